@@ -1,0 +1,57 @@
+/** The arrows of docs/architecture.md. A line that breaks one belongs in another room. */
+const room = (name, from, allowed) => ({
+  name,
+  severity: 'error',
+  from: { path: from },
+  to: { path: '^src/', pathNot: allowed },
+});
+
+module.exports = {
+  forbidden: [
+    { name: 'no-cycles', severity: 'error', from: {}, to: { circular: true } },
+    room('core-only-core', '^src/core/', ['^src/core/']),
+    room('ui-nothing-of-ours', '^src/ui/', ['^src/ui/']),
+    room('server-core', '^src/server/', ['^src/server/', '^src/core/']),
+    room('views-ui-core-client', '^src/views/', ['^src/views/', '^src/ui/', '^src/core/', '^src/client/']),
+    room('client-core', '^src/client/', ['^src/client/', '^src/core/']),
+    room('standins-apart', '^src/standins/', ['^src/standins/', '^src/core/']),
+    room('pages-thin', '^src/(pages|middleware)', ['^src/(pages|views|server|ui)', '^src/middleware']),
+    {
+      name: 'core-through-its-doors',
+      severity: 'error',
+      from: { path: '^src/core/([^/]+)/' },
+      to: { path: '^src/core/[^/]+/', pathNot: ['^src/core/$1/', '^src/core/[^/]+/index\\.ts$'] },
+    },
+    {
+      name: 'core-doors-from-outside',
+      severity: 'error',
+      from: { path: '^src/', pathNot: '^src/core/' },
+      to: { path: '^src/core/', pathNot: '^src/core/[^/]+/index\\.ts$' },
+    },
+    {
+      name: 'core-is-pure',
+      severity: 'error',
+      from: { path: '^src/core/' },
+      to: { dependencyTypes: ['core'] },
+    },
+    {
+      name: 'core-libraries',
+      severity: 'error',
+      from: { path: '^src/core/' },
+      to: { path: 'node_modules', pathNot: 'node_modules/(luxon|decimal\\.js|@types/luxon)/' },
+    },
+    {
+      name: 'provider-through-its-port',
+      severity: 'error',
+      from: { path: '^src/server/', pathNot: '^src/server/provider/' },
+      to: { path: '^src/server/provider/http' , pathNot: '^src/server/provider/index\\.ts$' },
+    },
+  ],
+  options: {
+    tsPreCompilationDeps: true,
+    tsConfig: { fileName: 'tsconfig.json' },
+    doNotFollow: { path: 'node_modules' },
+    enhancedResolveOptions: { extensions: ['.ts', '.tsx', '.mjs', '.js', '.astro', '.json'] },
+    exclude: { path: '\\.module\\.css$' },
+  },
+};

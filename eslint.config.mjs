@@ -1,0 +1,20 @@
+import tseslint from 'typescript-eslint';
+import hooks from 'eslint-plugin-react-hooks';
+
+export default tseslint.config(
+  { ignores: ['dist', '.astro', '.laager', 'node_modules', '**/*.astro', '**/*.mjs', '**/*.cjs'] },
+  ...tseslint.configs.strict,
+  {
+    plugins: { 'react-hooks': hooks },
+    rules: {
+      ...hooks.configs.recommended.rules,
+      '@typescript-eslint/no-explicit-any': 'error',
+      '@typescript-eslint/consistent-type-imports': 'error',
+      '@typescript-eslint/no-non-null-assertion': 'error',
+      '@typescript-eslint/no-extraneous-class': 'off',
+      eqeqeq: 'error',
+      'no-console': 'error',
+    },
+  },
+  { files: ['scripts/**', 'bench/**', 'src/demo/**'], rules: { 'no-console': 'off' } },
+);

@@ -1,0 +1,30 @@
+// Builds the web server, the worker, the stand-ins and the demo's loader into dist/.
+import { spawnSync } from 'node:child_process';
+import { build } from 'esbuild';
+
+const web = spawnSync('node_modules/.bin/astro', ['build'], {
+  stdio: process.argv.includes('--quiet') ? ['ignore', 'ignore', 'inherit'] : 'inherit',
+  env: { ...process.env, ASTRO_TELEMETRY_DISABLED: '1' },
+});
+if (web.status !== 0) process.exit(web.status ?? 1);
+
+await build({
+  entryPoints: {
+    worker: 'src/server/worker/main.ts',
+    provider: 'src/standins/provider/main.ts',
+    directory: 'src/standins/directory/main.ts',
+    mail: 'src/standins/mail/main.ts',
+    migrate: 'src/server/db/main.ts',
+    demo: 'src/demo/main.ts',
+    fleet: 'src/demo/fleet-main.ts',
+  },
+  outdir: 'dist/node',
+  outExtension: { '.js': '.mjs' },
+  bundle: true,
+  packages: 'external',
+  platform: 'node',
+  format: 'esm',
+  target: 'node20',
+  sourcemap: true,
+  logLevel: 'warning',
+});

@@ -1,0 +1,37 @@
+// ./laager demo: everything on loopback, with the demo scenario.
+import { createWriteStream, existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { checkDisk, command, freePort, HOME, say, startMariaDb, takeLock } from './lib.mjs';
+import { printSignIns, startParts } from './parts.mjs';
+
+const PASSWORD = 'lantern-on-the-quay';
+
+await command(async (household, end) => {
+  const release = takeLock();
+  process.once('exit', release);
+  checkDisk(HOME);
+  mkdirSync(join(HOME, 'logs'), { recursive: true });
+  // Written when all is loaded: without it, a load was cut off, and its data is worth nothing.
+  const file = join(HOME, 'demo.json');
+  if (!existsSync(file)) rmSync(join(HOME, 'data'), { recursive: true, force: true });
+  const databasePort = await freePort(4730);
+  await startMariaDb(household, join(HOME, 'data'), databasePort, {
+    log: createWriteStream(join(HOME, 'logs', 'mariadb.log'), { flags: 'a' }),
+  });
+  say(existsSync(file) ? 'Starting …' : 'Loading the demo: 90 days are being lived …');
+  const parts = await startParts(household, {
+    databasePort,
+    prefix: 'laager',
+    webPort: Number(process.env.PORT ?? 4700),
+    logs: join(HOME, 'logs'),
+    onExit: (member, code) => {
+      process.stderr.write(`The ${member.name} ended by itself (${code}): ${member.tail()}\n`);
+      void end(1);
+    },
+  });
+  if (parts.loaded.token) writeFileSync(file, JSON.stringify({ token: parts.loaded.token }), { mode: 0o600 });
+  printSignIns(parts.address, PASSWORD);
+  if (existsSync(file)) say(`  API token of ida (docs/api.md): ${JSON.parse(readFileSync(file, 'utf8')).token}`);
+  say('  Ctrl-C stops everything; the data stays. "./laager reset" starts over.');
+  say('');
+});

@@ -1,0 +1,26 @@
+// ./laager start: worker and web server against a MariaDB named by the environment; see docs/operations.md.
+import { command, Refusal, runProgram, say, untilAnswers } from './lib.mjs';
+
+const NEEDED = ['LAAGER_DB_HOST', 'LAAGER_DB_USER', 'LAAGER_DB_NAME', 'LAAGER_SECRET_KEY'];
+
+await command(async (household, end) => {
+  const missing = NEEDED.filter((name) => !process.env[name]);
+  if (missing.length > 0) throw new Refusal(`Set ${missing.join(', ')}; docs/operations.md tells what they are.`);
+  const env = { NODE_ENV: 'production' };
+  const host = process.env.HOST ?? '127.0.0.1';
+  const port = process.env.PORT ?? '4700';
+  const log = process.stdout;
+  const onExit = (member, code) => {
+    process.stderr.write(`The ${member.name} ended by itself (${code}).\n`);
+    void end(1);
+  };
+  await runProgram(household, 'migrate', 'dist/node/migrate.mjs', env, log);
+  household.start('worker', 'node', ['dist/node/worker.mjs'], { env, log, onExit });
+  const web = household.start('web', 'node', ['dist/server/entry.mjs'], {
+    env: { ...env, HOST: host, PORT: port },
+    log,
+    onExit,
+  });
+  await untilAnswers(`http://127.0.0.1:${port}/sign-in`, web);
+  say(`Laager is at http://${host}:${port}`);
+});

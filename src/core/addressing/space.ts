@@ -1,0 +1,44 @@
+import { contains, overlaps, sizeOf, type Block } from './block';
+
+/** The longest prefix whose block holds `addresses` addresses: 32 for 1, 24 for 200. */
+export function prefixFor(addresses: number): number {
+  return 32 - Math.ceil(Math.log2(Math.max(1, addresses)));
+}
+
+/**
+ * What is free of a range: the fewest aligned blocks that cover exactly the addresses no taken block holds, in order of
+ * address. Taken blocks outside the range do not matter.
+ */
+export function freeBlocks(range: Block, taken: readonly Block[]): Block[] {
+  const inside = taken.filter((block) => overlaps(range, block));
+  if (inside.length === 0) return [range];
+  if (inside.some((block) => contains(block, range))) return [];
+  const prefix = range.prefix + 1;
+  const lower = { base: range.base, prefix };
+  const upper = { base: range.base + sizeOf(lower), prefix };
+  return [...freeBlocks(lower, inside), ...freeBlocks(upper, inside)];
+}
+
+/**
+ * Best fit: the first aligned block of the wanted prefix inside the smallest free block that holds it, the lowest
+ * address first, so that large free blocks stay whole. Undefined when none is large enough.
+ */
+export function bestFit(
+  ranges: readonly Block[],
+  taken: readonly Block[],
+  prefix: number,
+): Block | undefined {
+  const fitting = ranges
+    .flatMap((range) => freeBlocks(range, taken))
+    .filter((block) => block.prefix <= prefix)
+    .sort((a, b) => b.prefix - a.prefix || a.base - b.base);
+  const [smallest] = fitting;
+  return smallest && { base: smallest.base, prefix };
+}
+
+/** How scattered free space is: 0 when it is one block, towards 1 when the largest block is a small part of it. */
+export function fragmentation(free: readonly Block[]): number {
+  if (free.length === 0) return 0;
+  const sizes = free.map(sizeOf);
+  return 1 - Math.max(...sizes) / sizes.reduce((a, b) => a + b, 0);
+}

@@ -1,0 +1,88 @@
+import Decimal from 'decimal.js';
+
+/**
+ * An exact amount: whole minor units (cents) of one ISO 4217 currency. `minor` is a safe integer, so amounts reach
+ * about 90 trillion and never carry a fraction.
+ */
+export interface Money {
+  readonly minor: number;
+  readonly currency: string;
+}
+
+const Exact = Decimal.clone({ precision: 40, rounding: Decimal.ROUND_HALF_EVEN });
+
+const digitsMemo = new Map<string, number>();
+
+/** Decimal places of a currency's minor unit: 2 for EUR, 0 for JPY (ISO 4217). */
+export function minorDigits(currency: string): number {
+  let digits = digitsMemo.get(currency);
+  if (digits === undefined) {
+    digits =
+      new Intl.NumberFormat('en', { style: 'currency', currency }).resolvedOptions().maximumFractionDigits ??
+      2;
+    digitsMemo.set(currency, digits);
+  }
+  return digits;
+}
+
+export function money(minor: number, currency: string): Money {
+  if (!Number.isSafeInteger(minor)) throw new RangeError(`not a whole number of minor units: ${minor}`);
+  return { minor, currency };
+}
+
+export const nothing = (currency: string): Money => money(0, currency);
+
+/** The sum of amounts of one currency. @throws RangeError when another currency is among them. */
+export function sum(amounts: readonly Money[], currency: string): Money {
+  let minor = 0;
+  for (const amount of amounts) {
+    if (amount.currency !== currency)
+      throw new RangeError(`${amount.currency} cannot be added to ${currency}`);
+    minor += amount.minor;
+  }
+  return money(minor, currency);
+}
+
+/**
+ * price × quantity / per, rounded once, half to even, to the currency's minor unit.
+ * @param price a decimal number in major units, as text, e.g. `0.0425`
+ * @param quantity and
+ * @param per whole numbers, e.g. seconds used and seconds in an hour; `per` is above 0
+ */
+export function priced(price: string, quantity: number, per: number, currency: string): Money {
+  const minor = new Exact(price)
+    .mul(quantity)
+    .div(per)
+    .mul(new Exact(10).pow(minorDigits(currency)));
+  return money(minor.toDecimalPlaces(0).toNumber(), currency);
+}
+
+/**
+ * Shares a total out by weights with the largest-remainder method (Hamilton's): each part gets its quota rounded down,
+ * the units left over go to the largest remainders, the earlier part first where remainders tie. The parts sum exactly
+ * to the total; a negative total is shared as its opposite. All weights zero: everyone counts alike.
+ * @param weights non-negative safe integers, at least one
+ */
+export function share(total: Money, weights: readonly number[]): Money[] {
+  if (weights.length === 0) throw new RangeError('nobody to share among');
+  const keys = weights.some((weight) => weight > 0) ? weights.map(BigInt) : weights.map(() => 1n);
+  const whole = keys.reduce((a, b) => a + b, 0n);
+  const sign = total.minor < 0 ? -1 : 1;
+  const units = BigInt(Math.abs(total.minor));
+  const parts = keys.map((key, index) => ({
+    index,
+    floor: (units * key) / whole,
+    rest: (units * key) % whole,
+  }));
+  const left = Number(units - parts.reduce((a, part) => a + part.floor, 0n));
+  const first = [...parts].sort((a, b) => (a.rest === b.rest ? a.index - b.index : a.rest > b.rest ? -1 : 1));
+  const extra = new Set(first.slice(0, left).map((part) => part.index));
+  return parts.map((part) =>
+    money(sign * (Number(part.floor) + (extra.has(part.index) ? 1 : 0)), total.currency),
+  );
+}
+
+/** The amount in major units as exact text, e.g. `-1234.50`; for exports and reckoning, not for reading. */
+export function plain({ minor, currency }: Money): string {
+  return new Exact(minor).div(new Exact(10).pow(minorDigits(currency))).toFixed(minorDigits(currency));
+}

@@ -1,0 +1,64 @@
+import { nameFaults } from './legal';
+import { capacityOf, nameAt, type NamingContext, type NamingRule } from './rule';
+
+export interface NamePlan {
+  /** The names found, in counting order; fewer than asked for when the rule ran out. */
+  readonly names: readonly string[];
+  /** How many are missing because the counter ran out; 0 when all are there. */
+  readonly missing: number;
+  /** What is wrong with the names themselves; empty when they are legal. */
+  readonly faults: readonly string[];
+}
+
+/**
+ * The next `count` free names of a rule.
+ * @param taken names in use in the customer's directory; compared without regard to case
+ */
+export function planNames(
+  rule: NamingRule,
+  context: NamingContext,
+  count: number,
+  taken: Iterable<string>,
+): NamePlan {
+  const used = new Set([...taken].map((name) => name.toUpperCase()));
+  const names: string[] = [];
+  const capacity = capacityOf(rule);
+  for (let value = 1; value <= capacity && names.length < count; value++) {
+    const name = nameAt(rule, context, value);
+    if (!used.has(name)) names.push(name);
+  }
+  const example = nameAt(rule, context, 1);
+  return {
+    names,
+    missing: count - names.length,
+    faults: nameFaults(example).map((fault) => `${example} ${fault}`),
+  };
+}
+
+/**
+ * Whether two rules, each in its context, could ever make the same name. Compared letter by letter, where a counter's
+ * place stands for any digit.
+ */
+export function mayMeet(
+  a: { rule: NamingRule; context: NamingContext },
+  b: { rule: NamingRule; context: NamingContext },
+): boolean {
+  const one = shapeOf(a.rule, a.context);
+  const other = shapeOf(b.rule, b.context);
+  return one.length === other.length && one.every((place, index) => placesMeet(place, other[index]));
+}
+
+const DIGIT = 'any digit';
+
+function shapeOf(rule: NamingRule, context: NamingContext): string[] {
+  return rule.parts.flatMap((part) => {
+    if (part.kind === 'counter') return Array.from({ length: part.width }, () => DIGIT);
+    return [...(part.kind === 'text' ? part.text : context[part.field]).toUpperCase()];
+  });
+}
+
+function placesMeet(a: string, b: string | undefined): boolean {
+  if (b === undefined) return false;
+  if (a === DIGIT) return b === DIGIT || /^\d$/.test(b);
+  return b === DIGIT ? /^\d$/.test(a) : a === b;
+}

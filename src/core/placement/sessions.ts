@@ -1,0 +1,23 @@
+/** How arrivals choose a host: fewest sessions first, or the fullest with a free seat first. */
+export type ArrivalRule = 'spread' | 'fill';
+
+export interface SessionHost {
+  readonly id: string;
+  readonly sessions: number;
+  readonly seats: number;
+  /** On, well and not drained. */
+  readonly accepts: boolean;
+}
+
+/** The host for the next arrival; ties go to the first in order. Undefined: every seat is taken. */
+export function sessionHost<Host extends SessionHost>(
+  hosts: readonly Host[],
+  rule: ArrivalRule,
+): Host | undefined {
+  const free = hosts.filter((host) => host.accepts && host.sessions < host.seats);
+  return free.reduce<Host | undefined>((best, host) => {
+    if (!best) return host;
+    const better = rule === 'spread' ? host.sessions < best.sessions : host.sessions > best.sessions;
+    return better ? host : best;
+  }, undefined);
+}

@@ -1,0 +1,12 @@
+export {
+  STEP_KINDS,
+  PROVISION_STAGES,
+  expectedSeconds,
+  stepSeconds,
+  type StepKind,
+  type ProposedStep,
+} from './steps';
+export { schedule, finishTime, type Schedule } from './schedule';
+export { proposeProvision, type ProvisionProposal, type ProposedHost } from './provision';
+export { proposePower, type PowerChange } from './power';
+export { impactLine, type Impact } from './impact';

@@ -1,0 +1,14 @@
+import { expectedSeconds, type ProposedStep } from './steps';
+
+export type PowerChange = 'power-on' | 'power-off' | 'drain' | 'accept';
+
+/** One step a host; none needs another. */
+export function proposePower(change: PowerChange, hosts: readonly string[]): ProposedStep[] {
+  return hosts.map((host) => ({
+    key: `${change}:${host}`,
+    kind: change,
+    subject: host,
+    needs: [],
+    seconds: expectedSeconds[change],
+  }));
+}

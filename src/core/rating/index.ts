@@ -1,0 +1,13 @@
+export {
+  METERS,
+  HOURS_A_MONTH,
+  rateFor,
+  cutsAt,
+  secondsPerUnit,
+  unitOf,
+  type Meter,
+  type Rate,
+  type RateUnit,
+} from './rates';
+export { charge, type Usage, type ChargeLine, type Charges } from './charge';
+export { monthlyCost, type CostLine, type MeterNeed } from './monthly';

@@ -1,0 +1,61 @@
+import type { Instant, Month, Period } from '../calendar';
+
+/** What is metered: hosts switched on, their disks, shares, and licence seats. */
+export const METERS = ['host', 'disk', 'share', 'licence'] as const;
+export type Meter = (typeof METERS)[number];
+
+export type RateUnit = 'hour' | 'month';
+
+/** A price with a unit and dates. `price` is decimal text in major units of the card's currency. */
+export interface Rate {
+  readonly meter: Meter;
+  /** Hosts have a price per size; null elsewhere. */
+  readonly size: string | null;
+  readonly unit: RateUnit;
+  readonly price: string;
+  readonly from: Instant;
+  /** Null: until further notice. */
+  readonly to: Instant | null;
+}
+
+/** Hours of an average month, for figures that are not about one month: 8760 / 12. */
+export const HOURS_A_MONTH = 730;
+
+const UNITS: Readonly<Record<Meter, string>> = {
+  host: 'host-hour',
+  disk: 'GiB-month',
+  share: 'GiB-month',
+  licence: 'seat-month',
+};
+
+export const unitOf = (meter: Meter): string => UNITS[meter];
+
+/** A month's price is for the whole of that month, however long it is; prorated by the second. */
+export const secondsPerUnit = (unit: RateUnit, month: Period): number =>
+  unit === 'hour' ? 3_600 : (month.to - month.from) / 1_000;
+
+/** The rate that holds at an instant. Where several do, the one that began last. */
+export function rateFor(
+  rates: readonly Rate[],
+  meter: Meter,
+  size: string | null,
+  at: Instant,
+): Rate | undefined {
+  return rates
+    .filter((rate) => rate.meter === meter && (rate.meter !== 'host' || rate.size === size))
+    .filter((rate) => rate.from <= at && (rate.to === null || at < rate.to))
+    .reduce<Rate | undefined>((best, rate) => (best && best.from >= rate.from ? best : rate), undefined);
+}
+
+/** The stretches of a month, up to `until`, in each of which every rate stays the same. In order; empty before it. */
+export function cutsAt(month: Month, rates: readonly Rate[], until: Instant): Period[] {
+  const end = Math.min(month.to, until);
+  const edges = rates
+    .flatMap((rate) => (rate.to === null ? [rate.from] : [rate.from, rate.to]))
+    .filter((edge) => edge > month.from && edge < end);
+  const points = [...new Set([month.from, ...edges, end])].sort((a, b) => a - b);
+  return points.slice(0, -1).flatMap((from, index) => {
+    const to = points[index + 1];
+    return to !== undefined && to > from ? [{ from, to }] : [];
+  });
+}

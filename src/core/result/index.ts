@@ -1,0 +1,18 @@
+/** An outcome that is data: the core returns its errors, it does not throw them. */
+export type Result<Value, Problem = string> =
+  { readonly ok: true; readonly value: Value } | { readonly ok: false; readonly problem: Problem };
+
+export const ok = <Value>(value: Value): { readonly ok: true; readonly value: Value } => ({
+  ok: true,
+  value,
+});
+
+export const refuse = <Problem>(problem: Problem): { readonly ok: false; readonly problem: Problem } => ({
+  ok: false,
+  problem,
+});
+
+/** For the end of a switch over a union: the compiler proves that it cannot be reached. */
+export function unreachable(value: never): never {
+  throw new Error(`unreachable: ${JSON.stringify(value)}`);
+}

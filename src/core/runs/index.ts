@@ -1,0 +1,55 @@
+import { SECOND } from '../calendar';
+
+export type StepState = 'waiting' | 'working' | 'done' | 'failed';
+
+/** `stopping`: nothing new begins, what is under way ends. `stopped`: can be resumed, its failed steps retried. */
+export type RunState = 'running' | 'stopping' | 'stopped' | 'done';
+
+export type StopCause = 'by hand' | 'failure limit' | 'steps failed';
+
+export interface RunStanding {
+  readonly state: RunState;
+  readonly cause: StopCause | null;
+}
+
+/** A run's steps, counted. `ready` are the waiting ones whose needs are all done. */
+export interface StepCounts {
+  readonly waiting: number;
+  readonly ready: number;
+  readonly working: number;
+  readonly done: number;
+  readonly failed: number;
+}
+
+/**
+ * Where a run stands after its steps changed. It is done when every step is; it stops when as many steps failed as its
+ * limit allows, or when those that failed leave nothing that could begin. Steps under way are always let end.
+ * @param failureLimit from 1
+ */
+export function standingOf(now: RunStanding, counts: StepCounts, failureLimit: number): RunStanding {
+  const left = counts.waiting + counts.working + counts.failed;
+  if (left === 0) return { state: 'done', cause: null };
+  if (now.state === 'stopped' || now.state === 'done') return now;
+  const standing = now.state === 'running' ? runningOn(now, counts, failureLimit) : now;
+  if (standing.state === 'stopping' && counts.working === 0) return { ...standing, state: 'stopped' };
+  return standing;
+}
+
+function runningOn(now: RunStanding, counts: StepCounts, failureLimit: number): RunStanding {
+  if (counts.failed >= failureLimit) return { state: 'stopping', cause: 'failure limit' };
+  if (counts.failed > 0 && counts.ready === 0 && counts.working === 0)
+    return { state: 'stopping', cause: 'steps failed' };
+  return now;
+}
+
+/** How a refusal from outside is taken: `again` after a pause, or `failed` for a person to look at. */
+export function afterTrouble(attempt: number, lasting: boolean): 'again' | 'failed' {
+  return lasting || attempt >= MOST_ATTEMPTS ? 'failed' : 'again';
+}
+
+/** Passing trouble (no answer, 429, 5xx) is tried so often before a step counts as failed. */
+export const MOST_ATTEMPTS = 40;
+
+/** Pause before attempt `attempt + 1`: doubling from half a second up to 30 seconds. In milliseconds. */
+export const pauseAfter = (attempt: number): number =>
+  Math.min(30 * SECOND, 500 * 2 ** Math.min(attempt, 10));

@@ -1,0 +1,148 @@
+import { money, priced, type Money } from '../money';
+
+/** What a host of one size holds. `key` is the size's id at the site. */
+export interface MachineSize {
+  readonly key: string;
+  readonly vcpu: number;
+  readonly memoryGiB: number;
+}
+
+/** What one signed-in person of a kind of work takes. */
+export interface WorkProfile {
+  readonly key: ProfileKey;
+  readonly peoplePerVcpu: number;
+  readonly memoryGiB: number;
+  /** Disk operations a second. */
+  readonly diskOperations: number;
+}
+
+export type ProfileKey = 'light' | 'standard' | 'heavy' | 'graphics';
+
+/**
+ * Editable defaults. People per vCPU: from memory of published sizing guidance, light 6, standard 4, heavy 2, graphics
+ * 1. Memory and disk operations: common practice, no source.
+ */
+export const WORK_PROFILES: Readonly<Record<ProfileKey, WorkProfile>> = {
+  light: { key: 'light', peoplePerVcpu: 6, memoryGiB: 1, diskOperations: 6 },
+  standard: { key: 'standard', peoplePerVcpu: 4, memoryGiB: 2, diskOperations: 12 },
+  heavy: { key: 'heavy', peoplePerVcpu: 2, memoryGiB: 3, diskOperations: 25 },
+  graphics: { key: 'graphics', peoplePerVcpu: 1, memoryGiB: 6, diskOperations: 40 },
+};
+
+/** Memory that the system itself takes on a host. Common practice, no source. */
+export const SYSTEM_MEMORY_GIB = 2;
+
+/** Disk operations a second that one host's system disk gives. Common practice, no source. */
+export const DISK_OPERATIONS_A_HOST = 1_000;
+
+export type Resource = 'vCPU' | 'memory' | 'disk operations' | 'seats set by hand';
+
+export interface SeatCount {
+  readonly seats: number;
+  /** The resource that runs out first. */
+  readonly binding: Resource;
+}
+
+/** How many people of a profile one host of a size carries, and what binds. 0 seats: the size is too small. */
+export function seatsOn(size: MachineSize, profile: WorkProfile, most?: number): SeatCount {
+  const limits: SeatCount[] = [
+    { seats: Math.floor(size.vcpu * profile.peoplePerVcpu), binding: 'vCPU' },
+    { seats: Math.floor((size.memoryGiB - SYSTEM_MEMORY_GIB) / profile.memoryGiB), binding: 'memory' },
+    { seats: Math.floor(DISK_OPERATIONS_A_HOST / profile.diskOperations), binding: 'disk operations' },
+  ];
+  if (most !== undefined) limits.push({ seats: most, binding: 'seats set by hand' });
+  const least = limits.reduce((a, b) => (b.seats < a.seats ? b : a));
+  return { seats: Math.max(0, least.seats), binding: least.binding };
+}
+
+/** People at the busiest moment: people × concurrency (0 to 1), rounded up. */
+export const peakOf = (people: number, concurrency: number): number =>
+  Math.ceil(Number((people * concurrency).toFixed(9)));
+
+/** Hosts that `people` at once need at `seats` a host. Shared hosts: seats above 1; personal: one person a host. */
+export const hostsFor = (people: number, seats: number): number => Math.ceil(people / seats);
+
+export interface Alternative {
+  readonly size: MachineSize;
+  readonly seats: number;
+  readonly binding: Resource;
+  readonly hosts: number;
+  /** Whether everyone still has a seat when one host fails. */
+  readonly keepsOneSpare: boolean;
+  /** Of everyone at the busiest moment, the share on one full host: 0 to 1. */
+  readonly hitByOneLoss: number;
+  readonly monthly: Money;
+  readonly monthlyPerSeat: Money;
+}
+
+export interface SizingQuestion {
+  readonly people: number;
+  readonly concurrency: number;
+  readonly profile: WorkProfile;
+  /** Each with the price of an hour switched on, in major units, as decimal text. */
+  readonly sizes: readonly (MachineSize & { readonly hourly: string })[];
+  readonly currency: string;
+  /** Hours a month that a host is on: 730 when always. */
+  readonly hoursOn: number;
+  readonly mostSeats?: number;
+}
+
+export interface SizingAnswer {
+  /** No alternative is beaten on both cost and people hit; the cheapest first. */
+  readonly alternatives: readonly Alternative[];
+  /** The cheapest that keeps N+1. Undefined when no size can carry the profile. */
+  readonly chosen: Alternative | undefined;
+}
+
+/** Compares the sizes for so many people. Two answers a size: just enough hosts, and one more (N+1). */
+export function compareSizes(question: SizingQuestion): SizingAnswer {
+  const peak = peakOf(question.people, question.concurrency);
+  const all = question.sizes.flatMap((size) => alternativesOf(size, peak, question));
+  const best = all
+    .filter((one) => !all.some((other) => beats(other, one)))
+    .sort((a, b) => a.monthly.minor - b.monthly.minor || a.hitByOneLoss - b.hitByOneLoss);
+  const spare = all.filter((one) => one.keepsOneSpare).sort(cheapestFirst);
+  return { alternatives: best, chosen: spare[0] };
+}
+
+const cheapestFirst = (a: Alternative, b: Alternative): number =>
+  a.monthly.minor - b.monthly.minor || a.hitByOneLoss - b.hitByOneLoss || a.hosts - b.hosts;
+
+function beats(a: Alternative, b: Alternative): boolean {
+  const noWorse =
+    a.monthly.minor <= b.monthly.minor &&
+    a.hitByOneLoss <= b.hitByOneLoss &&
+    (a.keepsOneSpare || !b.keepsOneSpare);
+  const better =
+    a.monthly.minor < b.monthly.minor ||
+    a.hitByOneLoss < b.hitByOneLoss ||
+    (a.keepsOneSpare && !b.keepsOneSpare);
+  return noWorse && better;
+}
+
+function alternativesOf(
+  size: MachineSize & { readonly hourly: string },
+  peak: number,
+  question: SizingQuestion,
+): Alternative[] {
+  const { seats, binding } = seatsOn(size, question.profile, question.mostSeats);
+  if (seats === 0 || peak === 0) return [];
+  const enough = hostsFor(peak, seats);
+  return [enough, enough + 1].map((hosts) => {
+    const monthly = priced(size.hourly, hosts * question.hoursOn, 1, question.currency);
+    return {
+      size: { key: size.key, vcpu: size.vcpu, memoryGiB: size.memoryGiB },
+      seats,
+      binding,
+      hosts,
+      keepsOneSpare: (hosts - 1) * seats >= peak,
+      hitByOneLoss: Math.min(seats, peak / hosts) / peak,
+      monthly,
+      monthlyPerSeat: money(Math.round(monthly.minor / (hosts * seats)), question.currency),
+    };
+  });
+}
+
+/** A size as people read it: `4 vCPU · 16 GiB`. */
+export const writeSize = (size: { vcpu: number; memoryGiB: number }): string =>
+  `${size.vcpu} vCPU · ${size.memoryGiB} GiB`;

@@ -1,0 +1,98 @@
+import { DateTime } from 'luxon';
+import { closeApp, openApp, type App } from '../server/app';
+import { writeClock, shown } from '../server/clock';
+import { migrate, settingsFromEnvironment } from '../server/db';
+import { scopeOfToken, makeToken } from '../server/access';
+import { layOutDuties } from '../server/worker';
+import { liveHistory } from './history';
+import { seedCustomers, seedGround } from './seed';
+
+/*
+ * Run as a program: makes the demo's database ready. The first time it loads the scenario and lives its 90 days; later
+ * it only sets the clock going where it stood still. Prints one line of JSON: {"loaded": boolean, "token"?: string}.
+ */
+
+const DAYS = 90;
+const SPEED = 60;
+
+await migrate(settingsFromEnvironment());
+const app = await openApp('demo');
+try {
+  const known = await app.db.row('SELECT id FROM customer LIMIT 1');
+  const answer = known ? await goOn(app) : await load(app);
+  process.stdout.write(`${JSON.stringify(answer)}\n`);
+} finally {
+  await closeApp(app);
+}
+
+/** Time stood still while nothing ran: the clock duty's last turn tells until when it went. */
+async function goOn(app: App): Promise<{ loaded: boolean }> {
+  const setting = app.clock.setting();
+  if (!setting) throw new Error('this database holds no demo: give it one of its own');
+  const last = await app.db.row<{ due_wall: number }>("SELECT due_wall FROM duty WHERE name = 'clock'");
+  const stopped = Math.max(setting.wallAt, Math.min(Date.now(), last?.due_wall ?? 0));
+  await writeClock(app.db, { shownAt: shown(setting, stopped), wallAt: Date.now(), speed: setting.speed });
+  await refreshProviderAddress(app);
+  return { loaded: false };
+}
+
+/** Ports may differ from start to start. */
+async function refreshProviderAddress(app: App): Promise<void> {
+  await app.db.write('UPDATE provider SET url = ?', [required('LAAGER_SIMULATION_URL')]);
+}
+
+async function load(real: App): Promise<{ loaded: boolean; token: string }> {
+  const today = workingMorning(Date.now());
+  const clock = { at: today - DAYS * 86_400_000 - 3_600_000 };
+  const app: App = { ...real, clock: { ...real.clock, now: () => clock.at, wall: () => clock.at } };
+  const url = required('LAAGER_SIMULATION_URL');
+  await fetch(`${url}/control/clock`, { method: 'PUT', body: JSON.stringify({ at: clock.at, speed: 0 }) });
+  await seedGround(app, { url, secret: required('PROVIDER_SECRET') }, clock.at, today);
+  await seedCustomers(app, clock.at);
+  await layOutDuties(app);
+  const engineer = await app.db.row<{ id: string }>("SELECT id FROM operator WHERE mail LIKE 'ida@%'");
+  const lead = await app.db.row<{ id: string }>("SELECT id FROM operator WHERE mail LIKE 'bram@%'");
+  const token = await makeToken(app.db, engineer?.id ?? '', 'demo', 365, Date.now());
+  const leadToken = await makeToken(app.db, lead?.id ?? '', 'demo', 1, Date.now());
+  const scopes = new Map(
+    await Promise.all(
+      (
+        [
+          ['engineer', token],
+          ['lead', leadToken],
+        ] as const
+      ).map(async ([role, one]) => {
+        const scope = await scopeOfToken(app.db, one, Date.now());
+        if (!scope) throw new Error(`the demo's ${role} is missing`);
+        return [role, scope] as const;
+      }),
+    ),
+  );
+  await liveHistory(app, scopes, clock, url, today);
+  // Leases and pauses of the history were in its own time; from here on they are in the wall's.
+  await app.db.write('UPDATE duty SET lease_wall = 0, due_wall = 0');
+  await app.db.write('UPDATE step SET lease_wall = 0, due_wall = 0');
+  await app.db.write('DELETE FROM live_event');
+  await app.db.write('UPDATE tally SET stale = TRUE, taken_wall = 0');
+  await writeClock(app.db, { shownAt: clock.at, wallAt: Date.now(), speed: SPEED });
+  return { loaded: true, token };
+}
+
+/** The last Tuesday, Wednesday or Thursday morning that has been: people are in, and much is going on. */
+function workingMorning(wall: number): number {
+  let morning = DateTime.fromMillis(wall, { zone: 'Europe/Dublin' }).set({
+    hour: 9,
+    minute: 40,
+    second: 0,
+    millisecond: 0,
+  });
+  while (morning.toMillis() > wall || ![2, 3, 4].includes(morning.weekday))
+    morning = morning.minus({ days: 1 });
+  return morning.toMillis();
+}
+
+function required(name: string): string {
+  const value = process.env[name];
+  if (value === undefined || value === '') throw new Error(`${name} is not set`);
+  return value;
+}

@@ -1,0 +1,397 @@
+import type { TemplateSpec } from '../core/ground';
+import type { ProfileKey } from '../core/sizing';
+import type { NewCustomer } from '../server/customers';
+
+/** The demo's world: Tern & Tallow Managed Desks and its customers on an invented coast. All of it is made up. */
+
+export const PROVIDER = { code: 'coast', name: 'Coast Compute', account: 'tern' } as const;
+
+export const DEMO_PASSWORD = 'lantern-on-the-quay';
+
+export interface DemoOperator {
+  readonly name: string;
+  readonly mail: string;
+  readonly role: 'engineer' | 'lead' | 'bookkeeper';
+  /** Codes of the customers reached; undefined: every customer. */
+  readonly customers?: readonly string[];
+}
+
+export const OPERATORS: readonly DemoOperator[] = [
+  { name: 'Ida Quist', mail: 'ida@terntallow.example', role: 'engineer' },
+  { name: 'Bram Oyelaran', mail: 'bram@terntallow.example', role: 'lead' },
+  { name: 'Petra Lindqvist', mail: 'petra@terntallow.example', role: 'bookkeeper' },
+  { name: 'Jonah Weir', mail: 'jonah@terntallow.example', role: 'engineer', customers: ['SVG', 'FPS'] },
+];
+
+export const PLANS = [
+  { code: 'harbour', name: 'Harbour', mostHosts: 60, mostPeople: 400, sizes: [] as string[] },
+  {
+    code: 'jetty',
+    name: 'Jetty',
+    mostHosts: 20,
+    mostPeople: 120,
+    sizes: ['s2x8', 's4x16', 's8x32', 's16x64'],
+  },
+  { code: 'skiff', name: 'Skiff', mostHosts: 4, mostPeople: 15, sizes: ['s2x4', 's2x8', 's4x16'] },
+] as const;
+
+export interface DemoCustomer extends Omit<NewCustomer, 'card' | 'mark' | 'state'> {
+  readonly people: number;
+}
+
+/** In the order in which they came. */
+export const CUSTOMERS: readonly DemoCustomer[] = [
+  {
+    code: 'MHP',
+    name: 'Marram Harbour Pilots',
+    plan: 'jetty',
+    site: 'KQ',
+    zone: 'Europe/London',
+    currency: 'GBP',
+    people: 42,
+  },
+  {
+    code: 'FPS',
+    name: 'Ferrow & Pike Land Surveyors',
+    plan: 'jetty',
+    site: 'KQ',
+    zone: 'Europe/Dublin',
+    currency: 'EUR',
+    people: 28,
+  },
+  {
+    code: 'SVG',
+    name: 'Saltmirren Veterinary Group',
+    plan: 'harbour',
+    site: 'KQ',
+    zone: 'Europe/Dublin',
+    currency: 'EUR',
+    people: 96,
+  },
+  {
+    code: 'CAO',
+    name: 'Copperbeck Assay Office',
+    plan: 'harbour',
+    site: 'KQ',
+    zone: 'Europe/London',
+    currency: 'GBP',
+    people: 31,
+  },
+  {
+    code: 'QFB',
+    name: 'Quillfeather Bindery',
+    plan: 'skiff',
+    site: 'NL',
+    zone: 'Europe/Dublin',
+    currency: 'EUR',
+    people: 9,
+  },
+  {
+    code: 'APT',
+    name: 'Ardmoth Puppet Theatre',
+    plan: 'jetty',
+    site: 'NL',
+    zone: 'Europe/Dublin',
+    currency: 'EUR',
+    people: 14,
+  },
+  {
+    code: 'HSB',
+    name: 'Hollin Seed Bank',
+    plan: 'jetty',
+    site: 'TF',
+    zone: 'Europe/London',
+    currency: 'GBP',
+    people: 23,
+  },
+  {
+    code: 'WAP',
+    name: 'Waymarch Almanac Press',
+    plan: 'jetty',
+    site: 'TF',
+    zone: 'Europe/Dublin',
+    currency: 'EUR',
+    people: 17,
+  },
+];
+
+/** The MSP's ranges, one a site (RFC 1918); customers get blocks of them. */
+export const RANGES = [
+  { site: 'KQ', cidr: '10.16.0.0/12' },
+  { site: 'TF', cidr: '10.32.0.0/12' },
+  { site: 'NL', cidr: '10.48.0.0/12' },
+] as const;
+
+interface DemoRate {
+  readonly meter: 'host' | 'disk' | 'share' | 'licence';
+  readonly size: string;
+  readonly unit: 'hour' | 'month';
+  readonly price: string;
+  /** The price from 40 days before today; null: it stays. */
+  readonly later: string | null;
+}
+
+const euro: readonly DemoRate[] = [
+  { meter: 'host', size: 's2x4', unit: 'hour', price: '0.048', later: null },
+  { meter: 'host', size: 's2x8', unit: 'hour', price: '0.066', later: null },
+  { meter: 'host', size: 's4x16', unit: 'hour', price: '0.128', later: '0.132' },
+  { meter: 'host', size: 's8x32', unit: 'hour', price: '0.249', later: '0.256' },
+  { meter: 'host', size: 's16x64', unit: 'hour', price: '0.486', later: null },
+  { meter: 'disk', size: '', unit: 'month', price: '0.07', later: null },
+  { meter: 'share', size: '', unit: 'month', price: '0.11', later: null },
+  { meter: 'licence', size: '', unit: 'month', price: '4', later: null },
+];
+
+const POUNDS_A_EURO = 0.86;
+
+export const CARDS = [
+  { code: 'eur', name: 'Standard, euro', currency: 'EUR', rates: euro },
+  {
+    code: 'gbp',
+    name: 'Standard, pound',
+    currency: 'GBP',
+    rates: euro.map((rate) => ({
+      ...rate,
+      price: (Number(rate.price) * POUNDS_A_EURO).toFixed(4),
+      later: rate.later === null ? null : (Number(rate.later) * POUNDS_A_EURO).toFixed(4),
+    })),
+  },
+] as const;
+
+export const SHARED_OFFICE: TemplateSpec = {
+  naming: '{customer}-{environment}{counter:2}',
+  role: 'desks',
+  image: 'Ostrel 12 multi-user',
+  arrival: 'spread',
+  profile: 'standard',
+  concurrency: 0.85,
+  mostSeats: 16,
+  diskGiB: 128,
+  shareGiBPerPerson: 10,
+  ceilingFactor: 2,
+  atATime: 5,
+  failureLimit: 2,
+  items: [
+    { name: 'Full desktop', kind: 'desktop' },
+    { name: 'Tallybrook', kind: 'app' },
+    { name: 'Murrelmail', kind: 'app' },
+  ],
+};
+
+/** Something that someone did, so many days before today, at an hour of the day in UTC. */
+export type DemoEvent = { readonly daysAgo: number; readonly hour: number } & (
+  | {
+      readonly do: 'provision';
+      readonly customer: string;
+      readonly site?: string;
+      readonly environment: string;
+      readonly people: number;
+      readonly profile: ProfileKey;
+      readonly reason: string;
+      /** Hosts that fail while they are made, so many times each; a failed run is resumed unless it is to stay so. */
+      readonly fails?: { readonly host: string; readonly times: number };
+      readonly staysStopped?: boolean;
+    }
+  | {
+      readonly do: 'retire';
+      readonly customer: string;
+      readonly environment: string;
+      readonly reason: string;
+    }
+  | {
+      readonly do: 'change';
+      readonly customer: string;
+      readonly environment: string;
+      readonly change: 'power-on' | 'power-off' | 'drain' | 'accept';
+      /** So many of its hosts, the last ones first. */
+      readonly hosts: number;
+      readonly reason: string;
+    }
+  | {
+      readonly do: 'state';
+      readonly customer: string;
+      readonly state: 'paused' | 'leaving' | 'active' | 'trial';
+    }
+);
+
+const weekends = (customer: string, environment: string, hosts: number, weeks: number): DemoEvent[] =>
+  Array.from({ length: weeks }, (_, week): DemoEvent[] => [
+    {
+      daysAgo: -1 - week,
+      hour: 20,
+      do: 'change',
+      customer,
+      environment,
+      change: 'power-off',
+      hosts,
+      reason: 'nobody works at the weekend',
+    },
+    {
+      daysAgo: -101 - week,
+      hour: 5.5,
+      do: 'change',
+      customer,
+      environment,
+      change: 'power-on',
+      hosts,
+      reason: 'before the week begins',
+    },
+  ]).flat();
+
+/** Weekend events are written as -1 - week (its Friday) and -101 - week (the Monday after); the loader dates them. */
+export const HISTORY: readonly DemoEvent[] = [
+  {
+    daysAgo: 90,
+    hour: 9,
+    do: 'provision',
+    customer: 'MHP',
+    environment: 'watch',
+    people: 42,
+    profile: 'standard',
+    reason: 'first environment',
+  },
+  {
+    daysAgo: 89,
+    hour: 10,
+    do: 'provision',
+    customer: 'WAP',
+    environment: 'press',
+    people: 17,
+    profile: 'standard',
+    reason: 'first environment',
+  },
+  {
+    daysAgo: 88,
+    hour: 9,
+    do: 'provision',
+    customer: 'SVG',
+    environment: 'clinic',
+    people: 96,
+    profile: 'light',
+    reason: 'six clinics move in',
+  },
+  {
+    daysAgo: 85,
+    hour: 13,
+    do: 'provision',
+    customer: 'FPS',
+    environment: 'survey',
+    people: 28,
+    profile: 'graphics',
+    reason: 'drawing office',
+  },
+  {
+    daysAgo: 80,
+    hour: 8,
+    do: 'provision',
+    customer: 'CAO',
+    environment: 'assay',
+    people: 31,
+    profile: 'standard',
+    reason: 'on nodes of their own',
+  },
+  {
+    daysAgo: 75,
+    hour: 11,
+    do: 'provision',
+    customer: 'APT',
+    environment: 'stage',
+    people: 14,
+    profile: 'light',
+    reason: 'autumn season',
+  },
+  {
+    daysAgo: 70,
+    hour: 9,
+    do: 'provision',
+    customer: 'WAP',
+    environment: 'proof',
+    people: 8,
+    profile: 'light',
+    reason: 'proof readers',
+  },
+  {
+    daysAgo: 60,
+    hour: 10,
+    do: 'provision',
+    customer: 'HSB',
+    environment: 'seed',
+    people: 23,
+    profile: 'standard',
+    reason: 'second room of the seed bank',
+    fails: { host: 'HSB-SEED01', times: 1 },
+  },
+  {
+    daysAgo: 33,
+    hour: 14,
+    do: 'provision',
+    customer: 'SVG',
+    environment: 'front',
+    people: 24,
+    profile: 'light',
+    reason: 'front desks, apps only',
+  },
+  {
+    daysAgo: 20,
+    hour: 9,
+    do: 'provision',
+    customer: 'QFB',
+    environment: 'bench',
+    people: 9,
+    profile: 'light',
+    reason: 'trial',
+  },
+  ...weekends('SVG', 'clinic', 5, 6),
+  ...weekends('FPS', 'survey', 3, 6),
+  {
+    daysAgo: 12,
+    hour: 16,
+    do: 'change',
+    customer: 'MHP',
+    environment: 'watch',
+    change: 'drain',
+    hosts: 1,
+    reason: 'fan noise on its node',
+  },
+  {
+    daysAgo: 11,
+    hour: 9,
+    do: 'change',
+    customer: 'MHP',
+    environment: 'watch',
+    change: 'accept',
+    hosts: 1,
+    reason: 'fan replaced',
+  },
+  { daysAgo: 9, hour: 10, do: 'state', customer: 'WAP', state: 'leaving' },
+  {
+    daysAgo: 6,
+    hour: 15,
+    do: 'retire',
+    customer: 'WAP',
+    environment: 'proof',
+    reason: 'leaving us: first the proof readers',
+  },
+  {
+    daysAgo: 0,
+    hour: 7.5,
+    do: 'provision',
+    customer: 'FPS',
+    environment: 'field',
+    people: 10,
+    profile: 'heavy',
+    reason: 'field office for the winter',
+    fails: { host: 'FPS-FIELD02', times: 1 },
+    staysStopped: true,
+  },
+  {
+    daysAgo: 0,
+    hour: 8,
+    do: 'change',
+    customer: 'SVG',
+    environment: 'clinic',
+    change: 'drain',
+    hosts: 1,
+    reason: 'watching a slow profile disk',
+  },
+];

@@ -1,0 +1,7 @@
+import type { APIRoute } from 'astro';
+import { health } from '../server/http';
+
+export const GET: APIRoute = async ({ locals }) => {
+  const found = await health(locals.laager);
+  return Response.json(found, { status: found.works ? 200 : 503 });
+};

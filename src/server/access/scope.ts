@@ -1,0 +1,57 @@
+import type { Database, Value } from '../db';
+import { notFound, Problem } from '../problem';
+
+export type Role = 'engineer' | 'lead' | 'bookkeeper';
+
+export interface Actor {
+  readonly id: string;
+  readonly name: string;
+  readonly role: Role | 'system';
+}
+
+/** Who acts, and whose customers they reach. Everything that reads or writes a customer's data takes one. */
+export interface Scope {
+  readonly actor: Actor;
+  /** Ids of the customers in reach; undefined: every customer. */
+  readonly customers: ReadonlySet<string> | undefined;
+}
+
+const entered = Symbol('entered');
+
+/** Who acts, inside one customer. Made by `enter` and `systemScope` only, so no one is inside by mistake. */
+export interface CustomerScope {
+  readonly [entered]: true;
+  readonly actor: Actor;
+  readonly customer: { readonly id: string; readonly code: string };
+}
+
+/** Goes inside a customer. @throws Problem 404 when there is none of that code in reach */
+export async function enter(db: Database, scope: Scope, code: string): Promise<CustomerScope> {
+  const customer = await db.row<{ id: string; code: string }>(
+    'SELECT id, code FROM customer WHERE code = ?',
+    [code],
+  );
+  if (!customer || (scope.customers && !scope.customers.has(customer.id))) throw notFound('customer');
+  return { [entered]: true, actor: scope.actor, customer };
+}
+
+/** The worker's and the loader's own scope, inside the customer whose step is done. */
+export const systemScope = (customer: { id: string; code: string }, name = 'Laager'): CustomerScope => ({
+  [entered]: true,
+  actor: { id: 'system', name, role: 'system' },
+  customer,
+});
+
+/** A condition that keeps a query to the customers in reach; `column` is written by us. */
+export function reachable(scope: Scope, column: string): { sql: string; values: Value[] } {
+  if (!scope.customers) return { sql: 'TRUE', values: [] };
+  const ids = [...scope.customers];
+  if (ids.length === 0) return { sql: 'FALSE', values: [] };
+  return { sql: `${column} IN (${ids.map(() => '?').join(',')})`, values: ids };
+}
+
+/** @throws Problem 403 when the role may not do this */
+export function requireRole(actor: Actor, roles: readonly Role[]): void {
+  if (actor.role !== 'system' && !roles.includes(actor.role))
+    throw new Problem(403, 'role', `This needs the role ${roles.join(' or ')}.`);
+}

@@ -1,0 +1,101 @@
+import { reachable, type CustomerScope, type Scope } from '../access';
+import type { Connection, Value } from '../db';
+import { notFound } from '../problem';
+
+export type CustomerState = 'active' | 'trial' | 'paused' | 'leaving' | 'retired';
+
+/** How a customer is drawn: a shape with a pattern and a hue of its own. */
+export interface Mark {
+  readonly code: string;
+  readonly hue: number;
+  readonly shape: number;
+  readonly pattern: number;
+}
+
+export interface CustomerRow {
+  readonly code: string;
+  readonly name: string;
+  readonly state: CustomerState;
+  readonly plan: string;
+  readonly site: string;
+  readonly siteName: string;
+  readonly zone: string;
+  readonly currency: string;
+  readonly realm: string;
+  readonly people: number;
+  readonly hosts: number;
+  readonly blocks: readonly { readonly site: string; readonly cidr: string }[];
+  readonly mark: Mark;
+}
+
+interface Stored {
+  readonly code: string;
+  readonly name: string;
+  readonly state: CustomerState;
+  readonly plan: string;
+  readonly site: string;
+  readonly site_name: string;
+  readonly zone: string;
+  readonly currency: string;
+  readonly realm: string;
+  readonly people: number;
+  readonly hosts: number;
+  readonly blocks: string | null;
+  readonly mark_hue: number;
+  readonly mark_shape: number;
+  readonly mark_pattern: number;
+}
+
+const COLUMNS = `c.code, c.name, c.state, p.name AS plan, c.home_site AS site, s.name AS site_name, c.zone, c.currency,
+  c.realm, c.mark_hue, c.mark_shape, c.mark_pattern,
+  (SELECT COUNT(*) FROM person x WHERE x.customer_id = c.id) AS people,
+  (SELECT COUNT(*) FROM host h WHERE h.customer_id = c.id AND h.returned_at IS NULL) AS hosts,
+  (SELECT JSON_ARRAYAGG(JSON_OBJECT('site', b.site_code, 'cidr', b.cidr)) FROM address_block b
+    WHERE b.customer_id = c.id AND b.returned_at IS NULL) AS blocks
+  FROM customer c JOIN plan p ON p.code = c.plan_code JOIN site s ON s.code = c.home_site`;
+
+/** Customers in reach, by name. @param page `after` is the code of the last one of the page before */
+export async function listCustomers(
+  db: Connection,
+  scope: Scope,
+  page: { readonly after?: string | undefined; readonly find?: string | undefined; readonly limit: number },
+): Promise<CustomerRow[]> {
+  const reach = reachable(scope, 'c.id');
+  const values: Value[] = [...reach.values];
+  let where = reach.sql;
+  if (page.after !== undefined) {
+    where += ' AND c.code > ?';
+    values.push(page.after);
+  }
+  if (page.find !== undefined && page.find !== '') {
+    where += ' AND (INSTR(c.name, ?) > 0 OR INSTR(c.code, ?) > 0)';
+    values.push(page.find, page.find);
+  }
+  const rows = await db.rows<Stored>(
+    `SELECT ${COLUMNS} WHERE ${where} ORDER BY c.code LIMIT ${Math.floor(page.limit)}`,
+    values,
+  );
+  return rows.map(readCustomer);
+}
+
+export async function getCustomer(db: Connection, scope: CustomerScope): Promise<CustomerRow> {
+  const row = await db.row<Stored>(`SELECT ${COLUMNS} WHERE c.id = ?`, [scope.customer.id]);
+  if (!row) throw notFound('customer');
+  return readCustomer(row);
+}
+
+const readCustomer = (row: Stored): CustomerRow => ({
+  code: row.code,
+  name: row.name,
+  state: row.state,
+  plan: row.plan,
+  site: row.site,
+  siteName: row.site_name,
+  zone: row.zone,
+  currency: row.currency,
+  realm: row.realm,
+  people: row.people,
+  hosts: row.hosts,
+  blocks: row.blocks === null ? [] : (JSON.parse(row.blocks) as { site: string; cidr: string }[]),
+  mark: { code: row.code, hue: row.mark_hue, shape: row.mark_shape, pattern: row.mark_pattern },
+});

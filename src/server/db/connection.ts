@@ -1,0 +1,41 @@
+import mysql from 'mysql2/promise';
+import { bind, type Database } from './query';
+
+export interface DatabaseSettings {
+  readonly host: string;
+  readonly port: number;
+  readonly user: string;
+  readonly password: string;
+  readonly database: string;
+  readonly connections: number;
+}
+
+/** The MariaDB that the environment names. */
+export function settingsFromEnvironment(env: NodeJS.ProcessEnv = process.env): DatabaseSettings {
+  return {
+    host: env.LAAGER_DB_HOST ?? '127.0.0.1',
+    port: Number(env.LAAGER_DB_PORT ?? 3306),
+    user: env.LAAGER_DB_USER ?? 'laager',
+    password: env.LAAGER_DB_PASSWORD ?? '',
+    database: env.LAAGER_DB_NAME ?? 'laager',
+    connections: Number(env.LAAGER_DB_CONNECTIONS ?? 12),
+  };
+}
+
+/** A pool of connections. Nothing is connected until the first query; READ COMMITTED, so that claims lock only their rows. */
+export function openDatabase({ connections, ...server }: DatabaseSettings): Database {
+  const pool = mysql.createPool({
+    ...server,
+    connectionLimit: connections,
+    charset: 'utf8mb4',
+    timezone: 'Z',
+    jsonStrings: true,
+    maxPreparedStatements: 400,
+    connectTimeout: 5_000,
+  });
+  pool.pool.on('connection', (connection) => {
+    // A connection that is lost at this very moment tells so to the statement that follows.
+    connection.query("SET SESSION tx_isolation = 'READ-COMMITTED', sql_mode = 'STRICT_ALL_TABLES'", () => undefined);
+  });
+  return { ...bind(pool), pool, close: () => pool.end() };
+}

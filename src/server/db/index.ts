@@ -1,0 +1,4 @@
+export { openDatabase, settingsFromEnvironment, type DatabaseSettings } from './connection';
+export { transaction, insertMany, type Connection, type Database, type Value } from './query';
+export { migrate } from './migrate';
+export { newId } from './id';

@@ -1,0 +1,45 @@
+CREATE TABLE operator (
+  id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin PRIMARY KEY,
+  name VARCHAR(80) NOT NULL,
+  mail VARCHAR(254) NOT NULL UNIQUE,
+  role ENUM('engineer','lead','bookkeeper') NOT NULL,
+  reach ENUM('every','listed') NOT NULL,
+  password_hash VARCHAR(255) NOT NULL
+);
+
+-- Times in this file's tables are the wall's: signing in does not follow the demo clock.
+CREATE TABLE web_session (
+  token_hash CHAR(64) CHARACTER SET ascii COLLATE ascii_bin PRIMARY KEY,
+  operator_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  created_at BIGINT NOT NULL,
+  expires_at BIGINT NOT NULL,
+  KEY (operator_id),
+  FOREIGN KEY (operator_id) REFERENCES operator (id) ON DELETE CASCADE
+);
+
+CREATE TABLE api_token (
+  id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin PRIMARY KEY,
+  operator_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  name VARCHAR(80) NOT NULL,
+  token_hash CHAR(64) CHARACTER SET ascii COLLATE ascii_bin NOT NULL UNIQUE,
+  created_at BIGINT NOT NULL,
+  expires_at BIGINT NOT NULL,
+  FOREIGN KEY (operator_id) REFERENCES operator (id) ON DELETE CASCADE
+);
+
+CREATE TABLE idempotency (
+  operator_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  idempotency_key VARCHAR(80) NOT NULL,
+  request_hash CHAR(64) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  status SMALLINT NULL,
+  body MEDIUMTEXT NULL,
+  created_at BIGINT NOT NULL,
+  PRIMARY KEY (operator_id, idempotency_key)
+);
+
+CREATE TABLE clock (
+  id TINYINT PRIMARY KEY,
+  wall_at BIGINT NOT NULL,
+  shown_at BIGINT NOT NULL,
+  speed DOUBLE NOT NULL
+);

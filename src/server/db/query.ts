@@ -1,0 +1,87 @@
+import { setTimeout as pause } from 'node:timers/promises';
+import type { Pool, PoolConnection, ResultSetHeader, RowDataPacket } from 'mysql2/promise';
+
+export type Value = string | number | boolean | null | Buffer;
+
+/** Where a store's statements go: the pool, or one connection inside a transaction. All are prepared. */
+export interface Connection {
+  rows<Row>(sql: string, values?: readonly Value[]): Promise<Row[]>;
+  row<Row>(sql: string, values?: readonly Value[]): Promise<Row | undefined>;
+  /** Returns how many rows were changed or matched, as MariaDB counts them. */
+  write(sql: string, values?: readonly Value[]): Promise<number>;
+}
+
+export interface Database extends Connection {
+  readonly pool: Pool;
+  close(): Promise<void>;
+}
+
+export function bind(target: Pool | PoolConnection): Connection {
+  const rows = async <Row>(sql: string, values: readonly Value[] = []): Promise<Row[]> => {
+    const [found] = await target.execute<(Row & RowDataPacket)[]>(sql, [...values]);
+    return found;
+  };
+  return {
+    rows,
+    row: async <Row>(sql: string, values: readonly Value[] = []) => (await rows<Row>(sql, values))[0],
+    write: async (sql, values = []) => {
+      const [result] = await target.execute<ResultSetHeader>(sql, [...values]);
+      return result.affectedRows;
+    },
+  };
+}
+
+/** Deadlock, record changed since last read (also a replicated cluster's refusal), lock wait timeout. */
+const TRY_AGAIN = new Set([1213, 1020, 1205]);
+const MOST_TRIES = 8;
+
+/** Does `work` in one transaction; where the database asks to try again, the whole of it is done again. */
+export async function transaction<Result>(
+  db: Database,
+  work: (connection: Connection) => Promise<Result>,
+): Promise<Result> {
+  for (let attempt = 1; ; attempt++) {
+    const connection = await db.pool.getConnection();
+    try {
+      await connection.beginTransaction();
+      const result = await work(bind(connection));
+      await connection.commit();
+      connection.release();
+      return result;
+    } catch (error) {
+      await connection.rollback().then(
+        () => connection.release(),
+        () => connection.destroy(),
+      );
+      if (attempt >= MOST_TRIES || !TRY_AGAIN.has(errorNumber(error))) throw error;
+      await pause(Math.random() * 20 * 2 ** attempt);
+    }
+  }
+}
+
+export const errorNumber = (error: unknown): number =>
+  typeof error === 'object' && error !== null && 'errno' in error && typeof error.errno === 'number'
+    ? error.errno
+    : 0;
+
+/** Rows a statement; one prepared statement serves all whole chunks. */
+const CHUNK = 200;
+
+/** Inserts rows in chunks. `table` and `columns` are written by us, never read from outside. */
+export async function insertMany(
+  connection: Connection,
+  table: string,
+  columns: readonly string[],
+  rows: readonly (readonly Value[])[],
+  onDuplicate = '',
+): Promise<void> {
+  const one = `(${columns.map(() => '?').join(',')})`;
+  for (let at = 0; at < rows.length; at += CHUNK) {
+    const chunk = rows.slice(at, at + CHUNK);
+    const places = chunk.map(() => one).join(',');
+    await connection.write(
+      `INSERT INTO ${table} (${columns.join(',')}) VALUES ${places} ${onDuplicate}`,
+      chunk.flat(),
+    );
+  }
+}

@@ -1,0 +1,5 @@
+export { answer, whoAsks } from './router';
+export { openApi } from './openapi';
+export { health, type Health } from './health';
+export { ROUTES } from './table';
+export { cookieOf, isSecure } from './request';

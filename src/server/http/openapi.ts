@@ -1,0 +1,117 @@
+import Joi from 'joi';
+import parse from 'joi-to-json';
+import type { Route } from './route';
+import { ROUTES } from './table';
+
+type Json = Record<string, unknown>;
+
+const schemaOf = (schema: Joi.Schema): Json => parse(schema, 'open-api-3.1') as Json;
+
+const PROBLEM = {
+  description: 'Problem details (RFC 9457)',
+  content: { 'application/problem+json': { schema: { $ref: '#/components/schemas/Problem' } } },
+};
+
+/** The OpenAPI 3.1 document, made from the schemas that check the requests. */
+export function openApi(): Json {
+  const paths: Record<string, Json> = {};
+  for (const route of ROUTES)
+    paths[route.path] = { ...paths[route.path], [route.method.toLowerCase()]: operation(route) };
+  return {
+    openapi: '3.1.0',
+    info: {
+      title: 'Laager',
+      version: '1',
+      description:
+        'Hosted desktops for many customers, each kept apart. What the interface does goes through here. Lists are paged: ' +
+        'send `next` back as `after`. Writes take `Idempotency-Key`; runs and environments take `If-Match`.',
+    },
+    servers: [{ url: '/api/v1' }],
+    security: [{ token: [] }, { session: [] }],
+    paths,
+    components: {
+      securitySchemes: {
+        token: { type: 'http', scheme: 'bearer' },
+        session: { type: 'apiKey', in: 'cookie', name: 'laager_session' },
+      },
+      schemas: {
+        Problem: {
+          type: 'object',
+          required: ['type', 'title', 'status', 'detail'],
+          properties: {
+            type: { type: 'string' },
+            title: { type: 'string' },
+            status: { type: 'integer' },
+            detail: { type: 'string' },
+            fields: { type: 'object', additionalProperties: { type: 'string' } },
+          },
+        },
+      },
+    },
+  };
+}
+
+function operation(route: Route): Json {
+  const good = route.good ?? 200;
+  return {
+    tags: [route.area],
+    summary: route.summary,
+    operationId: nameOf(route),
+    ...(route.inside === 'nothing' ? { security: [] } : {}),
+    parameters: [...inPath(route), ...inQuery(route), ...inHeader(route)],
+    ...(route.body
+      ? {
+          requestBody: {
+            required: true,
+            content: { [route.sends ?? 'application/json']: { schema: schemaOf(route.body) } },
+          },
+        }
+      : {}),
+    responses: {
+      [good]: { description: 'Done', ...answerContent(route) },
+      default: PROBLEM,
+    },
+  };
+}
+
+function answerContent(route: Route): Json {
+  if (route.answers) return { content: { [route.answers]: { schema: { type: 'string' } } } };
+  return route.answer ? { content: { 'application/json': { schema: schemaOf(route.answer) } } } : {};
+}
+
+const nameOf = (route: Route): string =>
+  `${route.method.toLowerCase()}${route.path
+    .split(/[/.]/)
+    .filter((part) => part !== '')
+    .map((part) => {
+      const word = part.replace(/[{}]/g, '');
+      return `${part.startsWith('{') ? 'Of' : ''}${word.charAt(0).toUpperCase()}${word.slice(1)}`;
+    })
+    .join('')}`;
+
+const inPath = (route: Route): Json[] =>
+  [...route.path.matchAll(/\{(\w+)\}/g)].map(([, name]) => ({
+    name,
+    in: 'path',
+    required: true,
+    schema: { type: 'string' },
+  }));
+
+function inQuery(route: Route): Json[] {
+  if (!route.query) return [];
+  const { properties = {}, required = [] } = schemaOf(route.query) as {
+    properties?: Record<string, Json>;
+    required?: string[];
+  };
+  return Object.entries(properties).map(([name, schema]) => ({
+    name,
+    in: 'query',
+    required: required.includes(name),
+    schema,
+  }));
+}
+
+const inHeader = (route: Route): Json[] =>
+  route.method === 'GET' || route.inside === 'nothing'
+    ? []
+    : [{ name: 'Idempotency-Key', in: 'header', required: false, schema: { type: 'string', maxLength: 80 } }];

@@ -1,0 +1,180 @@
+import type Joi from 'joi';
+import { enter, requireRole, scopeOfSession, scopeOfToken, SESSION_COOKIE, type Scope } from '../access';
+import type { App } from '../app';
+import { notFound, Problem } from '../problem';
+import { once } from './idempotency';
+import { problemResponse } from './problem-response';
+import { bearerOf, cookieOf, isSameOrigin } from './request';
+import type { Ask, Reply, Route } from './route';
+import { ROUTES } from './table';
+
+const BASE = '/api/v1';
+const MOST_BYTES = 4_000_000;
+
+interface Match {
+  readonly route: Route;
+  readonly params: Readonly<Record<string, string>>;
+}
+
+const COMPILED = ROUTES.map((route) => ({
+  route,
+  names: [...route.path.matchAll(/\{(\w+)\}/g)].map((match) => match[1] ?? ''),
+  pattern: new RegExp(`^${route.path.replace(/\./g, '\\.').replace(/\{\w+\}/g, '([^/]+)')}$`),
+}));
+
+/** Answers a request under /api/v1. Never throws: whatever goes wrong becomes problem details. */
+export async function answer(app: App, request: Request): Promise<Response> {
+  const path = new URL(request.url).pathname.slice(BASE.length);
+  try {
+    const { route, params } = find(request.method, path);
+    const reply = await serve(app, request, route, params);
+    return reply instanceof Response ? reply : respond(reply);
+  } catch (error) {
+    if (error instanceof Problem) return problemResponse(error);
+    app.log.error(
+      { path, method: request.method, error: error instanceof Error ? error.stack : String(error) },
+      'broke',
+    );
+    return problemResponse(
+      new Problem(500, 'broken', 'Something broke here. Nothing was half done; try again.'),
+    );
+  }
+}
+
+function find(method: string, path: string): Match {
+  const here = COMPILED.flatMap(({ route, names, pattern }) => {
+    const match = pattern.exec(path);
+    return match
+      ? [{ route, params: Object.fromEntries(names.map((name, i) => [name, decoded(match[i + 1])])) }]
+      : [];
+  });
+  const found = here.find(({ route }) => route.method === method);
+  if (found) return found;
+  if (here.length === 0) throw notFound('path');
+  const allow = here.map(({ route }) => route.method).join(', ');
+  throw new Problem(405, 'method', `Here one can ${allow}.`, { headers: { allow } });
+}
+
+function decoded(part: string | undefined): string {
+  try {
+    return decodeURIComponent(part ?? '');
+  } catch {
+    throw notFound('path');
+  }
+}
+
+async function serve(
+  app: App,
+  request: Request,
+  route: Route,
+  params: Readonly<Record<string, string>>,
+): Promise<Reply | Response> {
+  if (route.inside === 'nothing') {
+    refuseForeign(request);
+    return route.handle(await checkedAsk(app, request, route, params));
+  }
+  const scope = await whoAsks(app, request);
+  if (route.roles) requireRole(scope.actor, route.roles);
+  // Inside a customer comes first: to those who may not be there, not even a badly written request tells anything.
+  const inside = route.inside === 'customer' ? await enter(app.db, scope, params.customer ?? '') : undefined;
+  const ask = await checkedAsk(app, request, route, params);
+  const work = (): Promise<Reply | Response> => {
+    if (route.inside === 'reach') return route.handle(ask, scope);
+    if (!inside) throw notFound('customer');
+    return route.handle(ask, inside, scope);
+  };
+  if (request.method === 'GET') return work();
+  const key = request.headers.get('idempotency-key') ?? undefined;
+  return once(
+    app,
+    scope,
+    { key, method: request.method, path: new URL(request.url).pathname, body: ask.body },
+    work,
+  );
+}
+
+/** Who asks: by API token, or by the session cookie of our own pages. @throws Problem 401, 403 */
+export async function whoAsks(app: App, request: Request): Promise<Scope> {
+  const token = bearerOf(request);
+  if (token !== undefined) {
+    const scope = await scopeOfToken(app.db, token, app.clock.wall());
+    if (scope) return scope;
+    throw new Problem(401, 'token', 'The token is not known or has expired.', {
+      headers: { 'www-authenticate': 'Bearer' },
+    });
+  }
+  const cookie = cookieOf(request, SESSION_COOKIE);
+  const scope = cookie === undefined ? undefined : await scopeOfSession(app.db, cookie, app.clock.wall());
+  if (!scope)
+    throw new Problem(401, 'sign-in', 'Sign in first.', { headers: { 'www-authenticate': 'Bearer' } });
+  refuseForeign(request);
+  return scope;
+}
+
+/** What changes something must come from our own pages when a cookie speaks for it. */
+function refuseForeign(request: Request): void {
+  if (request.method !== 'GET' && !isSameOrigin(request))
+    throw new Problem(403, 'origin', 'The request did not come from this site.');
+}
+
+async function checkedAsk(
+  app: App,
+  request: Request,
+  route: Route,
+  params: Readonly<Record<string, string>>,
+): Promise<Ask<unknown, unknown, unknown>> {
+  const query = Object.fromEntries(new URL(request.url).searchParams);
+  const version = /^"?(\d+)"?$/.exec(request.headers.get('if-match') ?? '')?.[1];
+  return {
+    app,
+    request,
+    version: version === undefined ? undefined : Number(version),
+    params: route.params ? checkParams(route.params, params) : params,
+    query: route.query ? check(route.query, query) : query,
+    body: route.body ? check(route.body, await readBody(request, route.sends)) : undefined,
+  };
+}
+
+/** A path that cannot be is a path that is not there. */
+function checkParams(schema: Joi.Schema, params: unknown): unknown {
+  const { error, value } = schema.validate(params) as { error?: Joi.ValidationError; value: unknown };
+  if (error) throw notFound('path');
+  return value;
+}
+
+function check(schema: Joi.Schema, given: unknown): unknown {
+  const { error, value } = schema.validate(given, { abortEarly: false, errors: { label: false } }) as {
+    error?: Joi.ValidationError;
+    value: unknown;
+  };
+  if (!error) return value;
+  const fields = Object.fromEntries(
+    error.details.map((detail) => [detail.path.join('.') || 'body', detail.message]),
+  );
+  throw new Problem(422, 'invalid', 'Some of what was sent cannot be used.', { fields });
+}
+
+async function readBody(request: Request, sends = 'application/json'): Promise<unknown> {
+  const type = request.headers.get('content-type')?.split(';')[0]?.trim();
+  if (type !== sends) throw new Problem(415, 'media-type', `Send ${sends}.`);
+  if (Number(request.headers.get('content-length') ?? 0) > MOST_BYTES) throw tooLarge();
+  const text = await request.text();
+  if (text.length > MOST_BYTES) throw tooLarge();
+  if (sends !== 'application/json') return text;
+  try {
+    return JSON.parse(text) as unknown;
+  } catch {
+    throw new Problem(400, 'json', 'The body is not JSON.');
+  }
+}
+
+const tooLarge = (): Problem => new Problem(413, 'too-large', 'That is more than 4 MB.');
+
+function respond({ status, body, headers }: Reply): Response {
+  const base = { 'cache-control': 'no-store', ...headers };
+  if (body === undefined) return new Response(null, { status, headers: base });
+  return new Response(JSON.stringify(body), {
+    status,
+    headers: { 'content-type': 'application/json', ...base },
+  });
+}

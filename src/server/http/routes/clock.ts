@@ -1,0 +1,63 @@
+import Joi from 'joi';
+import { transaction } from '../../db';
+import { tell } from '../../live';
+import { notFound } from '../../problem';
+import { writeTrail } from '../../trail';
+import { ok, within, type Route } from '../route';
+import { flag, shape, whole } from '../shapes';
+
+const clockShape = shape({ now: whole, demo: flag, speed: Joi.number().required() });
+
+const DAY_MS = 86_400_000;
+export const SPEEDS = [0, 1, 10, 60, 600] as const;
+
+export const clockRoutes: readonly Route[] = [
+  within({
+    method: 'GET',
+    path: '/clock',
+    area: 'Clock',
+    summary: 'The time that everything goes by',
+    answer: clockShape,
+    handle: async ({ app }) => {
+      const setting = app.clock.setting();
+      return ok({ now: app.clock.now(), demo: setting !== undefined, speed: setting?.speed ?? 1 });
+    },
+  }),
+  within({
+    method: 'PUT',
+    path: '/clock',
+    area: 'Clock',
+    summary: 'In the demo: set the speed, and step the clock forward. Elsewhere there is no such thing',
+    body: Joi.object<{ speed: number; stepMs: number }>({
+      speed: Joi.number()
+        .valid(...SPEEDS)
+        .required(),
+      stepMs: Joi.number()
+        .integer()
+        .min(0)
+        .max(31 * DAY_MS)
+        .default(0),
+    }),
+    roles: ['engineer', 'lead'],
+    answer: clockShape,
+    handle: async ({ app, body }, scope) => {
+      const before = app.clock.setting();
+      if (!before) throw notFound('clock to set');
+      const now = app.clock.now() + body.stepMs;
+      await app.clock.set(now, body.speed);
+      await transaction(app.db, async (connection) => {
+        await writeTrail(connection, {
+          customerId: null,
+          at: now,
+          actor: scope.actor,
+          action: 'set demo clock',
+          subject: 'clock',
+          before: { speed: before.speed },
+          after: { speed: body.speed, steppedMs: body.stepMs },
+        });
+        await tell(connection, null, 'clock', 'clock', app.clock.wall());
+      });
+      return ok({ now, demo: true, speed: body.speed });
+    },
+  }),
+];

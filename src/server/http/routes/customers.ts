@@ -1,0 +1,134 @@
+import Joi from 'joi';
+import { stringify } from 'csv-stringify/sync';
+import { getCustomer, listCustomers } from '../../customers';
+import { importPeople, listPeople } from '../../people';
+import { inside, ok, page, within, type Route } from '../route';
+import {
+  customerParams,
+  flag,
+  listOf,
+  listQuery,
+  markShape,
+  oneOf,
+  pageShape,
+  shape,
+  text,
+  whole,
+} from '../shapes';
+
+const customerShape = shape({
+  code: text,
+  name: text,
+  state: oneOf('active', 'trial', 'paused', 'leaving', 'retired'),
+  plan: text,
+  site: text,
+  siteName: text,
+  zone: text,
+  currency: text,
+  realm: text,
+  people: whole,
+  hosts: whole,
+  blocks: listOf(shape({ site: text, cidr: text })),
+  mark: markShape,
+});
+
+const personShape = shape({ id: text, account: text, given: text, family: text, mail: text });
+
+export const customerRoutes: readonly Route[] = [
+  within({
+    method: 'GET',
+    path: '/customers',
+    area: 'Customers',
+    summary: 'The customers in your reach, by code',
+    query: listQuery,
+    answer: pageShape(customerShape),
+    handle: async ({ app, query }, scope) =>
+      ok(
+        page(
+          await listCustomers(app.db, scope, { ...query, limit: query.limit + 1 }),
+          query.limit,
+          (one) => one.code,
+        ),
+      ),
+  }),
+  inside({
+    method: 'GET',
+    path: '/customers/{customer}',
+    area: 'Customers',
+    summary: 'One customer',
+    params: customerParams,
+    answer: customerShape,
+    handle: async ({ app }, scope) => ok(await getCustomer(app.db, scope)),
+  }),
+  inside({
+    method: 'GET',
+    path: '/customers/{customer}/people',
+    area: 'People',
+    summary: "The customer's people, by account",
+    params: customerParams,
+    query: listQuery,
+    answer: pageShape(personShape),
+    handle: async ({ app, query }, scope) =>
+      ok(
+        page(
+          await listPeople(app.db, scope, { ...query, limit: query.limit + 1 }),
+          query.limit,
+          (one) => one.account,
+        ),
+      ),
+  }),
+  inside({
+    method: 'POST',
+    path: '/customers/{customer}/people/import',
+    area: 'People',
+    summary: 'Import people from a CSV file with the columns account, given, family, mail (RFC 4180)',
+    params: customerParams,
+    query: Joi.object<{ keep: 'all' | 'good' }>({
+      keep: Joi.string()
+        .valid('all', 'good')
+        .default('all')
+        .description('`all`: keep nothing when a row is bad; `good`: keep the good rows'),
+    }),
+    sends: 'text/csv',
+    body: Joi.string().allow('').required(),
+    roles: ['engineer', 'lead'],
+    answer: shape({
+      kept: flag,
+      good: whole,
+      added: whole,
+      changed: whole,
+      bad: listOf(shape({ line: whole, reason: text })),
+    }),
+    handle: async ({ app, query, body }, scope) =>
+      ok(await importPeople(app, scope, body, query.keep === 'good')),
+  }),
+  inside({
+    method: 'GET',
+    path: '/customers/{customer}/people.csv',
+    area: 'People',
+    summary: "The customer's people as CSV, as the import reads them",
+    params: customerParams,
+    answers: 'text/csv',
+    handle: async ({ app }, scope) => {
+      const people = await listPeople(app.db, scope, { limit: 1_000_000 });
+      return csvResponse(
+        `${scope.customer.code}-people.csv`,
+        stringify(people, {
+          header: true,
+          columns: ['account', 'given', 'family', 'mail'],
+          record_delimiter: '\r\n',
+        }),
+      );
+    },
+  }),
+];
+
+/** A file to save, as RFC 4180 writes it. */
+export const csvResponse = (name: string, body: string): Response =>
+  new Response(body, {
+    headers: {
+      'content-type': 'text/csv; charset=utf-8; header=present',
+      'content-disposition': `attachment; filename="${name}"`,
+      'cache-control': 'no-store',
+    },
+  });

@@ -1,0 +1,67 @@
+import Joi from 'joi';
+
+/** Shapes that several routes share. */
+
+export const text = Joi.string().allow('').required();
+export const maybeText = Joi.string().allow(null, '').required();
+export const whole = Joi.number().integer().required();
+export const maybeWhole = Joi.number().integer().allow(null).required();
+export const flag = Joi.boolean().required();
+export const oneOf = (...values: string[]): Joi.StringSchema =>
+  Joi.string()
+    .valid(...values)
+    .required();
+export const listOf = (entry: Joi.Schema): Joi.ArraySchema => Joi.array().items(entry).required();
+export const shape = (keys: Record<string, Joi.Schema>): Joi.ObjectSchema => Joi.object(keys).required();
+export const pageShape = (entry: Joi.Schema): Joi.ObjectSchema =>
+  Joi.object({ entries: listOf(entry), next: maybeText });
+
+/** Amounts are whole minor units with their currency beside them. */
+export const moneyShape = shape({ minor: whole, currency: text });
+export const markShape = shape({ code: text, hue: whole, shape: whole, pattern: whole });
+export const arcShape = shape({
+  standing: oneOf('serving', 'off', 'draining', 'building', 'missing', 'unwell', 'leaving'),
+  hosts: whole,
+  fill: Joi.number().min(0).max(1).required(),
+});
+export const impactShape = shape({
+  people: whole,
+  hosts: whole,
+  monthly: moneyShape,
+  seconds: Joi.number().required(),
+  undo: text,
+});
+export const attentionShape = shape({ kind: oneOf('drift', 'money', 'run', 'provider'), says: text });
+
+export interface CustomerParams {
+  readonly customer: string;
+}
+export interface EnvironmentParams extends CustomerParams {
+  readonly environment: string;
+}
+export interface RunParams extends CustomerParams {
+  readonly run: string;
+}
+
+const code = Joi.string()
+  .pattern(/^[A-Z0-9]{2,16}$/)
+  .required()
+  .description("The customer's code");
+const id = Joi.string().max(40).required();
+
+export const customerParams = Joi.object<CustomerParams>({ customer: code });
+export const environmentParams = Joi.object<EnvironmentParams>({ customer: code, environment: id });
+export const runParams = Joi.object<RunParams>({ customer: code, run: id });
+
+export interface ListQuery {
+  readonly after?: string;
+  readonly find?: string;
+  readonly limit: number;
+}
+
+/** A list's page: `after` is the `next` of the page before. */
+export const listQuery = Joi.object<ListQuery>({
+  after: Joi.string().max(80).description('The `next` of the page before'),
+  find: Joi.string().max(80).allow('').description('Only what contains this text'),
+  limit: Joi.number().integer().min(1).max(1000).default(100),
+});

@@ -1,0 +1,80 @@
+import type { Period } from '../../core/calendar';
+import type { Meter, Usage } from '../../core/rating';
+import type { CustomerScope } from '../access';
+import type { Connection, Value } from '../db';
+
+export interface UsageQuestion {
+  /** Stretches that do not overlap, none reaching beyond now. */
+  readonly stretches: readonly Period[];
+  readonly environmentId?: string;
+}
+
+interface Summed {
+  readonly environment: string;
+  readonly pool: string;
+  readonly ref: string;
+  readonly meter: Meter;
+  readonly size: string | null;
+  readonly stretch: number;
+  readonly amount: string;
+}
+
+/**
+ * What a customer used, summed in the database: one row for each pool (or each resource), meter, size and stretch. An
+ * amount is quantity × whole seconds. Hosts that were off are left out. `pool` of a row holds the ref where asked by
+ * resource.
+ */
+export async function usageBy(
+  connection: Connection,
+  scope: CustomerScope,
+  by: 'pool' | 'resource',
+  question: UsageQuestion,
+): Promise<Usage[]> {
+  if (question.stretches.length === 0) return [];
+  const key = by === 'pool' ? 'i.pool_id' : 'i.ref';
+  const values: Value[] = question.stretches.flatMap((stretch, index) => [index, stretch.from, stretch.to]);
+  const narrow = question.environmentId === undefined ? '' : 'AND i.environment_id = ?';
+  const rows = await connection.rows<Summed>(
+    `SELECT i.environment_id AS environment, ${key} AS pool, i.meter, i.size, x.n AS stretch,
+       SUM(i.quantity * ((LEAST(IFNULL(i.to_at, x.till), x.till) - GREATEST(i.from_at, x.since)) DIV 1000)) AS amount
+     FROM meter_interval i JOIN (${stretchTable(question.stretches.length)}) x
+       ON i.from_at < x.till AND (i.to_at IS NULL OR i.to_at > x.since)
+     WHERE i.customer_id = ? AND (i.meter <> 'host' OR i.state = 'on') ${narrow}
+     GROUP BY i.environment_id, ${key}, i.meter, i.size, x.n
+     ORDER BY i.environment_id, ${key}, i.meter, i.size, x.n`,
+    [...values, scope.customer.id, ...(question.environmentId === undefined ? [] : [question.environmentId])],
+  );
+  return rows.flatMap((row) => {
+    const stretch = question.stretches[row.stretch];
+    return stretch
+      ? [
+          {
+            environment: row.environment,
+            pool: row.pool,
+            meter: row.meter,
+            size: row.size,
+            stretch,
+            amount: Number(row.amount),
+          },
+        ]
+      : [];
+  });
+}
+
+const stretchTable = (count: number): string =>
+  Array.from({ length: count }, (_, index) =>
+    index === 0 ? 'SELECT ? AS n, ? AS since, ? AS till' : 'SELECT ?, ?, ?',
+  ).join(' UNION ALL ');
+
+/** Resources of an environment that are being metered at this moment. */
+export async function openRefs(
+  connection: Connection,
+  scope: CustomerScope,
+  environmentId: string,
+): Promise<Set<string>> {
+  const rows = await connection.rows<{ ref: string }>(
+    'SELECT DISTINCT ref FROM meter_interval WHERE customer_id = ? AND environment_id = ? AND to_at IS NULL',
+    [scope.customer.id, environmentId],
+  );
+  return new Set(rows.map((row) => row.ref));
+}

@@ -1,0 +1,139 @@
+import { parse } from 'csv-parse/sync';
+import Joi from 'joi';
+import { headerFault, readPeople, type FileRow, type PersonRow } from '../../core/people';
+import type { CustomerScope } from '../access';
+import type { App } from '../app';
+import { insertMany, newId, transaction, type Connection } from '../db';
+import { tell } from '../live';
+import { Problem } from '../problem';
+import { writeTrail } from '../trail';
+
+export interface Person extends PersonRow {
+  readonly id: string;
+}
+
+/** A customer's people by account. @param page `after` is the account of the last one of the page before */
+export async function listPeople(
+  db: Connection,
+  scope: CustomerScope,
+  page: { readonly after?: string | undefined; readonly find?: string | undefined; readonly limit: number },
+): Promise<Person[]> {
+  const find = page.find ?? '';
+  return db.rows<Person>(
+    `SELECT id, account, given, family, mail FROM person
+     WHERE customer_id = ? AND account > ?
+       AND (? = '' OR INSTR(account, ?) > 0 OR INSTR(CONCAT(given, ' ', family), ?) > 0 OR INSTR(mail, ?) > 0)
+     ORDER BY account LIMIT ${Math.floor(page.limit)}`,
+    [scope.customer.id, page.after ?? '', find, find, find, find],
+  );
+}
+
+export interface ImportOutcome {
+  readonly kept: boolean;
+  readonly good: number;
+  readonly added: number;
+  readonly changed: number;
+  readonly bad: readonly { readonly line: number; readonly reason: string }[];
+}
+
+const MOST_ROWS = 20_000;
+
+/**
+ * Imports people from a CSV file (RFC 4180; UTF-8). When every row is good they are kept. When some are bad nothing is
+ * kept unless `keepGood`: then the good ones are, and the bad ones are listed by line and reason.
+ * @throws Problem 422 when the file cannot be read as CSV or its header lacks a column
+ */
+export async function importPeople(
+  app: App,
+  scope: CustomerScope,
+  file: string,
+  keepGood: boolean,
+): Promise<ImportOutcome> {
+  const rows = readCsv(file);
+  const [header, ...body] = rows;
+  const fault = header ? headerFault(header.cells) : 'the file is empty';
+  if (!header || fault !== undefined) throw unreadable(fault ?? 'the file is empty');
+  if (body.length > MOST_ROWS) throw unreadable(`it has ${body.length} rows; ${MOST_ROWS} is the most`);
+  const { good, bad } = readPeople(header.cells, body);
+  const before = new Map(
+    (await listPeople(app.db, scope, { limit: 1_000_000 })).map((person) => [
+      person.account.toLowerCase(),
+      person,
+    ]),
+  );
+  const added = good.filter((person) => !before.has(person.account.toLowerCase()));
+  const changed = good.filter((person) => {
+    const known = before.get(person.account.toLowerCase());
+    return (
+      known && (known.given !== person.given || known.family !== person.family || known.mail !== person.mail)
+    );
+  });
+  const outcome = { good: good.length, added: added.length, changed: changed.length, bad };
+  if (bad.length > 0 && !keepGood) return { kept: false, ...outcome };
+  await keep(app, scope, [...added, ...changed], { ...outcome, bad: bad.length });
+  return { kept: true, ...outcome };
+}
+
+async function keep(
+  app: App,
+  scope: CustomerScope,
+  people: readonly PersonRow[],
+  counts: Record<string, number>,
+): Promise<void> {
+  await transaction(app.db, async (connection) => {
+    await insertMany(
+      connection,
+      'person',
+      ['customer_id', 'id', 'account', 'given', 'family', 'mail'],
+      people.map((person) => [
+        scope.customer.id,
+        newId(),
+        person.account,
+        person.given,
+        person.family,
+        person.mail,
+      ]),
+      'ON DUPLICATE KEY UPDATE given = VALUES(given), family = VALUES(family), mail = VALUES(mail)',
+    );
+    await writeTrail(connection, {
+      customerId: scope.customer.id,
+      at: app.clock.now(),
+      actor: scope.actor,
+      action: 'import people',
+      subject: `${scope.customer.code} people`,
+      after: counts,
+    });
+    await tell(connection, scope.customer.id, 'people', scope.customer.code, app.clock.wall());
+  });
+}
+
+const parsedRows = Joi.array().items(
+  Joi.object({
+    record: Joi.array().items(Joi.string().allow('')).required(),
+    info: Joi.object({ lines: Joi.number().required() }).unknown().required(),
+  }).unknown(),
+);
+
+function readCsv(file: string): FileRow[] {
+  try {
+    const parsed: unknown = parse(file, {
+      bom: true,
+      info: true,
+      relax_column_count: true,
+      skip_empty_lines: true,
+    });
+    const { error, value } = parsedRows.validate(parsed);
+    if (error) throw error;
+    const rows = value as { record: string[]; info: { lines: number } }[];
+    // The parser counts the lines at a record's end; one that holds line breaks began earlier.
+    return rows.map(({ record, info }) => ({
+      line: info.lines - record.join('').split('\n').length + 1,
+      cells: record,
+    }));
+  } catch (error) {
+    throw unreadable(error instanceof Error ? error.message : String(error));
+  }
+}
+
+const unreadable = (why: string): Problem =>
+  new Problem(422, 'file', `The file cannot be read: ${why}.`, { fields: { file: why } });

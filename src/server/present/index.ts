@@ -1,0 +1,2 @@
+export { readFeed } from './feed';
+export { readSessions } from './sessions';

@@ -1,0 +1,170 @@
+import type { Impact } from '../../core/proposal';
+import type { RunState, StepState, StopCause } from '../../core/runs';
+import { reachable, type CustomerScope, type Scope } from '../access';
+import type { Connection, Value } from '../db';
+import { notFound } from '../problem';
+import type { RunKind } from './create';
+
+export interface RunRow {
+  readonly id: string;
+  readonly customer: string;
+  readonly environment: string;
+  readonly environmentId: string;
+  readonly kind: RunKind;
+  readonly title: string;
+  readonly state: RunState;
+  readonly cause: StopCause | null;
+  readonly steps: number;
+  readonly done: number;
+  readonly failed: number;
+  readonly expectedSeconds: number;
+  readonly impact: Impact;
+  readonly actor: string;
+  readonly reason: string;
+  readonly begunAt: number;
+  readonly endedAt: number | null;
+  readonly version: number;
+}
+
+export interface StepRow {
+  readonly id: string;
+  readonly kind: string;
+  readonly subject: string;
+  readonly state: StepState;
+  readonly needs: readonly string[];
+  readonly expectedSeconds: number;
+  readonly attempt: number;
+  readonly says: string;
+  readonly beganAt: number | null;
+  readonly endedAt: number | null;
+}
+
+export interface RunView extends RunRow {
+  readonly atATime: number;
+  readonly failureLimit: number;
+  readonly graph: readonly StepRow[];
+}
+
+interface Stored {
+  readonly id: string;
+  readonly customer: string;
+  readonly environment: string;
+  readonly environment_id: string;
+  readonly kind: RunKind;
+  readonly title: string;
+  readonly state: RunState;
+  readonly cause: StopCause | null;
+  readonly at_a_time: number;
+  readonly failure_limit: number;
+  readonly steps: number;
+  readonly done: number;
+  readonly failed: number;
+  readonly expected_seconds: number;
+  readonly impact: string;
+  readonly actor: string;
+  readonly reason: string;
+  readonly begun_at: number;
+  readonly ended_at: number | null;
+  readonly version: number;
+}
+
+const count = (state: StepState): string =>
+  `(SELECT COUNT(*) FROM step s WHERE s.customer_id = r.customer_id AND s.run_id = r.id AND s.state = '${state}')`;
+
+const RUN = `SELECT r.id, c.code AS customer, e.name AS environment, r.environment_id, r.kind, r.title, r.state, r.cause,
+    r.at_a_time, r.failure_limit, r.steps, IF(r.state = 'done', r.steps, ${count('done')}) AS done,
+    IF(r.state = 'done', 0, ${count('failed')}) AS failed, r.expected_seconds, r.impact, r.actor, r.reason, r.begun_at,
+    r.ended_at, r.version
+  FROM run r JOIN customer c ON c.id = r.customer_id
+    JOIN environment e ON (e.customer_id, e.id) = (r.customer_id, r.environment_id)`;
+
+export interface RunPage {
+  /** The id of the last run of the page before. */
+  readonly before?: string | undefined;
+  readonly limit: number;
+  readonly environmentId?: string | undefined;
+}
+
+/** Runs, newest first: of one customer when inside it, otherwise of all in reach. */
+export async function listRuns(
+  db: Connection,
+  scope: Scope | CustomerScope,
+  page: RunPage,
+): Promise<RunRow[]> {
+  const { sql, values } = within(scope);
+  const where = [sql];
+  if (page.before !== undefined) {
+    where.push('r.id < ?');
+    values.push(page.before);
+  }
+  if (page.environmentId !== undefined) {
+    where.push('r.environment_id = ?');
+    values.push(page.environmentId);
+  }
+  const rows = await db.rows<Stored>(
+    `${RUN} WHERE ${where.join(' AND ')} ORDER BY r.id DESC LIMIT ${Math.floor(page.limit)}`,
+    values,
+  );
+  return rows.map(readRun);
+}
+
+/** Runs that are not done, newest first. */
+export async function runsUnderWay(db: Connection, scope: Scope | CustomerScope): Promise<RunRow[]> {
+  const { sql, values } = within(scope);
+  const rows = await db.rows<Stored>(
+    `${RUN} WHERE ${sql} AND r.state IN ('running','stopping','stopped') ORDER BY r.id DESC LIMIT 50`,
+    values,
+  );
+  return rows.map(readRun);
+}
+
+function within(scope: Scope | CustomerScope): { sql: string; values: Value[] } {
+  if ('customer' in scope) return { sql: 'r.customer_id = ?', values: [scope.customer.id] };
+  return reachable(scope, 'r.customer_id');
+}
+
+/** A run with all its steps. @throws Problem 404 */
+export async function getRun(db: Connection, scope: CustomerScope, id: string): Promise<RunView> {
+  const run = await db.row<Stored>(`${RUN} WHERE r.customer_id = ? AND r.id = ?`, [scope.customer.id, id]);
+  if (!run) throw notFound('run');
+  const steps = await db.rows<Omit<StepRow, 'needs'>>(
+    `SELECT id, kind, subject, state, expected_seconds AS expectedSeconds, attempt, says, began_at AS beganAt,
+       ended_at AS endedAt
+     FROM step WHERE customer_id = ? AND run_id = ? ORDER BY ordinal`,
+    [scope.customer.id, id],
+  );
+  const needs = await db.rows<{ step_id: string; needs_id: string }>(
+    `SELECT n.step_id, n.needs_id FROM step_need n JOIN step s ON (s.customer_id, s.id) = (n.customer_id, n.step_id)
+     WHERE s.customer_id = ? AND s.run_id = ?`,
+    [scope.customer.id, id],
+  );
+  const needsOf = new Map<string, string[]>();
+  for (const need of needs) needsOf.set(need.step_id, [...(needsOf.get(need.step_id) ?? []), need.needs_id]);
+  return {
+    ...readRun(run),
+    atATime: run.at_a_time,
+    failureLimit: run.failure_limit,
+    graph: steps.map((step) => ({ ...step, needs: needsOf.get(step.id) ?? [] })),
+  };
+}
+
+const readRun = (row: Stored): RunRow => ({
+  id: row.id,
+  customer: row.customer,
+  environment: row.environment,
+  environmentId: row.environment_id,
+  kind: row.kind,
+  title: row.title,
+  state: row.state,
+  cause: row.cause,
+  steps: row.steps,
+  done: row.done,
+  failed: row.failed,
+  expectedSeconds: row.expected_seconds,
+  impact: JSON.parse(row.impact) as Impact,
+  actor: row.actor,
+  reason: row.reason,
+  begunAt: row.begun_at,
+  endedAt: row.ended_at,
+  version: row.version,
+});

@@ -1,0 +1,56 @@
+import { reachable, type Scope } from '../access';
+import type { Connection } from '../db';
+
+export interface Found {
+  readonly kind: 'customer' | 'environment' | 'host' | 'person';
+  readonly name: string;
+  readonly says: string;
+  readonly customer: string;
+  /** Where it is shown. */
+  readonly href: string;
+}
+
+const MOST_EACH = 6;
+
+/** What matches a text, among the customers in reach: customers first, then environments, hosts and people. */
+export async function search(db: Connection, scope: Scope, text: string): Promise<Found[]> {
+  const find = text.trim();
+  if (find === '') return [];
+  const reach = reachable(scope, 'c.id');
+  const ask = (sql: string, times: number): Promise<Found[]> =>
+    db.rows<Found>(`${sql} LIMIT ${MOST_EACH}`, [
+      ...reach.values,
+      ...Array.from({ length: times }, () => find),
+    ]);
+  const found = await Promise.all([
+    ask(
+      `SELECT 'customer' AS kind, c.name, c.state AS says, c.code AS customer, CONCAT('/customers/', c.code) AS href
+       FROM customer c WHERE ${reach.sql} AND (INSTR(c.name, ?) > 0 OR INSTR(c.code, ?) > 0) ORDER BY c.code`,
+      2,
+    ),
+    ask(
+      `SELECT 'environment' AS kind, e.name, IF(e.retired_at IS NULL, e.site_code, 'retired') AS says, c.code AS customer,
+         CONCAT('/customers/', c.code, '/environments/', e.id) AS href
+       FROM environment e JOIN customer c ON c.id = e.customer_id
+       WHERE ${reach.sql} AND INSTR(e.name, ?) > 0 ORDER BY e.retired_at IS NOT NULL, e.name`,
+      1,
+    ),
+    ask(
+      `SELECT 'host' AS kind, h.name, h.address AS says, c.code AS customer,
+         CONCAT('/customers/', c.code, '/environments/', p.environment_id) AS href
+       FROM host h JOIN customer c ON c.id = h.customer_id
+         JOIN pool p ON (p.customer_id, p.id) = (h.customer_id, h.pool_id)
+       WHERE ${reach.sql} AND h.returned_at IS NULL AND (INSTR(h.name, ?) > 0 OR INSTR(h.address, ?) > 0) ORDER BY h.name`,
+      2,
+    ),
+    ask(
+      `SELECT 'person' AS kind, CONCAT(x.given, ' ', x.family) AS name, x.account AS says, c.code AS customer,
+         CONCAT('/customers/', c.code, '/people?find=', x.account) AS href
+       FROM person x JOIN customer c ON c.id = x.customer_id
+       WHERE ${reach.sql} AND (INSTR(x.account, ?) > 0 OR INSTR(CONCAT(x.given, ' ', x.family), ?) > 0)
+       ORDER BY x.account`,
+      2,
+    ),
+  ]);
+  return found.flat();
+}

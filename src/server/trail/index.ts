@@ -1,0 +1,2 @@
+export { writeTrail, type TrailEntry } from './write';
+export { listTrail, type TrailRow } from './read';

@@ -1,0 +1,58 @@
+import { reachable, type CustomerScope, type Scope } from '../access';
+import type { Database, Value } from '../db';
+
+export interface TrailRow {
+  readonly id: string;
+  readonly at: number;
+  readonly customer: string | null;
+  readonly actor: string;
+  readonly action: string;
+  readonly subject: string;
+  readonly run: string | null;
+  readonly before: unknown;
+  readonly after: unknown;
+  readonly reason: string;
+}
+
+type Stored = Omit<TrailRow, 'before' | 'after'> & {
+  readonly before: string | null;
+  readonly after: string | null;
+};
+
+/**
+ * The trail, newest first: of one customer when inside it, otherwise of all in reach, and what concerns no customer.
+ * @param before the id of the last entry of the page before
+ */
+export async function listTrail(
+  db: Database,
+  scope: Scope | CustomerScope,
+  page: { readonly before?: string | undefined; readonly limit: number; readonly find?: string | undefined },
+): Promise<TrailRow[]> {
+  const reach = within(scope);
+  const values: Value[] = [...reach.values];
+  let where = reach.sql;
+  if (page.before !== undefined) {
+    where += ' AND t.id < ?';
+    values.push(page.before);
+  }
+  if (page.find !== undefined && page.find !== '') {
+    where += ' AND (INSTR(t.subject, ?) > 0 OR INSTR(t.action, ?) > 0 OR INSTR(t.actor, ?) > 0)';
+    values.push(page.find, page.find, page.find);
+  }
+  const rows = await db.rows<Stored>(
+    `SELECT t.id, t.at, c.code AS customer, t.actor, t.action, t.subject, t.run_id AS run,
+            t.before_state AS \`before\`, t.after_state AS \`after\`, t.reason
+     FROM trail t LEFT JOIN customer c ON c.id = t.customer_id
+     WHERE ${where} ORDER BY t.id DESC LIMIT ${Math.floor(page.limit)}`,
+    values,
+  );
+  return rows.map((row) => ({ ...row, before: parsed(row.before), after: parsed(row.after) }));
+}
+
+function within(scope: Scope | CustomerScope): { sql: string; values: Value[] } {
+  if ('customer' in scope) return { sql: 't.customer_id = ?', values: [scope.customer.id] };
+  const reach = reachable(scope, 't.customer_id');
+  return { sql: `(t.customer_id IS NULL OR ${reach.sql})`, values: reach.values };
+}
+
+const parsed = (json: string | null): unknown => (json === null ? null : (JSON.parse(json) as unknown));

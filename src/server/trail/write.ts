@@ -1,0 +1,36 @@
+import type { Actor } from '../access';
+import { newId, type Connection } from '../db';
+
+export interface TrailEntry {
+  readonly customerId: string | null;
+  readonly at: number;
+  readonly actor: Actor;
+  /** A verb: what was done. */
+  readonly action: string;
+  readonly subject: string;
+  readonly runId?: string;
+  readonly before?: unknown;
+  readonly after?: unknown;
+  readonly reason?: string;
+}
+
+/** Writes who did what, in the transaction of the change that it tells. */
+export async function writeTrail(connection: Connection, entry: TrailEntry): Promise<void> {
+  const state = (value: unknown): string | null => (value === undefined ? null : JSON.stringify(value));
+  await connection.write(
+    `INSERT INTO trail (id, customer_id, at, actor, action, subject, run_id, before_state, after_state, reason)
+     VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+    [
+      newId(),
+      entry.customerId,
+      entry.at,
+      entry.actor.role === 'system' ? entry.actor.name : `${entry.actor.name} (${entry.actor.role})`,
+      entry.action,
+      entry.subject,
+      entry.runId ?? null,
+      state(entry.before),
+      state(entry.after),
+      entry.reason ?? '',
+    ],
+  );
+}

@@ -1,0 +1,84 @@
+import type { Arc } from '../../core/standing';
+import type { Money } from '../../core/money';
+import { reachable, type Scope } from '../access';
+import type { Connection } from '../db';
+import type { CustomerState, Mark } from '../customers';
+import { runsUnderWay, type RunRow } from '../runs';
+
+/** Something that someone should look at. */
+export interface Attention {
+  readonly kind: 'drift' | 'money' | 'run' | 'provider';
+  readonly says: string;
+}
+
+export interface CustomerTally {
+  readonly code: string;
+  readonly name: string;
+  readonly state: CustomerState;
+  readonly mark: Mark;
+  readonly arcs: readonly Arc[];
+  readonly hosts: number;
+  readonly peopleIn: number;
+  readonly seats: number;
+  readonly soFar: Money;
+  readonly forecast: Money;
+  readonly attention: readonly Attention[];
+}
+
+export interface WatchView {
+  readonly customers: readonly CustomerTally[];
+  readonly runs: readonly RunRow[];
+  /** What concerns no one customer. */
+  readonly attention: readonly Attention[];
+}
+
+interface Stored {
+  readonly code: string;
+  readonly name: string;
+  readonly state: CustomerState;
+  readonly currency: string;
+  readonly mark_hue: number;
+  readonly mark_shape: number;
+  readonly mark_pattern: number;
+  readonly arcs: string;
+  readonly attention: string;
+  readonly hosts: number;
+  readonly people_in: number;
+  readonly seats: number;
+  readonly cost_minor: number;
+  readonly forecast_minor: number;
+}
+
+/** Everything that the home page shows of the customers in reach: three queries, however many they are. */
+export async function watch(db: Connection, scope: Scope): Promise<WatchView> {
+  const reach = reachable(scope, 'c.id');
+  const rows = await db.rows<Stored>(
+    `SELECT c.code, c.name, c.state, c.currency, c.mark_hue, c.mark_shape, c.mark_pattern, t.arcs, t.attention, t.hosts,
+       t.people_in, t.seats, t.cost_minor, t.forecast_minor
+     FROM customer c JOIN tally t ON t.customer_id = c.id
+     WHERE ${reach.sql} AND c.state <> 'retired' ORDER BY c.code`,
+    reach.values,
+  );
+  const providers = await db.rows<{ name: string; sign_in_says: string }>(
+    'SELECT name, sign_in_says FROM provider WHERE NOT sign_in_works',
+  );
+  return {
+    customers: rows.map(readTally),
+    runs: await runsUnderWay(db, scope),
+    attention: providers.map((one) => ({ kind: 'provider', says: `${one.name}: ${one.sign_in_says}` })),
+  };
+}
+
+const readTally = (row: Stored): CustomerTally => ({
+  code: row.code,
+  name: row.name,
+  state: row.state,
+  mark: { code: row.code, hue: row.mark_hue, shape: row.mark_shape, pattern: row.mark_pattern },
+  arcs: JSON.parse(row.arcs) as Arc[],
+  attention: JSON.parse(row.attention) as Attention[],
+  hosts: row.hosts,
+  peopleIn: row.people_in,
+  seats: row.seats,
+  soFar: { minor: row.cost_minor, currency: row.currency },
+  forecast: { minor: row.forecast_minor, currency: row.currency },
+});

@@ -1,0 +1,77 @@
+import { arcsOf } from '../../core/standing';
+import { systemScope } from '../access';
+import type { App } from '../app';
+import { transaction, type Connection } from '../db';
+import { hostsOfCustomers, type HostRow } from '../environments/read';
+import { monthInShort } from '../costs';
+import { tell } from '../live';
+import type { Attention } from './read';
+
+/** Arcs that a small ring can still show. */
+const MOST_ARCS = 24;
+const AT_ONCE = 10;
+/** A tally that nothing has touched is taken again after so long: money goes on by itself. */
+const FRESH_MS = 20_000;
+
+/** Takes anew the tallies that are stale, the oldest first, and those that have not been looked at for a while. */
+export async function takeTallies(app: App): Promise<number> {
+  const wall = app.clock.wall();
+  const due = await app.db.rows<{ id: string; code: string }>(
+    `SELECT c.id, c.code FROM tally t JOIN customer c ON c.id = t.customer_id
+     WHERE t.stale OR t.taken_wall < ? ORDER BY t.stale DESC, t.taken_wall LIMIT ${AT_ONCE}`,
+    [wall - FRESH_MS],
+  );
+  if (due.length === 0) return 0;
+  // Marked fresh before counting: what changes while we count makes it stale again.
+  await app.db.write(
+    `UPDATE tally SET stale = FALSE, taken_wall = ? WHERE customer_id IN (${due.map(() => '?').join(',')})`,
+    [wall, ...due.map((one) => one.id)],
+  );
+  const hosts = await hostsOfCustomers(
+    app.db,
+    due.map((one) => one.id),
+  );
+  for (const customer of due) await take(app, customer, hosts.get(customer.id) ?? []);
+  return due.length;
+}
+
+async function take(
+  app: App,
+  customer: { id: string; code: string },
+  hosts: readonly HostRow[],
+): Promise<void> {
+  const money = await monthInShort(app.db, systemScope(customer), app.clock.now());
+  const attention = [...hostAttention(hosts), ...(money.unpriced > 0 ? [unpriced(money.unpriced)] : [])];
+  await transaction(app.db, async (connection: Connection) => {
+    await connection.write(
+      `UPDATE tally SET hosts = ?, people_in = ?, seats = ?, arcs = ?, attention = ?, cost_minor = ?, forecast_minor = ?
+       WHERE customer_id = ?`,
+      [
+        hosts.length,
+        hosts.reduce((sum, host) => sum + host.sessions, 0),
+        hosts.filter((host) => host.standing === 'serving').reduce((sum, host) => sum + host.seats, 0),
+        JSON.stringify(arcsOf(hosts, MOST_ARCS)),
+        JSON.stringify(attention),
+        money.soFar.minor,
+        money.forecast.minor,
+        customer.id,
+      ],
+    );
+    await tell(connection, customer.id, 'tally', customer.code, app.clock.wall());
+  });
+}
+
+function hostAttention(hosts: readonly HostRow[]): Attention[] {
+  const drifting = hosts.filter((host) => host.drift.length > 0);
+  const kinds = [...new Set(drifting.flatMap((host) => host.drift))];
+  return kinds.map((says) => {
+    const names = drifting.filter((host) => host.drift.includes(says)).map((host) => host.name);
+    const [first = ''] = names;
+    return { kind: 'drift', says: `${names.length === 1 ? first : `${names.length} hosts`}: ${says}` };
+  });
+}
+
+const unpriced = (count: number): Attention => ({
+  kind: 'money',
+  says: `${count} ${count === 1 ? 'kind' : 'kinds'} of usage without a rate`,
+});

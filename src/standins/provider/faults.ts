@@ -1,0 +1,82 @@
+import type { Store } from '../kit/database';
+import type { Weather } from '../kit/server';
+import type { World } from './world';
+
+/** Faults that can be switched on: what `amount` counts differs by kind. */
+export type FaultKind = 'slow' | 'refuse' | 'throttle' | 'fail-host' | 'lose-answer' | 'lose-node';
+
+export interface Fault {
+  readonly id: number;
+  readonly kind: FaultKind;
+  readonly target: string;
+  readonly amount: number;
+}
+
+/** slow: amount is ms; refuse and throttle: on while set; lose-answer: so many writes do their work and say nothing. */
+export class Faults {
+  private list: Fault[] = [];
+
+  constructor(
+    private readonly store: Store,
+    private readonly world: World,
+  ) {}
+
+  async load(): Promise<void> {
+    this.list = await this.store.rows<Fault>('SELECT id, kind, target, amount FROM fault ORDER BY id');
+  }
+
+  all(): readonly Fault[] {
+    return this.list;
+  }
+
+  /** Replaces all faults. A node that is lost takes its hosts with it; when it is back, so are they. */
+  async replace(wanted: readonly Omit<Fault, 'id'>[]): Promise<void> {
+    const before = lostNodes(this.list);
+    await this.store.write('DELETE FROM fault');
+    for (const fault of wanted)
+      await this.store.write('INSERT INTO fault (kind, target, amount) VALUES (?, ?, ?)', [
+        fault.kind,
+        fault.target,
+        fault.amount,
+      ]);
+    await this.load();
+    const now = lostNodes(this.list);
+    for (const node of now) if (!before.has(node)) await this.setNode(node, 'on', 'unwell');
+    for (const node of before) if (!now.has(node)) await this.setNode(node, 'unwell', 'on');
+  }
+
+  weather(): Weather {
+    const has = (kind: FaultKind): Fault | undefined => this.list.find((fault) => fault.kind === kind);
+    return {
+      slowMs: has('slow')?.amount ?? 0,
+      before: () => {
+        if (has('refuse')) return { status: 503, body: { code: 'unavailable', message: 'try again later' } };
+        if (has('throttle'))
+          return {
+            status: 429,
+            headers: { 'retry-after': '1' },
+            body: { code: 'too-many', message: 'slow down' },
+          };
+        return undefined;
+      },
+      loses: (method) => {
+        const fault = has('lose-answer');
+        if (!fault || fault.amount < 1 || method === 'GET') return false;
+        this.list = this.list.map((one) => (one.id === fault.id ? { ...one, amount: one.amount - 1 } : one));
+        void this.store.write('UPDATE fault SET amount = amount - 1 WHERE id = ?', [fault.id]);
+        return true;
+      },
+    };
+  }
+
+  private async setNode(node: string, from: string, to: string): Promise<void> {
+    const hosts = await this.world.list("kind = 'host' AND state = ?", [from]);
+    for (const host of hosts.filter((one) => one.attrs.node === node)) {
+      await this.world.change(host.id, this.world.clock.now(), to, {});
+      if (to === 'unwell') await this.store.write('DELETE FROM session WHERE host = ?', [host.id]);
+    }
+  }
+}
+
+const lostNodes = (faults: readonly Fault[]): Set<string> =>
+  new Set(faults.filter((fault) => fault.kind === 'lose-node').map((fault) => fault.target));

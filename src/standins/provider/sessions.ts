@@ -1,0 +1,76 @@
+import { presence } from './crowd';
+import { newId, type Resource, type World } from './world';
+
+interface SessionRow {
+  readonly id: string;
+  readonly pool: string;
+  readonly host: string;
+  readonly account: string;
+  readonly state: string;
+}
+
+/** Lets people come and go: each pool's sessions become what its people's day says, as far as there are seats. */
+export async function movePeople(world: World): Promise<void> {
+  const pools = await world.list("kind = 'pool' AND state = 'ready'", []);
+  const hosts = await world.list("kind = 'host' AND state <> 'gone'", []);
+  const sessions = await world.store.rows<SessionRow>('SELECT id, pool, host, account, state FROM session');
+  for (const pool of pools)
+    await movePool(
+      world,
+      pool,
+      hosts.filter((host) => host.attrs.pool === pool.id),
+      sessions.filter((session) => session.pool === pool.id),
+    );
+}
+
+async function movePool(
+  world: World,
+  pool: Resource,
+  hosts: readonly Resource[],
+  sessions: readonly SessionRow[],
+): Promise<void> {
+  const at = world.clock.now();
+  const accounts = listOf(pool.attrs.accounts);
+  const counts = new Map(hosts.map((host) => [host.id, 0]));
+  const here = new Set<string>();
+  for (const session of sessions) {
+    const host = hosts.find((one) => one.id === session.host);
+    const state = presence(pool.customer ?? '', session.account, at);
+    if (state === 'out' || host?.state !== 'on' || !accounts.includes(session.account)) {
+      await world.store.write('DELETE FROM session WHERE id = ?', [session.id]);
+      continue;
+    }
+    here.add(session.account);
+    counts.set(session.host, (counts.get(session.host) ?? 0) + 1);
+    if (state !== session.state)
+      await world.store.write('UPDATE session SET state = ? WHERE id = ?', [state, session.id]);
+  }
+  for (const account of accounts) {
+    if (here.has(account)) continue;
+    const state = presence(pool.customer ?? '', account, at);
+    if (state === 'out') continue;
+    const host = chooseHost(pool, hosts, counts);
+    if (!host) return;
+    counts.set(host.id, (counts.get(host.id) ?? 0) + 1);
+    await world.store.write(
+      'INSERT INTO session (id, pool, host, account, state, since) VALUES (?, ?, ?, ?, ?, ?)',
+      [newId(), pool.id, host.id, account, state, at],
+    );
+  }
+}
+
+function chooseHost(
+  pool: Resource,
+  hosts: readonly Resource[],
+  counts: ReadonlyMap<string, number>,
+): Resource | undefined {
+  const seats = Number(pool.attrs.seats ?? 1);
+  const count = (host: Resource): number => counts.get(host.id) ?? 0;
+  const free = hosts.filter(
+    (host) => host.state === 'on' && host.attrs.accepting !== false && count(host) < seats,
+  );
+  const sign = pool.attrs.arrival === 'fill' ? -1 : 1;
+  return [...free].sort((a, b) => sign * (count(a) - count(b)))[0];
+}
+
+const listOf = (value: unknown): string[] => (Array.isArray(value) ? value.map(String) : []);

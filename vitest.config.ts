@@ -1,0 +1,20 @@
+import { defineConfig } from 'vitest/config';
+
+export default defineConfig({
+  test: {
+    projects: [
+      { test: { name: 'core', include: ['tests/core/**/*.test.ts', 'tests/reference/**/*.test.ts'] } },
+      {
+        test: {
+          name: 'server',
+          include: ['tests/server/**/*.test.ts'],
+          globalSetup: ['tests/server/setup/database.ts'],
+          testTimeout: 60_000,
+          hookTimeout: 120_000,
+          // One machine, one MariaDB: files run one after another, each in a database of its own.
+          fileParallelism: false,
+        },
+      },
+    ],
+  },
+});
