@@ -78,7 +78,7 @@ async function load(real: App): Promise<{ loaded: boolean; token: string }> {
   return { loaded: true, token };
 }
 
-/** The last Tuesday, Wednesday or Thursday morning that has been: people are in, and much is going on. */
+/** The last Wednesday or Thursday morning that has been: people are in, and much is going on. */
 function workingMorning(wall: number): number {
   let morning = DateTime.fromMillis(wall, { zone: 'Europe/Dublin' }).set({
     hour: 9,
@@ -86,8 +86,7 @@ function workingMorning(wall: number): number {
     second: 0,
     millisecond: 0,
   });
-  while (morning.toMillis() > wall || ![2, 3, 4].includes(morning.weekday))
-    morning = morning.minus({ days: 1 });
+  while (morning.toMillis() > wall || ![3, 4].includes(morning.weekday)) morning = morning.minus({ days: 1 });
   return morning.toMillis();
 }
 

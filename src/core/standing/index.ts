@@ -6,8 +6,8 @@ export interface HostView {
   readonly wantedAccepting: boolean;
   /** Whether its environment is to be taken away. */
   readonly leaving: boolean;
-  /** Whether a run that makes it is under way. */
-  readonly underWay: boolean;
+  /** Whether the run that makes its environment is at work, or has stopped before its end. */
+  readonly making: 'no' | 'at work' | 'stopped';
   /** What the provider says; undefined: it knows no such host. */
   readonly present: { readonly state: string; readonly accepting: boolean } | undefined;
 }
@@ -15,15 +15,16 @@ export interface HostView {
 export function hostStanding(host: HostView): HostStanding {
   const state = host.present?.state;
   if (host.leaving) return 'leaving';
-  if (state === undefined || state === 'gone') return host.underWay ? 'building' : 'missing';
-  if (state === 'building') return 'building';
+  if (state === undefined || state === 'gone') return host.making === 'at work' ? 'building' : 'missing';
   if (state === 'unwell') return 'unwell';
+  if (state === 'building' || host.making !== 'no') return 'building';
   if (state === 'off') return 'off';
-  return host.present?.accepting === false ? (host.underWay ? 'building' : 'draining') : 'serving';
+  return host.present?.accepting === false ? 'draining' : 'serving';
 }
 
 /** Each difference between what is wanted of a host and what is there, in plain words; empty when they agree. */
 export function hostDrift(host: HostView): string[] {
+  if (host.making === 'at work') return [];
   const { present } = host;
   if (!present || present.state === 'gone') return host.leaving ? [] : ['wanted, not there'];
   if (host.leaving) return ['there, to be taken away'];

@@ -94,6 +94,23 @@ export async function monthCosts(
   };
 }
 
+/** The months in which the customer had anything, newest first; always the present one. */
+export async function monthsOf(app: App, scope: CustomerScope): Promise<string[]> {
+  const { zone } = await termsOf(app.db, scope);
+  const row = await app.db.row<{ first: number | null }>(
+    'SELECT MIN(from_at) AS first FROM meter_interval WHERE customer_id = ?',
+    [scope.customer.id],
+  );
+  const now = monthOf(app.clock.now(), zone);
+  const first = monthOf(row?.first ?? app.clock.now(), zone);
+  const months = [now.key];
+  for (let month = now; month.from > first.from;) {
+    month = monthOf(month.from - 1, zone);
+    months.push(month.key);
+  }
+  return months;
+}
+
 /** The total so far and the forecast of the present month; for the tally. */
 export async function monthInShort(
   connection: Connection,

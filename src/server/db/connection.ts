@@ -35,7 +35,10 @@ export function openDatabase({ connections, ...server }: DatabaseSettings): Data
   });
   pool.pool.on('connection', (connection) => {
     // A connection that is lost at this very moment tells so to the statement that follows.
-    connection.query("SET SESSION tx_isolation = 'READ-COMMITTED', sql_mode = 'STRICT_ALL_TABLES'", () => undefined);
+    connection.query(
+      "SET SESSION tx_isolation = 'READ-COMMITTED', sql_mode = 'STRICT_ALL_TABLES'",
+      () => undefined,
+    );
   });
   return { ...bind(pool), pool, close: () => pool.end() };
 }

@@ -18,8 +18,8 @@ export interface EnvironmentRow {
   readonly siteName: string;
   readonly template: string;
   readonly revision: number;
-  /** What it is: being made or changed by a run, serving, leaving or retired. */
-  readonly state: 'under way' | 'serving' | 'leaving' | 'retired';
+  /** A run is making it, or stopped before its end; or it serves, leaves or is retired. */
+  readonly state: 'under way' | 'unfinished' | 'serving' | 'leaving' | 'retired';
   readonly people: number;
   readonly hosts: number;
   readonly createdAt: number;
@@ -67,9 +67,12 @@ export interface HostRow {
 const UNDER_WAY = `EXISTS (SELECT 1 FROM run r WHERE r.customer_id = e.customer_id AND r.environment_id = e.id
   AND r.kind IN ('provision','retire') AND r.state IN ('running','stopping'))`;
 
+const CUT_OFF = `EXISTS (SELECT 1 FROM run r WHERE r.customer_id = e.customer_id AND r.environment_id = e.id
+  AND r.kind = 'provision' AND r.state = 'stopped')`;
+
 const ENVIRONMENT = `SELECT e.id, e.name, e.site_code AS site, s.name AS siteName, e.template_code AS template, e.revision,
     CASE WHEN e.retired_at IS NOT NULL THEN 'retired' WHEN e.wanted = 'retired' THEN 'leaving'
-         WHEN ${UNDER_WAY} THEN 'under way' ELSE 'serving' END AS state,
+         WHEN ${UNDER_WAY} THEN 'under way' WHEN ${CUT_OFF} THEN 'unfinished' ELSE 'serving' END AS state,
     e.people, e.created_at AS createdAt, e.retired_at AS retiredAt, e.version,
     (SELECT COUNT(*) FROM host h JOIN pool p ON (p.customer_id, p.id) = (h.customer_id, h.pool_id)
       WHERE p.customer_id = e.customer_id AND p.environment_id = e.id AND h.returned_at IS NULL) AS hosts
@@ -146,6 +149,7 @@ interface StoredHost {
   readonly seats: number;
   readonly leaving: number;
   readonly under_way: number;
+  readonly cut_off: number;
   readonly ref: string | null;
   readonly state: string | null;
   readonly accepting: number | null;
@@ -154,7 +158,7 @@ interface StoredHost {
 
 /** Hosts wanted, each with what is there of it. One query however many there are. */
 export const HOSTS = `SELECT h.id, h.customer_id, h.name, h.address, h.node, h.wanted_power, h.wanted_accepting, h.version,
-    p.seats, e.wanted = 'retired' AS leaving, ${UNDER_WAY} AS under_way, o.ref, o.state, o.accepting,
+    p.seats, e.wanted = 'retired' AS leaving, ${UNDER_WAY} AS under_way, ${CUT_OFF} AS cut_off, o.ref, o.state, o.accepting,
     (SELECT COUNT(*) FROM session_seen x WHERE x.customer_id = o.customer_id AND x.host_ref = o.ref) AS sessions
   FROM host h
     JOIN pool p ON (p.customer_id, p.id) = (h.customer_id, h.pool_id)
@@ -197,7 +201,7 @@ function readHost(row: StoredHost): HostRow {
     wantedPower: row.wanted_power,
     wantedAccepting: row.wanted_accepting === 1,
     leaving: row.leaving === 1,
-    underWay: row.under_way === 1,
+    making: row.under_way === 1 ? 'at work' : row.cut_off === 1 ? 'stopped' : 'no',
     present: row.state === null ? undefined : { state: row.state, accepting: row.accepting !== 0 },
   };
   return {
@@ -206,7 +210,7 @@ function readHost(row: StoredHost): HostRow {
     address: row.address,
     node: row.node,
     standing: hostStanding(view),
-    drift: view.underWay ? [] : hostDrift(view),
+    drift: hostDrift(view),
     wantedPower: row.wanted_power,
     wantedAccepting: view.wantedAccepting,
     present: row.state,

@@ -3,3 +3,4 @@ export { openApi } from './openapi';
 export { health, type Health } from './health';
 export { ROUTES } from './table';
 export { cookieOf, isSecure } from './request';
+export { visit, visitCustomer, unlessMissing, marksOf } from './page';

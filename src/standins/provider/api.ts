@@ -19,15 +19,6 @@ const PAGE = 200;
 export function providerRoutes(world: World, faults: Faults, access: ProviderAccess): Routes {
   const { store, clock } = world;
   const perSecond = { second: 0, count: 0 };
-  let peopleMoved = 0;
-
-  const settled = async (): Promise<void> => {
-    await world.settle();
-    const minute = Math.floor(clock.now() / 60_000);
-    if (minute === peopleMoved) return;
-    peopleMoved = minute;
-    await movePeople(world);
-  };
 
   const guarded =
     (handler: Handler): Handler =>
@@ -46,7 +37,7 @@ export function providerRoutes(world: World, faults: Faults, access: ProviderAcc
         Date.now(),
       ]);
       if (!known) throw new Refusal(401, 'token', 'the token is not known or has expired');
-      await settled();
+      await world.settle();
       return handler(call);
     };
 
@@ -160,7 +151,9 @@ export function providerRoutes(world: World, faults: Faults, access: ProviderAcc
       return { status: 200, body: page(entries, (one) => String(one.seq)) };
     }),
 
+    // People come and go only as far as someone looks: their day is the same however often that is.
     'GET /v1/sessions': guarded(async (call) => {
+      if (!call.query.get('after')) await movePeople(world);
       const rows = await store.rows<{ id: string }>(
         `SELECT id, pool, host, account, state, since FROM session WHERE id > ? ORDER BY id LIMIT ${PAGE + 1}`,
         [call.query.get('after') ?? ''],
@@ -188,7 +181,7 @@ export function providerRoutes(world: World, faults: Faults, access: ProviderAcc
     },
     'PUT /control/clock': async (call) => {
       await clock.set(number(call, 'at'), number(call, 'speed'));
-      await settled();
+      await world.settle();
       return { status: 200, body: { at: clock.now() } };
     },
     'GET /control/next': async () => {

@@ -92,7 +92,7 @@ const environmentKeys = {
   siteName: text,
   template: text,
   revision: whole,
-  state: oneOf('under way', 'serving', 'leaving', 'retired'),
+  state: oneOf('under way', 'unfinished', 'serving', 'leaving', 'retired'),
   people: whole,
   hosts: whole,
   createdAt: whole,

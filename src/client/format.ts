@@ -1,0 +1,73 @@
+import { minorDigits, type Money } from '../core/money';
+
+const moneyFormats = new Map<string, Intl.NumberFormat>();
+
+/** An amount as people read it: `£ 1,234.50`; the currency is always beside it. */
+export function writeMoney({ minor, currency }: Money): string {
+  let format = moneyFormats.get(currency);
+  if (!format) {
+    format = new Intl.NumberFormat('en-GB', { style: 'currency', currency, currencyDisplay: 'narrowSymbol' });
+    moneyFormats.set(currency, format);
+  }
+  return format.format(minor / 10 ** minorDigits(currency));
+}
+
+/** Whole units, for places where cents do not matter. */
+export function writeRoundMoney({ minor, currency }: Money): string {
+  return new Intl.NumberFormat('en-GB', {
+    style: 'currency',
+    currency,
+    currencyDisplay: 'narrowSymbol',
+    maximumFractionDigits: 0,
+  }).format(minor / 10 ** minorDigits(currency));
+}
+
+const formats = new Map<string, Intl.DateTimeFormat>();
+
+function dateFormat(zone: string, options: Intl.DateTimeFormatOptions): Intl.DateTimeFormat {
+  const key = `${zone} ${JSON.stringify(options)}`;
+  const known = formats.get(key);
+  if (known) return known;
+  const made = new Intl.DateTimeFormat('en-GB', { timeZone: zone, ...options });
+  formats.set(key, made);
+  return made;
+}
+
+/** `24 Nov 09:40`, in a zone. */
+export const writeWhen = (at: number, zone: string): string =>
+  dateFormat(zone, { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })
+    .format(at)
+    .replace(',', '');
+
+/** `Tue 24 Nov 2026, 09:40:12` */
+export const writeExactly = (at: number, zone: string): string =>
+  dateFormat(zone, {
+    weekday: 'short',
+    day: 'numeric',
+    month: 'short',
+    year: 'numeric',
+    hour: '2-digit',
+    minute: '2-digit',
+    second: '2-digit',
+  }).format(at);
+
+export const writeClock = (at: number, zone: string): string =>
+  dateFormat(zone, { weekday: 'short', day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' })
+    .format(at)
+    .replace(',', '');
+
+export const writeDay = (at: number, zone: string): string =>
+  dateFormat(zone, { day: 'numeric', month: 'short', year: 'numeric' }).format(at);
+
+export const writeMonth = (key: string): string =>
+  dateFormat('UTC', { month: 'long', year: 'numeric' }).format(new Date(`${key}-01T00:00:00Z`));
+
+/** `45 s`, `12 min`, `2 h 5 min`. */
+export function writeSpan(seconds: number): string {
+  if (seconds < 60) return `${Math.max(0, Math.round(seconds))} s`;
+  const minutes = Math.round(seconds / 60);
+  if (minutes < 60) return `${minutes} min`;
+  return minutes % 60 === 0 ? `${minutes / 60} h` : `${Math.floor(minutes / 60)} h ${minutes % 60} min`;
+}
+
+export const count = (n: number, one: string, many: string): string => `${n} ${n === 1 ? one : many}`;

@@ -1,0 +1,87 @@
+import { useEffect, useRef, useState } from 'react';
+import { get } from './api';
+
+export interface Change {
+  readonly topic: string;
+  readonly id: string;
+}
+
+type Hearer = (change: Change) => void;
+
+/** One stream a page and path, shared by all that listen to it. */
+const streams = new Map<string, { source: EventSource; hearers: Set<Hearer> }>();
+
+function listen(path: string, hearer: Hearer): () => void {
+  let stream = streams.get(path);
+  if (!stream) {
+    const made = { source: new EventSource(`/api/v1${path}`), hearers: new Set<Hearer>() };
+    made.source.addEventListener('change', (event: MessageEvent<string>) => {
+      const change = JSON.parse(event.data) as Change;
+      for (const one of made.hearers) one(change);
+    });
+    // After a break, what happened meanwhile is not known: everyone looks again.
+    made.source.addEventListener('ready', () => {
+      for (const one of made.hearers) one({ topic: 'again', id: '' });
+    });
+    streams.set(path, made);
+    stream = made;
+  }
+  const own = stream;
+  own.hearers.add(hearer);
+  return () => {
+    own.hearers.delete(hearer);
+    if (own.hearers.size > 0) return;
+    own.source.close();
+    streams.delete(path);
+  };
+}
+
+const GATHER_MS = 250;
+
+/**
+ * Keeps what a page shows up to date: begins with what came with the page, and reads it again when a change that
+ * concerns it is told. Changes close together are read once.
+ */
+export function useLive<Value>(
+  initial: Value,
+  read: string | (() => Promise<Value>),
+  events: string,
+  concerns: (change: Change) => boolean,
+): { value: Value; again: () => void; lost: boolean } {
+  const [value, setValue] = useState(initial);
+  const [lost, setLost] = useState(false);
+  const reader = useRef({ read, concerns });
+  useEffect(() => {
+    reader.current = { read, concerns };
+  });
+  const again = useRef<() => void>(() => undefined);
+  useEffect(() => {
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    let ended = false;
+    const look = (): void => {
+      timer ??= setTimeout(() => {
+        timer = undefined;
+        const { read: source } = reader.current;
+        const found = typeof source === 'string' ? get<Value>(source) : source();
+        found.then(
+          (now) => {
+            if (ended) return;
+            setValue(now);
+            setLost(false);
+          },
+          () => !ended && setLost(true),
+        );
+      }, GATHER_MS);
+    };
+    again.current = look;
+    const end = listen(events, (change) => {
+      if (change.topic === 'again' || reader.current.concerns(change)) look();
+    });
+    return () => {
+      ended = true;
+      clearTimeout(timer);
+      end();
+    };
+  }, [events]);
+  return { value, again: () => again.current(), lost };
+}

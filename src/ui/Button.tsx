@@ -1,0 +1,39 @@
+import type { ReactNode } from 'react';
+import { Button as Pressable, type ButtonProps } from 'react-aria-components/Button';
+import styles from './Button.module.css';
+
+interface Props extends Omit<ButtonProps, 'className' | 'style' | 'children'> {
+  /** `main`: the one main action of a page; `danger`: takes something away. */
+  readonly kind?: 'main' | 'plain' | 'quiet' | 'danger';
+  readonly icon?: ReactNode;
+  readonly children: ReactNode;
+}
+
+export function Button({ kind = 'plain', icon, children, ...rest }: Props) {
+  return (
+    <Pressable {...rest} className={`${styles.button} ${styles[kind]}`}>
+      {icon}
+      {children}
+    </Pressable>
+  );
+}
+
+/** A link that looks like a button. */
+export function ButtonLink({
+  href,
+  kind = 'plain',
+  icon,
+  children,
+}: {
+  readonly href: string;
+  readonly kind?: 'main' | 'plain' | 'quiet' | 'danger';
+  readonly icon?: ReactNode;
+  readonly children: ReactNode;
+}) {
+  return (
+    <a href={href} className={`${styles.button} ${styles[kind]}`}>
+      {icon}
+      {children}
+    </a>
+  );
+}

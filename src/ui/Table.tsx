@@ -1,0 +1,216 @@
+import { useRef, useState, type ReactNode } from 'react';
+import {
+  flexRender,
+  getCoreRowModel,
+  getFilteredRowModel,
+  getSortedRowModel,
+  useReactTable,
+  type ColumnDef,
+  type RowSelectionState,
+  type SortingState,
+  type VisibilityState,
+} from '@tanstack/react-table';
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { ColumnChoice } from './ColumnChoice';
+import styles from './Table.module.css';
+
+export interface Column<Row> {
+  readonly id: string;
+  readonly title: string;
+  /** What is sorted and filtered by. */
+  readonly value: (row: Row) => string | number;
+  readonly cell?: (row: Row) => ReactNode;
+  /** Figures stand at the right. */
+  readonly figure?: boolean;
+  /** Not shown until chosen. */
+  readonly hidden?: boolean;
+  readonly width?: string;
+}
+
+interface Props<Row> {
+  readonly rows: readonly Row[];
+  readonly columns: readonly Column<Row>[];
+  readonly idOf: (row: Row) => string;
+  /** What the rows are: names the table, and the text field that filters it. */
+  readonly label: string;
+  readonly empty: ReactNode;
+  /** With selection: what can be done with the rows that are selected. */
+  readonly actions?: (selected: readonly Row[], clear: () => void) => ReactNode;
+  readonly tools?: ReactNode;
+  readonly filter?: string;
+  readonly height?: number;
+}
+
+const ROW = 38;
+
+/** Dense rows, thousands of them: sort by a heading, filter by text, choose columns, select for actions. */
+export function Table<Row>({
+  rows,
+  columns,
+  idOf,
+  label,
+  empty,
+  actions,
+  tools,
+  filter = '',
+  height = 560,
+}: Props<Row>) {
+  const [sorting, setSorting] = useState<SortingState>([]);
+  const [text, setText] = useState(filter);
+  const [selection, setSelection] = useState<RowSelectionState>({});
+  const [visible, setVisible] = useState<VisibilityState>(
+    Object.fromEntries(
+      columns.filter((column) => column.hidden === true).map((column) => [column.id, false]),
+    ),
+  );
+  const table = useReactTable<Row>({
+    data: rows as Row[],
+    columns: columns.map((column): ColumnDef<Row> => ({
+      id: column.id,
+      header: column.title,
+      accessorFn: column.value,
+      cell: ({ row }) => (column.cell ? column.cell(row.original) : column.value(row.original)),
+    })),
+    getRowId: idOf,
+    state: { sorting, globalFilter: text, rowSelection: selection, columnVisibility: visible },
+    onSortingChange: setSorting,
+    onGlobalFilterChange: setText,
+    onRowSelectionChange: setSelection,
+    onColumnVisibilityChange: setVisible,
+    enableRowSelection: actions !== undefined,
+    globalFilterFn: 'includesString',
+    getCoreRowModel: getCoreRowModel(),
+    getSortedRowModel: getSortedRowModel(),
+    getFilteredRowModel: getFilteredRowModel(),
+  });
+  const shown = table.getRowModel().rows;
+  const frame = useRef<HTMLDivElement>(null);
+  const virtual = useVirtualizer({
+    count: shown.length,
+    getScrollElement: () => frame.current,
+    estimateSize: () => ROW,
+    overscan: 12,
+    initialRect: { width: 1000, height },
+  });
+  if (rows.length === 0) return <>{empty}</>;
+  const selected = table.getSelectedRowModel().rows.map((row) => row.original);
+  const look = new Map(columns.map((column) => [column.id, column]));
+  const items = virtual.getVirtualItems();
+  const above = items[0]?.start ?? 0;
+  const below = virtual.getTotalSize() - (items.at(-1)?.end ?? 0);
+  return (
+    <div>
+      <div className={styles.bar}>
+        {actions && selected.length > 0 ? (
+          <div className={styles.actions} role="toolbar" aria-label={`${selected.length} selected`}>
+            <b>{selected.length} selected</b>
+            {actions(selected, () => setSelection({}))}
+          </div>
+        ) : (
+          <>
+            <input
+              type="search"
+              className={styles.search}
+              placeholder={`Filter ${label}`}
+              aria-label={`Filter ${label}`}
+              value={text}
+              onChange={(event) => setText(event.target.value)}
+            />
+            <span className={styles.count}>
+              {shown.length === rows.length ? rows.length : `${shown.length} of ${rows.length}`}
+            </span>
+            <span className={styles.tools}>
+              {tools}
+              <ColumnChoice
+                columns={columns.map(({ id, title }) => ({ id, title, shown: visible[id] !== false }))}
+                onChange={(id, on) => setVisible({ ...visible, [id]: on })}
+              />
+            </span>
+          </>
+        )}
+      </div>
+      {/* The frame scrolls, so the keyboard must reach it. */}
+      <div
+        ref={frame}
+        className={styles.frame}
+        style={{ maxHeight: height }}
+        tabIndex={0}
+        role="region"
+        aria-label={label}
+      >
+        <table aria-rowcount={rows.length}>
+          <thead>
+            {table.getHeaderGroups().map((group) => (
+              <tr key={group.id}>
+                {actions && (
+                  <th className={styles.pick}>
+                    <input
+                      type="checkbox"
+                      aria-label="Select all"
+                      checked={table.getIsAllRowsSelected()}
+                      onChange={table.getToggleAllRowsSelectedHandler()}
+                    />
+                  </th>
+                )}
+                {group.headers.map((header) => {
+                  const sorted = header.column.getIsSorted();
+                  const column = look.get(header.id);
+                  return (
+                    <th
+                      key={header.id}
+                      style={{ width: column?.width }}
+                      className={column?.figure === true ? styles.figure : undefined}
+                      aria-sort={sorted === false ? 'none' : sorted === 'asc' ? 'ascending' : 'descending'}
+                    >
+                      <button type="button" onClick={header.column.getToggleSortingHandler()}>
+                        {flexRender(header.column.columnDef.header, header.getContext())}
+                        <span aria-hidden="true">
+                          {sorted === 'asc' ? ' ↑' : sorted === 'desc' ? ' ↓' : ''}
+                        </span>
+                      </button>
+                    </th>
+                  );
+                })}
+              </tr>
+            ))}
+          </thead>
+          <tbody>
+            {above > 0 && <tr style={{ height: above }} aria-hidden="true" />}
+            {items.map((item) => {
+              const row = shown[item.index];
+              if (!row) return null;
+              return (
+                <tr
+                  key={row.id}
+                  aria-rowindex={item.index + 1}
+                  data-selected={row.getIsSelected() || undefined}
+                >
+                  {actions && (
+                    <td className={styles.pick}>
+                      <input
+                        type="checkbox"
+                        aria-label={`Select ${row.id}`}
+                        checked={row.getIsSelected()}
+                        onChange={row.getToggleSelectedHandler()}
+                      />
+                    </td>
+                  )}
+                  {row.getVisibleCells().map((cell) => (
+                    <td
+                      key={cell.id}
+                      className={look.get(cell.column.id)?.figure === true ? styles.figure : undefined}
+                    >
+                      {flexRender(cell.column.columnDef.cell, cell.getContext())}
+                    </td>
+                  ))}
+                </tr>
+              );
+            })}
+            {below > 0 && <tr style={{ height: below }} aria-hidden="true" />}
+          </tbody>
+        </table>
+        {shown.length === 0 && <p className={styles.nothing}>Nothing matches “{text}”.</p>}
+      </div>
+    </div>
+  );
+}

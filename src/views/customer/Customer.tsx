@@ -1,0 +1,179 @@
+import type { Arc } from '../../core/standing';
+import type { Money } from '../../core/money';
+import { get } from '../../client/api';
+import { count, writeDay, writeMoney, writeWhen } from '../../client/format';
+import { useLive } from '../../client/live';
+import { ButtonLink } from '../../ui/Button';
+import { Chip, type ChipTone } from '../../ui/Chip';
+import { Empty, Figure, Figures, Panel } from '../../ui/Panel';
+import { Ring } from '../../ui/Ring';
+import { RunLine, type RunShort } from '../runs/RunLine';
+import { Legend } from '../standing/Legend';
+import { ringSays } from '../standing/words';
+import styles from './Customer.module.css';
+
+export interface EnvironmentShort {
+  readonly id: string;
+  readonly name: string;
+  readonly siteName: string;
+  readonly template: string;
+  readonly revision: number;
+  readonly state: 'under way' | 'unfinished' | 'serving' | 'leaving' | 'retired';
+  readonly people: number;
+  readonly hosts: number;
+  readonly createdAt: number;
+  readonly retiredAt: number | null;
+}
+
+export interface CustomerData {
+  readonly customer: {
+    readonly code: string;
+    readonly plan: string;
+    readonly siteName: string;
+    readonly zone: string;
+    readonly realm: string;
+    readonly people: number;
+    readonly blocks: readonly { readonly site: string; readonly cidr: string }[];
+  };
+  readonly tally: {
+    readonly arcs: readonly Arc[];
+    readonly hosts: number;
+    readonly peopleIn: number;
+    readonly seats: number;
+    readonly soFar: Money;
+    readonly forecast: Money;
+    readonly attention: readonly { readonly says: string }[];
+  };
+  readonly environments: readonly EnvironmentShort[];
+  readonly runs: readonly RunShort[];
+}
+
+export const ENVIRONMENT_TONE: Readonly<Record<EnvironmentShort['state'], ChipTone>> = {
+  'under way': 'busy',
+  unfinished: 'bad',
+  serving: 'good',
+  leaving: 'care',
+  retired: 'quiet',
+};
+
+interface Page<Entry> {
+  readonly entries: readonly Entry[];
+}
+
+async function read(code: string): Promise<CustomerData> {
+  const [customer, watch, environments, runs] = await Promise.all([
+    get<CustomerData['customer']>(`/customers/${code}`),
+    get<{ customers: readonly (CustomerData['tally'] & { code: string })[] }>('/watch'),
+    get<Page<EnvironmentShort>>(`/customers/${code}/environments`),
+    get<Page<RunShort>>(`/customers/${code}/runs?limit=6`),
+  ]);
+  const tally = watch.customers.find((one) => one.code === code);
+  if (!tally) throw new Error(`${code} is not watched`);
+  return { customer, tally, environments: environments.entries, runs: runs.entries };
+}
+
+/** How is this customer, what do they have, and what was done lately? */
+export function Customer({ code, initial }: { readonly code: string; readonly initial: CustomerData }) {
+  const { value } = useLive(
+    initial,
+    () => read(code),
+    `/customers/${code}/events`,
+    (change) => change.topic !== 'clock',
+  );
+  const { customer, tally, runs } = value;
+  const living = value.environments.filter((one) => one.state !== 'retired');
+  const retired = value.environments.filter((one) => one.state === 'retired');
+  return (
+    <div className={styles.page}>
+      <h1 className="sr">Overview</h1>
+      <div className={styles.top}>
+        <Ring arcs={tally.arcs} size={240} label={ringSays(tally.arcs)} unit={`in, of ${tally.seats} seats`}>
+          {tally.peopleIn}
+        </Ring>
+        <div className={styles.facts}>
+          <Figures>
+            <Figure
+              value={writeMoney(tally.soFar)}
+              label="this month so far"
+              note={`${writeMoney(tally.forecast)} by its end`}
+            />
+            <Figure value={tally.hosts} label="hosts" note={`plan ${customer.plan}`} />
+            <Figure
+              value={customer.people}
+              label="people"
+              note={<span className="mono">{customer.realm}</span>}
+            />
+          </Figures>
+          <Legend arcs={tally.arcs} />
+          <dl className={styles.ground}>
+            <div>
+              <dt>Home site</dt>
+              <dd>{customer.siteName}</dd>
+            </div>
+            <div>
+              <dt>Time zone</dt>
+              <dd>{customer.zone}</dd>
+            </div>
+            <div>
+              <dt>Address block</dt>
+              <dd className="mono">
+                {customer.blocks.length === 0
+                  ? 'none yet'
+                  : customer.blocks.map((one) => `${one.cidr} ${one.site}`).join(', ')}
+              </dd>
+            </div>
+          </dl>
+          {tally.attention.map((one) => (
+            <Chip key={one.says} tone="bad">
+              {one.says}
+            </Chip>
+          ))}
+        </div>
+      </div>
+      <div className={styles.columns}>
+        <Panel title={count(living.length, 'environment', 'environments')}>
+          {living.length === 0 ? (
+            <Empty says="Nothing stands here yet.">
+              <ButtonLink kind="main" href={`/customers/${code}/provision`}>
+                Provision the first environment
+              </ButtonLink>
+            </Empty>
+          ) : (
+            <ul className={styles.environments}>
+              {living.map((one) => (
+                <li key={one.id}>
+                  <a href={`/customers/${code}/environments/${one.id}`}>
+                    <b>{one.name}</b>
+                    <Chip tone={ENVIRONMENT_TONE[one.state]}>{one.state}</Chip>
+                    <span>{one.siteName}</span>
+                    <span>{count(one.hosts, 'host', 'hosts')}</span>
+                    <span>{count(one.people, 'person', 'people')}</span>
+                    <span className={styles.from}>
+                      {one.template} r{one.revision}, since {writeDay(one.createdAt, customer.zone)}
+                    </span>
+                  </a>
+                </li>
+              ))}
+            </ul>
+          )}
+          {retired.length > 0 && (
+            <details className={styles.retired}>
+              <summary>{retired.length} retired</summary>
+              <ul>
+                {retired.map((one) => (
+                  <li key={one.id}>
+                    <a href={`/customers/${code}/environments/${one.id}`}>{one.name}</a>
+                    {one.retiredAt !== null && `, ${writeWhen(one.retiredAt, customer.zone)}: its proof`}
+                  </li>
+                ))}
+              </ul>
+            </details>
+          )}
+        </Panel>
+        <Panel title="Lately" side={<a href={`/customers/${code}/runs`}>All runs</a>}>
+          {runs.length === 0 ? <p>No run yet.</p> : runs.map((run) => <RunLine key={run.id} run={run} />)}
+        </Panel>
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,108 @@
+import { count, writeMoney } from '../../client/format';
+import { useLive } from '../../client/live';
+import { Chip } from '../../ui/Chip';
+import { Mark, type MarkLook } from '../../ui/Mark';
+import { Empty, Panel } from '../../ui/Panel';
+import { Ring } from '../../ui/Ring';
+import { Table, type Column } from '../../ui/Table';
+import { ringSays } from '../standing/words';
+import type { CustomerShort, WatchData } from '../watch/Watch';
+import { get } from '../../client/api';
+
+export interface CustomerFacts {
+  readonly code: string;
+  readonly name: string;
+  readonly state: string;
+  readonly plan: string;
+  readonly siteName: string;
+  readonly zone: string;
+  readonly currency: string;
+  readonly people: number;
+  readonly mark: MarkLook;
+}
+
+interface Row extends CustomerFacts {
+  readonly tally: CustomerShort | undefined;
+}
+
+const COLUMNS: readonly Column<Row>[] = [
+  {
+    id: 'name',
+    title: 'Customer',
+    value: (row) => `${row.name} ${row.code}`,
+    cell: (row) => (
+      <a
+        href={`/customers/${row.code}`}
+        style={{ display: 'flex', gap: 10, alignItems: 'center', color: 'inherit' }}
+      >
+        <Mark mark={row.mark} size={26} />
+        {row.name}
+      </a>
+    ),
+  },
+  {
+    id: 'hosts',
+    title: 'Hosts',
+    value: (row) => row.tally?.hosts ?? 0,
+    cell: (row) => (
+      <span style={{ display: 'flex', gap: 8, alignItems: 'center' }}>
+        <Ring arcs={row.tally?.arcs ?? []} size={24} label={ringSays(row.tally?.arcs ?? [])} />
+        {row.tally?.hosts ?? 0}
+      </span>
+    ),
+  },
+  { id: 'in', title: 'In now', value: (row) => row.tally?.peopleIn ?? 0, figure: true },
+  { id: 'people', title: 'People', value: (row) => row.people, figure: true },
+  { id: 'plan', title: 'Plan', value: (row) => row.plan },
+  { id: 'site', title: 'Home site', value: (row) => row.siteName },
+  { id: 'zone', title: 'Time zone', value: (row) => row.zone, hidden: true },
+  {
+    id: 'state',
+    title: 'Stands',
+    value: (row) => row.state,
+    cell: (row) => <Chip tone={row.state === 'active' ? 'good' : 'care'}>{row.state}</Chip>,
+  },
+  {
+    id: 'cost',
+    title: 'This month',
+    value: (row) => row.tally?.soFar.minor ?? 0,
+    cell: (row) => (row.tally ? writeMoney(row.tally.soFar) : ''),
+    figure: true,
+  },
+  {
+    id: 'forecast',
+    title: 'By its end',
+    value: (row) => row.tally?.forecast.minor ?? 0,
+    cell: (row) => (row.tally ? writeMoney(row.tally.forecast) : ''),
+    figure: true,
+  },
+];
+
+export function Customers({
+  facts,
+  initial,
+}: {
+  readonly facts: readonly CustomerFacts[];
+  readonly initial: WatchData;
+}) {
+  const { value } = useLive(
+    initial,
+    () => get<WatchData>('/watch'),
+    '/events',
+    (change) => change.topic === 'tally',
+  );
+  const tallies = new Map(value.customers.map((one) => [one.code, one]));
+  const rows = facts.map((one): Row => ({ ...one, tally: tallies.get(one.code) }));
+  return (
+    <Panel title={count(facts.length, 'customer', 'customers')} flush>
+      <Table
+        rows={rows}
+        columns={COLUMNS}
+        idOf={(row) => row.code}
+        label="customers"
+        empty={<Empty says="You reach no customer yet." />}
+        height={640}
+      />
+    </Panel>
+  );
+}

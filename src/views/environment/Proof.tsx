@@ -1,0 +1,152 @@
+import { useState } from 'react';
+import type { Money } from '../../core/money';
+import { get, whyOf } from '../../client/api';
+import { count, writeExactly, writeMoney, writeMonth, writeWhen } from '../../client/format';
+import { Button } from '../../ui/Button';
+import { Chip } from '../../ui/Chip';
+import { Empty, Panel } from '../../ui/Panel';
+import { Table, type Column } from '../../ui/Table';
+import styles from './Proof.module.css';
+
+interface ProofRow {
+  readonly kind: string;
+  readonly name: string;
+  readonly ref: string;
+  readonly says: string;
+  readonly goneAt: number | null;
+  readonly lastCharge: Money;
+  readonly metering: boolean;
+}
+
+export interface ProofFacts {
+  readonly environment: string;
+  readonly askedAt: number;
+  readonly clean: boolean;
+  readonly rows: readonly ProofRow[];
+  readonly month: string;
+  readonly lastCharges: Money;
+  readonly returned: {
+    readonly names: readonly string[];
+    readonly stillInDirectory: readonly string[];
+    readonly subnet: string;
+    readonly subnetReturned: boolean;
+    readonly network: string;
+    readonly networkReturned: boolean;
+  };
+}
+
+/** Is anything left that costs money? Asked of the provider and the directory, not remembered. */
+export function Proof({
+  path,
+  initial,
+  zone,
+}: {
+  readonly path: string;
+  readonly initial: ProofFacts;
+  readonly zone: string;
+}) {
+  const [proof, setProof] = useState(initial);
+  const [problem, setProblem] = useState<string>();
+  const ask = (): void => {
+    get<ProofFacts>(path).then(
+      (found) => {
+        setProof(found);
+        setProblem(undefined);
+      },
+      (error: unknown) => setProblem(whyOf(error)),
+    );
+  };
+  const gone = proof.rows.filter((row) => row.says === 'gone' && !row.metering).length;
+  const columns: readonly Column<ProofRow>[] = [
+    { id: 'kind', title: 'Kind', value: (row) => row.kind },
+    {
+      id: 'name',
+      title: 'Name',
+      value: (row) => row.name,
+      cell: (row) => <span className="mono">{row.name}</span>,
+    },
+    {
+      id: 'ref',
+      title: 'At the provider',
+      value: (row) => row.ref,
+      cell: (row) => <span className="mono">{row.ref}</span>,
+    },
+    {
+      id: 'says',
+      title: 'The provider says',
+      value: (row) => row.says,
+      cell: (row) => (
+        <Chip tone={row.says === 'gone' || row.says === 'unknown to the provider' ? 'good' : 'bad'}>
+          {row.says}
+        </Chip>
+      ),
+    },
+    {
+      id: 'goneAt',
+      title: 'Since',
+      value: (row) => row.goneAt ?? 0,
+      cell: (row) => (row.goneAt === null ? '' : writeWhen(row.goneAt, zone)),
+      figure: true,
+    },
+    {
+      id: 'charge',
+      title: 'Last charge',
+      value: (row) => row.lastCharge.minor,
+      cell: (row) => (row.metering ? <Chip tone="bad">still metered</Chip> : writeMoney(row.lastCharge)),
+      figure: true,
+    },
+  ];
+  return (
+    <div className={styles.page}>
+      <header className={styles.head} data-clean={proof.clean || undefined}>
+        <svg viewBox="0 0 100 100" width="128" height="128" aria-hidden="true">
+          <circle cx="50" cy="50" r="41" />
+          {proof.clean ? <path d="M33 52L45 64L68 38" /> : <path d="M50 30V56M50 67V69" />}
+        </svg>
+        <div>
+          <h1>
+            {proof.clean ? `Nothing is left of ${proof.environment}` : `${proof.environment} is not all gone`}
+          </h1>
+          <p>
+            {gone} of {count(proof.rows.length, 'resource is', 'resources are')} gone, as the provider says;
+            asked {writeExactly(proof.askedAt, zone)}
+          </p>
+          <ul className={styles.back}>
+            <li>
+              <Chip tone={proof.returned.stillInDirectory.length === 0 ? 'good' : 'bad'}>
+                {proof.returned.stillInDirectory.length === 0
+                  ? `${count(proof.returned.names.length, 'name', 'names')} free again`
+                  : `${proof.returned.stillInDirectory.join(', ')} still in the directory`}
+              </Chip>
+            </li>
+            <li>
+              <Chip tone={proof.returned.subnetReturned ? 'good' : 'bad'}>
+                subnet {proof.returned.subnet} {proof.returned.subnetReturned ? 'given back' : 'still held'}
+              </Chip>
+            </li>
+            <li>
+              <Chip tone={proof.returned.networkReturned ? 'good' : 'plain'}>
+                network {proof.returned.network}{' '}
+                {proof.returned.networkReturned ? 'given back' : 'serves another environment'}
+              </Chip>
+            </li>
+          </ul>
+          <p>
+            Last charges, {writeMonth(proof.month)}: <b>{writeMoney(proof.lastCharges)}</b>
+          </p>
+        </div>
+        <Button onPress={ask}>Ask again</Button>
+      </header>
+      {problem !== undefined && <p role="alert">{problem}</p>}
+      <Panel title="Everything that was made for it" flush>
+        <Table
+          rows={proof.rows}
+          columns={columns}
+          idOf={(row) => row.ref}
+          label="resources"
+          empty={<Empty says="Nothing was ever made for it." />}
+        />
+      </Panel>
+    </div>
+  );
+}

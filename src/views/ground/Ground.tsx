@@ -1,0 +1,117 @@
+import type { MachineSize } from '../../core/sizing';
+import { writeSize } from '../../core/sizing';
+import { count } from '../../client/format';
+import { useLive } from '../../client/live';
+import { Chip } from '../../ui/Chip';
+import { Empty, Panel } from '../../ui/Panel';
+import styles from './Ground.module.css';
+
+interface NodeFacts {
+  readonly id: string;
+  readonly zone: string;
+  readonly state: 'up' | 'lost';
+  readonly dedicatedTo: string | null;
+  readonly vcpu: number;
+  readonly memoryGiB: number;
+  readonly hosts: number;
+  readonly memoryUsed: number;
+  readonly vcpuUsed: number;
+}
+
+export interface SiteFacts {
+  readonly code: string;
+  readonly name: string;
+  readonly kind: 'own nodes' | 'hosted region';
+  readonly images: readonly string[];
+  readonly sizes: readonly MachineSize[];
+  readonly quota: { readonly vcpu: number; readonly vcpuUsed: number } | null;
+  readonly nodes: readonly NodeFacts[];
+  readonly hosts: number;
+  readonly signIn: { readonly worked: boolean; readonly says: string };
+}
+
+/** How full is each site? */
+export function Ground({ initial }: { readonly initial: { readonly sites: readonly SiteFacts[] } }) {
+  const { value } = useLive(initial, '/sites', '/events', (change) => change.topic === 'ground');
+  if (value.sites.length === 0) return <Empty says="No provider is connected yet." />;
+  return (
+    <div className={styles.sites}>
+      <h1 className="sr">Ground</h1>
+      {value.sites.map((site) => (
+        <Panel
+          key={site.code}
+          title={site.name}
+          side={<Chip tone={site.signIn.worked ? 'good' : 'bad'}>{site.signIn.says}</Chip>}
+        >
+          <p className={styles.kind}>
+            {site.kind}, {count(site.hosts, 'host', 'hosts')}
+          </p>
+          {site.quota ? (
+            <Quota vcpu={site.quota.vcpu} used={site.quota.vcpuUsed} />
+          ) : (
+            <Nodes nodes={site.nodes} />
+          )}
+          <dl className={styles.offers}>
+            <dt>Images</dt>
+            <dd>{site.images.join(', ')}</dd>
+            <dt>Sizes</dt>
+            <dd>{site.sizes.map(writeSize).join(', ')}</dd>
+          </dl>
+        </Panel>
+      ))}
+    </div>
+  );
+}
+
+function Quota({ vcpu, used }: { readonly vcpu: number; readonly used: number }) {
+  return (
+    <div className={styles.quota}>
+      <div className={styles.wide}>
+        <span style={{ width: `${Math.min(100, (used / vcpu) * 100)}%` }} />
+      </div>
+      <span>
+        {used} of {vcpu} vCPU of the quota
+      </span>
+    </div>
+  );
+}
+
+/** Nodes as columns filled by memory, grouped by zone. */
+function Nodes({ nodes }: { readonly nodes: readonly NodeFacts[] }) {
+  const zones = [...new Set(nodes.map((node) => node.zone))];
+  return (
+    <div className={styles.zones}>
+      {zones.map((zone) => (
+        <div key={zone} className={styles.zone}>
+          <ul>
+            {nodes
+              .filter((node) => node.zone === zone)
+              .map((node) => (
+                <li key={node.id} data-state={node.state}>
+                  <div
+                    className={styles.node}
+                    role="img"
+                    aria-label={`${node.id}: ${node.memoryUsed} of ${node.memoryGiB} GiB, ${node.vcpuUsed} of ${node.vcpu} vCPU, ${node.state}`}
+                  >
+                    <span style={{ height: `${Math.min(100, (node.memoryUsed / node.memoryGiB) * 100)}%` }} />
+                  </div>
+                  <b>{node.id}</b>
+                  <small>
+                    {node.memoryUsed}/{node.memoryGiB} GiB
+                  </small>
+                  <small>
+                    {node.state === 'lost'
+                      ? 'lost'
+                      : node.dedicatedTo !== null
+                        ? `${node.dedicatedTo} only`
+                        : count(node.hosts, 'host', 'hosts')}
+                  </small>
+                </li>
+              ))}
+          </ul>
+          <p>zone {zone}</p>
+        </div>
+      ))}
+    </div>
+  );
+}

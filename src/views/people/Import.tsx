@@ -1,0 +1,110 @@
+import { useState } from 'react';
+import { FileUp } from 'lucide-react';
+import { call, newKey, whyOf } from '../../client/api';
+import { count } from '../../client/format';
+import { Button } from '../../ui/Button';
+import { Chip } from '../../ui/Chip';
+import { Panel } from '../../ui/Panel';
+import styles from './People.module.css';
+
+interface Outcome {
+  readonly kept: boolean;
+  readonly good: number;
+  readonly added: number;
+  readonly changed: number;
+  readonly bad: readonly { readonly line: number; readonly reason: string }[];
+}
+
+interface ChosenFile {
+  readonly name: string;
+  readonly text: string;
+}
+
+/** Imports people from a file. Bad rows are listed by line; the good ones are kept only if the person says so. */
+export function Import({ code, onDone }: { readonly code: string; readonly onDone: () => void }) {
+  const [file, setFile] = useState<ChosenFile>();
+  const [outcome, setOutcome] = useState<Outcome>();
+  const [problem, setProblem] = useState<string>();
+  const [busy, setBusy] = useState(false);
+  const send = async (chosen: ChosenFile, keep: 'all' | 'good'): Promise<void> => {
+    setBusy(true);
+    setProblem(undefined);
+    try {
+      const answer = await call<Outcome>('POST', `/customers/${code}/people/import?keep=${keep}`, {
+        csv: chosen.text,
+        key: newKey(),
+      });
+      setOutcome(answer);
+      if (answer.kept) onDone();
+    } catch (error) {
+      setProblem(whyOf(error));
+    } finally {
+      setBusy(false);
+    }
+  };
+  const choose = async (chosen: File | undefined): Promise<void> => {
+    if (!chosen) return;
+    const next = { name: chosen.name, text: await chosen.text() };
+    setFile(next);
+    setOutcome(undefined);
+    await send(next, 'all');
+  };
+  return (
+    <Panel title="Import people">
+      <div className={styles.import}>
+        <label className={styles.drop}>
+          <FileUp size={22} aria-hidden="true" />
+          <span>{file ? file.name : 'Choose a CSV file'}</span>
+          <small>columns: account, given, family, mail</small>
+          <input
+            type="file"
+            accept=".csv,text/csv"
+            className="sr"
+            disabled={busy}
+            onChange={(event) => {
+              void choose(event.target.files?.[0]);
+              event.target.value = '';
+            }}
+          />
+        </label>
+        {problem !== undefined && (
+          <p role="alert" className={styles.problem}>
+            {problem}
+          </p>
+        )}
+        {outcome && (
+          <div role="status" className={styles.outcome}>
+            <Says outcome={outcome} />
+            {!outcome.kept && file && outcome.good > 0 && (
+              <Button kind="main" isDisabled={busy} onPress={() => void send(file, 'good')}>
+                Keep the {outcome.good} good rows for {code}
+              </Button>
+            )}
+            {outcome.bad.length > 0 && (
+              <ol className={styles.bad}>
+                {outcome.bad.map((one) => (
+                  <li key={one.line}>
+                    <b>line {one.line}</b> {one.reason}
+                  </li>
+                ))}
+              </ol>
+            )}
+          </div>
+        )}
+      </div>
+    </Panel>
+  );
+}
+
+function Says({ outcome }: { readonly outcome: Outcome }) {
+  if (!outcome.kept)
+    return (
+      <Chip tone="bad">{count(outcome.bad.length, 'row is bad', 'rows are bad')}; nothing is kept yet</Chip>
+    );
+  return (
+    <Chip tone="good">
+      {outcome.added} added, {outcome.changed} changed
+      {outcome.bad.length > 0 ? `, ${outcome.bad.length} left out` : ''}
+    </Chip>
+  );
+}

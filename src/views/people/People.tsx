@@ -1,0 +1,85 @@
+import { Download } from 'lucide-react';
+import { get } from '../../client/api';
+import { useLive } from '../../client/live';
+import { ButtonLink } from '../../ui/Button';
+import { Empty, Panel } from '../../ui/Panel';
+import { Table, type Column } from '../../ui/Table';
+import { Import } from './Import';
+import styles from './People.module.css';
+
+export interface PersonRow {
+  readonly id: string;
+  readonly account: string;
+  readonly given: string;
+  readonly family: string;
+  readonly mail: string;
+}
+
+const COLUMNS: readonly Column<PersonRow>[] = [
+  {
+    id: 'account',
+    title: 'Account',
+    value: (row) => row.account,
+    cell: (row) => <span className="mono">{row.account}</span>,
+  },
+  { id: 'given', title: 'Given name', value: (row) => row.given },
+  { id: 'family', title: 'Family name', value: (row) => row.family },
+  { id: 'mail', title: 'Mail', value: (row) => row.mail },
+];
+
+const PAGE = 1000;
+
+async function readAll(code: string): Promise<PersonRow[]> {
+  const all: PersonRow[] = [];
+  for (let after: string | null = ''; after !== null;) {
+    const from: string = after === '' ? '' : `&after=${encodeURIComponent(after)}`;
+    const page: { entries: PersonRow[]; next: string | null } = await get(
+      `/customers/${code}/people?limit=${PAGE}${from}`,
+    );
+    all.push(...page.entries);
+    after = page.next;
+  }
+  return all;
+}
+
+interface Props {
+  readonly code: string;
+  readonly initial: readonly PersonRow[];
+  readonly mayChange: boolean;
+  readonly find: string;
+}
+
+export function People({ code, initial, mayChange, find }: Props) {
+  const { value, again } = useLive<readonly PersonRow[]>(
+    initial,
+    () => readAll(code),
+    `/customers/${code}/events`,
+    (change) => change.topic === 'people',
+  );
+  return (
+    <div className={styles.columns}>
+      <Panel title={`${value.length} people of ${code}`} flush>
+        <Table
+          rows={value}
+          columns={COLUMNS}
+          idOf={(row) => row.id}
+          label="people"
+          filter={find}
+          tools={
+            <ButtonLink
+              kind="quiet"
+              href={`/api/v1/customers/${code}/people.csv`}
+              icon={<Download size={16} aria-hidden="true" />}
+            >
+              CSV
+            </ButtonLink>
+          }
+          empty={
+            <Empty says="Nobody is known yet. Import a file with the columns account, given, family and mail." />
+          }
+        />
+      </Panel>
+      {mayChange && <Import code={code} onDone={again} />}
+    </div>
+  );
+}

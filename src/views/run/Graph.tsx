@@ -1,0 +1,81 @@
+import { useMemo } from 'react';
+import { placesOf } from './graph-places';
+import styles from './Graph.module.css';
+import type { StepFacts } from './Run';
+
+const WIDTH = 104;
+const HEIGHT = 34;
+const LEFT = 128;
+const BOX = { width: 90, height: 24 };
+/** More rows than this are not read as a picture: then only those that matter are drawn. */
+const MOST_ROWS = 40;
+
+/** The steps as a graph: a row for each thing, from left to right as they need each other. */
+export function Graph({ steps }: { readonly steps: readonly StepFacts[] }) {
+  const shown = useMemo(() => mattering(steps), [steps]);
+  const { placed, subjects, columns } = useMemo(() => placesOf(shown), [shown]);
+  const at = new Map(placed.map((one) => [one.step.id, one]));
+  const x = (column: number): number => LEFT + column * WIDTH;
+  const y = (row: number): number => row * HEIGHT + 6;
+  return (
+    <div className={styles.graph} tabIndex={0} role="region" aria-label="Steps as a graph">
+      <svg width={x(columns)} height={y(subjects.length) + 4} aria-hidden="true">
+        {placed.flatMap(({ step, row, column }) =>
+          step.needs.flatMap((need) => {
+            const from = at.get(need);
+            if (!from) return [];
+            const [x1, y1] = [x(from.column) + BOX.width, y(from.row) + BOX.height / 2];
+            const [x2, y2] = [x(column), y(row) + BOX.height / 2];
+            const bend = Math.min(40, (x2 - x1) / 2 + 4);
+            return [
+              <path
+                key={`${need} ${step.id}`}
+                d={`M${x1} ${y1}C${x1 + bend} ${y1} ${x2 - bend} ${y2} ${x2} ${y2}`}
+                className={from.step.state === 'done' ? styles.met : styles.tie}
+              />,
+            ];
+          }),
+        )}
+        {subjects.map((subject, row) => (
+          <text key={subject} x={0} y={y(row) + 17} className={styles.subject}>
+            {subject.length > 15 ? `${subject.slice(0, 14)}…` : subject}
+          </text>
+        ))}
+        {placed.map(({ step, row, column }) => (
+          <g key={step.id} transform={`translate(${x(column)} ${y(row)})`} className={styles[step.state]}>
+            <title>{`${step.kind} ${step.subject}: ${step.state}${step.says === '' ? '' : `, ${step.says}`}`}</title>
+            <rect {...BOX} rx="6" />
+            {step.state === 'done' && <path d="M8 12.5L11 15.5L16.5 9" className={styles.sign} />}
+            {step.state === 'failed' && <path d="M9 9L15 15M15 9L9 15" className={styles.sign} />}
+            {step.state === 'working' && <circle cx="12" cy="12" r="4" className={styles.sign} />}
+            <text x={step.state === 'waiting' ? 10 : 22} y="16.5">
+              {step.kind.replace('remove-', 'rm ')}
+            </text>
+          </g>
+        ))}
+      </svg>
+      {shown.length < steps.length && (
+        <p>
+          {shown.length} of {steps.length} steps are drawn: those at work, failed or next. The list below has
+          all.
+        </p>
+      )}
+    </div>
+  );
+}
+
+function mattering(steps: readonly StepFacts[]): readonly StepFacts[] {
+  const subjects = [...new Set(steps.map((step) => step.subject))];
+  if (subjects.length <= MOST_ROWS) return steps;
+  const weight = (subject: string): number => {
+    const own = steps.filter((step) => step.subject === subject);
+    if (own.some((step) => step.state === 'failed')) return 0;
+    if (own.some((step) => step.state === 'working')) return 1;
+    return own.every((step) => step.state === 'done') ? 3 : 2;
+  };
+  const weights = new Map(subjects.map((subject) => [subject, weight(subject)]));
+  const kept = new Set(
+    [...subjects].sort((a, b) => (weights.get(a) ?? 9) - (weights.get(b) ?? 9)).slice(0, MOST_ROWS),
+  );
+  return steps.filter((step) => kept.has(step.subject));
+}

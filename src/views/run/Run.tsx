@@ -1,0 +1,204 @@
+import { useState } from 'react';
+import { Play, RotateCcw, Square } from 'lucide-react';
+import { finishTime, impactLine, type Impact } from '../../core/proposal';
+import { call, newKey, whyOf } from '../../client/api';
+import { count, writeMoney, writeSpan, writeWhen } from '../../client/format';
+import { useLive } from '../../client/live';
+import { Button } from '../../ui/Button';
+import { Chip } from '../../ui/Chip';
+import { ImpactLine } from '../../ui/ImpactLine';
+import { Panel } from '../../ui/Panel';
+import { Ring, type RingArc } from '../../ui/Ring';
+import type { RunShort } from '../runs/RunLine';
+import { RUN_TONE } from '../runs/Runs';
+import { Graph } from './Graph';
+import styles from './Run.module.css';
+import { StepList } from './StepList';
+
+export interface StepFacts {
+  readonly id: string;
+  readonly kind: string;
+  readonly subject: string;
+  readonly state: 'waiting' | 'working' | 'done' | 'failed';
+  readonly needs: readonly string[];
+  readonly expectedSeconds: number;
+  readonly attempt: number;
+  readonly says: string;
+  readonly beganAt: number | null;
+  readonly endedAt: number | null;
+}
+
+export interface RunFacts extends RunShort {
+  readonly impact: Impact;
+  readonly atATime: number;
+  readonly failureLimit: number;
+  readonly version: number;
+  readonly graph: readonly StepFacts[];
+}
+
+interface Props {
+  readonly code: string;
+  readonly initial: RunFacts;
+  readonly zone: string;
+  readonly mayChange: boolean;
+}
+
+/** What is this run doing now, and when will it end? */
+export function Run({ code, initial, zone, mayChange }: Props) {
+  const path = `/customers/${code}/runs/${initial.id}`;
+  const { value: run, again } = useLive(
+    initial,
+    path,
+    `/customers/${code}/events`,
+    (change) => change.topic === 'run' && change.id === initial.id,
+  );
+  return (
+    <div className={styles.page}>
+      <header className={styles.head}>
+        <Ring
+          arcs={ringOf(run)}
+          size={112}
+          label={`${run.done} of ${run.steps} steps done`}
+          unit={`of ${run.steps}`}
+        >
+          {run.done}
+        </Ring>
+        <div className={styles.what}>
+          <h1>{run.title}</h1>
+          <p className={styles.now}>
+            <Chip tone={RUN_TONE[run.state]}>
+              {run.state}
+              {run.cause !== null && `, ${run.cause}`}
+            </Chip>
+            <span aria-live="polite">{nowSays(run)}</span>
+          </p>
+          <ImpactLine line={impactLine(run.impact, writeMoney)} />
+          <p className={styles.by}>
+            {run.actor}, {writeWhen(run.begunAt, zone)}
+            {run.reason !== '' && `: ${run.reason}`}
+          </p>
+        </div>
+        <div className={styles.actions}>
+          {mayChange && <Controls run={run} path={path} onDone={again} />}
+          <a href={`/customers/${code}/environments/${run.environmentId}`}>See {run.environment}</a>
+        </div>
+      </header>
+      <Panel
+        title="Steps"
+        side={
+          <span className={styles.limits}>
+            {run.atATime} at a time, stops after {count(run.failureLimit, 'failure', 'failures')}
+          </span>
+        }
+      >
+        <Graph steps={run.graph} />
+      </Panel>
+      <StepList steps={run.graph} zone={zone} />
+    </div>
+  );
+}
+
+const LOOK: Readonly<Record<StepFacts['state'], RingArc>> = {
+  done: { standing: 'serving', hosts: 1, fill: 1 },
+  working: { standing: 'building', hosts: 1, fill: 0 },
+  failed: { standing: 'unwell', hosts: 1, fill: 0 },
+  waiting: { standing: 'serving', hosts: 1, fill: 0 },
+};
+
+function ringOf(run: RunFacts): RingArc[] {
+  const states: StepFacts['state'][] = ['done', 'working', 'failed', 'waiting'];
+  return states.flatMap((state) => {
+    const hosts = run.graph.filter((step) => step.state === state).length;
+    return hosts === 0 ? [] : [{ ...LOOK[state], hosts }];
+  });
+}
+
+/** What happens now and when it will end, counted from the steps that are left. */
+function nowSays(run: RunFacts): string {
+  if (run.state === 'done')
+    return run.endedAt === null ? '' : `took ${writeSpan((run.endedAt - run.begunAt) / 1000)}`;
+  const failed = run.graph.filter((step) => step.state === 'failed');
+  if (run.state === 'stopped')
+    return failed.length === 0
+      ? `${run.steps - run.done} steps are left`
+      : failed.map((step) => `${step.subject}: ${step.says}`).join('; ');
+  const working = run.graph.filter((step) => step.state === 'working');
+  const left = run.graph.filter((step) => step.state !== 'done');
+  const ids = new Set(left.map((step) => step.id));
+  const seconds = finishTime(
+    left.map((step) => ({
+      key: step.id,
+      needs: step.needs.filter((need) => ids.has(need)),
+      seconds: step.expectedSeconds,
+    })),
+    run.atATime,
+  );
+  const doing = [...new Set(working.map((step) => step.kind))].join(', ');
+  return `${
+    doing === ''
+      ? 'about to go on'
+      : `${doing}: ${working
+          .map((step) => step.subject)
+          .slice(0, 4)
+          .join(', ')}`
+  }; at most ${writeSpan(seconds)} left`;
+}
+
+function Controls({
+  run,
+  path,
+  onDone,
+}: {
+  readonly run: RunFacts;
+  readonly path: string;
+  readonly onDone: () => void;
+}) {
+  const [problem, setProblem] = useState<string>();
+  const [busy, setBusy] = useState(false);
+  const act = async (verb: 'stop' | 'resume'): Promise<void> => {
+    setBusy(true);
+    try {
+      await call('POST', `${path}/${verb}`, { key: newKey(), version: run.version });
+      setProblem(undefined);
+    } catch (error) {
+      setProblem(whyOf(error));
+    } finally {
+      setBusy(false);
+      onDone();
+    }
+  };
+  return (
+    <>
+      {run.state === 'running' && (
+        <Button
+          isDisabled={busy}
+          icon={<Square size={15} aria-hidden="true" />}
+          onPress={() => void act('stop')}
+        >
+          Stop
+        </Button>
+      )}
+      {(run.state === 'stopped' || run.state === 'stopping') && (
+        <Button
+          kind="main"
+          isDisabled={busy}
+          icon={
+            run.failed > 0 ? (
+              <RotateCcw size={15} aria-hidden="true" />
+            ) : (
+              <Play size={15} aria-hidden="true" />
+            )
+          }
+          onPress={() => void act('resume')}
+        >
+          {run.failed > 0 ? `Try ${count(run.failed, 'step', 'steps')} again` : 'Resume'}
+        </Button>
+      )}
+      {problem !== undefined && (
+        <p role="alert" className={styles.problem}>
+          {problem}
+        </p>
+      )}
+    </>
+  );
+}

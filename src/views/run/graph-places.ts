@@ -1,0 +1,38 @@
+import type { StepFacts } from './Run';
+
+export interface PlacedStep {
+  readonly step: StepFacts;
+  readonly column: number;
+  readonly row: number;
+}
+
+export interface Rows {
+  readonly placed: readonly PlacedStep[];
+  /** What each row is about, in order. */
+  readonly subjects: readonly string[];
+  readonly columns: number;
+}
+
+/** Puts steps into rows by subject and columns by the longest chain of needs before them. */
+export function placesOf(steps: readonly StepFacts[]): Rows {
+  const depth = new Map<string, number>();
+  const byId = new Map(steps.map((step) => [step.id, step]));
+  const depthOf = (step: StepFacts): number => {
+    const known = depth.get(step.id);
+    if (known !== undefined) return known;
+    const needs = step.needs.flatMap((need) => byId.get(need) ?? []);
+    const own = needs.length === 0 ? 0 : 1 + Math.max(...needs.map(depthOf));
+    depth.set(step.id, own);
+    return own;
+  };
+  const subjects = [...new Set(steps.map((step) => step.subject))];
+  const used = new Set<string>();
+  const placed = steps.map((step) => {
+    const row = subjects.indexOf(step.subject);
+    let column = depthOf(step);
+    while (used.has(`${row} ${column}`)) column++;
+    used.add(`${row} ${column}`);
+    return { step, row, column };
+  });
+  return { placed, subjects, columns: 1 + Math.max(0, ...placed.map((one) => one.column)) };
+}

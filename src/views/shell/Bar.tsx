@@ -1,0 +1,90 @@
+import { useEffect, useState } from 'react';
+import { LogOut, Moon, Search, Sun } from 'lucide-react';
+import { call, get } from '../../client/api';
+import { useLive } from '../../client/live';
+import { count } from '../../client/format';
+import styles from './Bar.module.css';
+import { DemoClock, type ClockState } from './DemoClock';
+import { Finder } from './Finder';
+import { useGoTo } from './go-to';
+
+export interface BarState {
+  readonly who: string;
+  readonly role: string;
+  readonly underWay: number;
+  readonly clock: ClockState;
+}
+
+interface RunList {
+  readonly runs: readonly { readonly state: string }[];
+}
+
+/** The thin bar's right side: find anything, what is running, the demo's clock, the theme, who one is. */
+export function Bar({
+  state,
+  customer,
+}: {
+  readonly state: BarState;
+  readonly customer?: string | undefined;
+}) {
+  const [finding, setFinding] = useState(false);
+  useGoTo(() => setFinding(true));
+  const { value: underWay } = useLive(
+    state.underWay,
+    async () =>
+      (await get<RunList>('/watch')).runs.filter((run) => run.state === 'running' || run.state === 'stopping')
+        .length,
+    customer === undefined ? '/events' : `/customers/${customer}/events`,
+    (change) => change.topic === 'run',
+  );
+  return (
+    <div className={styles.bar}>
+      <button type="button" className={styles.find} onClick={() => setFinding(true)}>
+        <Search size={16} aria-hidden="true" /> Find anything <kbd>Ctrl K</kbd>
+      </button>
+      {finding && <Finder onClose={() => setFinding(false)} />}
+      <a className={styles.running} href="/runs" data-busy={underWay > 0 || undefined}>
+        <svg viewBox="0 0 20 20" width="18" height="18" aria-hidden="true">
+          <circle cx="10" cy="10" r="7" />
+        </svg>
+        {underWay === 0 ? 'nothing runs' : `${count(underWay, 'run', 'runs')} at work`}
+      </a>
+      {state.clock.demo && <DemoClock clock={state.clock} canSet={state.role !== 'bookkeeper'} />}
+      <ThemeSwitch />
+      <span className={styles.who} title={state.role}>
+        {state.who}
+      </span>
+      <button
+        type="button"
+        className={styles.icon}
+        aria-label="Sign out"
+        title="Sign out"
+        onClick={() => void signOut()}
+      >
+        <LogOut size={17} aria-hidden="true" />
+      </button>
+    </div>
+  );
+}
+
+async function signOut(): Promise<void> {
+  await call('DELETE', '/session').catch(() => undefined);
+  location.href = '/sign-in';
+}
+
+function ThemeSwitch() {
+  const [night, setNight] = useState<boolean>();
+  useEffect(() => setNight(document.documentElement.dataset.theme === 'night'), []);
+  const change = (): void => {
+    const next = night === true ? 'light' : 'night';
+    document.documentElement.dataset.theme = next;
+    localStorage.setItem('laager-theme', next);
+    setNight(next === 'night');
+  };
+  const says = night === true ? 'Light theme' : 'Night theme';
+  return (
+    <button type="button" className={styles.icon} aria-label={says} title={says} onClick={change}>
+      {night === true ? <Sun size={17} aria-hidden="true" /> : <Moon size={17} aria-hidden="true" />}
+    </button>
+  );
+}

@@ -1,0 +1,84 @@
+import { useEffect, useState } from 'react';
+import { FastForward, Pause, Play } from 'lucide-react';
+import { call, get } from '../../client/api';
+import { writeClock } from '../../client/format';
+import { useLive } from '../../client/live';
+import styles from './DemoClock.module.css';
+
+export interface ClockState {
+  readonly now: number;
+  readonly demo: boolean;
+  readonly speed: number;
+}
+
+const HOUR_MS = 3_600_000;
+const SPEEDS: readonly { readonly speed: number; readonly name: string }[] = [
+  { speed: 1, name: '1×' },
+  { speed: 10, name: '10×' },
+  { speed: 60, name: '60×' },
+  { speed: 600, name: '600×' },
+];
+
+/** The demo's time, in UTC: pause it, change its speed, step it forward. */
+export function DemoClock({ clock, canSet }: { readonly clock: ClockState; readonly canSet: boolean }) {
+  const { value, again } = useLive(
+    clock,
+    () => get<ClockState>('/clock'),
+    '/events',
+    (change) => change.topic === 'clock',
+  );
+  const now = useTicking(value);
+  const set = (speed: number, stepMs = 0): void => {
+    void call('PUT', '/clock', { body: { speed, stepMs } }).finally(again);
+  };
+  const paused = value.speed === 0;
+  return (
+    <div className={styles.clock} role="group" aria-label="Demo clock">
+      <time>{writeClock(now, 'UTC')}</time>
+      {canSet && (
+        <>
+          <button
+            type="button"
+            aria-label={paused ? 'Run the clock' : 'Pause the clock'}
+            onClick={() => set(paused ? 60 : 0)}
+          >
+            {paused ? <Play size={14} aria-hidden="true" /> : <Pause size={14} aria-hidden="true" />}
+          </button>
+          <select
+            aria-label="Speed of the clock"
+            value={paused ? '' : String(value.speed)}
+            onChange={(event) => set(Number(event.target.value))}
+          >
+            {paused && <option value="">paused</option>}
+            {SPEEDS.map(({ speed, name }) => (
+              <option key={speed} value={speed}>
+                {name}
+              </option>
+            ))}
+          </select>
+          <button
+            type="button"
+            aria-label="Step one hour"
+            title="Step one hour"
+            onClick={() => set(value.speed, HOUR_MS)}
+          >
+            <FastForward size={14} aria-hidden="true" />
+          </button>
+        </>
+      )}
+    </div>
+  );
+}
+
+/** The shown time, going on at its speed between looks. */
+function useTicking(clock: ClockState): number {
+  const [now, setNow] = useState(clock.now);
+  useEffect(() => {
+    const from = performance.now();
+    setNow(clock.now);
+    if (clock.speed === 0) return;
+    const timer = setInterval(() => setNow(clock.now + (performance.now() - from) * clock.speed), 500);
+    return () => clearInterval(timer);
+  }, [clock]);
+  return now;
+}

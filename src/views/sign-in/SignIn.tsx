@@ -1,0 +1,59 @@
+import { useState } from 'react';
+import { useForm } from 'react-hook-form';
+import { ApiProblem, call, whyOf } from '../../client/api';
+import { Button } from '../../ui/Button';
+import { TextField } from '../../ui/Field';
+import styles from './SignIn.module.css';
+
+interface Fields {
+  mail: string;
+  password: string;
+}
+
+export function SignIn({ next }: { readonly next: string }) {
+  const { register, handleSubmit, setError, formState } = useForm<Fields>({
+    defaultValues: { mail: '', password: '' },
+  });
+  const [problem, setProblem] = useState<string>();
+  const submit = handleSubmit(async (fields) => {
+    setProblem(undefined);
+    try {
+      await call('POST', '/session', { body: fields });
+      location.href = next;
+    } catch (error) {
+      if (error instanceof ApiProblem)
+        for (const [field, message] of Object.entries(error.fields))
+          if (field === 'mail' || field === 'password') setError(field, { message });
+      setProblem(whyOf(error));
+    }
+  });
+  return (
+    <form className={styles.form} onSubmit={(event) => void submit(event)} noValidate>
+      <h1>Laager</h1>
+      <p>Hosted desktops for many customers, each kept apart.</p>
+      <TextField
+        label="Mail address"
+        type="email"
+        autoComplete="username"
+        autoFocus
+        error={formState.errors.mail?.message}
+        {...register('mail', { required: 'enter your mail address' })}
+      />
+      <TextField
+        label="Password"
+        type="password"
+        autoComplete="current-password"
+        error={formState.errors.password?.message}
+        {...register('password', { required: 'enter your password' })}
+      />
+      {problem !== undefined && (
+        <p className={styles.problem} role="alert">
+          {problem}
+        </p>
+      )}
+      <Button type="submit" kind="main" isDisabled={formState.isSubmitting}>
+        Sign in
+      </Button>
+    </form>
+  );
+}

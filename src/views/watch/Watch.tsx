@@ -1,0 +1,201 @@
+import type { Arc } from '../../core/standing';
+import type { Money } from '../../core/money';
+import { count, writeMoney, writeRoundMoney } from '../../client/format';
+import { useLive } from '../../client/live';
+import { Chip } from '../../ui/Chip';
+import { Mark, type MarkLook } from '../../ui/Mark';
+import { Empty, Figure, Figures, Panel } from '../../ui/Panel';
+import { Ring } from '../../ui/Ring';
+import { RunLine, type RunShort } from '../runs/RunLine';
+import { Legend } from '../standing/Legend';
+import { ringSays } from '../standing/words';
+import styles from './Watch.module.css';
+
+interface Attention {
+  readonly kind: string;
+  readonly says: string;
+}
+
+export interface CustomerShort {
+  readonly code: string;
+  readonly name: string;
+  readonly state: string;
+  readonly mark: MarkLook;
+  readonly arcs: readonly Arc[];
+  readonly hosts: number;
+  readonly peopleIn: number;
+  readonly seats: number;
+  readonly soFar: Money;
+  readonly forecast: Money;
+  readonly attention: readonly Attention[];
+}
+
+export interface WatchData {
+  readonly customers: readonly CustomerShort[];
+  readonly runs: readonly RunShort[];
+  readonly attention: readonly Attention[];
+}
+
+const CONCERNS = ['tally', 'run', 'ground'];
+
+/** Is everything all right, and where not? */
+export function Watch({ initial }: { readonly initial: WatchData }) {
+  const { value, lost } = useLive(initial, '/watch', '/events', (change) => CONCERNS.includes(change.topic));
+  const { customers } = value;
+  const looks = attentionOf(value);
+  const atWork = value.runs.filter((run) => run.state !== 'stopped');
+  return (
+    <div className={styles.page}>
+      <h1 className="sr">Watch</h1>
+      <Summary customers={customers} lost={lost} />
+      <div className={styles.columns}>
+        <section aria-label="Customers">
+          {customers.length === 0 ? (
+            <Panel>
+              <Empty says="You reach no customer yet." />
+            </Panel>
+          ) : (
+            <ul className={styles.rings}>
+              {customers.map((customer) => (
+                <li key={customer.code}>
+                  <CustomerRing customer={customer} />
+                </li>
+              ))}
+            </ul>
+          )}
+          <div className={styles.legend}>
+            <Legend arcs={customers.flatMap((customer) => customer.arcs)} />
+          </div>
+        </section>
+        <aside>
+          <Panel title="Needs a look">
+            {looks.length === 0 ? (
+              <Chip tone="good">Nothing does.</Chip>
+            ) : (
+              <ul className={styles.looks}>
+                {looks.map((look) => (
+                  <li key={`${look.href} ${look.says}`}>
+                    <a href={look.href}>
+                      {look.mark ? <Mark mark={look.mark} size={26} /> : <Chip tone="bad">{''}</Chip>}
+                      <span>{look.says}</span>
+                    </a>
+                  </li>
+                ))}
+              </ul>
+            )}
+          </Panel>
+          <Panel title="At work">
+            {atWork.length === 0 ? (
+              <p className={styles.quiet}>No run is at work.</p>
+            ) : (
+              atWork.map((run) => <RunLine key={run.id} run={run} mark={markOf(customers, run.customer)} />)
+            )}
+          </Panel>
+        </aside>
+      </div>
+    </div>
+  );
+}
+
+function Summary({
+  customers,
+  lost,
+}: {
+  readonly customers: readonly CustomerShort[];
+  readonly lost: boolean;
+}) {
+  const total = (of: (one: CustomerShort) => number): number =>
+    customers.reduce((sum, one) => sum + of(one), 0);
+  return (
+    <div className={styles.summary}>
+      <Figures>
+        <Figure
+          value={total((one) => one.peopleIn)}
+          label="people in"
+          note={`of ${total((one) => one.seats)} seats`}
+        />
+        <Figure value={total((one) => one.hosts)} label="hosts" note={`${customers.length} customers`} />
+        {totals(customers).map(({ soFar, forecast }) => (
+          <Figure
+            key={soFar.currency}
+            value={writeRoundMoney(soFar)}
+            label="charged this month"
+            note={`${writeRoundMoney(forecast)} by its end`}
+          />
+        ))}
+      </Figures>
+      {lost && <Chip tone="bad">Live news is lost; trying again</Chip>}
+    </div>
+  );
+}
+
+function CustomerRing({ customer }: { readonly customer: CustomerShort }) {
+  const { peopleIn, seats } = customer;
+  return (
+    <a href={`/customers/${customer.code}`} className={styles.customer}>
+      <Ring
+        arcs={customer.arcs}
+        size={104}
+        label={ringSays(customer.arcs)}
+        unit={peopleIn === 1 ? 'person' : 'people'}
+      >
+        {peopleIn}
+      </Ring>
+      <span className={styles.name}>
+        <Mark mark={customer.mark} size={26} />
+        <b>{customer.name}</b>
+      </span>
+      <span className={styles.facts}>
+        <span>
+          {customer.state === 'active' ? count(seats - peopleIn, 'seat free', 'seats free') : customer.state}
+        </span>
+        <span title="this month so far">{writeMoney(customer.soFar)}</span>
+      </span>
+    </a>
+  );
+}
+
+interface Look {
+  readonly href: string;
+  readonly says: string;
+  readonly mark?: MarkLook | undefined;
+}
+
+function attentionOf({ customers, runs, attention }: WatchData): Look[] {
+  return [
+    ...attention.map((one): Look => ({ href: '/ground', says: one.says })),
+    ...runs
+      .filter((run) => run.state === 'stopped')
+      .map((run): Look => ({
+        href: `/customers/${run.customer}/runs/${run.id}`,
+        says: `${run.title}: stopped, ${run.cause === 'by hand' ? 'by hand' : count(run.failed, 'step failed', 'steps failed')}`,
+        mark: markOf(customers, run.customer),
+      })),
+    ...customers.flatMap((customer) =>
+      customer.attention.map((one): Look => ({
+        href: `/customers/${customer.code}`,
+        says: one.says,
+        mark: customer.mark,
+      })),
+    ),
+  ];
+}
+
+const markOf = (customers: readonly CustomerShort[], code: string): MarkLook | undefined =>
+  customers.find((one) => one.code === code)?.mark;
+
+/** One sum for each currency: amounts of different currencies are never added. */
+function totals(customers: readonly CustomerShort[]): { soFar: Money; forecast: Money }[] {
+  const sums = new Map<string, { soFar: number; forecast: number }>();
+  for (const { soFar, forecast } of customers) {
+    const before = sums.get(soFar.currency) ?? { soFar: 0, forecast: 0 };
+    sums.set(soFar.currency, {
+      soFar: before.soFar + soFar.minor,
+      forecast: before.forecast + forecast.minor,
+    });
+  }
+  return [...sums].map(([currency, { soFar, forecast }]) => ({
+    soFar: { minor: soFar, currency },
+    forecast: { minor: forecast, currency },
+  }));
+}
