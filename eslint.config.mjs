@@ -2,7 +2,18 @@ import tseslint from 'typescript-eslint';
 import hooks from 'eslint-plugin-react-hooks';
 
 export default tseslint.config(
-  { ignores: ['dist', '.astro', '.laager', 'node_modules', '**/*.astro', '**/*.mjs', '**/*.cjs'] },
+  {
+    ignores: [
+      'src/env.d.ts',
+      'dist',
+      '.astro',
+      '.laager',
+      'node_modules',
+      '**/*.astro',
+      '**/*.mjs',
+      '**/*.cjs',
+    ],
+  },
   ...tseslint.configs.strict,
   {
     plugins: { 'react-hooks': hooks },

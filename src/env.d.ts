@@ -1,9 +1,12 @@
 /// <reference types="astro/client" />
 
+type Laager = import('./server/app').App;
+type Scope = import('./server/access').Scope;
+
 declare namespace App {
   interface Locals {
-    laager: import('./server/app').App;
+    laager: Laager;
     /** Who is signed in; pages other than the sign-in page are only reached with one. */
-    scope: import('./server/access').Scope | undefined;
+    scope: Scope | undefined;
   }
 }

@@ -178,46 +178,53 @@ export const SHARED_OFFICE: TemplateSpec = {
   ],
 };
 
-/** Something that someone did, so many days before today, at an hour of the day in UTC. */
-export type DemoEvent = { readonly daysAgo: number; readonly hour: number } & (
-  | {
-      readonly do: 'provision';
-      readonly customer: string;
-      readonly site?: string;
-      readonly environment: string;
-      readonly people: number;
-      readonly profile: ProfileKey;
-      readonly reason: string;
-      /** Hosts that fail while they are made, so many times each; a failed run is resumed unless it is to stay so. */
-      readonly fails?: { readonly host: string; readonly times: number };
-      readonly staysStopped?: boolean;
-    }
-  | {
-      readonly do: 'retire';
-      readonly customer: string;
-      readonly environment: string;
-      readonly reason: string;
-    }
-  | {
-      readonly do: 'change';
-      readonly customer: string;
-      readonly environment: string;
-      readonly change: 'power-on' | 'power-off' | 'drain' | 'accept';
-      /** So many of its hosts, the last ones first. */
-      readonly hosts: number;
-      readonly reason: string;
-    }
-  | {
-      readonly do: 'state';
-      readonly customer: string;
-      readonly state: 'paused' | 'leaving' | 'active' | 'trial';
-    }
-);
+/** When something was done, at an hour of the day in UTC: days before today, or the Friday or Monday of a past weekend. */
+export type DemoMoment =
+  | { readonly daysAgo: number; readonly hour: number }
+  | { readonly weekendsAgo: number; readonly day: 'Friday' | 'Monday'; readonly hour: number };
+
+/** Something that someone did. */
+export type DemoEvent = DemoMoment &
+  (
+    | {
+        readonly do: 'provision';
+        readonly customer: string;
+        readonly site?: string;
+        readonly environment: string;
+        readonly people: number;
+        readonly profile: ProfileKey;
+        readonly reason: string;
+        /** Hosts that fail while they are made, so many times each; a failed run is resumed unless it is to stay so. */
+        readonly fails?: { readonly host: string; readonly times: number };
+        readonly staysStopped?: boolean;
+      }
+    | {
+        readonly do: 'retire';
+        readonly customer: string;
+        readonly environment: string;
+        readonly reason: string;
+      }
+    | {
+        readonly do: 'change';
+        readonly customer: string;
+        readonly environment: string;
+        readonly change: 'power-on' | 'power-off' | 'drain' | 'accept';
+        /** So many of its hosts, the last ones first. */
+        readonly hosts: number;
+        readonly reason: string;
+      }
+    | {
+        readonly do: 'state';
+        readonly customer: string;
+        readonly state: 'paused' | 'leaving' | 'active' | 'trial';
+      }
+  );
 
 const weekends = (customer: string, environment: string, hosts: number, weeks: number): DemoEvent[] =>
   Array.from({ length: weeks }, (_, week): DemoEvent[] => [
     {
-      daysAgo: -1 - week,
+      weekendsAgo: week,
+      day: 'Friday',
       hour: 20,
       do: 'change',
       customer,
@@ -227,7 +234,8 @@ const weekends = (customer: string, environment: string, hosts: number, weeks: n
       reason: 'nobody works at the weekend',
     },
     {
-      daysAgo: -101 - week,
+      weekendsAgo: week,
+      day: 'Monday',
       hour: 5.5,
       do: 'change',
       customer,
@@ -238,7 +246,6 @@ const weekends = (customer: string, environment: string, hosts: number, weeks: n
     },
   ]).flat();
 
-/** Weekend events are written as -1 - week (its Friday) and -101 - week (the Monday after); the loader dates them. */
 export const HISTORY: readonly DemoEvent[] = [
   {
     daysAgo: 90,

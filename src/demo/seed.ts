@@ -1,4 +1,5 @@
 import { hash } from '@node-rs/argon2';
+import { checkTemplate } from '../core/ground';
 import { seal } from '../server/access';
 import type { App } from '../server/app';
 import { newId, transaction } from '../server/db';
@@ -16,6 +17,9 @@ import {
 } from './scenario';
 
 const DAY = 86_400_000;
+
+const templateFaults = checkTemplate(SHARED_OFFICE);
+if (templateFaults.length > 0) throw new Error(templateFaults.join('; '));
 
 /** The ground: provider, sites, plans, rates, the template, operators. At the start of the history. */
 export async function seedGround(

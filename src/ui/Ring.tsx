@@ -102,7 +102,12 @@ function Arc({ arc, from, to, width }: PlacedArc & { readonly width: number }) {
       );
     case 'missing': {
       const [x, y] = point(middle, (from + to) / 2);
-      return <circle cx={x} cy={y} r={width * 0.17} className={look} />;
+      return (
+        <g className={look}>
+          <path d={stroke(middle, from, to)} strokeWidth={1.5} className={styles.gone} />
+          <circle cx={x} cy={y} r={width * 0.24} />
+        </g>
+      );
     }
   }
 }

@@ -63,6 +63,8 @@ export function Table<Row>({
       columns.filter((column) => column.hidden === true).map((column) => [column.id, false]),
     ),
   );
+  // The table's functions are used here only and passed on to nothing that remembers them.
+  // eslint-disable-next-line react-hooks/incompatible-library
   const table = useReactTable<Row>({
     data: rows as Row[],
     columns: columns.map((column): ColumnDef<Row> => ({

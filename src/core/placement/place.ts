@@ -87,7 +87,8 @@ function binOf(node: Node, present: readonly Placed[]): Bin {
 
 function take(bin: Bin, host: HostNeed): void {
   for (const resource of RESOURCES) bin.free[resource] -= host[resource];
-  bin.poolHosts.set(host.pool, (bin.poolHosts.get(host.pool) ?? 0) + 1);
+  const { pool } = host;
+  bin.poolHosts.set(pool, (bin.poolHosts.get(pool) ?? 0) + 1);
 }
 
 const fits = (bin: Bin, host: HostNeed): boolean =>
@@ -104,7 +105,8 @@ function largestFirst(nodes: readonly Node[]): (a: HostNeed, b: HostNeed) => num
 }
 
 function spreadChoice(fitting: readonly Bin[], allowed: readonly Bin[], host: HostNeed): Bin | undefined {
-  const inPool = (bin: Bin): number => bin.poolHosts.get(host.pool) ?? 0;
+  const { pool } = host;
+  const inPool = (bin: Bin): number => bin.poolHosts.get(pool) ?? 0;
   const zones = new Map<string, number>();
   for (const bin of allowed) zones.set(bin.node.zone, (zones.get(bin.node.zone) ?? 0) + inPool(bin));
   const rank = (bin: Bin): [number, number, number] => [

@@ -54,8 +54,8 @@ export async function createCustomer(
     ],
   );
   await connection.write(
-    `INSERT INTO tally (customer_id, taken_wall, stale, hosts, people_in, seats, arcs, attention, cost_minor, forecast_minor)
-     VALUES (?, 0, TRUE, 0, 0, 0, '[]', '[]', 0, 0)`,
+    `INSERT INTO tally (customer_id, taken_wall, stale, hosts, people_in, seats, seats_free, arcs, attention, cost_minor, forecast_minor)
+     VALUES (?, 0, TRUE, 0, 0, 0, 0, '[]', '[]', 0, 0)`,
     [id],
   );
   await writeTrail(connection, {

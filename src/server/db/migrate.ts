@@ -12,8 +12,8 @@ export async function migrate(
   settings: DatabaseSettings,
   folder = 'src/server/db/migrations',
 ): Promise<string[]> {
-  const { database, connections: _, ...server } = settings;
-  const connection = await mysql.createConnection({ ...server, multipleStatements: true });
+  const { database, host, port, user, password } = settings;
+  const connection = await mysql.createConnection({ host, port, user, password, multipleStatements: true });
   try {
     await connection.query(`CREATE DATABASE IF NOT EXISTS \`${database}\` CHARACTER SET utf8mb4`);
     await connection.query(`USE \`${database}\``);

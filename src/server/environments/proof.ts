@@ -126,7 +126,7 @@ async function madeFor(
     `SELECT l.kind, l.ref, o.name FROM link l
        LEFT JOIN observed o ON o.customer_id = l.customer_id AND o.ref = l.ref
      WHERE l.customer_id = ? AND ((l.environment_id = ? AND l.kind <> 'network') OR (? AND l.wanted_id = ?))
-     ORDER BY FIELD(l.kind, 'host', 'pool', 'share', 'subnet', 'network'), o.name`,
+     ORDER BY FIELD(l.kind, 'pool', 'host', 'share', 'subnet', 'network'), o.name`,
     [scope.customer.id, environmentId, withNetwork, networkId],
   );
 }

@@ -25,6 +25,7 @@ export interface EnvironmentRow {
   readonly createdAt: number;
   readonly retiredAt: number | null;
   readonly version: number;
+  readonly arcs: readonly Arc[];
 }
 
 export interface EnvironmentView extends EnvironmentRow {
@@ -41,7 +42,6 @@ export interface EnvironmentView extends EnvironmentRow {
     readonly items: readonly PublishedItem[];
   };
   readonly network: string;
-  readonly arcs: readonly Arc[];
   readonly peopleIn: number;
   readonly seatsOpen: number;
   readonly drift: number;
@@ -49,6 +49,7 @@ export interface EnvironmentView extends EnvironmentRow {
 
 export interface HostRow {
   readonly id: string;
+  readonly environmentId: string;
   readonly name: string;
   readonly address: string;
   readonly node: string | null;
@@ -84,11 +85,23 @@ export async function listEnvironments(
   scope: CustomerScope,
   page: { readonly after?: string | undefined; readonly limit: number } = { limit: 500 },
 ): Promise<EnvironmentRow[]> {
-  return db.rows<EnvironmentRow>(
+  const rows = await db.rows<Omit<EnvironmentRow, 'arcs'>>(
     `${ENVIRONMENT} WHERE e.customer_id = ? AND e.id > ? ORDER BY e.id LIMIT ${Math.floor(page.limit)}`,
     [scope.customer.id, page.after ?? ''],
   );
+  const hosts = (await hostsOfCustomers(db, [scope.customer.id])).get(scope.customer.id) ?? [];
+  return rows.map((row) => ({
+    ...row,
+    arcs: arcsOf(
+      hosts.filter((host) => host.environmentId === row.id),
+      SMALL_RING,
+    ),
+  }));
 }
+
+/** Arcs that a small ring can still show, and a page's picture. */
+const SMALL_RING = 24;
+const LARGE_RING = 120;
 
 interface PoolRow {
   readonly id: string;
@@ -110,10 +123,10 @@ export async function getEnvironment(
   scope: CustomerScope,
   id: string,
 ): Promise<EnvironmentView> {
-  const row = await db.row<EnvironmentRow>(`${ENVIRONMENT} WHERE e.customer_id = ? AND e.id = ?`, [
-    scope.customer.id,
-    id,
-  ]);
+  const row = await db.row<Omit<EnvironmentRow, 'arcs'>>(
+    `${ENVIRONMENT} WHERE e.customer_id = ? AND e.id = ?`,
+    [scope.customer.id, id],
+  );
   if (!row) throw notFound('environment');
   const pool = await db.row<PoolRow>(
     `SELECT p.id, p.name, p.image, p.size, p.seats, p.arrival, p.disk_gib AS diskGiB, p.share_gib AS shareGiB,
@@ -130,7 +143,7 @@ export async function getEnvironment(
     ...row,
     network,
     pool: { ...rest, items: JSON.parse(items) as PublishedItem[] },
-    arcs: arcsOf(hosts, 120),
+    arcs: arcsOf(hosts, LARGE_RING),
     peopleIn: hosts.reduce((sum, host) => sum + host.sessions, 0),
     seatsOpen: open.reduce((sum, host) => sum + Math.max(0, host.seats - host.sessions), 0),
     drift: hosts.filter((host) => host.drift.length > 0).length,
@@ -140,6 +153,7 @@ export async function getEnvironment(
 interface StoredHost {
   readonly id: string;
   readonly customer_id: string;
+  readonly environment_id: string;
   readonly name: string;
   readonly address: string;
   readonly node: string | null;
@@ -157,7 +171,7 @@ interface StoredHost {
 }
 
 /** Hosts wanted, each with what is there of it. One query however many there are. */
-export const HOSTS = `SELECT h.id, h.customer_id, h.name, h.address, h.node, h.wanted_power, h.wanted_accepting, h.version,
+export const HOSTS = `SELECT h.id, h.customer_id, p.environment_id, h.name, h.address, h.node, h.wanted_power, h.wanted_accepting, h.version,
     p.seats, e.wanted = 'retired' AS leaving, ${UNDER_WAY} AS under_way, ${CUT_OFF} AS cut_off, o.ref, o.state, o.accepting,
     (SELECT COUNT(*) FROM session_seen x WHERE x.customer_id = o.customer_id AND x.host_ref = o.ref) AS sessions
   FROM host h
@@ -206,6 +220,7 @@ function readHost(row: StoredHost): HostRow {
   };
   return {
     id: row.id,
+    environmentId: row.environment_id,
     name: row.name,
     address: row.address,
     node: row.node,

@@ -1,4 +1,4 @@
-import Joi from 'joi';
+import type Joi from 'joi';
 import parse from 'joi-to-json';
 import type { Route } from './route';
 import { ROUTES } from './table';

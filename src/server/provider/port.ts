@@ -1,5 +1,5 @@
 /** The kinds of thing that a provider keeps for us. */
-export type ResourceKind = 'network' | 'subnet' | 'share' | 'host' | 'pool';
+export type ResourceKind = 'network' | 'subnet' | 'share' | 'pool' | 'host';
 
 export type Tags = Readonly<Record<string, string>>;
 

@@ -38,7 +38,7 @@ const maybeNumber = Joi.number().allow(null);
 
 export const seenSchema = Joi.object<SeenBody>({
   id: text,
-  kind: Joi.valid('network', 'subnet', 'share', 'host', 'pool').required(),
+  kind: Joi.valid('network', 'subnet', 'share', 'pool', 'host').required(),
   site: text,
   name: text,
   state: text,

@@ -118,6 +118,16 @@ export async function runsUnderWay(db: Connection, scope: Scope | CustomerScope)
   return rows.map(readRun);
 }
 
+/** The last runs that are done, newest first. */
+export async function runsDone(db: Connection, scope: Scope, limit: number): Promise<RunRow[]> {
+  const { sql, values } = within(scope);
+  const rows = await db.rows<Stored>(
+    `${RUN} WHERE ${sql} AND r.state = 'done' ORDER BY r.id DESC LIMIT ${Math.floor(limit)}`,
+    values,
+  );
+  return rows.map(readRun);
+}
+
 function within(scope: Scope | CustomerScope): { sql: string; values: Value[] } {
   if ('customer' in scope) return { sql: 'r.customer_id = ?', values: [scope.customer.id] };
   return reachable(scope, 'r.customer_id');

@@ -3,7 +3,7 @@ import type { Money } from '../../core/money';
 import { reachable, type Scope } from '../access';
 import type { Connection } from '../db';
 import type { CustomerState, Mark } from '../customers';
-import { runsUnderWay, type RunRow } from '../runs';
+import { runsDone, runsUnderWay, type RunRow } from '../runs';
 
 /** Something that someone should look at. */
 export interface Attention {
@@ -20,6 +20,7 @@ export interface CustomerTally {
   readonly hosts: number;
   readonly peopleIn: number;
   readonly seats: number;
+  readonly seatsFree: number;
   readonly soFar: Money;
   readonly forecast: Money;
   readonly attention: readonly Attention[];
@@ -28,6 +29,8 @@ export interface CustomerTally {
 export interface WatchView {
   readonly customers: readonly CustomerTally[];
   readonly runs: readonly RunRow[];
+  /** The last runs that are done, newest first. */
+  readonly lately: readonly RunRow[];
   /** What concerns no one customer. */
   readonly attention: readonly Attention[];
 }
@@ -45,16 +48,19 @@ interface Stored {
   readonly hosts: number;
   readonly people_in: number;
   readonly seats: number;
+  readonly seats_free: number;
   readonly cost_minor: number;
   readonly forecast_minor: number;
 }
 
-/** Everything that the home page shows of the customers in reach: three queries, however many they are. */
+const LATELY = 6;
+
+/** Everything that the home page shows of the customers in reach: four queries, however many they are. */
 export async function watch(db: Connection, scope: Scope): Promise<WatchView> {
   const reach = reachable(scope, 'c.id');
   const rows = await db.rows<Stored>(
     `SELECT c.code, c.name, c.state, c.currency, c.mark_hue, c.mark_shape, c.mark_pattern, t.arcs, t.attention, t.hosts,
-       t.people_in, t.seats, t.cost_minor, t.forecast_minor
+       t.people_in, t.seats, t.seats_free, t.cost_minor, t.forecast_minor
      FROM customer c JOIN tally t ON t.customer_id = c.id
      WHERE ${reach.sql} AND c.state <> 'retired' ORDER BY c.code`,
     reach.values,
@@ -65,6 +71,7 @@ export async function watch(db: Connection, scope: Scope): Promise<WatchView> {
   return {
     customers: rows.map(readTally),
     runs: await runsUnderWay(db, scope),
+    lately: await runsDone(db, scope, LATELY),
     attention: providers.map((one) => ({ kind: 'provider', says: `${one.name}: ${one.sign_in_says}` })),
   };
 }
@@ -79,6 +86,7 @@ const readTally = (row: Stored): CustomerTally => ({
   hosts: row.hosts,
   peopleIn: row.people_in,
   seats: row.seats,
+  seatsFree: row.seats_free,
   soFar: { minor: row.cost_minor, currency: row.currency },
   forecast: { minor: row.forecast_minor, currency: row.currency },
 });

@@ -1,7 +1,7 @@
 import { arcsOf } from '../../core/standing';
 import { systemScope } from '../access';
 import type { App } from '../app';
-import { transaction, type Connection } from '../db';
+import { transaction } from '../db';
 import { hostsOfCustomers, type HostRow } from '../environments/read';
 import { monthInShort } from '../costs';
 import { tell } from '../live';
@@ -42,14 +42,21 @@ async function take(
 ): Promise<void> {
   const money = await monthInShort(app.db, systemScope(customer), app.clock.now());
   const attention = [...hostAttention(hosts), ...(money.unpriced > 0 ? [unpriced(money.unpriced)] : [])];
-  await transaction(app.db, async (connection: Connection) => {
+  const open = hosts.filter((host) => host.standing === 'serving');
+  await transaction(app.db, async (connection) => {
+    // Someone who is in on two desktops is one person.
+    const people = await connection.row<{ people: number }>(
+      'SELECT COUNT(DISTINCT account) AS people FROM session_seen WHERE customer_id = ?',
+      [customer.id],
+    );
     await connection.write(
-      `UPDATE tally SET hosts = ?, people_in = ?, seats = ?, arcs = ?, attention = ?, cost_minor = ?, forecast_minor = ?
+      `UPDATE tally SET hosts = ?, people_in = ?, seats = ?, seats_free = ?, arcs = ?, attention = ?, cost_minor = ?, forecast_minor = ?
        WHERE customer_id = ?`,
       [
         hosts.length,
-        hosts.reduce((sum, host) => sum + host.sessions, 0),
-        hosts.filter((host) => host.standing === 'serving').reduce((sum, host) => sum + host.seats, 0),
+        people?.people ?? 0,
+        open.reduce((sum, host) => sum + host.seats, 0),
+        open.reduce((sum, host) => sum + Math.max(0, host.seats - host.sessions), 0),
         JSON.stringify(arcsOf(hosts, MOST_ARCS)),
         JSON.stringify(attention),
         money.soFar.minor,

@@ -5,7 +5,7 @@ import { tell } from '../live';
 import type { Job } from './job';
 
 /** A worker that dies holds a step for so long; then another takes it on. In wall time. */
-export const LEASE_MS = 30_000;
+const LEASE_MS = Number(process.env.LAAGER_LEASE_MS ?? 30_000);
 
 interface Stored {
   readonly customer_id: string;

@@ -20,7 +20,7 @@ export interface Hold {
   readonly fence: number;
 }
 
-const LEASE_MS = 30_000;
+const LEASE_MS = Number(process.env.LAAGER_LEASE_MS ?? 30_000);
 const MINUTE = 60_000;
 
 /** Takes a duty that is due; undefined when it is not, or another worker has it. */

@@ -1,5 +1,5 @@
 import type { App } from '../app';
-import { ProviderTrouble, type ResourceKind } from '../provider';
+import { ProviderTrouble, type ResourceKind, type Seen } from '../provider';
 import { refOf, tagsFor, type Job, type Place } from './job';
 import { ask, done, failed, type Progress, type Work } from './progress';
 
@@ -60,10 +60,9 @@ async function checkHealth(app: App, job: Job, place: Place): Promise<Progress> 
   const hosts = (await app.provider.resources(job.scope.customer.code)).filter(
     (seen) => seen.kind === 'host' && seen.tags.pool === place.poolId,
   );
-  const unwell = hosts.filter(
-    (host) =>
-      host.state !== 'on' || host.agent !== 'ready' || host.joined !== place.realm || host.pool !== pool,
-  );
+  const isWell = (seen: Seen): boolean =>
+    seen.state === 'on' && seen.agent === 'ready' && seen.joined === place.realm && seen.pool === pool;
+  const unwell = hosts.filter((seen) => !isWell(seen));
   if (unwell.length > 0)
     return failed(`not well: ${unwell.map((host) => `${host.name} is ${host.state}`).join(', ')}`);
   return done(`${hosts.length} hosts answer, joined and registered`);

@@ -49,7 +49,7 @@ async function movePool(
     if (here.has(account)) continue;
     const state = presence(pool.customer ?? '', account, at);
     if (state === 'out') continue;
-    const host = chooseHost(pool, hosts, counts);
+    const host = chooseHost(hosts, pool, counts);
     if (!host) return;
     counts.set(host.id, (counts.get(host.id) ?? 0) + 1);
     await world.store.write(
@@ -60,8 +60,8 @@ async function movePool(
 }
 
 function chooseHost(
-  pool: Resource,
   hosts: readonly Resource[],
+  pool: Resource,
   counts: ReadonlyMap<string, number>,
 ): Resource | undefined {
   const seats = Number(pool.attrs.seats ?? 1);

@@ -19,7 +19,7 @@ export interface Resource {
   readonly gone_at: number | null;
 }
 
-export type ResourceKind = 'network' | 'subnet' | 'share' | 'host' | 'pool';
+export type ResourceKind = 'network' | 'subnet' | 'share' | 'pool' | 'host';
 
 interface ResourceRow extends Omit<Resource, 'attrs' | 'tags'> {
   readonly attrs: string;
@@ -41,12 +41,12 @@ export type Action = 'make' | 'agent' | 'join' | 'power-on' | 'power-off' | 'rem
 
 /** How long each takes, in simulated seconds, give or take a sixth. */
 const SECONDS: Readonly<Record<Action, Readonly<Record<ResourceKind, number>>>> = {
-  make: { network: 50, subnet: 25, share: 110, host: 400, pool: 15 },
-  agent: { network: 0, subnet: 0, share: 0, host: 140, pool: 0 },
-  join: { network: 0, subnet: 0, share: 0, host: 80, pool: 0 },
-  'power-on': { network: 0, subnet: 0, share: 0, host: 110, pool: 0 },
-  'power-off': { network: 0, subnet: 0, share: 0, host: 50, pool: 0 },
-  remove: { network: 50, subnet: 25, share: 80, host: 110, pool: 15 },
+  make: { network: 50, subnet: 25, share: 110, pool: 15, host: 400 },
+  agent: { network: 0, subnet: 0, share: 0, pool: 0, host: 140 },
+  join: { network: 0, subnet: 0, share: 0, pool: 0, host: 80 },
+  'power-on': { network: 0, subnet: 0, share: 0, pool: 0, host: 110 },
+  'power-off': { network: 0, subnet: 0, share: 0, pool: 0, host: 50 },
+  remove: { network: 50, subnet: 25, share: 80, pool: 15, host: 110 },
 };
 
 export const newId = (): string => randomBytes(6).toString('hex');

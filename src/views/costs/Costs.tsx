@@ -107,10 +107,7 @@ export function Costs({ code, costs, months, sizes }: Props) {
         </Figures>
         <label className={styles.month}>
           <span className="sr">Month</span>
-          <select
-            value={costs.month}
-            onChange={(event) => (location.search = `?month=${event.target.value}`)}
-          >
+          <select value={costs.month} onChange={(event) => location.assign(`?month=${event.target.value}`)}>
             {months.map((month) => (
               <option key={month} value={month}>
                 {writeMonth(month)}

@@ -23,6 +23,7 @@ export interface EnvironmentShort {
   readonly hosts: number;
   readonly createdAt: number;
   readonly retiredAt: number | null;
+  readonly arcs: readonly Arc[];
 }
 
 export interface CustomerData {
@@ -39,7 +40,7 @@ export interface CustomerData {
     readonly arcs: readonly Arc[];
     readonly hosts: number;
     readonly peopleIn: number;
-    readonly seats: number;
+    readonly seatsFree: number;
     readonly soFar: Money;
     readonly forecast: Money;
     readonly attention: readonly { readonly says: string }[];
@@ -87,7 +88,12 @@ export function Customer({ code, initial }: { readonly code: string; readonly in
     <div className={styles.page}>
       <h1 className="sr">Overview</h1>
       <div className={styles.top}>
-        <Ring arcs={tally.arcs} size={240} label={ringSays(tally.arcs)} unit={`in, of ${tally.seats} seats`}>
+        <Ring
+          arcs={tally.arcs}
+          size={240}
+          label={ringSays(tally.arcs)}
+          unit={`in, ${tally.seatsFree} seats free`}
+        >
           {tally.peopleIn}
         </Ring>
         <div className={styles.facts}>
@@ -143,6 +149,9 @@ export function Customer({ code, initial }: { readonly code: string; readonly in
               {living.map((one) => (
                 <li key={one.id}>
                   <a href={`/customers/${code}/environments/${one.id}`}>
+                    <Ring arcs={one.arcs} size={52} label={ringSays(one.arcs)}>
+                      {one.hosts}
+                    </Ring>
                     <b>{one.name}</b>
                     <Chip tone={ENVIRONMENT_TONE[one.state]}>{one.state}</Chip>
                     <span>{one.siteName}</span>

@@ -6,7 +6,7 @@ import { Button } from '../../ui/Button';
 import { Dialog } from '../../ui/Dialog';
 import { TextField } from '../../ui/Field';
 import { ImpactLine } from '../../ui/ImpactLine';
-import type { EnvironmentFacts, HostFacts } from './Environment';
+import type { EnvironmentFacts, HostFacts } from './facts';
 import { hostsSay } from './hosts-say';
 
 interface Props {

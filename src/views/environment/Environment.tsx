@@ -1,7 +1,6 @@
 import { useState } from 'react';
 import { Power, PowerOff, Undo2, UserX } from 'lucide-react';
 import type { PowerChange } from '../../core/proposal';
-import type { Arc, HostStanding } from '../../core/standing';
 import { get } from '../../client/api';
 import { useLive } from '../../client/live';
 import { Button, ButtonLink } from '../../ui/Button';
@@ -10,49 +9,12 @@ import { Mark, type MarkLook } from '../../ui/Mark';
 import { Empty, Figure, Figures, Panel } from '../../ui/Panel';
 import { Ring } from '../../ui/Ring';
 import { Table, type Column } from '../../ui/Table';
-import { ENVIRONMENT_TONE, type EnvironmentShort } from '../customer/Customer';
+import { ENVIRONMENT_TONE } from '../customer/Customer';
 import { Legend } from '../standing/Legend';
 import { ringSays, STANDING } from '../standing/words';
 import { ChangeHosts } from './ChangeHosts';
 import styles from './Environment.module.css';
-
-export interface HostFacts {
-  readonly id: string;
-  readonly name: string;
-  readonly address: string;
-  readonly node: string | null;
-  readonly standing: HostStanding;
-  readonly drift: readonly string[];
-  readonly wantedPower: 'on' | 'off';
-  readonly wantedAccepting: boolean;
-  readonly present: string | null;
-  readonly sessions: number;
-  readonly seats: number;
-}
-
-export interface EnvironmentFacts extends EnvironmentShort {
-  readonly arcs: readonly Arc[];
-  readonly peopleIn: number;
-  readonly seatsOpen: number;
-  readonly drift: number;
-  readonly network: string;
-  readonly pool: {
-    readonly name: string;
-    readonly image: string;
-    readonly size: string;
-    readonly seats: number;
-    readonly arrival: string;
-    readonly diskGiB: number;
-    readonly shareGiB: number;
-    readonly subnet: string;
-    readonly items: readonly { readonly name: string; readonly kind: string }[];
-  };
-}
-
-export interface EnvironmentData {
-  readonly environment: EnvironmentFacts;
-  readonly hosts: readonly HostFacts[];
-}
+import type { EnvironmentData, EnvironmentFacts, HostFacts } from './facts';
 
 interface Props {
   readonly customer: { readonly code: string; readonly name: string; readonly mark: MarkLook };

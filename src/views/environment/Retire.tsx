@@ -45,7 +45,7 @@ export function Retire({ customer, environmentId, proposal }: Props) {
         key,
         version: proposal.version,
       });
-      location.href = `/customers/${customer.code}/runs/${run}`;
+      location.assign(`/customers/${customer.code}/runs/${run}`);
     } catch (error) {
       setBusy(false);
       setProblem(whyOf(error));

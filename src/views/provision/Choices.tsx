@@ -2,7 +2,7 @@ import { writeSize, WORK_PROFILES, type Alternative, type ProfileKey } from '../
 import type { ProvisionProposal } from '../../core/proposal';
 import { writeMoney } from '../../client/format';
 import { SelectField, TextField } from '../../ui/Field';
-import type { Choice, ProvisionProps } from './Provision';
+import type { Choice, ProvisionProps } from './facts';
 import styles from './Provision.module.css';
 
 interface Props extends Pick<ProvisionProps, 'sites' | 'templates'> {

@@ -52,7 +52,7 @@ export function Confirm({ customer, request, shown, onClose }: Props) {
         body: { ...request, stamp: stamped.stamp, reason },
         key,
       });
-      location.href = `/customers/${customer.code}/runs/${run}`;
+      location.assign(`/customers/${customer.code}/runs/${run}`);
     } catch (error) {
       setBusy(false);
       setProblem(whyOf(error));

@@ -1,45 +1,17 @@
 import { useDeferredValue, useEffect, useMemo, useState } from 'react';
-import type { ProvisionGround, ProvisionWish, TemplateSpec } from '../../core/ground';
+import type { ProvisionGround, ProvisionWish } from '../../core/ground';
 import { mayBegin } from '../../core/preflight';
 import { impactLine, proposeProvision, type ProvisionProposal } from '../../core/proposal';
-import type { ProfileKey } from '../../core/sizing';
 import { get, whyOf } from '../../client/api';
 import { writeMoney } from '../../client/format';
 import { Button } from '../../ui/Button';
 import { ImpactLine } from '../../ui/ImpactLine';
-import { Mark, type MarkLook } from '../../ui/Mark';
+import { Mark } from '../../ui/Mark';
 import { Choices } from './Choices';
 import { Confirm } from './Confirm';
+import type { Choice, ProvisionProps } from './facts';
 import { Outcome } from './Outcome';
 import styles from './Provision.module.css';
-
-export interface ProvisionProps {
-  readonly customer: {
-    readonly code: string;
-    readonly name: string;
-    readonly mark: MarkLook;
-    readonly site: string;
-    readonly people: number;
-  };
-  readonly sites: readonly { readonly code: string; readonly name: string; readonly kind: string }[];
-  readonly templates: readonly {
-    readonly code: string;
-    readonly name: string;
-    readonly revision: number;
-    readonly spec: TemplateSpec;
-  }[];
-  readonly ground: ProvisionGround;
-}
-
-export interface Choice {
-  readonly template: string;
-  readonly site: string;
-  readonly environment: string;
-  /** As typed; empty while it is being changed. */
-  readonly people: string;
-  readonly profile: ProfileKey;
-  readonly size: string | undefined;
-}
 
 /** Choices on the left; on the right what will come of them, computed here as one types. */
 export function Provision({ customer, sites, templates, ground: first }: ProvisionProps) {

@@ -1,7 +1,7 @@
 import { useMemo } from 'react';
 import { placesOf } from './graph-places';
 import styles from './Graph.module.css';
-import type { StepFacts } from './Run';
+import type { StepFacts } from './facts';
 
 const WIDTH = 104;
 const HEIGHT = 34;

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { Play, RotateCcw, Square } from 'lucide-react';
-import { finishTime, impactLine, type Impact } from '../../core/proposal';
+import { finishTime, impactLine } from '../../core/proposal';
 import { call, newKey, whyOf } from '../../client/api';
 import { count, writeMoney, writeSpan, writeWhen } from '../../client/format';
 import { useLive } from '../../client/live';
@@ -9,32 +9,11 @@ import { Chip } from '../../ui/Chip';
 import { ImpactLine } from '../../ui/ImpactLine';
 import { Panel } from '../../ui/Panel';
 import { Ring, type RingArc } from '../../ui/Ring';
-import type { RunShort } from '../runs/RunLine';
 import { RUN_TONE } from '../runs/Runs';
+import type { RunFacts, StepFacts } from './facts';
 import { Graph } from './Graph';
 import styles from './Run.module.css';
 import { StepList } from './StepList';
-
-export interface StepFacts {
-  readonly id: string;
-  readonly kind: string;
-  readonly subject: string;
-  readonly state: 'waiting' | 'working' | 'done' | 'failed';
-  readonly needs: readonly string[];
-  readonly expectedSeconds: number;
-  readonly attempt: number;
-  readonly says: string;
-  readonly beganAt: number | null;
-  readonly endedAt: number | null;
-}
-
-export interface RunFacts extends RunShort {
-  readonly impact: Impact;
-  readonly atATime: number;
-  readonly failureLimit: number;
-  readonly version: number;
-  readonly graph: readonly StepFacts[];
-}
 
 interface Props {
   readonly code: string;
@@ -121,7 +100,9 @@ function nowSays(run: RunFacts): string {
   if (run.state === 'stopped')
     return failed.length === 0
       ? `${run.steps - run.done} steps are left`
-      : failed.map((step) => `${step.subject}: ${step.says}`).join('; ');
+      : failed
+          .map((step) => (step.says.includes(step.subject) ? step.says : `${step.subject}: ${step.says}`))
+          .join('; ');
   const working = run.graph.filter((step) => step.state === 'working');
   const left = run.graph.filter((step) => step.state !== 'done');
   const ids = new Set(left.map((step) => step.id));

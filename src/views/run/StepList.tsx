@@ -2,7 +2,7 @@ import { writeSpan, writeWhen } from '../../client/format';
 import { Chip, type ChipTone } from '../../ui/Chip';
 import { Panel } from '../../ui/Panel';
 import { Table, type Column } from '../../ui/Table';
-import type { StepFacts } from './Run';
+import type { StepFacts } from './facts';
 
 const TONE: Readonly<Record<StepFacts['state'], ChipTone>> = {
   done: 'good',

@@ -1,4 +1,4 @@
-import type { StepFacts } from './Run';
+import type { StepFacts } from './facts';
 
 export interface PlacedStep {
   readonly step: StepFacts;

@@ -1,4 +1,5 @@
 import type { RunState, StopCause } from '../../core/runs';
+import { writeWhen } from '../../client/format';
 import { Mark, type MarkLook } from '../../ui/Mark';
 import { Progress } from '../../ui/Progress';
 import styles from './RunLine.module.css';
@@ -29,16 +30,24 @@ export function RunLine({ run, mark }: { readonly run: RunShort; readonly mark?:
       {mark && <Mark mark={mark} size={26} />}
       <span className={styles.what}>
         {run.title}
-        <Progress
-          done={run.done}
-          failed={run.failed}
-          total={run.steps}
-          label={`${run.done} of ${run.steps} steps`}
-        />
+        {run.state === 'done' ? (
+          <small>
+            {run.actor}, {writeWhen(run.endedAt ?? run.begunAt, 'UTC')}
+          </small>
+        ) : (
+          <Progress
+            done={run.done}
+            failed={run.failed}
+            total={run.steps}
+            label={`${run.done} of ${run.steps} steps`}
+          />
+        )}
       </span>
-      <span className={styles.count}>
-        {run.done}/{run.steps}
-      </span>
+      {run.state !== 'done' && (
+        <span className={styles.count}>
+          {run.done}/{run.steps}
+        </span>
+      )}
     </a>
   );
 }

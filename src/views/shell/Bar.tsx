@@ -1,4 +1,4 @@
-import { useEffect, useState } from 'react';
+import { useState, useSyncExternalStore } from 'react';
 import { LogOut, Moon, Search, Sun } from 'lucide-react';
 import { call, get } from '../../client/api';
 import { useLive } from '../../client/live';
@@ -69,22 +69,31 @@ export function Bar({
 
 async function signOut(): Promise<void> {
   await call('DELETE', '/session').catch(() => undefined);
-  location.href = '/sign-in';
+  location.assign('/sign-in');
+}
+
+/** The theme stands on the document before any script of ours runs; the button only shows and changes it. */
+function subscribeTheme(changed: () => void): () => void {
+  const watcher = new MutationObserver(changed);
+  watcher.observe(document.documentElement, { attributeFilter: ['data-theme'] });
+  return () => watcher.disconnect();
 }
 
 function ThemeSwitch() {
-  const [night, setNight] = useState<boolean>();
-  useEffect(() => setNight(document.documentElement.dataset.theme === 'night'), []);
+  const night = useSyncExternalStore(
+    subscribeTheme,
+    () => document.documentElement.dataset.theme === 'night',
+    () => false,
+  );
   const change = (): void => {
-    const next = night === true ? 'light' : 'night';
+    const next = night ? 'light' : 'night';
     document.documentElement.dataset.theme = next;
     localStorage.setItem('laager-theme', next);
-    setNight(next === 'night');
   };
-  const says = night === true ? 'Light theme' : 'Night theme';
+  const says = night ? 'Light theme' : 'Night theme';
   return (
     <button type="button" className={styles.icon} aria-label={says} title={says} onClick={change}>
-      {night === true ? <Sun size={17} aria-hidden="true" /> : <Moon size={17} aria-hidden="true" />}
+      {night ? <Sun size={17} aria-hidden="true" /> : <Moon size={17} aria-hidden="true" />}
     </button>
   );
 }

@@ -72,13 +72,12 @@ export function DemoClock({ clock, canSet }: { readonly clock: ClockState; reado
 
 /** The shown time, going on at its speed between looks. */
 function useTicking(clock: ClockState): number {
-  const [now, setNow] = useState(clock.now);
+  const [tick, setTick] = useState({ clock, passed: 0 });
   useEffect(() => {
-    const from = performance.now();
-    setNow(clock.now);
     if (clock.speed === 0) return;
-    const timer = setInterval(() => setNow(clock.now + (performance.now() - from) * clock.speed), 500);
+    const from = performance.now();
+    const timer = setInterval(() => setTick({ clock, passed: performance.now() - from }), 500);
     return () => clearInterval(timer);
   }, [clock]);
-  return now;
+  return clock.now + (tick.clock === clock ? tick.passed * clock.speed : 0);
 }

@@ -43,7 +43,7 @@ export function Finder({ onClose }: { readonly onClose: () => void }) {
       setAt((now) => Math.max(0, Math.min(found.length - 1, now + step)));
     }
     const chosen = found[at];
-    if (event.key === 'Enter' && chosen) location.href = chosen.href;
+    if (event.key === 'Enter' && chosen) location.assign(chosen.href);
   };
   return (
     <dialog ref={box} className={styles.box} onClose={onClose} aria-label="Find anything">

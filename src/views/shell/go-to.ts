@@ -30,7 +30,7 @@ export function useGoTo(find: () => void): void {
       }
       const place = event.timeStamp - since < PATIENCE_MS ? PLACES[event.key] : undefined;
       since = 0;
-      if (place !== undefined) location.href = place;
+      if (place !== undefined) location.assign(place);
     };
     addEventListener('keydown', onKey);
     return () => removeEventListener('keydown', onKey);

@@ -19,7 +19,7 @@ export function SignIn({ next }: { readonly next: string }) {
     setProblem(undefined);
     try {
       await call('POST', '/session', { body: fields });
-      location.href = next;
+      location.assign(next);
     } catch (error) {
       if (error instanceof ApiProblem)
         for (const [field, message] of Object.entries(error.fields))

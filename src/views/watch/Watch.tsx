@@ -25,6 +25,7 @@ export interface CustomerShort {
   readonly hosts: number;
   readonly peopleIn: number;
   readonly seats: number;
+  readonly seatsFree: number;
   readonly soFar: Money;
   readonly forecast: Money;
   readonly attention: readonly Attention[];
@@ -33,6 +34,7 @@ export interface CustomerShort {
 export interface WatchData {
   readonly customers: readonly CustomerShort[];
   readonly runs: readonly RunShort[];
+  readonly lately: readonly RunShort[];
   readonly attention: readonly Attention[];
 }
 
@@ -91,6 +93,13 @@ export function Watch({ initial }: { readonly initial: WatchData }) {
               atWork.map((run) => <RunLine key={run.id} run={run} mark={markOf(customers, run.customer)} />)
             )}
           </Panel>
+          {value.lately.length > 0 && (
+            <Panel title="Lately" side={<a href="/runs">All runs</a>}>
+              {value.lately.map((run) => (
+                <RunLine key={run.id} run={run} mark={markOf(customers, run.customer)} />
+              ))}
+            </Panel>
+          )}
         </aside>
       </div>
     </div>
@@ -112,7 +121,7 @@ function Summary({
         <Figure
           value={total((one) => one.peopleIn)}
           label="people in"
-          note={`of ${total((one) => one.seats)} seats`}
+          note={`${total((one) => one.seatsFree)} seats free`}
         />
         <Figure value={total((one) => one.hosts)} label="hosts" note={`${customers.length} customers`} />
         {totals(customers).map(({ soFar, forecast }) => (
@@ -130,7 +139,7 @@ function Summary({
 }
 
 function CustomerRing({ customer }: { readonly customer: CustomerShort }) {
-  const { peopleIn, seats } = customer;
+  const { peopleIn, seatsFree } = customer;
   return (
     <a href={`/customers/${customer.code}`} className={styles.customer}>
       <Ring
@@ -147,7 +156,7 @@ function CustomerRing({ customer }: { readonly customer: CustomerShort }) {
       </span>
       <span className={styles.facts}>
         <span>
-          {customer.state === 'active' ? count(seats - peopleIn, 'seat free', 'seats free') : customer.state}
+          {customer.state === 'active' ? count(seatsFree, 'seat free', 'seats free') : customer.state}
         </span>
         <span title="this month so far">{writeMoney(customer.soFar)}</span>
       </span>

@@ -27,6 +27,7 @@ CREATE TABLE tally (
   hosts INT NOT NULL,
   people_in INT NOT NULL,
   seats INT NOT NULL,
+  seats_free INT NOT NULL,
   arcs JSON NOT NULL,
   attention JSON NOT NULL,
   cost_minor BIGINT NOT NULL,

@@ -98,10 +98,12 @@ const environmentKeys = {
   createdAt: whole,
   retiredAt: maybeWhole,
   version: whole,
+  arcs: listOf(arcShape),
 };
 
 const hostShape = shape({
   id: text,
+  environmentId: text,
   name: text,
   address: text,
   node: maybeText,
@@ -185,7 +187,6 @@ export const environmentRoutes: readonly Route[] = [
       ...environmentKeys,
       pool: Joi.object().unknown().required(),
       network: text,
-      arcs: listOf(arcShape),
       peopleIn: whole,
       seatsOpen: whole,
       drift: whole,

@@ -1,0 +1,38 @@
+import type { ChildProcess } from 'node:child_process';
+import type { Writable } from 'node:stream';
+
+export interface Member {
+  readonly name: string;
+  readonly child: ChildProcess;
+  readonly exited: Promise<number>;
+  readonly gone?: boolean;
+  tail(): string;
+}
+
+export class Household {
+  start(
+    name: string,
+    command: string,
+    args: readonly string[],
+    options: {
+      env?: Readonly<Record<string, string>>;
+      log?: Writable;
+      onExit?: (member: Member, code: number) => void;
+    },
+  ): Member;
+  stop(member: Member, patienceMs?: number): Promise<void>;
+  stopAll(): Promise<void>;
+}
+
+export function freePort(wanted: number): Promise<number>;
+export function startMariaDb(
+  household: Household,
+  folder: string,
+  port: number,
+  options?: { log?: Writable; args?: readonly string[] },
+): Promise<Member>;
+export function untilAnswers(
+  url: string,
+  member: Member,
+  options?: { patienceMs?: number; good?: (status: number) => boolean },
+): Promise<void>;

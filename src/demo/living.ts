@@ -1,0 +1,63 @@
+import type { App } from '../server/app';
+import { advance, DUTIES, hold, letGo } from '../server/worker';
+
+/** A clock that is moved by hand; the simulated provider's clock follows it. */
+export interface MovedClock {
+  at: number;
+}
+
+/** Lets time pass as fast as the work allows: does what is due, then moves the clocks to what comes next. */
+export class Living {
+  constructor(
+    readonly app: App,
+    private readonly clock: MovedClock,
+    private readonly simulationUrl: string,
+  ) {}
+
+  now(): number {
+    return this.clock.at;
+  }
+
+  async moveTo(at: number): Promise<void> {
+    this.clock.at = Math.max(this.clock.at, at);
+    await this.control('PUT', '/control/clock', { at: this.clock.at, speed: 0 });
+  }
+
+  /** Does steps and lets the provider's time pass until no run is at work, then reads what has changed. */
+  async untilQuiet(): Promise<void> {
+    for (;;) {
+      const moved = await Promise.all(Array.from({ length: 6 }, () => advance(this.app)));
+      if (moved.some((one) => one)) continue;
+      const running = await this.app.db.row<{ runs: number }>(
+        "SELECT COUNT(*) AS runs FROM run WHERE state IN ('running','stopping')",
+      );
+      if ((running?.runs ?? 0) === 0) break;
+      const next = (await this.control('GET', '/control/next')) as { ready_at: number | null };
+      await this.moveTo(Math.max(this.clock.at + 500, next.ready_at ?? 0));
+    }
+    await this.duty('feed');
+  }
+
+  /** Does one of the worker's duties, now. */
+  async duty(name: string): Promise<void> {
+    const duty = DUTIES.find((one) => one.name === name);
+    const held = duty && (await hold(this.app, duty));
+    if (!duty || !held) throw new Error(`duty ${name} is not to be had`);
+    await duty.run(this.app, held);
+    await letGo(this.app, { ...duty, everyMs: 0 }, held);
+  }
+
+  /** Switches the simulated provider's faults on; none: off. */
+  async faults(faults: readonly { kind: string; target?: string; amount?: number }[]): Promise<void> {
+    await this.control('PUT', '/control/faults', { faults });
+  }
+
+  private async control(method: string, path: string, body?: unknown): Promise<unknown> {
+    const response = await fetch(this.simulationUrl + path, {
+      method,
+      ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+    });
+    if (!response.ok) throw new Error(`${path}: ${response.status} ${await response.text()}`);
+    return response.json();
+  }
+}

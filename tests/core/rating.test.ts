@@ -1,0 +1,259 @@
+import fc from 'fast-check';
+import { DateTime } from 'luxon';
+import { describe, expect, it } from 'vitest';
+import { clip, daysOf, isZone, monthNamed, monthOf, secondsOf } from '../../src/core/calendar';
+import { forecastMonth } from '../../src/core/forecast';
+import { meter, measuresOf, type OpenInterval, type Sighting } from '../../src/core/metering';
+import { money } from '../../src/core/money';
+import { charge, cutsAt, monthlyCost, rateFor, type Rate, type Usage } from '../../src/core/rating';
+
+const at = (text: string): number => DateTime.fromISO(text, { zone: 'utc' }).toMillis();
+
+const rate = (
+  price: string,
+  from: string,
+  to: string | null = null,
+  meterOf: Rate['meter'] = 'host',
+): Rate => ({
+  meter: meterOf,
+  size: meterOf === 'host' ? 's' : null,
+  unit: meterOf === 'host' ? 'hour' : 'month',
+  price,
+  from: at(from),
+  to: to === null ? null : at(to),
+});
+
+describe('months and days', () => {
+  // IANA tz database, zone Europe/London: clocks went forward on 29 March 2026 and go back on 25 October 2026.
+  it('are an hour shorter and longer when clocks change', () => {
+    const march = monthNamed('2026-03', 'Europe/London');
+    const october = monthNamed('2026-10', 'Europe/London');
+    expect(march && secondsOf(march)).toBe(31 * 86_400 - 3_600);
+    expect(october && secondsOf(october)).toBe(31 * 86_400 + 3_600);
+    const hours = march && daysOf(march, 'Europe/London').map((day) => (day.to - day.from) / 3_600_000);
+    expect(hours?.filter((h) => h !== 24)).toEqual([23]);
+    expect(hours?.[28]).toBe(23);
+  });
+
+  it('begin where the customer is, not at Greenwich', () => {
+    expect(monthOf(at('2026-10-31T23:30:00Z'), 'Europe/Oslo').key).toBe('2026-11');
+    expect(monthOf(at('2026-10-31T23:30:00Z'), 'UTC').key).toBe('2026-10');
+  });
+
+  it('are named as ISO 8601 names them, or not at all', () => {
+    expect(monthNamed('2026-13', 'UTC')).toBeUndefined();
+    expect(monthNamed('26-01', 'UTC')).toBeUndefined();
+    expect(isZone('Europe/Dublin')).toBe(true);
+    expect(isZone('Coast/Nowhere')).toBe(false);
+  });
+
+  it('fill a period without gap or overlap', () => {
+    fc.assert(
+      fc.property(fc.integer({ min: 0, max: 1_500 }), fc.integer({ min: 1, max: 40 }), (start, length) => {
+        const period = {
+          from: at('2024-01-01') + start * 86_400_000,
+          to: at('2024-01-01') + (start + length) * 86_400_000,
+        };
+        const days = daysOf(period, 'Europe/London');
+        for (const [i, day] of days.entries()) expect(day.to).toBe(days[i + 1]?.from ?? day.to);
+        expect(
+          days.map((day) => clip(day, period)).reduce((sum, part) => sum + (part ? secondsOf(part) : 0), 0),
+        ).toBe(secondsOf(period));
+      }),
+    );
+  });
+});
+
+describe('metering', () => {
+  const host = (power: 'on' | 'off', size = 's', diskGiB = 128): Sighting => ({
+    kind: 'host',
+    power,
+    size,
+    diskGiB,
+  });
+
+  it('counts a host and its disk from the moment it exists, hours only while it is on', () => {
+    expect(measuresOf(host('off')).map((one) => [one.meter, one.state])).toEqual([
+      ['host', 'off'],
+      ['disk', 'on'],
+    ]);
+    expect(measuresOf({ kind: 'gone' })).toEqual([]);
+    expect(measuresOf({ kind: 'pool', licences: 0 })).toEqual([]);
+  });
+
+  it('leaves the disk’s interval open when only the power changes', () => {
+    const first = meter([], host('on'), at('2026-11-01T10:00:00.900Z'));
+    const open = first.open.map((one, id): OpenInterval<number> => ({ ...one, id }));
+    expect(open.every((one) => one.from === at('2026-11-01T10:00:00Z'))).toBe(true);
+    const second = meter(open, host('off'), at('2026-11-01T12:00:00Z'));
+    expect(second.close).toEqual([{ id: 0, to: at('2026-11-01T12:00:00Z') }]);
+    expect(second.open.map((one) => one.state)).toEqual(['off']);
+  });
+
+  it('never counts twice nor backwards, whatever is seen and however often', () => {
+    const sightings = fc.array(
+      fc.record({
+        after: fc.integer({ min: 0, max: 100_000 }),
+        seen: fc.oneof(
+          fc.constantFrom<Sighting>(host('on'), host('off'), host('on', 'm'), host('on', 's', 256)),
+          fc.constant<Sighting>({ kind: 'gone' }),
+        ),
+      }),
+      { maxLength: 20 },
+    );
+    fc.assert(
+      fc.property(sightings, (list) => {
+        let open: OpenInterval<number>[] = [];
+        const closed: { from: number; to: number; meter: string }[] = [];
+        let now = 0;
+        let next = 0;
+        for (const { after, seen } of list) {
+          now += after;
+          for (let again = 0; again < 2; again++) {
+            const move = meter(open, seen, now);
+            if (again === 1) expect(move).toEqual({ close: [], open: [] });
+            for (const { id, to } of move.close) {
+              const interval = open.find((one) => one.id === id);
+              if (interval) closed.push({ from: interval.from, to, meter: interval.meter });
+            }
+            const gone = new Set(move.close.map((one) => one.id));
+            open = [
+              ...open.filter((one) => !gone.has(one.id)),
+              ...move.open.map((one) => ({ ...one, id: next++ })),
+            ];
+          }
+        }
+        for (const one of closed) expect(one.to).toBeGreaterThanOrEqual(one.from);
+        for (const name of ['host', 'disk']) {
+          const own = closed
+            .filter((one) => one.meter === name)
+            .sort((a, b) => a.from - b.from || a.to - b.to);
+          for (const [i, one] of own.entries())
+            expect(own[i + 1]?.from ?? Infinity).toBeGreaterThanOrEqual(one.to);
+          expect(open.filter((one) => one.meter === name).length).toBeLessThanOrEqual(1);
+        }
+      }),
+    );
+  });
+});
+
+describe('rating', () => {
+  const month = monthNamed('2026-11', 'UTC');
+  if (!month) throw new Error('November is a month');
+  const usage = (over: Partial<Usage>): Usage => ({
+    environment: 'e',
+    pool: 'p',
+    meter: 'host',
+    size: 's',
+    stretch: month,
+    amount: 3_600,
+    ...over,
+  });
+
+  it('charges hours exactly: 720 h × 0.132', () => {
+    const { lines, total } = charge(
+      [usage({ amount: 720 * 3_600 })],
+      [rate('0.132', '2026-01-01')],
+      month,
+      'EUR',
+    );
+    expect(total.minor).toBe(9_504);
+    expect(lines[0]?.quantity).toBe(720);
+  });
+
+  it('prorates a month’s price by the second: half of November costs half', () => {
+    const disk = usage({ meter: 'disk', size: null, amount: 100 * 15 * 86_400 });
+    expect(charge([disk], [rate('0.07', '2026-01-01', null, 'disk')], month, 'EUR').total.minor).toBe(350);
+  });
+
+  it('uses each price from its date on', () => {
+    const rates = [rate('0.10', '2026-01-01', '2026-11-11'), rate('0.20', '2026-11-11')];
+    const cuts = cutsAt(month, rates, month.to);
+    expect(cuts.map((cut) => cut.from)).toEqual([month.from, at('2026-11-11')]);
+    const used = cuts.map((stretch) => usage({ stretch, amount: secondsOf(stretch) }));
+    expect(charge(used, rates, month, 'EUR').total.minor).toBe(10 * 24 * 10 + 20 * 24 * 20);
+    expect(rateFor(rates, 'host', 's', at('2026-11-10T23:59:59Z'))?.price).toBe('0.10');
+  });
+
+  it('cuts a month into stretches that fill it', () => {
+    fc.assert(
+      fc.property(
+        fc.array(fc.integer({ min: -10, max: 40 }), { maxLength: 8 }),
+        fc.integer({ min: 0, max: 30 }),
+        (days, until) => {
+          const rates = days.map((day) => ({
+            ...rate('1', '2026-01-01'),
+            from: month.from + day * 86_400_000,
+          }));
+          const end = month.from + until * 86_400_000;
+          const cuts = cutsAt(month, rates, end);
+          expect(cuts.reduce((sum, cut) => sum + secondsOf(cut), 0)).toBe(until * 86_400);
+          for (const [i, cut] of cuts.entries()) expect(cuts[i + 1]?.from ?? cut.to).toBe(cut.to);
+        },
+      ),
+    );
+  });
+
+  it('names usage without a rate instead of charging nothing in silence', () => {
+    const { unpriced, total } = charge([usage({ size: 'unknown' })], [rate('1', '2026-01-01')], month, 'EUR');
+    expect(unpriced).toHaveLength(1);
+    expect(total.minor).toBe(0);
+  });
+
+  it('has a total that is the sum of its lines', () => {
+    fc.assert(
+      fc.property(fc.array(fc.integer({ min: 0, max: 10 ** 10 }), { maxLength: 30 }), (amounts) => {
+        const { lines, total } = charge(
+          amounts.map((amount) => usage({ amount })),
+          [rate('0.0371', '2026-01-01')],
+          month,
+          'EUR',
+        );
+        expect(lines.reduce((sum, line) => sum + line.charge.minor, 0)).toBe(total.minor);
+      }),
+    );
+  });
+
+  it('prices needs by an average month', () => {
+    const { lines, unpriced } = monthlyCost(
+      [
+        { meter: 'host', size: 's', quantity: 3 },
+        { meter: 'share', size: null, quantity: 5 },
+      ],
+      [rate('0.1', '2026-01-01')],
+      at('2026-11-05'),
+      'EUR',
+    );
+    expect(lines[0]?.amount.minor).toBe(21_900);
+    expect(unpriced).toHaveLength(1);
+  });
+});
+
+describe('forecast', () => {
+  const month = monthNamed('2026-11', 'UTC');
+  if (!month) throw new Error('November is a month');
+  const day = (offset: number, cost: number) => {
+    const [one] = daysOf(
+      { from: month.from + offset * 86_400_000, to: month.from + offset * 86_400_000 + 1 },
+      'UTC',
+    );
+    if (!one) throw new Error('a day');
+    return { ...one, cost: money(cost, 'EUR') };
+  };
+
+  it('adds for each day left what the same weekday usually costs', () => {
+    // 2026-11-01 is a Sunday: weekdays cost 100, Saturdays and Sundays 10.
+    const cost = (offset: number): number => ([0, 6].includes((offset + 28) % 7) ? 10 : 100);
+    const past = Array.from({ length: 28 }, (_, i) => day(i - 14, cost(i - 14)));
+    const now = month.from + 14 * 86_400_000;
+    const soFar = past.filter((one) => one.from >= month.from).reduce((sum, one) => sum + one.cost.minor, 0);
+    const whole = Array.from({ length: 30 }, (_, i) => cost(i)).reduce((a, b) => a + b, 0);
+    expect(forecastMonth(money(soFar, 'EUR'), past, month, now).minor).toBe(whole);
+  });
+
+  it('of a month that is over is what it cost', () =>
+    expect(forecastMonth(money(77, 'EUR'), [], month, month.to + 1).minor).toBe(77));
+
+  it('without a past goes on as the month began', () =>
+    expect(forecastMonth(money(100, 'EUR'), [], month, month.from + 10 * 86_400_000).minor).toBe(300));
+});

@@ -1,0 +1,94 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { finishTime, schedule } from '../../src/core/proposal';
+
+const task = (key: string, seconds: number, needs: string[] = []) => ({ key, seconds, needs });
+
+// Hillier and Lieberman, "Introduction to Operations Research", chapter "Project Management with PERT/CPM": the Reliable
+// Construction Co. example, durations in weeks. Its critical path takes 44 weeks. Table from memory.
+const CONSTRUCTION = [
+  task('A', 2),
+  task('B', 4, ['A']),
+  task('C', 10, ['B']),
+  task('D', 6, ['C']),
+  task('E', 4, ['C']),
+  task('F', 5, ['E']),
+  task('G', 7, ['D']),
+  task('H', 9, ['E', 'G']),
+  task('I', 7, ['C']),
+  task('J', 8, ['F', 'I']),
+  task('K', 4, ['J']),
+  task('L', 5, ['J']),
+  task('M', 2, ['H']),
+  task('N', 6, ['K', 'L']),
+];
+
+/** Tasks that need only earlier ones. */
+const anyTasks = fc
+  .array(
+    fc.record({ seconds: fc.integer({ min: 0, max: 50 }), needs: fc.array(fc.nat(20), { maxLength: 3 }) }),
+    {
+      maxLength: 25,
+    },
+  )
+  .map((list) =>
+    list.map(({ seconds, needs }, i) =>
+      task(`t${i}`, seconds, [...new Set(needs.filter((need) => need < i).map((need) => `t${need}`))]),
+    ),
+  );
+
+describe('the critical path', () => {
+  it('is that of the textbook', () => {
+    const result = schedule(CONSTRUCTION, 100);
+    expect(result.ok && result.value.finish).toBe(44);
+    expect(result.ok && result.value.critical).toEqual(['A', 'B', 'C', 'E', 'F', 'J', 'L', 'N']);
+  });
+
+  it('one at a time takes as long as all together', () => expect(finishTime(CONSTRUCTION, 1)).toBe(79));
+
+  // Common practice, no source: ten hosts in waves of five at 10 to 15 minutes a wave are done in 20 to 30 minutes.
+  it.each([10, 15])('moves ten hosts in waves of five at %i minutes', (minutes) => {
+    const hosts = Array.from({ length: 10 }, (_, i) => task(`h${i}`, minutes * 60));
+    expect(finishTime(hosts, 5)).toBe(minutes * 60 * 2);
+  });
+
+  it('refuses a circle and a need that is not there', () => {
+    expect(schedule([task('a', 1, ['b']), task('b', 1, ['a'])], 1).ok).toBe(false);
+    expect(schedule([task('a', 1, ['z'])], 1).ok).toBe(false);
+  });
+
+  it('of nothing takes no time', () => expect(finishTime([], 3)).toBe(0));
+
+  // Graham, "Bounds for Certain Multiprocessing Anomalies" (1966): any list schedule ends by work/m + critical path.
+  it('keeps within the bounds of list scheduling', () => {
+    fc.assert(
+      fc.property(anyTasks, fc.integer({ min: 1, max: 6 }), (tasks, limit) => {
+        const result = schedule(tasks, limit);
+        if (!result.ok) throw new Error(result.problem);
+        const { finish, criticalSeconds } = result.value;
+        const work = tasks.reduce((sum, one) => sum + one.seconds, 0);
+        expect(finish).toBeGreaterThanOrEqual(Math.max(criticalSeconds, work / limit) - 1e-9);
+        expect(finish).toBeLessThanOrEqual(work / limit + criticalSeconds + 1e-9);
+      }),
+    );
+  });
+
+  it('begins nothing before its needs are done, nor more than the limit at a time', () => {
+    fc.assert(
+      fc.property(anyTasks, fc.integer({ min: 1, max: 6 }), (tasks, limit) => {
+        const result = schedule(tasks, limit);
+        if (!result.ok) throw new Error(result.problem);
+        const { startOf } = result.value;
+        const start = (key: string): number => startOf.get(key) ?? Number.NaN;
+        const secondsOf = new Map(tasks.map((one) => [one.key, one.seconds]));
+        for (const one of tasks)
+          for (const need of one.needs)
+            expect(start(one.key)).toBeGreaterThanOrEqual(start(need) + (secondsOf.get(need) ?? 0));
+        for (const at of startOf.values()) {
+          const busy = tasks.filter((one) => start(one.key) <= at && at < start(one.key) + one.seconds);
+          expect(busy.length).toBeLessThanOrEqual(limit);
+        }
+      }),
+    );
+  });
+});
