@@ -31,7 +31,8 @@ await command(async (household, end) => {
   });
   if (parts.loaded.token) writeFileSync(file, JSON.stringify({ token: parts.loaded.token }), { mode: 0o600 });
   printSignIns(parts.address, PASSWORD);
-  if (existsSync(file)) say(`  API token of ida (docs/api.md): ${JSON.parse(readFileSync(file, 'utf8')).token}`);
+  if (existsSync(file))
+    say(`  API token of ida (docs/api.md): ${JSON.parse(readFileSync(file, 'utf8')).token}`);
   say('  Ctrl-C stops everything; the data stays. "./laager reset" starts over.');
   say('');
 });

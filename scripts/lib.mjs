@@ -34,7 +34,8 @@ export function needPrograms(programs) {
   if (packages.length === 0) return;
   const command = `apt-get install -y ${packages.join(' ')}`;
   if (!isRoot()) throw new Refusal(`Missing: ${packages.join(', ')}. Run: sudo ${command}`);
-  if (!has('apt-get')) throw new Refusal(`Missing: ${packages.join(', ')}. Install them with your system's packages.`);
+  if (!has('apt-get'))
+    throw new Refusal(`Missing: ${packages.join(', ')}. Install them with your system's packages.`);
   say(`Installing ${packages.join(', ')} …`);
   const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
   spawnSync('apt-get', ['update', '-qq'], { stdio: 'ignore', env });
@@ -61,7 +62,11 @@ export function needModules() {
 /** Builds when the sources have changed since the last build. */
 export function needBuild() {
   const sources = createHash('sha256');
-  for (const file of filesUnder('src').concat(['package-lock.json', 'astro.config.mjs', 'scripts/build.mjs'])) {
+  for (const file of filesUnder('src').concat([
+    'package-lock.json',
+    'astro.config.mjs',
+    'scripts/build.mjs',
+  ])) {
     sources.update(file);
     sources.update(readFileSync(file));
   }
@@ -100,6 +105,7 @@ const isFree = (port) =>
 
 /** This checkout's own secret: made once, readable by its owner only. */
 export function ownSecret(name) {
+  mkdirSync(HOME, { recursive: true });
   const file = join(HOME, `${name}.secret`);
   if (!existsSync(file)) writeFileSync(file, randomBytes(32).toString('base64url'), { mode: 0o600 });
   return readFileSync(file, 'utf8').trim();
@@ -110,7 +116,8 @@ export function takeLock(file = join(HOME, 'running.pid')) {
   mkdirSync(HOME, { recursive: true });
   if (existsSync(file)) {
     const pid = Number(readFileSync(file, 'utf8'));
-    if (pid && isAlive(pid)) throw new Refusal(`Laager is running here already (process ${pid}). Stop it first.`);
+    if (pid && isAlive(pid))
+      throw new Refusal(`Laager is running here already (process ${pid}). Stop it first.`);
   }
   writeFileSync(file, String(process.pid));
   return () => rmSync(file, { force: true });
@@ -186,7 +193,13 @@ export async function startMariaDb(household, folder, port, { log, args = [] } =
     mkdirSync(data, { recursive: true });
     const made = spawnSync(
       'mariadb-install-db',
-      ['--no-defaults', `--datadir=${data}`, ...userArgs(), '--auth-root-authentication-method=normal', '--skip-test-db'],
+      [
+        '--no-defaults',
+        `--datadir=${data}`,
+        ...userArgs(),
+        '--auth-root-authentication-method=normal',
+        '--skip-test-db',
+      ],
       { encoding: 'utf8' },
     );
     if (made.status !== 0) {
@@ -220,9 +233,15 @@ export async function startMariaDb(household, folder, port, { log, args = [] } =
   );
   const { default: mysql } = await import('mysql2/promise');
   for (let tries = 0; tries < 300; tries++) {
-    if (failed || member.gone) throw new Refusal(`MariaDB did not start; the data folder ${folder} may be damaged: ${reason(member)}`);
+    if (failed || member.gone)
+      throw new Refusal(`MariaDB did not start; the data folder ${folder} may be damaged: ${reason(member)}`);
     try {
-      const connection = await mysql.createConnection({ host: '127.0.0.1', port, user: 'root', connectTimeout: 1_000 });
+      const connection = await mysql.createConnection({
+        host: '127.0.0.1',
+        port,
+        user: 'root',
+        connectTimeout: 1_000,
+      });
       await connection.end();
       return member;
     } catch {
@@ -240,10 +259,15 @@ const reason = (member) =>
     .find((line) => /error/i.test(line)) ?? member.tail();
 
 /** A socket's path has at most 107 characters, whatever the checkout's folder is called. */
-const socketFor = (data) => `/tmp/laager-${createHash('sha256').update(data).digest('hex').slice(0, 12)}.sock`;
+const socketFor = (data) =>
+  `/tmp/laager-${createHash('sha256').update(data).digest('hex').slice(0, 12)}.sock`;
 
 /** Waits until an address answers with a good status, as long as the process behind it lives. */
-export async function untilAnswers(url, member, { patienceMs = 30_000, good = (status) => status < 500 } = {}) {
+export async function untilAnswers(
+  url,
+  member,
+  { patienceMs = 30_000, good = (status) => status < 500 } = {},
+) {
   const end = Date.now() + patienceMs;
   while (Date.now() < end) {
     if (member.gone) throw new Refusal(`The ${member.name} ended: ${member.tail()}`);
@@ -285,4 +309,3 @@ export async function command(main) {
     await end(1);
   }
 }
-

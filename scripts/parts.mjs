@@ -1,14 +1,17 @@
 // Starts the parts of a demo: stand-ins, loader, worker and web server, on a MariaDB that runs already.
 import { createWriteStream, mkdirSync } from 'node:fs';
 import { join } from 'node:path';
-import { freePort, HOME, ownSecret, runProgram, say, untilAnswers } from './lib.mjs';
+import { freePort, ownSecret, runProgram, say, untilAnswers } from './lib.mjs';
 
 /**
  * @param options databasePort; prefix of the database names; webPort wanted; logs: folder for log files;
  *   workers: how many
  * @returns the address, the members by name, and the environment they were given
  */
-export async function startParts(household, { databasePort, prefix, webPort, logs, workers = 1, env = {}, onExit }) {
+export async function startParts(
+  household,
+  { databasePort, prefix, webPort, logs, workers = 1, env = {}, onExit },
+) {
   mkdirSync(logs, { recursive: true });
   const log = (name) => createWriteStream(join(logs, `${name}.log`), { flags: 'a' });
   const ports = {
@@ -46,13 +49,19 @@ export async function startParts(household, { databasePort, prefix, webPort, log
     });
     await untilAnswers(`${url(name)}/health`, members[name]);
   }
-  const printed = await runProgram(household, 'demo', 'dist/node/demo.mjs', { ...shared, LAAGER_LOG: 'error' }, log('demo'));
+  const printed = await runProgram(
+    household,
+    'demo',
+    'dist/node/demo.mjs',
+    { ...shared, LAAGER_LOG: 'error' },
+    log('demo'),
+  );
   const loaded = JSON.parse(printed.trim().split('\n').at(-1));
   for (let n = 1; n <= workers; n++) members[`worker${n}`] = start(`worker${n}`, 'dist/node/worker.mjs');
   members.web = start('web', 'dist/server/entry.mjs', { HOST: '127.0.0.1', PORT: String(ports.web) });
   await untilAnswers(`${url('web')}/sign-in`, members.web);
   await untilAnswers(`${url('web')}/healthz`, members.web, { good: (status) => status === 200 });
-  return { address: url('web'), members, loaded, env: shared, home: HOME, start };
+  return { address: url('web'), members, loaded, env: shared };
 }
 
 export function printSignIns(address, password) {

@@ -5,7 +5,8 @@ const NEEDED = ['LAAGER_DB_HOST', 'LAAGER_DB_USER', 'LAAGER_DB_NAME', 'LAAGER_SE
 
 await command(async (household, end) => {
   const missing = NEEDED.filter((name) => !process.env[name]);
-  if (missing.length > 0) throw new Refusal(`Set ${missing.join(', ')}; docs/operations.md tells what they are.`);
+  if (missing.length > 0)
+    throw new Refusal(`Set ${missing.join(', ')}; docs/operations.md tells what they are.`);
   const env = { NODE_ENV: 'production' };
   const host = process.env.HOST ?? '127.0.0.1';
   const port = process.env.PORT ?? '4700';

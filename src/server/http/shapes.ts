@@ -11,7 +11,7 @@ export const oneOf = (...values: string[]): Joi.StringSchema =>
   Joi.string()
     .valid(...values)
     .required();
-export const listOf = (entry: Joi.Schema): Joi.ArraySchema => Joi.array().items(entry).required();
+export const listOf = (entry: Joi.Schema): Joi.ArraySchema => Joi.array().items(entry.optional()).required();
 export const shape = (keys: Record<string, Joi.Schema>): Joi.ObjectSchema => Joi.object(keys).required();
 export const pageShape = (entry: Joi.Schema): Joi.ObjectSchema =>
   Joi.object({ entries: listOf(entry), next: maybeText });

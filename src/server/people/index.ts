@@ -110,26 +110,28 @@ async function keep(
 const parsedRows = Joi.array().items(
   Joi.object({
     record: Joi.array().items(Joi.string().allow('')).required(),
-    info: Joi.object({ lines: Joi.number().required() }).unknown().required(),
+    raw: Joi.string().allow('').required(),
   }).unknown(),
 );
 
+/** The rows of a file, each with the line it begins on; a record may hold line breaks within quotes. */
 function readCsv(file: string): FileRow[] {
+  const rows: FileRow[] = [];
+  let line = 1;
+  for (const { record, raw } of parsed(file)) {
+    if (record.length > 1 || record[0] !== '') rows.push({ line, cells: record });
+    line += raw.split('\n').length;
+  }
+  return rows;
+}
+
+function parsed(file: string): { record: string[]; raw: string }[] {
   try {
-    const parsed: unknown = parse(file, {
-      bom: true,
-      info: true,
-      relax_column_count: true,
-      skip_empty_lines: true,
-    });
-    const { error, value } = parsedRows.validate(parsed);
+    const { error, value } = parsedRows.validate(
+      parse(file, { bom: true, raw: true, info: true, relax_column_count: true }),
+    );
     if (error) throw error;
-    const rows = value as { record: string[]; info: { lines: number } }[];
-    // The parser counts the lines at a record's end; one that holds line breaks began earlier.
-    return rows.map(({ record, info }) => ({
-      line: info.lines - record.join('').split('\n').length + 1,
-      cells: record,
-    }));
+    return value as { record: string[]; raw: string }[];
   } catch (error) {
     throw unreadable(error instanceof Error ? error.message : String(error));
   }

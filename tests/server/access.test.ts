@@ -1,0 +1,204 @@
+import SwaggerParser from '@apidevtools/swagger-parser';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { DEMO_PASSWORD } from '../../src/demo/scenario';
+import { seal, unseal } from '../../src/server/access';
+import { answer, openApi, ROUTES } from '../../src/server/http';
+import { openWorld, provisionFor, SECRET, type World } from './setup/world';
+
+describe('getting in', () => {
+  let world: World;
+  beforeAll(async () => {
+    world = await openWorld('access');
+  });
+  afterAll(() => world.close());
+
+  interface Sending {
+    readonly method?: string;
+    readonly body?: unknown;
+    readonly headers?: Readonly<Record<string, string>>;
+  }
+
+  const send = (path: string, { method = 'GET', body, headers = {} }: Sending = {}) =>
+    answer(
+      world.app,
+      new Request(`http://laager.test/api/v1${path}`, {
+        method,
+        headers: {
+          host: 'laager.test',
+          ...(body === undefined ? {} : { 'content-type': 'application/json' }),
+          ...headers,
+        },
+        ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+      }),
+    );
+  const own = { origin: 'http://laager.test' };
+  const signIn = (mail: string, password: string, peer = '10.9.9.9') =>
+    send('/session', {
+      method: 'POST',
+      body: { mail, password },
+      headers: { ...own, 'x-laager-peer': peer },
+    });
+  const cookieFrom = (response: Response): string => response.headers.get('set-cookie')?.split(';')[0] ?? '';
+
+  it('signs in with mail and password, sets a cookie that scripts cannot read, and signs out for good', async () => {
+    const response = await signIn('ida@terntallow.example', DEMO_PASSWORD);
+    expect(response.status).toBe(204);
+    const cookie = response.headers.get('set-cookie') ?? '';
+    expect(cookie).toMatch(/HttpOnly/);
+    expect(cookie).toMatch(/SameSite=Lax/);
+    const headers = { cookie: cookieFrom(response), ...own };
+    expect((await send('/me', { headers })).status).toBe(200);
+    expect((await send('/session', { method: 'DELETE', headers })).status).toBe(204);
+    expect((await send('/me', { headers })).status).toBe(401);
+  });
+
+  it('marks the cookie Secure behind TLS', async () => {
+    const response = await send('/session', {
+      method: 'POST',
+      body: { mail: 'ida@terntallow.example', password: DEMO_PASSWORD },
+      headers: { ...own, 'x-forwarded-proto': 'https', 'x-laager-peer': '10.9.9.8' },
+    });
+    expect(response.headers.get('set-cookie')).toMatch(/Secure/);
+  });
+
+  it('says the same of an unknown mail address as of a wrong password', async () => {
+    const [wrong, unknown] = [
+      await signIn('ida@terntallow.example', 'no', '10.0.0.1'),
+      await signIn('who@nowhere.example', 'no', '10.0.0.2'),
+    ];
+    expect(wrong.status).toBe(401);
+    expect(await wrong.text()).toBe(await unknown.text());
+  });
+
+  it('names the fields that are missing', async () => {
+    const response = await send('/session', { method: 'POST', body: {}, headers: own });
+    expect(response.status).toBe(422);
+    expect(await response.json()).toMatchObject({ fields: { mail: 'is required', password: 'is required' } });
+  });
+
+  it('slows down who tries too often, from one address or for one mail', async () => {
+    const statuses = [];
+    for (let i = 0; i < 10; i++)
+      statuses.push((await signIn('petra@terntallow.example', 'guess', `10.1.1.${i}`)).status);
+    expect(statuses.filter((status) => status === 429).length).toBeGreaterThan(0);
+    const right = await signIn('petra@terntallow.example', DEMO_PASSWORD, '10.1.2.1');
+    expect(right.status).toBe(429);
+    expect(Number(right.headers.get('retry-after'))).toBeGreaterThan(0);
+  });
+
+  it('refuses a change that another site sends with our cookie', async () => {
+    const headers = { cookie: cookieFrom(await signIn('ida@terntallow.example', DEMO_PASSWORD)) };
+    const foreign = { ...headers, origin: 'http://evil.example' };
+    expect((await send('/clock', { method: 'PUT', body: { speed: 1 }, headers: foreign })).status).toBe(403);
+    expect((await send('/clock', { method: 'PUT', body: { speed: 1 }, headers })).status).toBe(403);
+    expect(
+      (
+        await send('/session', {
+          method: 'POST',
+          body: { mail: 'a', password: 'b' },
+          headers: { origin: 'http://evil.example' },
+        })
+      ).status,
+    ).toBe(403);
+  });
+
+  it('lets nobody in without a sign-in, on any route', async () => {
+    for (const route of ROUTES.filter((one) => one.inside !== 'nothing')) {
+      const response = await send(route.path.replace(/\{\w+\}/g, 'SVG'), {
+        method: route.method,
+        headers: own,
+      });
+      expect([route.path, response.status]).toEqual([route.path, 401]);
+    }
+    expect((await send('/me', { headers: { authorization: 'Bearer laager_guess' } })).status).toBe(401);
+  });
+
+  it('lets a bookkeeper look but not build, stop or retire', async () => {
+    for (const route of ROUTES.filter((one) => one.roles)) {
+      const path = route.path.replace('{customer}', 'SVG').replace(/\{\w+\}/g, 'x');
+      const { status } = await world.call('petra', route.method, path, { body: {} });
+      expect([route.path, status]).toEqual([route.path, 403]);
+    }
+    expect((await world.call('petra', 'GET', '/customers/SVG/costs')).status).toBe(200);
+  });
+
+  it('answers what it cannot use with problem details', async () => {
+    const cases: readonly [string, string, object, number][] = [
+      ['GET', '/nowhere', {}, 404],
+      ['DELETE', '/watch', {}, 405],
+      ['GET', '/customers?limit=0', {}, 422],
+      ['GET', '/customers/svg', {}, 404],
+      ['GET', "/customers/SVG'%20OR%201=1--", {}, 404],
+      ['GET', '/customers/SVG/costs?month=2026-13', {}, 422],
+      ['POST', '/customers/SVG/proposals', { csv: 'x' }, 415],
+      ['GET', '/customers/%E0%A4%A', {}, 404],
+    ];
+    for (const [method, path, options, status] of cases) {
+      const called = await world.call('ida', method, path, options);
+      expect([path, called.status]).toEqual([path, status]);
+      expect(called.headers.get('content-type')).toBe('application/problem+json');
+      expect(called.body).toMatchObject({
+        status,
+        title: expect.any(String),
+        type: expect.stringContaining('urn:'),
+      });
+    }
+  });
+
+  it('takes a search for what it is: text', async () => {
+    const { status, body } = await world.call(
+      'ida',
+      'GET',
+      `/search?text=${encodeURIComponent("%' OR '1'='1")}`,
+    );
+    expect(status).toBe(200);
+    expect(body.found).toEqual([]);
+  });
+
+  it('keeps secrets sealed, in the database and in every answer', async () => {
+    const row = await world.app.db.row<{ secret_sealed: Buffer }>('SELECT secret_sealed FROM provider');
+    expect(row?.secret_sealed.toString('latin1')).not.toContain(SECRET);
+    expect(unseal(world.app.secretKey, row?.secret_sealed ?? Buffer.alloc(0))).toBe(SECRET);
+    expect(() =>
+      unseal('another key that is also long enough', row?.secret_sealed ?? Buffer.alloc(0)),
+    ).toThrow();
+    const sealed = seal('key', 'x');
+    sealed[14] = (sealed[14] ?? 0) ^ 1;
+    expect(() => unseal('key', sealed)).toThrow();
+    for (const path of ['/sites', '/watch', '/me', '/trail']) {
+      const { text } = await world.call('ida', 'GET', path);
+      expect(text).not.toContain(SECRET);
+      expect(text).not.toMatch(/argon2|sealed|token_hash/);
+    }
+  });
+
+  it('sets no clock outside the demo', async () => {
+    expect((await world.call('ida', 'PUT', '/clock', { body: { speed: 60 } })).status).toBe(404);
+  });
+
+  it('has an OpenAPI 3.1 document that is valid and names every route', async () => {
+    const document = await SwaggerParser.validate(structuredClone(openApi()) as never);
+    const named = Object.entries(document.paths ?? {}).flatMap(([path, methods]) =>
+      Object.keys(methods as object).map((method) => `${method.toUpperCase()} ${path}`),
+    );
+    expect(named.sort()).toEqual(ROUTES.map((route) => `${route.method} ${route.path}`).sort());
+  });
+
+  it('answers in the shapes that its document tells', async () => {
+    const made = await provisionFor(world, 'SVG', 'shapes', 10, 'KQ');
+    await world.living.duty('tally');
+    for (const route of ROUTES.filter((one) => one.method === 'GET' && one.answer)) {
+      const path = route.path
+        .replace('{customer}', 'SVG')
+        .replace('{environment}', made.environment)
+        .replace('{run}', made.run);
+      const query = path.endsWith('/ground') ? '?site=KQ' : path === '/search' ? '?text=svg' : '';
+      const { status, body } = await world.call('ida', 'GET', path + query);
+      expect([path, status]).toEqual([path, 200]);
+      expect([path, route.answer?.validate(body, { convert: false }).error?.message]).toEqual([
+        path,
+        undefined,
+      ]);
+    }
+  });
+});

@@ -1,0 +1,160 @@
+import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest';
+import { retire } from '../../src/server/environments';
+import { Engine } from './setup/engine';
+
+/** Real processes, killed at their worst moments: nothing is built twice, nothing is forgotten. */
+describe('the engine', () => {
+  const engine = new Engine();
+  beforeAll(() => engine.open());
+  afterEach(() => engine.calm());
+  afterAll(() => engine.close());
+
+  const MAKING = [
+    'network',
+    'subnet',
+    'share',
+    'pool',
+    'host',
+    'agent',
+    'join',
+    'register',
+    'publish',
+    'health',
+  ];
+  const REMOVING = [
+    'warn',
+    'close',
+    'unpublish',
+    'unregister',
+    'leave',
+    'remove-host',
+    'remove-pool',
+    'remove-share',
+    'remove-subnet',
+    'remove-network',
+    'prove',
+  ];
+
+  let environment = '';
+
+  it('provisions although its worker is killed at every kind of step', async () => {
+    // Each call takes a while, so that every kind of step can be met at work.
+    await engine.faults({ kind: 'slow', amount: 120 });
+    const made = await engine.provision('hard', 12);
+    environment = made.environment;
+    let worker = engine.startWorker();
+    for (const kind of MAKING) {
+      await engine.untilWorking(made.run, kind);
+      await engine.kill(worker);
+      worker = engine.startWorker();
+    }
+    await engine.untilRun(made.run, 'done');
+    await engine.expectExactlyWanted(made.environment);
+  });
+
+  it('retires although its worker is killed at every kind of step', async () => {
+    await engine.faults({ kind: 'slow', amount: 120 });
+    const scope = await engine.inside('SVG');
+    let worker = engine.startWorker();
+    const run = await retire(engine.app, scope, environment, { code: 'SVG', reason: 'a test' });
+    for (const kind of REMOVING) {
+      await engine.untilWorking(run, kind);
+      await engine.kill(worker);
+      worker = engine.startWorker();
+    }
+    await engine.untilRun(run, 'done');
+    expect(await engine.app.provider.resources('SVG')).toEqual([]);
+    expect(await engine.app.directory.computers('svg.example')).toEqual([]);
+  });
+
+  it('builds nothing twice when answers are lost after the work was done', async () => {
+    engine.startWorker();
+    const { run, environment: made } = await engine.provision('lossy', 10);
+    await engine.faults({ kind: 'lose-answer', amount: 25 });
+    await engine.untilRun(run, 'done');
+    await engine.expectExactlyWanted(made);
+  });
+
+  it('waits out a provider that is slow to answer, refuses, and is killed', async () => {
+    engine.startWorker();
+    const { run, environment: made } = await engine.provision('patient', 10);
+    await engine.untilWorking(run, 'host');
+    await engine.faults({ kind: 'throttle' });
+    await expect
+      .poll(
+        async () =>
+          (
+            await engine.app.db.row<{ n: number }>('SELECT MAX(attempt) AS n FROM step WHERE run_id = ?', [
+              run,
+            ])
+          )?.n,
+        { timeout: 20_000 },
+      )
+      .toBeGreaterThan(0);
+    await engine.faults();
+    await engine.kill(engine.members.get('provider'));
+    await expect
+      .poll(() =>
+        engine.app.provider.signIn().then(
+          () => 'in',
+          () => 'out',
+        ),
+      )
+      .toBe('out');
+    await engine.startStandin('provider');
+    await engine.untilRun(run, 'done');
+    await engine.expectExactlyWanted(made);
+  });
+
+  it('goes on after its database was killed in the middle', async () => {
+    const worker = engine.startWorker();
+    const { run, environment: made } = await engine.provision('sturdy', 10);
+    await engine.untilWorking(run, 'host');
+    await engine.kill(engine.members.get('database'));
+    expect(await engine.runState(run)).toBeUndefined();
+    await engine.startDatabase();
+    await engine.untilRun(run, 'done');
+    expect(worker.gone).toBeFalsy();
+    await engine.expectExactlyWanted(made);
+  });
+
+  it('shares its queue between two workers, and keeps to the limit', async () => {
+    const workers = [engine.startWorker(), engine.startWorker()];
+    const made = [await engine.provision('left', 12), await engine.provision('right', 12)];
+    let most = 0;
+    const watching = setInterval(() => {
+      void engine.app.db
+        .row<{ n: number }>("SELECT COUNT(*) AS n FROM step WHERE state = 'working' AND run_id = ?", [
+          made[0]?.run ?? '',
+        ])
+        .then((row) => (most = Math.max(most, row?.n ?? 0)))
+        .catch(() => undefined);
+    }, 20);
+    for (const { run } of made) await engine.untilRun(run, 'done');
+    clearInterval(watching);
+    expect(most).toBeGreaterThan(1);
+    expect(most).toBeLessThanOrEqual(5);
+    for (const one of made) await engine.expectExactlyWanted(one.environment);
+    for (const worker of workers) {
+      worker.child.kill('SIGTERM');
+      expect(await worker.exited).toBe(0);
+    }
+  });
+
+  it('has metered every host from the moment it was there, each state once', async () => {
+    engine.startWorker();
+    const gaps = async (): Promise<number> => {
+      const row = await engine.app.db.row<{ n: number }>(
+        `SELECT COUNT(*) AS n FROM link l WHERE l.kind = 'host' AND NOT EXISTS (
+           SELECT 1 FROM meter_interval i WHERE i.ref = l.ref AND i.meter = 'host')`,
+      );
+      return row?.n ?? -1;
+    };
+    await expect.poll(gaps, { timeout: 20_000 }).toBe(0);
+    const doubled = await engine.app.db.rows(
+      `SELECT a.ref FROM meter_interval a JOIN meter_interval b ON a.ref = b.ref AND a.meter = b.meter AND a.id < b.id
+       WHERE a.from_at < IFNULL(b.to_at, 9e15) AND b.from_at < IFNULL(a.to_at, 9e15)`,
+    );
+    expect(doubled).toEqual([]);
+  });
+});
