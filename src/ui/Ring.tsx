@@ -14,7 +14,7 @@ interface Props {
   readonly arcs: readonly RingArc[];
   /** 24, 64 and 240 are the usual ones. */
   readonly size: number;
-  /** What the ring says, in words, for those who do not see it. */
+  /** What the ring says, in words, for those who do not see it; empty where the words stand beside it. */
   readonly label: string;
   /** The one number that matters here. */
   readonly children?: ReactNode;
@@ -28,9 +28,10 @@ const OUTER = 48;
 /** The one sign: an arc a host, its look by standing, how full it is by the depth of its band; a gap where one is missing. */
 export function Ring({ arcs, size, label, children, unit }: Props) {
   const width = size <= 32 ? 17 : size <= 110 ? 13 : 11;
+  const said = label === '' ? { 'aria-hidden': true } : { role: 'img', 'aria-label': label };
   const total = arcs.reduce((sum, arc) => sum + arc.hosts, 0);
   return (
-    <span className={styles.ring} style={{ width: size, height: size }} role="img" aria-label={label}>
+    <span className={styles.ring} style={{ width: size, height: size }} {...said}>
       <svg viewBox="0 0 100 100" width={size} height={size} aria-hidden="true">
         {total === 0 ? (
           <circle cx={CENTRE} cy={CENTRE} r={OUTER - width / 2} className={styles.none} />

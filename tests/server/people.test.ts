@@ -50,6 +50,15 @@ describe('importing people', () => {
     expect(found.entries[0]).toMatchObject({ family: 'Brack, "Old"\r\nwater' });
   });
 
+  it('counts lines alike whatever ends them', async () => {
+    for (const end of ['\n', '\r\n']) {
+      const { body } = await send(
+        ['account,given,family,mail', '', 'bad one,B,O,b@cao.example', 'bad two,B,T,t@cao.example'].join(end),
+      );
+      expect((body.bad as { line: number }[]).map((one) => one.line)).toEqual([3, 4]);
+    }
+  });
+
   it('comes out as it went in', async () => {
     const { text } = await world.call('ida', 'GET', '/customers/CAO/people.csv');
     expect((await send(text)).body).toMatchObject({ kept: true, added: 0, changed: 0, bad: [] });

@@ -120,7 +120,7 @@ function readCsv(file: string): FileRow[] {
   let line = 1;
   for (const { record, raw } of parsed(file)) {
     if (record.length > 1 || record[0] !== '') rows.push({ line, cells: record });
-    line += raw.split('\n').length;
+    line += raw.replace(/[\r\n]+$/, '').split('\n').length;
   }
   return rows;
 }

@@ -1,3 +1,4 @@
+import { useEffect, useRef } from 'react';
 import { writeSize, WORK_PROFILES, type Alternative, type ProfileKey } from '../../core/sizing';
 import type { ProvisionProposal } from '../../core/proposal';
 import { writeMoney } from '../../client/format';
@@ -16,13 +17,26 @@ const PROFILES = Object.keys(WORK_PROFILES) as ProfileKey[];
 
 export function Choices({ choice, onChange, sites, templates, proposal, groundProblem }: Props) {
   const set = (part: Partial<Choice>): void => onChange({ ...choice, ...part });
+  const form = useRef<HTMLFormElement>(null);
+  useEffect(() => {
+    // What was typed before this page's script ran is kept.
+    const typed = form.current && new FormData(form.current);
+    if (typed) set({ environment: textOf(typed, 'environment'), people: textOf(typed, 'people') });
+    // Once, when the script begins.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, []);
   const nameCheck = proposal.checks.find((check) => check.key === 'name');
   const nameError =
     choice.environment !== '' && nameCheck?.state === 'blocks'
       ? `${nameCheck.says}. ${nameCheck.do ?? ''}`
       : undefined;
   return (
-    <form className={styles.choices} onSubmit={(event) => event.preventDefault()} aria-label="Choices">
+    <form
+      ref={form}
+      className={styles.choices}
+      onSubmit={(event) => event.preventDefault()}
+      aria-label="Choices"
+    >
       <h1>Provision</h1>
       <SelectField
         label="Template"
@@ -37,6 +51,7 @@ export function Choices({ choice, onChange, sites, templates, proposal, groundPr
       </SelectField>
       <TextField
         label="Name of the environment"
+        name="environment"
         value={choice.environment}
         autoFocus
         autoComplete="off"
@@ -49,6 +64,7 @@ export function Choices({ choice, onChange, sites, templates, proposal, groundPr
       <div className={styles.pair}>
         <TextField
           label="People"
+          name="people"
           type="number"
           min={1}
           max={5000}
@@ -89,6 +105,11 @@ export function Choices({ choice, onChange, sites, templates, proposal, groundPr
     </form>
   );
 }
+
+const textOf = (data: FormData, name: string): string => {
+  const value = data.get(name);
+  return typeof value === 'string' ? value : '';
+};
 
 interface SizesProps {
   readonly proposal: ProvisionProposal;

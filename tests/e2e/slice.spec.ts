@@ -1,0 +1,183 @@
+import { address, api, expect, signIn, test } from './laager';
+
+test('one life by hand: provision, watch the run, drain, see the costs, retire, see the proof', async ({
+  page,
+}) => {
+  await signIn(page);
+  await expect(page.getByRole('link', { name: /Hollin Seed Bank/ })).toBeVisible();
+  await page.getByRole('link', { name: /Hollin Seed Bank/ }).click();
+  await expect(page).toHaveTitle(/^HSB · Overview/);
+  await page.getByRole('link', { name: 'Provision', exact: true }).click();
+
+  const confirm = page.getByRole('button', { name: 'Provision…' });
+  await expect(confirm).toBeDisabled();
+  await expect(page.getByText('has no name yet').first()).toBeVisible();
+  await page.getByLabel('Name of the environment').fill('Bad name!');
+  await expect(page.getByText(/cannot be used. Begin with a letter/)).toBeVisible();
+  await page.getByLabel('Name of the environment').fill('vault');
+  await page.getByLabel('People').fill('6');
+  await expect(page.getByText('HSB-VAULT01', { exact: true }).first()).toBeVisible();
+  await expect(page.getByLabel('What this does')).toContainText('6 people');
+  const before = await page.getByLabel('What this does').textContent();
+  await page.getByLabel('People').fill('14');
+  await expect(page.getByLabel('What this does')).not.toHaveText(before ?? '');
+  await page.getByLabel('Site').selectOption({ label: 'Norrlight, hosted region' });
+  await expect(page.getByRole('heading', { name: 'Quota at Norrlight' })).toBeVisible();
+  await page.getByLabel('Site').selectOption({ label: 'Tor Field, own nodes' });
+  await expect(page.getByRole('heading', { name: 'On the nodes of Tor Field' })).toBeVisible();
+  await page.getByLabel('People').fill('6');
+
+  await confirm.click();
+  const dialog = page.getByRole('dialog');
+  await expect(dialog).toContainText('Provision vault for Hollin Seed Bank');
+  await dialog.getByLabel('Why').fill('seen working');
+  await dialog.getByRole('button', { name: 'Provision for HSB' }).click();
+
+  await expect(page.getByRole('heading', { name: 'Provision vault' })).toBeVisible();
+  await expect(page.getByText(/left$/)).toBeVisible();
+  await page.getByLabel('Speed of the clock').selectOption('600');
+  // Told by the stream of events: the page is not loaded again.
+  await expect(page.getByText(/^took /)).toBeVisible({ timeout: 60_000 });
+  await page.getByLabel('Speed of the clock').selectOption('60');
+
+  await page.getByRole('link', { name: 'See vault' }).click();
+  await expect(page.getByText('serving').first()).toBeVisible();
+  await page
+    .getByLabel(/^Select (?!all)/)
+    .first()
+    .check();
+  await page.getByRole('button', { name: 'Drain' }).click();
+  await expect(page.getByRole('dialog')).toContainText('Drain HSB-VAULT01 of Hollin Seed Bank');
+  await page.getByRole('button', { name: 'Drain for HSB' }).click();
+  await expect(page.getByRole('cell', { name: 'drained' }).first()).toBeVisible({ timeout: 30_000 });
+
+  await page.getByRole('link', { name: 'Costs' }).click();
+  await expect(page.getByRole('cell', { name: 'vault' }).first()).toBeVisible();
+  const [csv] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('link', { name: 'CSV' }).click(),
+  ]);
+  expect(csv.suggestedFilename()).toMatch(/^HSB-charges-\d{4}-\d{2}\.csv$/);
+
+  await page.getByRole('link', { name: 'Overview' }).click();
+  await page.getByRole('link', { name: /vault/ }).first().click();
+  await page.getByRole('link', { name: 'Retire…' }).click();
+  const retire = page.getByRole('button', { name: 'Retire for HSB' });
+  await expect(retire).toBeDisabled();
+  await page.getByLabel('Type HSB to retire').fill('MHP');
+  await expect(page.getByText('this is HSB')).toBeVisible();
+  await expect(retire).toBeDisabled();
+  await page.getByLabel('Type HSB to retire').fill('hsb');
+  await retire.click();
+  await expect(page.getByRole('heading', { name: 'Retire vault' })).toBeVisible();
+  await page.getByLabel('Speed of the clock').selectOption('600');
+  await expect(page.getByText(/^took /)).toBeVisible({ timeout: 60_000 });
+  await page.getByLabel('Speed of the clock').selectOption('60');
+
+  await page.getByRole('link', { name: 'See vault' }).click();
+  await expect(page.getByRole('heading', { name: 'Nothing is left of vault' })).toBeVisible();
+  await expect(page.getByRole('cell', { name: 'gone' }).first()).toBeVisible();
+  await page.getByRole('link', { name: 'Trail' }).first().click();
+  await page.goto(`${address()}/customers/HSB/trail`);
+  await expect(page.getByText('Retire vault').first()).toBeVisible();
+  await page.getByText('begin provision').first().click();
+  await expect(page.locator('details[open]').getByText(/HSB-VAULT01/)).toBeVisible();
+});
+
+test('the slice with the keyboard only', async ({ page }) => {
+  const press = async (...keys: string[]): Promise<void> => {
+    for (const key of keys) await page.keyboard.press(key);
+  };
+  /** Tabs until what has the focus matches. */
+  const tabTo = async (wanted: RegExp): Promise<void> => {
+    for (let i = 0; i < 60; i++) {
+      const text = await page.evaluate(() => {
+        const at = document.activeElement;
+        if (!(at instanceof HTMLElement) || at === document.body || at.tagName === 'MAIN') return '';
+        const label = 'labels' in at ? ((at as HTMLInputElement).labels?.[0]?.textContent ?? '') : '';
+        return `${at.getAttribute('aria-label') ?? ''}|${label}|${at.textContent ?? ''}`;
+      });
+      if (wanted.test(text)) return;
+      await press('Tab');
+    }
+    throw new Error(`the keyboard does not reach ${String(wanted)}`);
+  };
+  await page.goto(`${address()}/sign-in`);
+  await expect(page.getByLabel('Mail address')).toBeFocused();
+  await page.keyboard.type('bram@terntallow.example');
+  await press('Tab');
+  await page.keyboard.type('lantern-on-the-quay');
+  await press('Enter');
+  await expect(page.getByRole('navigation', { name: 'Main' })).toBeVisible();
+  await page.waitForLoadState('networkidle').catch(() => undefined);
+
+  await expect(async () => {
+    await press('Control+k');
+    await expect(page.getByRole('combobox', { name: 'Find' })).toBeFocused({ timeout: 1_000 });
+  }).toPass();
+  await page.keyboard.type('quillf');
+  await expect(page.getByRole('option').first()).toContainText('Quillfeather');
+  await press('Enter');
+  await expect(page).toHaveURL(/customers\/QFB$/);
+
+  await tabTo(/bench.*serving/);
+  await press('Enter');
+  await expect(page).toHaveURL(/environments/);
+  await tabTo(/Select (?!all)/);
+  await press('Space');
+  await tabTo(/\|Drain$/);
+  await press('Enter');
+  await expect(page.getByRole('dialog')).toBeVisible();
+  await tabTo(/\|Drain for QFB$/);
+  await press('Enter');
+  await expect(page.getByRole('dialog')).toBeHidden();
+  await expect(page.getByRole('cell', { name: 'drained' }).first()).toBeVisible({ timeout: 30_000 });
+
+  await press('g', 't');
+  await expect(page).toHaveURL(/\/trail$/);
+  await expect(page.getByText('begin drain').first()).toBeVisible();
+});
+
+test('a run that stopped is tried again from its page', async ({ page }) => {
+  await signIn(page);
+  await page.getByRole('link', { name: /Provision field: stopped/ }).click();
+  await page.getByRole('button', { name: 'Try 1 step again' }).click();
+  await page.getByLabel('Speed of the clock').selectOption('600');
+  await expect(page.getByText(/^took /)).toBeVisible({ timeout: 60_000 });
+  await page.getByLabel('Speed of the clock').selectOption('60');
+  const { runs } = await api<{ runs: { state: string }[] }>('/watch');
+  expect(runs.filter((run) => run.state === 'stopped')).toEqual([]);
+});
+
+test('imports people, and keeps the good rows only when told to', async ({ page }) => {
+  await signIn(page);
+  await page.goto(`${address()}/customers/WAP/people`);
+  await page.getByLabel(/Choose a CSV file/).setInputFiles({
+    name: 'people.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from('account,given,family,mail\nzoe.new,Zoe,New,zoe@wap.example\nbad,,,\n'),
+  });
+  await expect(page.getByText('1 row is bad; nothing is kept yet')).toBeVisible();
+  await expect(page.getByText('line 3')).toBeVisible();
+  await page.getByRole('button', { name: 'Keep the 1 good rows for WAP' }).click();
+  await expect(page.getByText('1 added, 0 changed, 1 left out')).toBeVisible();
+  await page.getByLabel('Filter people').fill('zoe');
+  await expect(page.getByRole('cell', { name: 'zoe.new' })).toBeVisible();
+});
+
+test('whoever reaches two customers sees two', async ({ page }) => {
+  await signIn(page, 'jonah');
+  await expect(page.getByRole('link', { name: /Saltmirren/ })).toBeVisible();
+  await expect(page.getByText('Marram Harbour Pilots')).toHaveCount(0);
+  const response = await page.request.get(`${address()}/customers/MHP`);
+  expect(response.status()).toBe(404);
+});
+
+test('a wrong password is said beside the form, and what was typed stays', async ({ page }) => {
+  await page.goto(`${address()}/sign-in`);
+  await page.getByLabel('Mail address').fill('petra@terntallow.example');
+  await page.getByLabel('Password').fill('wrong');
+  await page.getByRole('button', { name: 'Sign in' }).click();
+  await expect(page.getByRole('alert')).toHaveText('Mail address or password is wrong.');
+  await expect(page.getByLabel('Mail address')).toHaveValue('petra@terntallow.example');
+});
