@@ -16,7 +16,7 @@ await build({
     mail: 'src/standins/mail/main.ts',
     migrate: 'src/server/db/main.ts',
     demo: 'src/demo/main.ts',
-    fleet: 'src/demo/fleet-main.ts',
+    bench: 'bench/main.ts',
   },
   outdir: 'dist/node',
   outExtension: { '.js': '.mjs' },

@@ -9,9 +9,10 @@ import type { Attention } from './read';
 
 /** Arcs that a small ring can still show. */
 const MOST_ARCS = 24;
-const AT_ONCE = 10;
+/** Customers at a time: as many as there are connections to spare. */
+const AT_ONCE = 4;
 /** A tally that nothing has touched is taken again after so long: money goes on by itself. */
-const FRESH_MS = 20_000;
+const FRESH_MS = 30_000;
 
 /** Takes anew the tallies that are stale, the oldest first, and those that have not been looked at for a while. */
 export async function takeTallies(app: App): Promise<number> {
@@ -31,7 +32,7 @@ export async function takeTallies(app: App): Promise<number> {
     app.db,
     due.map((one) => one.id),
   );
-  for (const customer of due) await take(app, customer, hosts.get(customer.id) ?? []);
+  await Promise.all(due.map((customer) => take(app, customer, hosts.get(customer.id) ?? [])));
   return due.length;
 }
 

@@ -1,0 +1,32 @@
+import { FLEET, makeFleet } from '../src/demo/fleet';
+import { seedGround } from '../src/demo/seed';
+import { newId } from '../src/server/db';
+import { openApp, type App } from '../src/server/app';
+import { makeToken } from '../src/server/access';
+import { migrate, settingsFromEnvironment } from '../src/server/db';
+
+/** Laager's database with the fleet in it. Prints the token of an operator who reaches all of it. */
+export async function openBench(): Promise<App> {
+  await migrate(settingsFromEnvironment());
+  const app = await openApp('bench');
+  const now = app.clock.now();
+  await seedGround(
+    app,
+    { url: process.env.LAAGER_SIMULATION_URL ?? '', secret: process.env.PROVIDER_SECRET ?? '' },
+    now,
+    now,
+  );
+  const began = performance.now();
+  console.log(
+    `Making the fleet: ${FLEET.customers} customers, ${FLEET.hosts} hosts, ${FLEET.hosts * FLEET.intervalsAHost} intervals`,
+  );
+  await makeFleet(app, FLEET, (line) => console.log(line));
+  console.log(`  made in ${Math.round((performance.now() - began) / 1000)} s`);
+  const id = newId();
+  await app.db.write(
+    "INSERT INTO operator (id, name, mail, role, reach, password_hash) VALUES (?, 'Bench', 'bench@terntallow.example', 'lead', 'every', '')",
+    [id],
+  );
+  console.log(`TOKEN ${await makeToken(app.db, id, 'bench', 1, app.clock.wall())}`);
+  return app;
+}
