@@ -1,3 +1,4 @@
+import { createHash, randomBytes } from 'node:crypto';
 import { FLEET, makeFleet } from '../src/demo/fleet';
 import { seedGround } from '../src/demo/seed';
 import { newId } from '../src/server/db';
@@ -28,5 +29,12 @@ export async function openBench(): Promise<App> {
     [id],
   );
   console.log(`TOKEN ${await makeToken(app.db, id, 'bench', 1, app.clock.wall())}`);
+  const cookie = randomBytes(24).toString('base64url');
+  const wall = app.clock.wall();
+  await app.db.write(
+    'INSERT INTO web_session (token_hash, operator_id, created_at, expires_at) VALUES (?, ?, ?, ?)',
+    [createHash('sha256').update(cookie).digest('hex'), id, wall, wall + 3_600_000],
+  );
+  console.log(`COOKIE ${cookie}`);
   return app;
 }

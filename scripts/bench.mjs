@@ -41,10 +41,12 @@ await command(async (household, end) => {
   const provider = household.start('provider', 'node', ['dist/node/provider.mjs'], { env });
   await untilAnswers(`http://127.0.0.1:${providerPort}/health`, provider);
   let token;
+  let cookie;
   const out = {
     write: (chunk) => {
       for (const line of String(chunk).split('\n')) {
         if (line.startsWith('TOKEN ')) token = line.slice(6).trim();
+        else if (line.startsWith('COOKIE ')) cookie = line.slice(7).trim();
         else if (line !== '') say(line);
       }
     },
@@ -73,7 +75,17 @@ await command(async (household, end) => {
       `a bare SELECT 1 endpoint ${reference.latency.p97_5} ms; ratio ${(own / select).toFixed(1)}`,
   );
 
-  await autocannon({ ...load, url: `${address}/api/v1/watch`, duration: 5 });
+  const page = await autocannon({
+    connections: 1,
+    duration: 8,
+    headers: { cookie: `laager_session=${cookie}` },
+    url: `${address}/`,
+  });
+  if (page.non2xx > 0)
+    throw new Refusal(`The Watch page answered ${page.non2xx} times with something else than 2xx.`);
+  say(
+    `the whole Watch page, rendered: ${page.latency.p97_5} ms at the 97.5th percentile, ${Math.round(page.throughput.average / page.requests.average / 1000)} kB`,
+  );
   for (const member of [web, worker]) {
     const megabytes = residentMb(member.child.pid);
     say(

@@ -67,6 +67,20 @@ function parsed(text: string): Record<string, unknown> {
 
 export const get = <Answer>(path: string): Promise<Answer> => call<Answer>('GET', path);
 
+const PAGE = 1000;
+
+/** A whole list, page after page. @param path of a list, without a query */
+export async function getAll<Entry>(path: string): Promise<Entry[]> {
+  const all: Entry[] = [];
+  for (let after: string | null = ''; after !== null;) {
+    const from: string = after === '' ? '' : `&after=${encodeURIComponent(after)}`;
+    const page: { entries: Entry[]; next: string | null } = await get(`${path}?limit=${PAGE}${from}`);
+    all.push(...page.entries);
+    after = page.next;
+  }
+  return all;
+}
+
 /** What went wrong, to be shown. */
 export const whyOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));
 

@@ -1,6 +1,10 @@
 import type { App } from '../server/app';
 import { advance, DUTIES, hold, letGo } from '../server/worker';
 
+const HANDS = 5;
+/** Time is let pass in such pieces, so that what ends close together is seen together. */
+const LOOK_MS = 15_000;
+
 /** A clock that is moved by hand; the simulated provider's clock follows it. */
 export interface MovedClock {
   at: number;
@@ -26,14 +30,17 @@ export class Living {
   /** Does steps and lets the provider's time pass until no run is at work, then reads what has changed. */
   async untilQuiet(): Promise<void> {
     for (;;) {
-      const moved = await Promise.all(Array.from({ length: 6 }, () => advance(this.app)));
-      if (moved.some((one) => one)) continue;
+      if (await advance(this.app)) {
+        await Promise.all(Array.from({ length: HANDS }, () => advance(this.app)));
+        continue;
+      }
       const running = await this.app.db.row<{ runs: number }>(
         "SELECT COUNT(*) AS runs FROM run WHERE state IN ('running','stopping')",
       );
       if ((running?.runs ?? 0) === 0) break;
       const next = (await this.control('GET', '/control/next')) as { ready_at: number | null };
-      await this.moveTo(Math.max(this.clock.at + 500, next.ready_at ?? 0));
+      const due = Math.max(this.clock.at + 500, next.ready_at ?? 0);
+      await this.moveTo(Math.ceil(due / LOOK_MS) * LOOK_MS);
     }
     await this.duty('feed');
   }

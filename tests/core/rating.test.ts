@@ -141,7 +141,6 @@ describe('rating', () => {
   const month = monthNamed('2026-11', 'UTC');
   if (!month) throw new Error('November is a month');
   const usage = (over: Partial<Usage>): Usage => ({
-    environment: 'e',
     pool: 'p',
     meter: 'host',
     size: 's',

@@ -1,3 +1,5 @@
+import { execFile } from 'node:child_process';
+import { promisify } from 'node:util';
 import { address, api, expect, signIn, test } from './laager';
 
 test('one life by hand: provision, watch the run, drain, see the costs, retire, see the proof', async ({
@@ -180,4 +182,17 @@ test('a wrong password is said beside the form, and what was typed stays', async
   await page.getByRole('button', { name: 'Sign in' }).click();
   await expect(page.getByRole('alert')).toHaveText('Mail address or password is wrong.');
   await expect(page.getByLabel('Mail address')).toHaveValue('petra@terntallow.example');
+});
+
+test('the same slice through the API alone, by the script of the documents', async () => {
+  const script = promisify(execFile)('sh', ['docs/slice.sh', address(), process.env.LAAGER_E2E_TOKEN ?? ''], {
+    timeout: 80_000,
+  });
+  await api('/clock', 'PUT', { speed: 600 });
+  const { stdout } = await script;
+  await api('/clock', 'PUT', { speed: 60 });
+  expect(stdout).toMatch(/^proposed: HSB-SCRIPT/);
+  expect(stdout).toMatch(/provisioned: HSB-SCRIPT\S+ serving/);
+  expect(stdout).toMatch(/proof: clean true/);
+  expect(stdout).toMatch(/trail: end run, begin retire, end run, begin provision/);
 });

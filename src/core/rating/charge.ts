@@ -4,7 +4,6 @@ import { rateFor, secondsPerUnit, unitOf, type Meter, type Rate } from './rates'
 
 /** A quantity used: `amount` is quantity × whole seconds (GiB-seconds for a disk), within one stretch of even rates. */
 export interface Usage {
-  readonly environment: string;
   readonly pool: string;
   readonly meter: Meter;
   readonly size: string | null;
@@ -13,7 +12,6 @@ export interface Usage {
 }
 
 export interface ChargeLine {
-  readonly environment: string;
   readonly pool: string;
   readonly meter: Meter;
   readonly size: string | null;
@@ -50,7 +48,6 @@ export function charge(
     }
     const per = secondsPerUnit(rate.unit, month);
     lines.push({
-      environment: used.environment,
       pool: used.pool,
       meter: used.meter,
       size: used.size,

@@ -80,7 +80,7 @@ export async function monthCosts(
     unpriced: charges.unpriced.length,
     days: days.month.map((day) => ({ date: day.date, cost: day.cost, whole: day.to <= now })),
     lines: charges.lines.map((line) => ({
-      environment: names.get(line.pool)?.environment ?? line.environment,
+      environment: names.get(line.pool)?.environment ?? '',
       pool: names.get(line.pool)?.pool ?? line.pool,
       meter: line.meter,
       size: line.size,

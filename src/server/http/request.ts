@@ -15,11 +15,8 @@ export const bearerOf = (request: Request): string | undefined =>
 export const isSecure = (request: Request): boolean =>
   new URL(request.url).protocol === 'https:' || request.headers.get('x-forwarded-proto') === 'https';
 
-/** The address that a sign-in is counted against; the gate in front of us, where there is one, says whose it is. */
-export const fromOf = (request: Request): string =>
-  request.headers.get('x-laager-peer') ??
-  request.headers.get('x-forwarded-for')?.split(',').at(-1)?.trim() ??
-  'unknown';
+/** The address that a sign-in is counted against, as the endpoint noted it. */
+export const fromOf = (request: Request): string => request.headers.get('x-laager-peer') ?? 'unknown';
 
 /** Whether a request that changes something comes from our own pages. A browser says so; what says nothing is not one of ours. */
 export function isSameOrigin(request: Request): boolean {

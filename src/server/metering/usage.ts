@@ -10,7 +10,6 @@ export interface UsageQuestion {
 }
 
 interface Summed {
-  readonly environment: string;
   readonly pool: string;
   readonly ref: string;
   readonly meter: Meter;
@@ -35,13 +34,12 @@ export async function usageBy(
   const values: Value[] = question.stretches.flatMap((stretch, index) => [index, stretch.from, stretch.to]);
   const narrow = question.environmentId === undefined ? '' : 'AND i.environment_id = ?';
   const rows = await connection.rows<Summed>(
-    `SELECT i.environment_id AS environment, ${key} AS pool, i.meter, i.size, x.n AS stretch,
+    `SELECT ${key} AS pool, i.meter, i.size, x.n AS stretch,
        SUM(i.quantity * ((LEAST(IFNULL(i.to_at, x.till), x.till) - GREATEST(i.from_at, x.since)) DIV 1000)) AS amount
      FROM meter_interval i JOIN (${stretchTable(question.stretches.length)}) x
        ON i.from_at < x.till AND (i.to_at IS NULL OR i.to_at > x.since)
      WHERE i.customer_id = ? AND (i.meter <> 'host' OR i.state = 'on') ${narrow}
-     GROUP BY i.environment_id, ${key}, i.meter, i.size, x.n
-     ORDER BY i.environment_id, ${key}, i.meter, i.size, x.n`,
+     GROUP BY ${key}, i.meter, i.size, x.n ORDER BY ${key}, i.meter, i.size, x.n`,
     [...values, scope.customer.id, ...(question.environmentId === undefined ? [] : [question.environmentId])],
   );
   return rows.flatMap((row) => {
@@ -49,7 +47,6 @@ export async function usageBy(
     return stretch
       ? [
           {
-            environment: row.environment,
             pool: row.pool,
             meter: row.meter,
             size: row.size,

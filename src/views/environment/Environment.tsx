@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { Power, PowerOff, Undo2, UserX } from 'lucide-react';
 import type { PowerChange } from '../../core/proposal';
-import { get } from '../../client/api';
+import { get, getAll } from '../../client/api';
 import { useLive } from '../../client/live';
 import { Button, ButtonLink } from '../../ui/Button';
 import { Chip } from '../../ui/Chip';
@@ -25,9 +25,9 @@ interface Props {
 async function read(path: string): Promise<EnvironmentData> {
   const [environment, hosts] = await Promise.all([
     get<EnvironmentFacts>(path),
-    get<{ entries: HostFacts[] }>(`${path}/hosts?limit=1000`),
+    getAll<HostFacts>(`${path}/hosts`),
   ]);
-  return { environment, hosts: hosts.entries };
+  return { environment, hosts };
 }
 
 const CHANGES: readonly {

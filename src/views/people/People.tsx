@@ -1,5 +1,5 @@
 import { Download } from 'lucide-react';
-import { get } from '../../client/api';
+import { getAll } from '../../client/api';
 import { useLive } from '../../client/live';
 import { ButtonLink } from '../../ui/Button';
 import { Empty, Panel } from '../../ui/Panel';
@@ -27,21 +27,6 @@ const COLUMNS: readonly Column<PersonRow>[] = [
   { id: 'mail', title: 'Mail', value: (row) => row.mail },
 ];
 
-const PAGE = 1000;
-
-async function readAll(code: string): Promise<PersonRow[]> {
-  const all: PersonRow[] = [];
-  for (let after: string | null = ''; after !== null;) {
-    const from: string = after === '' ? '' : `&after=${encodeURIComponent(after)}`;
-    const page: { entries: PersonRow[]; next: string | null } = await get(
-      `/customers/${code}/people?limit=${PAGE}${from}`,
-    );
-    all.push(...page.entries);
-    after = page.next;
-  }
-  return all;
-}
-
 interface Props {
   readonly code: string;
   readonly initial: readonly PersonRow[];
@@ -52,7 +37,7 @@ interface Props {
 export function People({ code, initial, mayChange, find }: Props) {
   const { value, again } = useLive<readonly PersonRow[]>(
     initial,
-    () => readAll(code),
+    () => getAll<PersonRow>(`/customers/${code}/people`),
     `/customers/${code}/events`,
     (change) => change.topic === 'people',
   );

@@ -23,11 +23,14 @@ interface Props {
   readonly marks: Readonly<Record<string, MarkLook>>;
 }
 
+/** More than this are not read at once: the line above the table says so. */
+const MOST = 1000;
+
 /** Who is signed in where? */
 export function Serve({ initial, marks }: Props) {
   const { value } = useLive<readonly SessionShort[]>(
     initial,
-    async () => (await get<{ entries: SessionShort[] }>('/sessions?limit=1000')).entries,
+    async () => (await get<{ entries: SessionShort[] }>(`/sessions?limit=${MOST}`)).entries,
     '/events',
     (change) => change.topic === 'environment',
   );
@@ -79,7 +82,12 @@ export function Serve({ initial, marks }: Props) {
     },
   ];
   return (
-    <Panel title={`${value.length} sessions, ${idle} of them idle`} flush>
+    <Panel
+      title={
+        value.length < MOST ? `${value.length} sessions, ${idle} of them idle` : `The first ${MOST} sessions`
+      }
+      flush
+    >
       <Table
         rows={value}
         columns={columns}

@@ -23,7 +23,7 @@ export class Engine {
   private readonly folder = mkdtempSync(join(tmpdir(), 'laager-engine-'));
   private readonly ports = new Map<string, number>();
   private env: Record<string, string> = {};
-  app!: App;
+  private opened: App | undefined;
   private workers = 0;
 
   async open(): Promise<void> {
@@ -47,7 +47,7 @@ export class Engine {
     for (const name of ['provider', 'directory', 'mail']) await this.startStandin(name);
     await migrate(this.settings());
     await this.control('PUT', '/control/clock', { at: START, speed: SPEED });
-    this.app = await openAppOn(this.settings(), 'test', {
+    this.opened = await openAppOn(this.settings(), 'test', {
       secretKey: SECRET_KEY,
       directoryUrl: this.url('directory'),
       directoryKey: DIRECTORY_KEY,
@@ -62,9 +62,14 @@ export class Engine {
   }
 
   async close(): Promise<void> {
-    await closeApp(this.app);
+    if (this.opened) await closeApp(this.opened);
     await this.household.stopAll();
     rmSync(this.folder, { recursive: true, force: true });
+  }
+
+  get app(): App {
+    if (!this.opened) throw new Error('the engine is not open');
+    return this.opened;
   }
 
   private port(name: string): number {

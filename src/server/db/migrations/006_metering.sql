@@ -7,7 +7,7 @@ CREATE TABLE meter_interval (
   ref CHAR(12) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
   meter ENUM('host','disk','share','licence') NOT NULL,
   state ENUM('on','off') NOT NULL,
-  size VARCHAR(16) NULL,
+  size VARCHAR(16) CHARACTER SET ascii COLLATE ascii_bin NULL,
   quantity INT NOT NULL,
   from_at BIGINT NOT NULL,
   to_at BIGINT NULL,
