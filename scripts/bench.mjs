@@ -163,7 +163,8 @@ function scriptsOfPages() {
       const text = readFileSync(join(folder, name), 'utf8');
       return [
         name,
-        [...text.matchAll(/["'`]\.?\/?(?:_astro\/)?([\w.-]+\.js)["'`]/g)]
+        // Static imports only: what is fetched later, when it is first needed, is not sent with the page.
+        [...text.matchAll(/(?:from|import)\s*["']\.\/([\w.-]+\.js)["']/g)]
           .map(([, file]) => file)
           .filter((file) => size.has(file)),
       ];

@@ -36,3 +36,8 @@ export function untilAnswers(
   member: Member,
   options?: { patienceMs?: number; good?: (status: number) => boolean },
 ): Promise<void>;
+
+export class Refusal extends Error {}
+export function checkNode(version?: string): void;
+export function checkDisk(folder?: string, leastMb?: number): void;
+export function needPrograms(programs: Readonly<Record<string, string>>, root?: boolean): void;

@@ -11,10 +11,10 @@ export const HOME = '.laager';
 /** Ends the command with one clear line. */
 export class Refusal extends Error {}
 
-export function checkNode() {
-  const [major = 0, minor = 0] = process.versions.node.split('.').map(Number);
+export function checkNode(version = process.versions.node) {
+  const [major = 0, minor = 0] = version.split('.').map(Number);
   if (major < 20 || (major === 20 && minor < 19))
-    throw new Refusal(`Node ${process.versions.node} is too old: install Node 20.19 or newer.`);
+    throw new Refusal(`Node ${version} is too old: install Node 20.19 or newer.`);
 }
 
 export function checkDisk(folder = '.', leastMb = 600) {
@@ -27,13 +27,13 @@ const isRoot = () => process.getuid?.() === 0;
 const has = (program) => spawnSync('sh', ['-c', `command -v ${program}`]).status === 0;
 
 /** Installs Debian packages for programs that are missing; without root it says which command to run. */
-export function needPrograms(programs) {
+export function needPrograms(programs, root = isRoot()) {
   const packages = Object.entries(programs)
     .filter(([program]) => !has(program))
     .map(([, name]) => name);
   if (packages.length === 0) return;
   const command = `apt-get install -y ${packages.join(' ')}`;
-  if (!isRoot()) throw new Refusal(`Missing: ${packages.join(', ')}. Run: sudo ${command}`);
+  if (!root) throw new Refusal(`Missing: ${packages.join(', ')}. Run: sudo ${command}`);
   if (!has('apt-get'))
     throw new Refusal(`Missing: ${packages.join(', ')}. Install them with your system's packages.`);
   say(`Installing ${packages.join(', ')} …`);

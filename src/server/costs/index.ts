@@ -9,6 +9,8 @@ import { ratesOf } from '../ground';
 import { openRefs, usageBy } from '../metering';
 import { notFound, Problem } from '../problem';
 
+export type { DayCost };
+
 export interface CostLine {
   readonly environment: string;
   readonly pool: string;
@@ -111,20 +113,25 @@ export async function monthsOf(app: App, scope: CustomerScope): Promise<string[]
   return months;
 }
 
-/** The total so far and the forecast of the present month; for the tally. */
+/**
+ * The total so far and the forecast of the present month; for the tally.
+ * @param known the whole days before, as an earlier call returned them; undefined: they are reckoned
+ */
 export async function monthInShort(
   connection: Connection,
   scope: CustomerScope,
   now: Instant,
-): Promise<{ soFar: Money; forecast: Money; unpriced: number }> {
+  known: readonly DayCost[] | undefined,
+): Promise<{ soFar: Money; forecast: Money; unpriced: number; past: readonly DayCost[] }> {
   const terms = await termsOf(connection, scope);
   const month = monthOf(now, terms.zone);
   const charges = await chargesOf(connection, scope, month, terms, now);
-  const days = await dayCosts(connection, scope, terms, month, now);
+  const past = known ?? (await dayCosts(connection, scope, terms, month, now)).past;
   return {
     soFar: charges.total,
-    forecast: forecastMonth(charges.total, days.past, month, now),
+    forecast: forecastMonth(charges.total, past, month, now),
     unpriced: charges.unpriced.length,
+    past,
   };
 }
 

@@ -1,9 +1,10 @@
+import { HOUR } from '../../core/calendar';
 import { arcsOf } from '../../core/standing';
 import { systemScope } from '../access';
 import type { App } from '../app';
 import { transaction } from '../db';
 import { hostsOfCustomers, type HostRow } from '../environments/read';
-import { monthInShort } from '../costs';
+import { monthInShort, type DayCost } from '../costs';
 import { tell } from '../live';
 import type { Attention } from './read';
 
@@ -36,12 +37,29 @@ export async function takeTallies(app: App): Promise<number> {
   return due.length;
 }
 
+interface PastDays {
+  readonly at: number;
+  readonly days: readonly DayCost[];
+}
+
+/** Whole days that are over do not change: what they cost is reckoned again only after so long, by the clock. */
+const PAST_FRESH_MS = 6 * HOUR;
+const pastDays = new Map<string, PastDays>();
+
+function knownPast(customerId: string, now: number): readonly DayCost[] | undefined {
+  const known = pastDays.get(customerId);
+  return known && Math.abs(now - known.at) < PAST_FRESH_MS ? known.days : undefined;
+}
+
 async function take(
   app: App,
   customer: { id: string; code: string },
   hosts: readonly HostRow[],
 ): Promise<void> {
-  const money = await monthInShort(app.db, systemScope(customer), app.clock.now());
+  const now = app.clock.now();
+  const known = knownPast(customer.id, now);
+  const money = await monthInShort(app.db, systemScope(customer), now, known);
+  if (!known) pastDays.set(customer.id, { at: now, days: money.past });
   const attention = [...hostAttention(hosts), ...(money.unpriced > 0 ? [unpriced(money.unpriced)] : [])];
   const open = hosts.filter((host) => host.standing === 'serving');
   await transaction(app.db, async (connection) => {

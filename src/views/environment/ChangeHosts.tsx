@@ -21,7 +21,16 @@ interface Props {
 }
 
 /** Confirms a change of hosts: says whose they are and who is on them. */
-export function ChangeHosts({ customer, environment, change, verb, hosts, mark, onClose, onDone }: Props) {
+export default function ChangeHosts({
+  customer,
+  environment,
+  change,
+  verb,
+  hosts,
+  mark,
+  onClose,
+  onDone,
+}: Props) {
   const [reason, setReason] = useState('');
   const [problem, setProblem] = useState<string>();
   const [busy, setBusy] = useState(false);

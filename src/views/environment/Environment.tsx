@@ -1,4 +1,4 @@
-import { useState } from 'react';
+import { lazy, Suspense, useState } from 'react';
 import { Power, PowerOff, Undo2, UserX } from 'lucide-react';
 import type { PowerChange } from '../../core/proposal';
 import { get, getAll } from '../../client/api';
@@ -12,9 +12,11 @@ import { Table, type Column } from '../../ui/Table';
 import { ENVIRONMENT_TONE } from '../customer/Customer';
 import { Legend } from '../standing/Legend';
 import { ringSays, STANDING } from '../standing/words';
-import { ChangeHosts } from './ChangeHosts';
 import styles from './Environment.module.css';
 import type { EnvironmentData, EnvironmentFacts, HostFacts } from './facts';
+
+/** Fetched when it is first opened. */
+const ChangeHosts = lazy(() => import('./ChangeHosts'));
 
 interface Props {
   readonly customer: { readonly code: string; readonly name: string; readonly mark: MarkLook };
@@ -122,20 +124,22 @@ export function Environment({ customer, initial, mayChange }: Props) {
         />
       </Panel>
       {changing && (
-        <ChangeHosts
-          customer={customer}
-          environment={environment}
-          change={changing.change}
-          verb={CHANGES.find((one) => one.change === changing.change)?.verb ?? ''}
-          hosts={changing.hosts}
-          mark={<Mark mark={customer.mark} size={34} />}
-          onClose={() => setChanging(undefined)}
-          onDone={() => {
-            changing.clear();
-            setChanging(undefined);
-            again();
-          }}
-        />
+        <Suspense>
+          <ChangeHosts
+            customer={customer}
+            environment={environment}
+            change={changing.change}
+            verb={CHANGES.find((one) => one.change === changing.change)?.verb ?? ''}
+            hosts={changing.hosts}
+            mark={<Mark mark={customer.mark} size={34} />}
+            onClose={() => setChanging(undefined)}
+            onDone={() => {
+              changing.clear();
+              setChanging(undefined);
+              again();
+            }}
+          />
+        </Suspense>
       )}
     </div>
   );

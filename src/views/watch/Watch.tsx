@@ -41,7 +41,7 @@ export interface WatchData {
 const CONCERNS = ['tally', 'run', 'ground'];
 
 /** Is everything all right, and where not? */
-export function Watch({ initial }: { readonly initial: WatchData }) {
+export function Watch({ initial, count: total }: { readonly initial: WatchData; readonly count: number }) {
   const { value, lost } = useLive(initial, '/watch', '/events', (change) => CONCERNS.includes(change.topic));
   const { customers } = value;
   const looks = attentionOf(value);
@@ -49,7 +49,11 @@ export function Watch({ initial }: { readonly initial: WatchData }) {
   return (
     <div className={styles.page}>
       <h1 className="sr">Watch</h1>
-      <Summary customers={customers} lost={lost} />
+      {customers.length < total && customers === initial.customers ? (
+        <p>Counting {total} customers …</p>
+      ) : (
+        <Summary customers={customers} lost={lost} />
+      )}
       <div className={styles.columns}>
         <section aria-label="Customers">
           {customers.length === 0 ? (
