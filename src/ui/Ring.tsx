@@ -106,7 +106,7 @@ function Arc({ arc, from, to, width }: PlacedArc & { readonly width: number }) {
       return (
         <g className={look}>
           <path d={stroke(middle, from, to)} strokeWidth={1.5} className={styles.gone} />
-          <circle cx={x} cy={y} r={width * 0.24} />
+          <circle cx={x} cy={y} r={width > 16 ? 11 : width * 0.24} />
         </g>
       );
     }

@@ -1,6 +1,7 @@
 import { useState } from 'react';
+import type { Money } from '../../core/money';
 import { get, whyOf } from '../../client/api';
-import { writeExactly, writeWhen } from '../../client/format';
+import { writeExactly, writeMoney, writeWhen } from '../../client/format';
 import { Button } from '../../ui/Button';
 import { Empty, Panel } from '../../ui/Panel';
 import styles from './Trail.module.css';
@@ -134,6 +135,7 @@ function State({ name, value }: { readonly name: string; readonly value: unknown
 }
 
 function written(value: unknown): string {
+  if (isMoney(value)) return writeMoney(value);
   if (Array.isArray(value)) return value.map(written).join(', ');
   if (typeof value === 'object' && value !== null)
     return Object.entries(value)
@@ -141,3 +143,11 @@ function written(value: unknown): string {
       .join(', ');
   return String(value);
 }
+
+const isMoney = (value: unknown): value is Money =>
+  typeof value === 'object' &&
+  value !== null &&
+  'minor' in value &&
+  'currency' in value &&
+  typeof value.minor === 'number' &&
+  typeof value.currency === 'string';

@@ -1,0 +1,186 @@
+import { createElement } from 'react';
+import { renderToStaticMarkup } from 'react-dom/server';
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import {
+  count,
+  writeClock,
+  writeDay,
+  writeExactly,
+  writeMoney,
+  writeMonth,
+  writeRoundMoney,
+  writeSpan,
+  writeWhen,
+} from '../../src/client/format';
+import { Mark } from '../../src/ui/Mark';
+import { markSvg } from '../../src/ui/mark-shapes';
+import { Progress } from '../../src/ui/Progress';
+import { Ring, type RingArc, type RingLook } from '../../src/ui/Ring';
+import { ringSays, STANDING } from '../../src/views/standing/words';
+import { placesOf } from '../../src/views/run/graph-places';
+import type { StepFacts } from '../../src/views/run/facts';
+
+const LOOKS: readonly RingLook[] = ['serving', 'off', 'draining', 'building', 'missing', 'unwell', 'leaving'];
+
+describe('the ring', () => {
+  const draw = (arcs: readonly RingArc[], size = 64, label = 'a ring'): string =>
+    renderToStaticMarkup(createElement(Ring, { arcs, size, label, children: 7, unit: 'people' }));
+
+  it('is drawn for none, for one and for many, with numbers that are numbers', () => {
+    const arc = fc.record({
+      standing: fc.constantFrom(...LOOKS),
+      hosts: fc.integer({ min: 1, max: 40 }),
+      fill: fc.double({ min: 0, max: 1, noNaN: true }),
+    });
+    fc.assert(
+      fc.property(fc.array(arc, { maxLength: 40 }), fc.constantFrom(24, 64, 240), (arcs, size) => {
+        const svg = draw(arcs, size);
+        expect(svg).toContain('<svg');
+        expect(svg).not.toMatch(/NaN|Infinity|undefined/);
+        for (const [, angle] of svg.matchAll(/ [ML]?(-?\d+\.?\d*) /g))
+          expect(Number(angle)).toBeLessThan(200);
+      }),
+    );
+  });
+
+  it('tells each standing by a shape of its own, not by colour alone', () => {
+    const shapes = LOOKS.map((standing) =>
+      draw([
+        { standing, hosts: 1, fill: 0.5 },
+        { standing: 'serving', hosts: 3, fill: 0 },
+      ])
+        .replace(/class="[^"]*"/g, '')
+        .slice(0, 1_200),
+    );
+    expect(new Set(shapes).size).toBe(LOOKS.length);
+  });
+
+  it('says in words what it shows, or nothing where the words stand beside it', () => {
+    expect(draw([], 64, 'no hosts')).toContain('aria-label="no hosts"');
+    expect(draw([], 64, '')).toContain('aria-hidden="true"');
+    expect(draw([], 64, '')).not.toContain('role="img"');
+    const arcs = [
+      { standing: 'serving' as const, hosts: 3, fill: 1 },
+      { standing: 'serving' as const, hosts: 2, fill: 0 },
+      { standing: 'missing' as const, hosts: 1, fill: 0 },
+    ];
+    expect(ringSays(arcs)).toBe('5 serving, 1 missing');
+    expect(ringSays([])).toBe('no hosts');
+    expect(Object.keys(STANDING).sort()).toEqual([...LOOKS].sort());
+  });
+
+  it('shows its number from 48 pixels on', () => {
+    expect(draw([], 24)).not.toContain('>7<');
+    expect(draw([], 64)).toContain('>7<');
+    expect(draw([], 64)).not.toContain('people');
+    expect(draw([], 240)).toContain('people');
+  });
+});
+
+describe('marks', () => {
+  const mark = (n: number) => ({ code: 'SVG', hue: (n * 137) % 360, shape: n % 6, pattern: n % 5 });
+
+  it('differ for the first thirty customers even without their hue', () => {
+    const drawn = Array.from({ length: 30 }, (_, n) =>
+      renderToStaticMarkup(createElement(Mark, { mark: mark(n) }))
+        .replace(/hsl\([^)]*\)/g, '')
+        .replace(/id="[^"]*"|url\([^)]*\)/g, ''),
+    );
+    expect(new Set(drawn).size).toBe(30);
+  });
+
+  it('hold no more than three letters, and nothing that could be markup', () => {
+    expect(markSvg({ ...mark(1), code: 'AB"><script>' })).not.toContain('<script');
+    expect(markSvg({ ...mark(1), code: 'ABCDE' })).toContain('>ABC<');
+  });
+});
+
+describe('progress', () => {
+  it('is told to those who do not see it, also of nothing', () => {
+    const html = renderToStaticMarkup(createElement(Progress, { done: 0, total: 0, label: 'none' }));
+    expect(html).toContain('aria-valuenow="0"');
+    expect(html).not.toContain('NaN');
+  });
+});
+
+describe('what is written', () => {
+  const at = Date.UTC(2026, 10, 24, 9, 40, 12);
+
+  // ISO 4217: minor units of two, none and three decimals.
+  it.each([
+    [123_450, 'EUR', '€1,234.50'],
+    [-5, 'GBP', '-£0.05'],
+    [1_234, 'JPY', '¥1,234'],
+    [0, 'EUR', '€0.00'],
+  ])('%i %s is %s', (minor, currency, text) => expect(writeMoney({ minor, currency })).toBe(text));
+
+  it('rounds only where cents do not matter', () =>
+    expect(writeRoundMoney({ minor: 123_450, currency: 'EUR' })).toBe('€1,235'));
+
+  it('tells times where the customer is', () => {
+    expect(writeWhen(at, 'UTC')).toBe('24 Nov 09:40');
+    expect(writeWhen(at, 'Europe/Oslo')).toBe('24 Nov 10:40');
+    expect(writeClock(at, 'UTC')).toBe('Tue 24 Nov 09:40');
+    expect(writeDay(at, 'UTC')).toBe('24 Nov 2026');
+    expect(writeExactly(at, 'UTC')).toContain('09:40:12');
+    expect(writeMonth('2026-11')).toBe('November 2026');
+  });
+
+  it.each([
+    [0, '0 s'],
+    [-3, '0 s'],
+    [59, '59 s'],
+    [90, '2 min'],
+    [3_600, '1 h'],
+    [7_500, '2 h 5 min'],
+  ])('%i seconds are %s', (seconds, text) => expect(writeSpan(seconds)).toBe(text));
+
+  it('counts one and many', () =>
+    expect([count(1, 'host', 'hosts'), count(2, 'host', 'hosts')]).toEqual(['1 host', '2 hosts']));
+});
+
+describe('the graph of a run', () => {
+  const step = (id: string, subject: string, needs: string[] = []): StepFacts => ({
+    id,
+    kind: 'host',
+    subject,
+    state: 'waiting',
+    needs,
+    expectedSeconds: 1,
+    attempt: 0,
+    says: '',
+    beganAt: null,
+    endedAt: null,
+  });
+
+  it('puts each step right of what it needs, and no two in one place', () => {
+    const steps = fc
+      .array(
+        fc.record({ subject: fc.integer({ min: 0, max: 5 }), needs: fc.array(fc.nat(30), { maxLength: 3 }) }),
+        { maxLength: 30 },
+      )
+      .map((list) =>
+        list.map(({ subject, needs }, i) =>
+          step(
+            `s${i}`,
+            `row ${subject}`,
+            needs.filter((need) => need < i).map((need) => `s${need}`),
+          ),
+        ),
+      );
+    fc.assert(
+      fc.property(steps, (list) => {
+        const { placed, subjects } = placesOf(list);
+        const places = placed.map((one) => `${one.row} ${one.column}`);
+        expect(new Set(places).size).toBe(list.length);
+        expect(subjects.length).toBe(new Set(list.map((one) => one.subject)).size);
+        for (const one of placed)
+          expect(one.column).toBeGreaterThanOrEqual(one.step.needs.length === 0 ? 0 : 1);
+      }),
+    );
+  });
+
+  it('draws nothing of nothing', () =>
+    expect(placesOf([])).toMatchObject({ placed: [], subjects: [], columns: 1 }));
+});
