@@ -1,0 +1,194 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { health } from '../../src/server/http';
+import { writeClock } from '../../src/server/clock';
+import { transaction } from '../../src/server/db';
+import { setCustomerState } from '../../src/server/customers';
+import { takeTallies } from '../../src/server/watch';
+import { makeFleet } from '../../src/demo/fleet';
+import { peopleOf } from '../../src/demo/people';
+import { presence } from '../../src/standins/provider/crowd';
+import { openWorld, provisionFor, START, type World } from './setup/world';
+
+interface Tally {
+  readonly code: string;
+  readonly hosts: number;
+  readonly peopleIn: number;
+  readonly seats: number;
+  readonly seatsFree: number;
+  readonly arcs: readonly { hosts: number; fill: number }[];
+  readonly soFar: { readonly minor: number };
+}
+
+describe('watch', () => {
+  let world: World;
+  beforeAll(async () => {
+    world = await openWorld('watching');
+  });
+  afterAll(() => world.close());
+
+  const tallies = async (who: 'ida' | 'jonah' = 'ida'): Promise<Tally[]> =>
+    (await world.call(who, 'GET', '/watch')).body.customers as Tally[];
+  const tallyOf = async (code: string): Promise<Tally | undefined> =>
+    (await tallies()).find((one) => one.code === code);
+
+  it('shows customers that have nothing as having nothing', async () => {
+    await world.living.duty('tally');
+    const all = await tallies();
+    expect(all).toHaveLength(8);
+    expect(all.every((one) => one.hosts === 0 && one.soFar.minor === 0 && one.arcs.length === 0)).toBe(true);
+  });
+
+  it('shows what the environment pages show', async () => {
+    const made = await provisionFor(world, 'MHP', 'watch', 20, 'KQ');
+    await world.living.moveTo(START + 3_600_000);
+    await world.living.duty('sessions');
+    await world.living.duty('tally');
+    const environment = (await world.call('ida', 'GET', `/customers/MHP/environments/${made.environment}`))
+      .body;
+    const costs = (await world.call('ida', 'GET', '/customers/MHP/costs')).body;
+    const tally = await tallyOf('MHP');
+    expect(tally).toMatchObject({
+      hosts: environment.hosts,
+      peopleIn: environment.peopleIn,
+      seatsFree: environment.seatsOpen,
+    });
+    expect(tally?.soFar).toEqual(costs.total);
+    expect(tally?.arcs.reduce((sum, arc) => sum + arc.hosts, 0)).toBe(environment.hosts);
+  });
+
+  it('counts someone who is in on two desktops once', async () => {
+    await provisionFor(world, 'MHP', 'second', 20, 'KQ');
+    await world.living.moveTo(world.clock.at + 600_000);
+    await world.living.duty('sessions');
+    await world.living.duty('tally');
+    const sessions = (await world.call('ida', 'GET', '/customers/MHP/sessions?limit=500')).body.entries as {
+      account: string;
+    }[];
+    const people = new Set(sessions.map((one) => one.account)).size;
+    expect(sessions.length).toBeGreaterThan(people);
+    expect((await tallyOf('MHP'))?.peopleIn).toBe(people);
+  });
+
+  it('takes a tally again when something has changed, and not before', async () => {
+    await takeTallies(world.app);
+    expect(await takeTallies(world.app)).toBe(0);
+    await world.app.db.write(
+      "UPDATE tally t JOIN customer c ON c.id = t.customer_id SET t.stale = TRUE WHERE c.code = 'SVG'",
+    );
+    expect(await takeTallies(world.app)).toBe(1);
+  });
+
+  it('leaves out a customer that is retired, and has the change of state on the trail', async () => {
+    const scope = await world.inside('APT');
+    for (let i = 0; i < 2; i++)
+      await transaction(world.app.db, (connection) =>
+        setCustomerState(connection, scope, 'retired', world.clock.at),
+      );
+    expect(await tallyOf('APT')).toBeUndefined();
+    const { entries } = (await world.call('ida', 'GET', '/customers/APT/trail')).body;
+    expect((entries as { action: string }[]).filter((one) => one.action === 'change state')).toHaveLength(1);
+    expect(entries[0]).toMatchObject({ before: { state: 'active' }, after: { state: 'retired' } });
+  });
+
+  it('reads as fast as ever with many customers: its queries do not grow with them', async () => {
+    const counted = async (): Promise<number> => {
+      const before = await questions();
+      await world.call('ida', 'GET', '/watch');
+      return (await questions()) - before;
+    };
+    const questions = async (): Promise<number> => {
+      const row = await world.app.db.row<{ Value: string }>("SHOW GLOBAL STATUS LIKE 'Com_stmt_execute'");
+      return Number(row?.Value);
+    };
+    const few = await counted();
+    await makeFleet(world.app, { customers: 40, hosts: 200, intervalsAHost: 4 }, () => undefined);
+    await world.living.duty('tally');
+    expect(await tallies()).toHaveLength(47);
+    expect(await counted()).toBe(few);
+    const fleet = await tallyOf('F001');
+    expect(fleet).toMatchObject({ hosts: 5, peopleIn: 15, seats: 40, seatsFree: 25 });
+  });
+
+  it('pages customers by code, and finds by name or code', async () => {
+    const codes: string[] = [];
+    for (let after = ''; ;) {
+      const { body } = await world.call(
+        'ida',
+        'GET',
+        `/customers?limit=7${after === '' ? '' : `&after=${after}`}`,
+      );
+      codes.push(...(body.entries as { code: string }[]).map((one) => one.code));
+      if (typeof body.next !== 'string') break;
+      after = body.next;
+    }
+    expect(codes).toEqual([...codes].sort());
+    expect(new Set(codes).size).toBe(48);
+    const found = (await world.call('ida', 'GET', '/customers?find=bindery')).body.entries as {
+      code: string;
+    }[];
+    expect(found.map((one) => one.code)).toEqual(['QFB']);
+  });
+
+  it('says of each part whether it works, and names no secret', async () => {
+    const fine = await health(world.app);
+    expect(fine).toMatchObject({
+      works: true,
+      parts: { database: { works: true }, worker: { works: true }, provider: { works: true } },
+    });
+    const late = await health({
+      ...world.app,
+      clock: { ...world.app.clock, wall: () => world.clock.at + 60_000 },
+    });
+    expect(late).toMatchObject({
+      works: false,
+      parts: { worker: { works: false, says: 'has not been seen for a while' } },
+    });
+    await world.app.db.write(
+      "UPDATE provider SET sign_in_works = FALSE, sign_in_says = 'account or secret is wrong'",
+    );
+    const shut = await health(world.app);
+    expect(shut.parts.provider).toEqual({ works: false, says: 'account or secret is wrong' });
+    const { attention } = (await world.call('ida', 'GET', '/watch')).body;
+    expect(attention).toEqual([{ kind: 'provider', says: 'Coast Compute: account or secret is wrong' }]);
+  });
+
+  it('tells the demo’s time in every process from one setting', async () => {
+    await writeClock(world.app.db, { shownAt: START, wallAt: Date.now(), speed: 0 });
+    await world.app.clock.refresh();
+    expect(world.app.clock.setting()).toMatchObject({ shownAt: START, speed: 0 });
+    const set = await world.call('ida', 'PUT', '/clock', { body: { speed: 60, stepMs: 3_600_000 } });
+    expect(set.body).toMatchObject({ demo: true, speed: 60 });
+    expect((await world.call('ida', 'PUT', '/clock', { body: { speed: 7 } })).status).toBe(422);
+    expect((await world.call('ida', 'PUT', '/clock', { body: { speed: 60, stepMs: -1 } })).status).toBe(422);
+    expect((await world.call('petra', 'PUT', '/clock', { body: { speed: 60 } })).status).toBe(403);
+  });
+});
+
+describe('the simulated crowd', () => {
+  const hour = (day: number, hours: number): number => Date.UTC(2026, 10, day, 0) + hours * 3_600_000;
+  const inAt = (code: string, people: number, at: number): number =>
+    peopleOf(code, people).filter((one) => presence(code, one.account, at) !== 'out').length;
+
+  it('has pilots at every hour of every day', () => {
+    for (let day = 16; day < 23; day++)
+      for (let h = 0; h < 24; h += 2) expect(inAt('MHP', 42, hour(day, h))).toBeGreaterThan(2);
+  });
+
+  it('has vets in the morning rather than at night, and surveyors not at weekends', () => {
+    expect(inAt('SVG', 96, hour(18, 9.5))).toBeGreaterThan(55);
+    expect(inAt('SVG', 96, hour(18, 9.5))).toBeGreaterThan(inAt('SVG', 96, hour(18, 16)));
+    expect(inAt('SVG', 96, hour(18, 2))).toBe(0);
+    expect(inAt('FPS', 28, hour(21, 11))).toBe(0);
+  });
+
+  it('answers the same question alike', () => {
+    const [person] = peopleOf('SVG', 1);
+    const account = person?.account ?? '';
+    expect(presence('SVG', account, hour(18, 9))).toBe(presence('SVG', account, hour(18, 9)));
+  });
+
+  it('has accounts that are unique within a customer, also of eight hundred', () => {
+    const accounts = peopleOf('CAO', 800).map((one) => one.account);
+    expect(new Set(accounts).size).toBe(800);
+  });
+});
