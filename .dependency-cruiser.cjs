@@ -44,7 +44,7 @@ module.exports = {
       name: 'provider-through-its-port',
       severity: 'error',
       from: { path: '^src/server/', pathNot: '^src/server/provider/' },
-      to: { path: '^src/server/provider/http' , pathNot: '^src/server/provider/index\\.ts$' },
+      to: { path: '^src/server/provider/http', pathNot: '^src/server/provider/index\\.ts$' },
     },
   ],
   options: {

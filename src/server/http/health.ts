@@ -10,7 +10,7 @@ const LATE_MS = 20_000;
 
 /** Says of each part whether it works: the database, the worker, the provider and the directory. Holds no secret. */
 export async function health(app: App): Promise<Health> {
-  const [database, worker, provider] = await Promise.all([
+  const [database, worker, provider, directory] = await Promise.all([
     part(async () => {
       await app.db.row('SELECT 1');
       return 'answers';
@@ -29,8 +29,12 @@ export async function health(app: App): Promise<Health> {
       if (row.sign_in_works !== 1) throw new Error(row.sign_in_says);
       return row.sign_in_says;
     }),
+    part(async () => {
+      await app.directory.computers('health.example');
+      return 'answers';
+    }),
   ]);
-  const parts = { database, worker, provider };
+  const parts = { database, worker, provider, directory };
   return { works: Object.values(parts).every((one) => one.works), parts };
 }
 

@@ -24,7 +24,7 @@ export function openApi(): Json {
       version: '1',
       description:
         'Hosted desktops for many customers, each kept apart. What the interface does goes through here. Lists are paged: ' +
-        'send `next` back as `after`. Writes take `Idempotency-Key`; runs and environments take `If-Match`.',
+        'send `next` back as `after`. Writes take `Idempotency-Key`; stopping, resuming and retiring take `If-Match`.',
     },
     servers: [{ url: '/api/v1' }],
     security: [{ token: [] }, { session: [] }],
