@@ -193,6 +193,23 @@ describe('rating', () => {
     );
   });
 
+  it('has no stretch in a month that has not begun', () => {
+    expect(cutsAt(month, [rate('1', '2026-01-01')], month.from)).toEqual([]);
+    expect(cutsAt(month, [rate('1', '2026-01-01')], month.from - 86_400_000)).toEqual([]);
+  });
+
+  it('makes one line of what one price holds for, rounded once', () => {
+    const half = (month.from + month.to) / 2;
+    const usages = [
+      usage({ stretch: { from: month.from, to: half }, amount: 1_234_567 }),
+      usage({ stretch: { from: half, to: month.to }, amount: 7_654_321 }),
+    ];
+    const { lines } = charge(usages, [rate('0.0371', '2026-01-01')], month, 'EUR');
+    expect(lines).toHaveLength(1);
+    expect(lines[0]?.stretch).toEqual({ from: month.from, to: month.to });
+    expect(lines[0]?.charge.minor).toBe(Math.round((8_888_888 / 3_600) * 3.71));
+  });
+
   it('names usage without a rate instead of charging nothing in silence', () => {
     const { unpriced, total } = charge([usage({ size: 'unknown' })], [rate('1', '2026-01-01')], month, 'EUR');
     expect(unpriced).toHaveLength(1);
@@ -203,7 +220,7 @@ describe('rating', () => {
     fc.assert(
       fc.property(fc.array(fc.integer({ min: 0, max: 10 ** 10 }), { maxLength: 30 }), (amounts) => {
         const { lines, total } = charge(
-          amounts.map((amount) => usage({ amount })),
+          amounts.map((amount, i) => usage({ amount, pool: `p${i}` })),
           [rate('0.0371', '2026-01-01')],
           month,
           'EUR',

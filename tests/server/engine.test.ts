@@ -3,7 +3,7 @@ import { retire } from '../../src/server/environments';
 import { Engine } from './setup/engine';
 
 /** Real processes, killed at their worst moments: nothing is built twice, nothing is forgotten. */
-describe('the engine', () => {
+describe('the engine', { timeout: 240_000 }, () => {
   const engine = new Engine();
   beforeAll(() => engine.open());
   afterEach(() => engine.calm());

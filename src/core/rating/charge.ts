@@ -30,14 +30,26 @@ export interface Charges {
   readonly unpriced: readonly Usage[];
 }
 
-/** Usage × rates → charges. Each line is rounded once; the total is the sum of the lines. */
+/** Usage of one kind under one rate, which may span several stretches: a line to be. */
+interface Gathered {
+  readonly used: Usage;
+  readonly rate: Rate;
+  amount: number;
+  to: number;
+}
+
+/**
+ * Usage × rates → charges. What one rate holds for is one line, however many stretches it was cut into; each line is
+ * rounded once, and the total is the sum of the lines.
+ * @param usage in order of time within each kind
+ */
 export function charge(
   usage: readonly Usage[],
   rates: readonly Rate[],
   month: Month,
   currency: string,
 ): Charges {
-  const lines: ChargeLine[] = [];
+  const gathered = new Map<string, Gathered>();
   const unpriced: Usage[] = [];
   for (const used of usage) {
     if (used.amount === 0) continue;
@@ -46,18 +58,12 @@ export function charge(
       unpriced.push(used);
       continue;
     }
-    const per = secondsPerUnit(rate.unit, month);
-    lines.push({
-      pool: used.pool,
-      meter: used.meter,
-      size: used.size,
-      stretch: used.stretch,
-      quantity: Math.round((used.amount / per) * 10_000) / 10_000,
-      unit: unitOf(used.meter),
-      price: rate.price,
-      charge: priced(rate.price, used.amount, per, currency),
-    });
+    const key = `${used.pool} ${used.meter} ${used.size ?? ''} ${rates.indexOf(rate)}`;
+    const known = gathered.get(key);
+    if (!known) gathered.set(key, { used, rate, amount: used.amount, to: used.stretch.to });
+    else Object.assign(known, { amount: known.amount + used.amount, to: used.stretch.to });
   }
+  const lines = [...gathered.values()].map((one) => lineOf(one, month, currency));
   return {
     lines,
     total: sum(
@@ -65,5 +71,19 @@ export function charge(
       currency,
     ),
     unpriced,
+  };
+}
+
+function lineOf({ used, rate, amount, to }: Gathered, month: Month, currency: string): ChargeLine {
+  const per = secondsPerUnit(rate.unit, month);
+  return {
+    pool: used.pool,
+    meter: used.meter,
+    size: used.size,
+    stretch: { from: used.stretch.from, to },
+    quantity: Math.round((amount / per) * 10_000) / 10_000,
+    unit: unitOf(used.meter),
+    price: rate.price,
+    charge: priced(rate.price, amount, per, currency),
   };
 }

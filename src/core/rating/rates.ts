@@ -50,6 +50,7 @@ export function rateFor(
 /** The stretches of a month, up to `until`, in each of which every rate stays the same. In order; empty before it. */
 export function cutsAt(month: Month, rates: readonly Rate[], until: Instant): Period[] {
   const end = Math.min(month.to, until);
+  if (end <= month.from) return [];
   const edges = rates
     .flatMap((rate) => (rate.to === null ? [rate.from] : [rate.from, rate.to]))
     .filter((edge) => edge > month.from && edge < end);

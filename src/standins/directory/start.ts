@@ -1,6 +1,6 @@
 import type { Server } from 'node:http';
 import { openStore, type DatabaseAddress, type Store } from '../kit/database';
-import { Refusal, serve, type Handler } from '../kit/server';
+import { FAIR, Refusal, serve, type Handler } from '../kit/server';
 
 const TABLES = [
   `CREATE TABLE IF NOT EXISTS computer (
@@ -12,6 +12,7 @@ export async function startDirectory(
   address: DatabaseAddress,
   port: number,
   key: string,
+  slowMs = 0,
 ): Promise<{ server: Server; store: Store }> {
   const store = await openStore(address, TABLES);
   const guarded =
@@ -49,6 +50,7 @@ export async function startDirectory(
       }),
     },
     port,
+    () => ({ ...FAIR, slowMs }),
   );
   return { server, store };
 }

@@ -1,7 +1,7 @@
 import type { Server } from 'node:http';
 import { openStore, type DatabaseAddress, type Store } from '../kit/database';
 import { text, texts } from '../kit/read';
-import { serve } from '../kit/server';
+import { FAIR, serve } from '../kit/server';
 
 const TABLES = [
   `CREATE TABLE IF NOT EXISTS message (
@@ -12,6 +12,7 @@ const TABLES = [
 export async function startMail(
   address: DatabaseAddress,
   port: number,
+  slowMs = 0,
 ): Promise<{ server: Server; store: Store }> {
   const store = await openStore(address, TABLES);
   const server = await serve(
@@ -32,6 +33,7 @@ export async function startMail(
       }),
     },
     port,
+    () => ({ ...FAIR, slowMs }),
   );
   return { server, store };
 }

@@ -98,7 +98,13 @@ export class Engine {
 
   async startStandin(name: string): Promise<void> {
     const member = this.household.start(name, 'node', [`dist/node/${name}.mjs`], {
-      env: { ...this.env, STANDIN_PORT: String(this.port(name)), STANDIN_DATABASE: `engine_${name}` },
+      env: {
+        ...this.env,
+        STANDIN_PORT: String(this.port(name)),
+        STANDIN_DATABASE: `engine_${name}`,
+        // Calls to the directory and mail take a while, so that their steps can be met at work; the provider has a fault for it.
+        STANDIN_SLOW_MS: '120',
+      },
     });
     this.members.set(name, member);
     await untilAnswers(`${this.url(name)}/health`, member);

@@ -1,0 +1,111 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { insertMany, migrate, newId, openDatabase, transaction, type Database } from '../../src/server/db';
+import { settingsFor } from './setup/world';
+
+describe('the database', () => {
+  let db: Database;
+  beforeAll(async () => {
+    await migrate(settingsFor('plain'));
+    db = openDatabase(settingsFor('plain'));
+    await db.write('CREATE TABLE thing (id INT PRIMARY KEY, n INT NOT NULL)');
+  });
+  afterAll(() => db.close());
+
+  it('is migrated once, however many processes begin at once', async () => {
+    const done = await Promise.all([1, 2, 3].map(() => migrate(settingsFor('together'))));
+    expect(done.filter((names) => names.length > 0)).toHaveLength(1);
+    expect(done.flat()).toEqual([...done.flat()].sort());
+    expect(await migrate(settingsFor('together'))).toEqual([]);
+  });
+
+  it('does a transaction again when it was chosen to end a deadlock', async () => {
+    await insertMany(
+      db,
+      'thing',
+      ['id', 'n'],
+      [
+        [1, 0],
+        [2, 0],
+      ],
+    );
+    let tries = 0;
+    let meet: (() => void) | undefined;
+    const met = new Promise<void>((resolve) => (meet = resolve));
+    let waiting = 0;
+    const addBoth = (first: number, second: number): Promise<void> =>
+      transaction(db, async (connection) => {
+        tries++;
+        await connection.write('UPDATE thing SET n = n + 1 WHERE id = ?', [first]);
+        // Both hold their first row before either asks for the other's.
+        if (++waiting === 2) meet?.();
+        await met;
+        await connection.write('UPDATE thing SET n = n + 1 WHERE id = ?', [second]);
+      });
+    await Promise.all([addBoth(1, 2), addBoth(2, 1)]);
+    expect(tries).toBeGreaterThan(2);
+    expect(await db.rows('SELECT id, n FROM thing ORDER BY id')).toEqual([
+      { id: 1, n: 2 },
+      { id: 2, n: 2 },
+    ]);
+  });
+
+  it('leaves nothing of a transaction that failed', async () => {
+    const failing = transaction(db, async (connection) => {
+      await connection.write('INSERT INTO thing (id, n) VALUES (9, 9)');
+      throw new Error('no');
+    });
+    await expect(failing).rejects.toThrow('no');
+    expect(await db.row('SELECT id FROM thing WHERE id = 9')).toBeUndefined();
+  });
+
+  it('passes over rows that another holds, so that a queue is shared', async () => {
+    await db.write('DELETE FROM thing');
+    await insertMany(
+      db,
+      'thing',
+      ['id', 'n'],
+      [1, 2, 3].map((id) => [id, 0]),
+    );
+    const take = 'SELECT id FROM thing ORDER BY id LIMIT 1 FOR UPDATE SKIP LOCKED';
+    const taken: unknown[] = [];
+    await transaction(db, async (first) => {
+      taken.push(await first.row(take));
+      await transaction(db, async (second) => {
+        taken.push(await second.row(take));
+      });
+    });
+    expect(taken).toEqual([{ id: 1 }, { id: 2 }]);
+  });
+
+  it('inserts thousands of rows, and none', async () => {
+    await db.write('DELETE FROM thing');
+    await insertMany(
+      db,
+      'thing',
+      ['id', 'n'],
+      Array.from({ length: 1_234 }, (_, id) => [id, id * 2]),
+    );
+    await insertMany(db, 'thing', ['id', 'n'], []);
+    expect(await db.row('SELECT COUNT(*) AS n, SUM(n) AS total FROM thing')).toEqual({
+      n: 1_234,
+      total: String(1_233 * 1_234),
+    });
+  });
+
+  it('refuses what does not fit instead of cutting it off', async () => {
+    await expect(
+      db.write('INSERT INTO plan (code, name, most_hosts, most_people, sizes) VALUES (?, ?, 1, 1, ?)', [
+        'x'.repeat(40),
+        'X',
+        '[]',
+      ]),
+    ).rejects.toThrow();
+  });
+
+  it('makes ids that sort by the time of their making', () => {
+    const ids = Array.from({ length: 2_000 }, () => newId());
+    expect(ids).toEqual([...ids].sort());
+    expect(new Set(ids).size).toBe(2_000);
+    expect(ids.every((id) => /^[0-9A-Z]{26}$/.test(id))).toBe(true);
+  });
+});

@@ -1,0 +1,124 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { insertMany, newId } from '../../src/server/db';
+import { makeToken } from '../../src/server/access';
+import { openWorld, provisionFor, type Made, type World } from './setup/world';
+
+/** Lists, search and tokens: none, one, many; in order, without gap or double. */
+describe('lists', () => {
+  let world: World;
+  let made: Made;
+  beforeAll(async () => {
+    world = await openWorld('lists');
+    made = await provisionFor(world, 'SVG', 'office', 10, 'KQ');
+  });
+  afterAll(() => world.close());
+
+  const all = async (path: string, limit: number): Promise<{ id: string }[]> => {
+    const found: { id: string }[] = [];
+    for (let after = ''; ;) {
+      const { body, status } = await world.call(
+        'ida',
+        'GET',
+        `${path}?limit=${limit}${after === '' ? '' : `&after=${after}`}`,
+      );
+      expect(status).toBe(200);
+      found.push(...(body.entries as { id: string }[]));
+      if (typeof body.next !== 'string') return found;
+      after = body.next;
+    }
+  };
+
+  it('are empty where there is nothing', async () => {
+    for (const part of ['environments', 'runs', 'sessions', 'people']) {
+      const { body } = await world.call('ida', 'GET', `/customers/WAP/${part}`);
+      expect([part, body.entries, body.next]).toEqual([part, [], null]);
+    }
+  });
+
+  it('page through the trail, newest first, whatever the page’s size', async () => {
+    const { customer } = await world.inside('SVG');
+    await insertMany(
+      world.app.db,
+      'trail',
+      ['id', 'customer_id', 'at', 'actor', 'action', 'subject', 'reason'],
+      Array.from({ length: 250 }, (_, i) => [
+        newId(),
+        customer.id,
+        world.clock.at + i,
+        'A test',
+        'count',
+        `number ${i}`,
+        '',
+      ]),
+    );
+    const whole = await all('/customers/SVG/trail', 1000);
+    expect(whole.length).toBeGreaterThan(250);
+    expect(await all('/customers/SVG/trail', 33)).toEqual(whole);
+    expect(whole.map((one) => one.id)).toEqual(
+      whole
+        .map((one) => one.id)
+        .sort()
+        .reverse(),
+    );
+    const { body } = await world.call('ida', 'GET', '/customers/SVG/trail?find=number%20249');
+    expect(body.entries).toHaveLength(1);
+  });
+
+  it('page through hosts by name and runs by age', async () => {
+    const path = `/customers/SVG/environments/${made.environment}/hosts`;
+    const hosts = (await world.call('ida', 'GET', path)).body.entries as { id: string; name: string }[];
+    expect(hosts.map((host) => host.name)).toEqual(hosts.map((host) => host.name).sort());
+    expect((await all(path, 2)).map((one) => one.id)).toEqual(hosts.map((host) => host.id));
+    for (let i = 0; i < 7; i++) {
+      await world.call('ida', 'POST', `/customers/SVG/environments/${made.environment}/changes`, {
+        body: { hosts: [hosts[0]?.id], change: i % 2 === 0 ? 'drain' : 'accept' },
+      });
+      await world.living.untilQuiet();
+    }
+    const runs = await all('/customers/SVG/runs', 3);
+    expect(runs).toHaveLength(8);
+    expect(await all('/runs', 1000)).toEqual(runs);
+  });
+
+  it('find customers, environments, hosts by name and address, and people', async () => {
+    const find = async (text: string): Promise<string[]> => {
+      const { body } = await world.call('ida', 'GET', `/search?text=${encodeURIComponent(text)}`);
+      return (body.found as { kind: string; customer: string }[]).map((one) => `${one.kind} ${one.customer}`);
+    };
+    expect(await find('saltm')).toEqual(['customer SVG']);
+    expect(await find('office')).toContain('environment SVG');
+    expect(await find('SVG-OFFICE01')).toEqual(['host SVG']);
+    expect(await find('10.16.0.4')).toContain('host SVG');
+    expect((await find('tamsin')).some((one) => one.startsWith('person'))).toBe(true);
+    expect(await find('   ')).toEqual([]);
+    expect(await find('nothing like it')).toEqual([]);
+  });
+
+  it('links what it finds to where it is shown', async () => {
+    const { body } = await world.call('ida', 'GET', '/search?text=SVG-OFFICE01');
+    expect(body.found).toMatchObject([{ href: `/customers/SVG/environments/${made.environment}` }]);
+  });
+
+  it('are not read with a token that has ended', async () => {
+    const row = await world.app.db.row<{ id: string }>("SELECT id FROM operator WHERE mail LIKE 'ida@%'");
+    const token = await makeToken(world.app.db, row?.id ?? '', 'short', 1, world.clock.at - 2 * 86_400_000);
+    const { status } = await world.call('ida', 'GET', '/customers', {
+      headers: { authorization: `Bearer ${token}` },
+    });
+    expect(status).toBe(401);
+  });
+
+  it('are read with a token that one made for oneself, in one’s own reach', async () => {
+    const { status, body } = await world.call('jonah', 'POST', '/tokens', {
+      body: { name: 'night job', days: 3 },
+    });
+    expect(status).toBe(201);
+    const headers = { authorization: `Bearer ${String(body.token)}` };
+    const { entries } = (await world.call('ida', 'GET', '/customers', { headers })).body;
+    expect((entries as { code: string }[]).map((one) => one.code)).toEqual(['FPS', 'SVG']);
+    const stored = await world.app.db.rows<{ token_hash: string }>(
+      "SELECT token_hash FROM api_token WHERE name = 'night job'",
+    );
+    expect(stored[0]?.token_hash).not.toContain(String(body.token));
+  });
+});
