@@ -201,6 +201,9 @@ describe('environments', () => {
     expect(left).toEqual([]);
     const resumed = await world.call('ida', 'POST', `/customers/SVG/runs/${half.run}/resume`);
     expect(resumed.status).toBe(409);
+    // It stays stopped, and nobody is asked to look at it any more.
+    const watched = (await world.call('ida', 'GET', '/watch')).body.runs as { id: string }[];
+    expect(watched.map((run) => run.id)).not.toContain(half.run);
   });
 
   it('finds again by its tags what was made when nobody could note it', async () => {

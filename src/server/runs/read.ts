@@ -108,11 +108,12 @@ export async function listRuns(
   return rows.map(readRun);
 }
 
-/** Runs that are not done, newest first. */
+/** Runs that are not done, newest first; without those that stay stopped because their environment goes or has gone. */
 export async function runsUnderWay(db: Connection, scope: Scope | CustomerScope): Promise<RunRow[]> {
   const { sql, values } = within(scope);
   const rows = await db.rows<Stored>(
-    `${RUN} WHERE ${sql} AND r.state IN ('running','stopping','stopped') ORDER BY r.id DESC LIMIT 50`,
+    `${RUN} WHERE ${sql} AND r.state IN ('running','stopping','stopped')
+       AND NOT (r.state = 'stopped' AND e.wanted = 'retired' AND r.kind <> 'retire') ORDER BY r.id DESC LIMIT 50`,
     values,
   );
   return rows.map(readRun);
