@@ -1,4 +1,5 @@
 import mysql from 'mysql2/promise';
+import pLimit from 'p-limit';
 import { bind, type Database } from './query';
 
 export interface DatabaseSettings {
@@ -22,11 +23,14 @@ export function settingsFromEnvironment(env: NodeJS.ProcessEnv = process.env): D
   };
 }
 
+/** Connections that the rate limiter may take besides ours. */
+const SPARE = 4;
+
 /** A pool of connections. Nothing is connected until the first query; READ COMMITTED, so that claims lock only their rows. */
 export function openDatabase({ connections, ...server }: DatabaseSettings): Database {
   const pool = mysql.createPool({
     ...server,
-    connectionLimit: connections,
+    connectionLimit: connections + SPARE,
     charset: 'utf8mb4',
     timezone: 'Z',
     jsonStrings: true,
@@ -40,5 +44,6 @@ export function openDatabase({ connections, ...server }: DatabaseSettings): Data
       () => undefined,
     );
   });
-  return { ...bind(pool), pool, close: () => pool.end() };
+  const gate = pLimit(connections);
+  return { ...bind(pool, gate), pool, gate, close: () => pool.end() };
 }

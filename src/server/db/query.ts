@@ -1,4 +1,5 @@
 import { setTimeout as pause } from 'node:timers/promises';
+import type { LimitFunction } from 'p-limit';
 import type { Pool, PoolConnection, ResultSetHeader, RowDataPacket } from 'mysql2/promise';
 
 export type Value = string | number | boolean | null | Buffer;
@@ -13,19 +14,26 @@ export interface Connection {
 
 export interface Database extends Connection {
   readonly pool: Pool;
+  /**
+   * Lets so many through at a time as there are connections. The pool's own queue is never used: whoever waits in it
+   * when the database dies is never called again.
+   */
+  readonly gate: LimitFunction;
   close(): Promise<void>;
 }
 
-export function bind(target: Pool | PoolConnection): Connection {
+/** @param gate for a pool; a connection inside a transaction is through it already */
+export function bind(target: Pool | PoolConnection, gate: LimitFunction | undefined): Connection {
+  const through = <Result>(work: () => Promise<Result>): Promise<Result> => (gate ? gate(work) : work());
   const rows = async <Row>(sql: string, values: readonly Value[] = []): Promise<Row[]> => {
-    const [found] = await target.execute<(Row & RowDataPacket)[]>(sql, [...values]);
+    const [found] = await through(() => target.execute<(Row & RowDataPacket)[]>(sql, [...values]));
     return found;
   };
   return {
     rows,
     row: async <Row>(sql: string, values: readonly Value[] = []) => (await rows<Row>(sql, values))[0],
     write: async (sql, values = []) => {
-      const [result] = await target.execute<ResultSetHeader>(sql, [...values]);
+      const [result] = await through(() => target.execute<ResultSetHeader>(sql, [...values]));
       return result.affectedRows;
     },
   };
@@ -41,21 +49,29 @@ export async function transaction<Result>(
   work: (connection: Connection) => Promise<Result>,
 ): Promise<Result> {
   for (let attempt = 1; ; attempt++) {
-    const connection = await db.pool.getConnection();
     try {
-      await connection.beginTransaction();
-      const result = await work(bind(connection));
-      await connection.commit();
-      connection.release();
-      return result;
+      return await db.gate(() => once(db.pool, work));
     } catch (error) {
-      await connection.rollback().then(
-        () => connection.release(),
-        () => connection.destroy(),
-      );
       if (attempt >= MOST_TRIES || !TRY_AGAIN.has(errorNumber(error))) throw error;
       await pause(Math.random() * 20 * 2 ** attempt);
     }
+  }
+}
+
+async function once<Result>(pool: Pool, work: (connection: Connection) => Promise<Result>): Promise<Result> {
+  const connection = await pool.getConnection();
+  try {
+    await connection.beginTransaction();
+    const result = await work(bind(connection, undefined));
+    await connection.commit();
+    connection.release();
+    return result;
+  } catch (error) {
+    await connection.rollback().then(
+      () => connection.release(),
+      () => connection.destroy(),
+    );
+    throw error;
   }
 }
 

@@ -1,4 +1,4 @@
-import { randomBytes } from 'node:crypto';
+import { createHash, randomBytes } from 'node:crypto';
 import type { SimulatedClock } from '../kit/clock';
 import type { Store } from '../kit/database';
 import { Refusal } from '../kit/server';
@@ -51,6 +51,10 @@ const SECONDS: Readonly<Record<Action, Readonly<Record<ResourceKind, number>>>> 
 
 export const newId = (): string => randomBytes(6).toString('hex');
 
+/** What is made for an idempotency key has its id from it: made again after a crash, it is the same. */
+const idFor = (what: 'resource' | 'operation', key: string | undefined): string =>
+  key === undefined ? newId() : createHash('sha256').update(`${what} ${key}`).digest('hex').slice(0, 12);
+
 /** The provider's resources and the long operations on them. All that time does to them happens in `settle`. */
 export class World {
   constructor(
@@ -96,10 +100,10 @@ export class World {
     const before = await this.operationFor(key);
     if (before) return before;
     if (wanted.kind === 'host') await this.checkRoom(wanted.site, wanted.attrs);
-    const id = newId();
+    const id = idFor('resource', key);
     const now = this.clock.now();
     await this.store.write(
-      `INSERT INTO resource (id, kind, site, name, state, customer, attrs, tags, created_at)
+      `INSERT IGNORE INTO resource (id, kind, site, name, state, customer, attrs, tags, created_at)
        VALUES (?, ?, ?, ?, 'building', ?, ?, ?, ?)`,
       [
         id,
@@ -129,10 +133,10 @@ export class World {
     if (target.state === 'gone' && action !== 'remove')
       throw new Refusal(410, 'gone', `${target.name} is gone`);
     const now = this.clock.now();
-    const id = newId();
+    const id = idFor('operation', key);
     const seconds = target.state === 'gone' ? 0 : SECONDS[action][target.kind] * (5 / 6 + chance(id) / 3);
     await this.store.write(
-      `INSERT INTO operation (id, idempotency_key, resource, action, argument, state, says, begun_at, ready_at)
+      `INSERT IGNORE INTO operation (id, idempotency_key, resource, action, argument, state, says, begun_at, ready_at)
        VALUES (?, ?, ?, ?, ?, 'working', '', ?, ?)`,
       [id, key ?? null, resource, action, argument, now, now + Math.round(seconds * 1_000)],
     );
@@ -166,6 +170,7 @@ export class World {
     return this.store.row<Operation>('SELECT * FROM operation WHERE idempotency_key = ?', [key]);
   }
 
+  /** The effect first, then the end: cut off in between, it is done again, and is the same. */
   private async end(operation: Operation): Promise<void> {
     const target = await this.find(operation.resource);
     const fault = await this.store.row<{ id: number; amount: number }>(
@@ -174,19 +179,19 @@ export class World {
     );
     if (fault && target.kind === 'host' && operation.action !== 'remove') {
       await this.store.write('UPDATE fault SET amount = amount - 1 WHERE id = ?', [fault.id]);
+      if (operation.action === 'make') await this.change(target.id, operation.ready_at, 'gone', {});
       await this.finish(
         operation,
         'failed',
         `${target.name}: the host did not answer after ${operation.action}`,
       );
-      if (operation.action === 'make') await this.change(target.id, operation.ready_at, 'gone', {});
       return;
     }
-    await this.finish(operation, 'done', '');
     const [state, attrs] = effect(operation, target);
-    await this.change(target.id, operation.ready_at, state, attrs);
     if (state === 'gone' || state === 'off')
       await this.store.write('DELETE FROM session WHERE host = ?', [target.id]);
+    await this.change(target.id, operation.ready_at, state, attrs);
+    await this.finish(operation, 'done', '');
   }
 
   private finish(operation: Operation, state: string, says: string): Promise<unknown> {

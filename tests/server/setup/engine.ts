@@ -168,8 +168,26 @@ export class Engine {
     return row?.state;
   }
 
-  async untilRun(run: string, state: string, timeout = 90_000): Promise<void> {
-    await expect.poll(() => this.runState(run), { timeout, interval: 100 }).toBe(state);
+  async untilRun(run: string, state: string, timeout = 45_000): Promise<void> {
+    try {
+      await expect.poll(() => this.runState(run), { timeout, interval: 100 }).toBe(state);
+    } catch (error) {
+      throw new Error(`${String(error)}\n${await this.tell(run)}`);
+    }
+  }
+
+  /** What stands in the way of a run: its steps that are not done, and what the processes last said. */
+  private async tell(run: string): Promise<string> {
+    const steps = await this.app.db
+      .rows(
+        "SELECT kind, subject, state, needs_left, attempt, due_wall - ? AS due, lease_wall - ? AS lease, operation, says FROM step WHERE run_id = ? AND state <> 'done'",
+        [Date.now(), Date.now(), run],
+      )
+      .catch((error: unknown) => [String(error)]);
+    const said = [...this.members].map(
+      ([name, member]) => `${name}: ${member.gone ? 'gone' : 'lives'} ${member.tail()}`,
+    );
+    return [...steps.map((step) => JSON.stringify(step)), ...said].join('\n');
   }
 
   /** Waits until a step of a kind is under way in a run. */
