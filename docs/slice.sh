@@ -4,10 +4,10 @@ set -eu
 A="$1/api/v1"
 H="authorization: Bearer $2"
 J='content-type: application/json'
-NAME="script$(date +%s | tail -c 5)"
-field() { node -e "const a=JSON.parse(require('fs').readFileSync(0,'utf8'));console.log(eval('a.'+process.argv[1]))" "$1"; }
-get() { curl -sfS -H "$H" "$A$1"; }
-post() { curl -sfS -H "$H" -H "$J" -H "Idempotency-Key: $NAME-$2" "$A$1" -d "$3"; }
+NAME="api$(date +%s | tail -c 5)"
+field() { node -e "const a=JSON.parse(require('fs').readFileSync(0,'utf8'));console.log(String(eval('a.'+process.argv[1])))" "$1"; }
+get() { curl -sS --fail-with-body -H "$H" "$A$1"; }
+post() { curl -sS --fail-with-body -H "$H" -H "$J" -H "Idempotency-Key: $NAME-$2" "$A$1" -d "$3"; }
 ended() { until [ "$(get "/customers/HSB/runs/$1" | field state)" = done ]; do sleep 1; done; }
 
 WISH="\"environment\":\"$NAME\",\"template\":\"shared-office\",\"site\":\"TF\",\"people\":8,\"profile\":\"standard\""

@@ -38,6 +38,7 @@ export class Living {
         "SELECT COUNT(*) AS runs FROM run WHERE state IN ('running','stopping')",
       );
       if ((running?.runs ?? 0) === 0) break;
+      await this.duty('feed');
       const next = (await this.control('GET', '/control/next')) as { ready_at: number | null };
       const due = Math.max(this.clock.at + 500, next.ready_at ?? 0);
       await this.moveTo(Math.ceil(due / LOOK_MS) * LOOK_MS);

@@ -191,8 +191,8 @@ test('the same slice through the API alone, by the script of the documents', asy
   await api('/clock', 'PUT', { speed: 600 });
   const { stdout } = await script;
   await api('/clock', 'PUT', { speed: 60 });
-  expect(stdout).toMatch(/^proposed: HSB-SCRIPT/);
-  expect(stdout).toMatch(/provisioned: HSB-SCRIPT\S+ serving/);
+  expect(stdout).toMatch(/^proposed: HSB-API/);
+  expect(stdout).toMatch(/provisioned: HSB-API\S+ serving/);
   expect(stdout).toMatch(/proof: clean true/);
   expect(stdout).toMatch(/trail: end run, begin retire, end run, begin provision/);
 });

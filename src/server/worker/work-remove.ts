@@ -1,7 +1,8 @@
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
 import { transaction } from '../db';
-import type { ResourceKind } from '../provider';
+import { openRefs } from '../metering';
+import { ProviderTrouble, type ResourceKind } from '../provider';
 import { refOf, type Job, type Place } from './job';
 import { ask, done, failed, type Progress, type Work } from './progress';
 
@@ -74,7 +75,7 @@ async function unpublish(app: App, job: Job, place: Place): Promise<Progress> {
   return done('nothing is published any more');
 }
 
-/** Nothing may be left: neither at the provider nor in the directory. Then names and addresses are given back. */
+/** Nothing may be left: neither at the provider nor in the directory, and nothing may still be metered. Then names and addresses are given back. */
 async function prove(app: App, job: Job, place: Place): Promise<Progress> {
   const left = (await app.provider.resources(job.scope.customer.code)).filter(
     (seen) => seen.tags.environment === place.environmentId,
@@ -88,6 +89,9 @@ async function prove(app: App, job: Job, place: Place): Promise<Progress> {
   const held = new Set((await app.directory.computers(place.realm)).map((name) => name.toUpperCase()));
   const stuck = names.filter(({ name }) => held.has(name.toUpperCase()));
   if (stuck.length > 0) return failed(`still in the directory: ${stuck.map(({ name }) => name).join(', ')}`);
+  // The provider's record tells of the end by and by; until it has, something still counts.
+  const metered = await openRefs(app.db, job.scope, place.environmentId);
+  if (metered.size > 0) throw new ProviderTrouble('the record of changes has not told of the end yet', false);
   await giveBack(app, job, place);
   return done(`nothing is left; ${names.length} names and ${place.subnet} are given back`);
 }

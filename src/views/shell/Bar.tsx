@@ -16,7 +16,7 @@ export interface BarState {
 }
 
 interface RunList {
-  readonly runs: readonly { readonly state: string }[];
+  readonly entries: readonly { readonly state: string }[];
 }
 
 /** The thin bar's right side: find anything, what is running, the demo's clock, the theme, who one is. */
@@ -32,8 +32,9 @@ export function Bar({
   const { value: underWay } = useLive(
     state.underWay,
     async () =>
-      (await get<RunList>('/watch')).runs.filter((run) => run.state === 'running' || run.state === 'stopping')
-        .length,
+      (await get<RunList>('/runs?limit=100')).entries.filter(
+        (run) => run.state === 'running' || run.state === 'stopping',
+      ).length,
     customer === undefined ? '/events' : `/customers/${customer}/events`,
     (change) => change.topic === 'run',
   );
