@@ -137,6 +137,15 @@ describe('customers are kept apart', () => {
     expect(text).not.toContain(mhp.environment);
   });
 
+  it.each(['/sites', '/customers/SVG/ground?site=KQ'])(
+    '%s does not say whose a dedicated node is out of reach',
+    async (path) => {
+      const { text } = await world.call('jonah', 'GET', path);
+      expect(text).toContain('another customer');
+      expect(text).not.toContain('CAO');
+    },
+  );
+
   it('tells each listener only of what is in reach, and inside a customer only of that one', async () => {
     const ids = async (code: string): Promise<string> => (await world.inside(code)).customer.id;
     const [fpsId, mhpId] = [await ids('FPS'), await ids('MHP')];

@@ -1,11 +1,4 @@
-export {
-  STEP_KINDS,
-  PROVISION_STAGES,
-  expectedSeconds,
-  stepSeconds,
-  type StepKind,
-  type ProposedStep,
-} from './steps';
+export { STEP_KINDS, PROVISION_STAGES, expectedSeconds, type StepKind, type ProposedStep } from './steps';
 export { schedule, finishTime, type Schedule } from './schedule';
 export { proposeProvision, type ProvisionProposal, type ProposedHost } from './provision';
 export { proposePower, type PowerChange } from './power';

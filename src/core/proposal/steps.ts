@@ -75,6 +75,3 @@ export const expectedSeconds: Readonly<Record<StepKind, number>> = {
   'remove-network': 60,
   prove: 10,
 };
-
-export const stepSeconds = (steps: readonly ProposedStep[]): number =>
-  steps.reduce((sum, step) => sum + step.seconds, 0);

@@ -11,8 +11,3 @@ export const refuse = <Problem>(problem: Problem): { readonly ok: false; readonl
   ok: false,
   problem,
 });
-
-/** For the end of a switch over a union: the compiler proves that it cannot be reached. */
-export function unreachable(value: never): never {
-  throw new Error(`unreachable: ${JSON.stringify(value)}`);
-}

@@ -7,6 +7,7 @@ import type { App } from '../app';
 import type { Connection } from '../db';
 import { notFound } from '../problem';
 import { ratesOf } from './rates';
+import { OTHER } from './read';
 
 /** A customer's block at a site: 4096 addresses, room for many pools. */
 const BLOCK_PREFIX = 20;
@@ -182,7 +183,7 @@ async function siteFacts(
     reservedAddresses: site.reserved_addresses,
     sizes,
     images: JSON.parse(site.images) as string[],
-    nodes: await nodesAt(connection, siteCode),
+    nodes: await nodesAt(connection, scope, siteCode),
     present,
     // What is wanted but not built yet counts too, or two runs would take the same quota.
     quota: quota && { vcpu: quota.vcpu, vcpuUsed: present.reduce((sum, host) => sum + host.vcpu, 0) },
@@ -191,7 +192,11 @@ async function siteFacts(
   };
 }
 
-async function nodesAt(connection: Connection, siteCode: string): Promise<Node[]> {
+async function nodesAt(
+  connection: Connection,
+  { customer }: CustomerScope,
+  siteCode: string,
+): Promise<Node[]> {
   const rows = await connection.rows<{
     id: string;
     zone: string;
@@ -209,7 +214,8 @@ async function nodesAt(connection: Connection, siteCode: string): Promise<Node[]
     vcpu: row.vcpu,
     memoryGiB: row.memory_gib,
     diskGiB: row.disk_gib,
-    dedicatedTo: row.dedicated_to ?? undefined,
+    dedicatedTo:
+      row.dedicated_to === null ? undefined : row.dedicated_to === customer.code ? customer.code : OTHER,
   }));
 }
 

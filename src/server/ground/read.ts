@@ -1,7 +1,11 @@
 import type { TemplateSpec } from '../../core/ground';
 import type { MachineSize } from '../../core/sizing';
+import { reachable, type Scope } from '../access';
 import type { Connection } from '../db';
 import { notFound } from '../problem';
+
+/** Stands for a customer out of reach, who is not named. */
+export const OTHER = 'another customer';
 
 export interface NodeView {
   readonly id: string;
@@ -30,7 +34,13 @@ export interface SiteView {
 }
 
 /** The sites with their nodes, and how full they are. Counts hosts of all customers; names none of them. */
-export async function listSites(db: Connection): Promise<SiteView[]> {
+export async function listSites(db: Connection, scope: Scope): Promise<SiteView[]> {
+  const reach = reachable(scope, 'c.id');
+  const named = new Set(
+    (await db.rows<{ code: string }>(`SELECT c.code FROM customer c WHERE ${reach.sql}`, reach.values)).map(
+      (one) => one.code,
+    ),
+  );
   const sites = await db.rows<{
     code: string;
     name: string;
@@ -85,7 +95,8 @@ export async function listSites(db: Connection): Promise<SiteView[]> {
             id: node.id,
             zone: node.zone,
             state: node.state,
-            dedicatedTo: node.dedicated_to,
+            dedicatedTo:
+              node.dedicated_to === null || named.has(node.dedicated_to) ? node.dedicated_to : OTHER,
             vcpu: node.vcpu,
             memoryGiB: node.memory_gib,
             diskGiB: node.disk_gib,

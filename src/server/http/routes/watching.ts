@@ -82,7 +82,7 @@ export const watchingRoutes: readonly Route[] = [
     area: 'Ground',
     summary: 'The sites with their nodes, sizes and quotas, and how full they are',
     answer: shape({ sites: listOf(Joi.object().unknown()) }),
-    handle: async ({ app }) => ok({ sites: await listSites(app.db) }),
+    handle: async ({ app }, scope) => ok({ sites: await listSites(app.db, scope) }),
   }),
   within({
     method: 'GET',
