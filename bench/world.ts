@@ -3,7 +3,7 @@ import { FLEET, makeFleet } from '../src/demo/fleet';
 import { seedGround } from '../src/demo/seed';
 import { newId } from '../src/server/db';
 import { openApp, type App } from '../src/server/app';
-import { makeToken } from '../src/server/access';
+import { makeToken } from '../src/server/sign-in';
 import { migrate, settingsFromEnvironment } from '../src/server/db';
 
 /** Laager's database with the fleet in it. Prints the token of an operator who reaches all of it. */
@@ -28,7 +28,9 @@ export async function openBench(): Promise<App> {
     "INSERT INTO operator (id, name, mail, role, reach, password_hash) VALUES (?, 'Bench', 'bench@terntallow.example', 'lead', 'every', '')",
     [id],
   );
-  console.log(`TOKEN ${await makeToken(app.db, id, 'bench', 1, app.clock.wall())}`);
+  console.log(
+    `TOKEN ${await makeToken(app.db, { id, name: 'Bench', role: 'lead' }, { name: 'bench', days: 1 }, app.clock)}`,
+  );
   const cookie = randomBytes(24).toString('base64url');
   const wall = app.clock.wall();
   await app.db.write(

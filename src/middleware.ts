@@ -1,7 +1,7 @@
 import { defineMiddleware } from 'astro:middleware';
-import { scopeOfSession, SESSION_COOKIE } from './server/access';
 import { openApp, type App } from './server/app';
 import { cookieOf } from './server/http';
+import { scopeOfSession, SESSION_COOKIE } from './server/sign-in';
 
 let opened: Promise<App> | undefined;
 

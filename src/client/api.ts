@@ -13,6 +13,9 @@ export class ApiProblem extends Error {
 
 const BASE = '/api/v1';
 
+/** Told to the window when the API no longer knows who asks. */
+export const SIGNED_OUT = 'laager:signed-out';
+
 export interface Sending {
   readonly body?: unknown;
   readonly csv?: string;
@@ -43,6 +46,7 @@ export async function call<Answer>(method: string, path: string, sending: Sendin
     );
   });
   const text = await response.text();
+  if (response.status === 401 && path !== '/session') dispatchEvent(new Event(SIGNED_OUT));
   if (response.ok) return (text === '' ? undefined : JSON.parse(text)) as Answer;
   throw problemOf(response.status, text);
 }

@@ -23,6 +23,11 @@ function listen(path: string, hearer: Hearer): () => void {
     made.source.addEventListener('ready', () => {
       for (const one of made.hearers) one({ topic: 'again', id: '' });
     });
+    // A stream that was refused does not come again by itself: reading tells why.
+    made.source.addEventListener('error', () => {
+      if (made.source.readyState !== EventSource.CLOSED) return;
+      for (const one of made.hearers) one({ topic: 'again', id: '' });
+    });
     streams.set(path, made);
     stream = made;
   }
@@ -58,18 +63,22 @@ export function useLive<Value>(
   useEffect(() => {
     let timer: ReturnType<typeof setTimeout> | undefined;
     let ended = false;
+    let turn = 0;
     const look = (): void => {
       timer ??= setTimeout(() => {
         timer = undefined;
         const { read: source } = reader.current;
+        const mine = ++turn;
+        // An answer that comes after a later question's is old: nobody wants it.
+        const old = (): boolean => ended || mine !== turn;
         const found = typeof source === 'string' ? get<Value>(source) : source();
         found.then(
           (now) => {
-            if (ended) return;
+            if (old()) return;
             setValue(now);
             setLost(false);
           },
-          () => !ended && setLost(true),
+          () => old() || setLost(true),
         );
       }, GATHER_MS);
     };

@@ -72,7 +72,7 @@ async function happen(living: Living, scope: CustomerScope, event: DemoEvent): P
     case 'change': {
       const environment = await environmentNamed(living.app, scope, event.environment);
       const hosts = await listHosts(living.app.db, scope, environment, { limit: 1000 });
-      const chosen = hosts.slice(-event.hosts).map((host) => host.id);
+      const chosen = hosts.slice(-event.hosts);
       await changeHosts(living.app, scope, {
         environment,
         hosts: chosen,

@@ -2,7 +2,8 @@ import { DateTime } from 'luxon';
 import { closeApp, openApp, type App } from '../server/app';
 import { writeClock, shown } from '../server/clock';
 import { migrate, settingsFromEnvironment } from '../server/db';
-import { scopeOfToken, makeToken } from '../server/access';
+import type { Scope } from '../server/access';
+import { makeToken, scopeOfMail } from '../server/sign-in';
 import { layOutDuties } from '../server/worker';
 import { liveHistory } from './history';
 import { seedCustomers, seedGround } from './seed';
@@ -50,24 +51,18 @@ async function load(real: App): Promise<{ loaded: boolean; token: string }> {
   await seedGround(app, { url, secret: required('PROVIDER_SECRET') }, clock.at, today);
   await seedCustomers(app, clock.at);
   await layOutDuties(app);
-  const engineer = await app.db.row<{ id: string }>("SELECT id FROM operator WHERE mail LIKE 'ida@%'");
-  const lead = await app.db.row<{ id: string }>("SELECT id FROM operator WHERE mail LIKE 'bram@%'");
-  const token = await makeToken(app.db, engineer?.id ?? '', 'demo', 365, Date.now());
-  const leadToken = await makeToken(app.db, lead?.id ?? '', 'demo', 1, Date.now());
-  const scopes = new Map(
-    await Promise.all(
-      (
-        [
-          ['engineer', token],
-          ['lead', leadToken],
-        ] as const
-      ).map(async ([role, one]) => {
-        const scope = await scopeOfToken(app.db, one, Date.now());
-        if (!scope) throw new Error(`the demo's ${role} is missing`);
-        return [role, scope] as const;
-      }),
-    ),
+  const engineer = await operator(app, 'ida@terntallow.example');
+  const lead = await operator(app, 'bram@terntallow.example');
+  const token = await makeToken(
+    app.db,
+    engineer.actor,
+    { name: 'demo', days: 365 },
+    { now: app.clock.now, wall: Date.now },
   );
+  const scopes = new Map([
+    ['engineer', engineer],
+    ['lead', lead],
+  ] as const);
   await liveHistory(app, scopes, clock, url, today);
   // Leases and pauses of the history were in its own time; from here on they are in the wall's.
   await app.db.write('UPDATE duty SET lease_wall = 0, due_wall = 0');
@@ -76,6 +71,12 @@ async function load(real: App): Promise<{ loaded: boolean; token: string }> {
   await app.db.write('UPDATE tally SET stale = TRUE, taken_wall = 0');
   await writeClock(app.db, { shownAt: clock.at, wallAt: Date.now(), speed: SPEED });
   return { loaded: true, token };
+}
+
+async function operator(app: App, mail: string): Promise<Scope> {
+  const scope = await scopeOfMail(app.db, mail);
+  if (!scope) throw new Error(`the demo's ${mail} is missing`);
+  return scope;
 }
 
 /** The last Wednesday or Thursday morning that has been: people are in, and much is going on. */

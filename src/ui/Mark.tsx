@@ -19,7 +19,7 @@ export function Mark({ mark, size = 28 }: { readonly mark: MarkLook; readonly si
       height={size}
       role="img"
       aria-label={mark.code}
-      style={{ flex: 'none' }}
+      style={{ flex: 'none', display: 'block' }}
     >
       <defs>
         <pattern id={id} width="8" height="8" patternUnits="userSpaceOnUse">

@@ -11,6 +11,7 @@ import {
   type VisibilityState,
 } from '@tanstack/react-table';
 import { useVirtualizer } from '@tanstack/react-virtual';
+import { Button } from './Button';
 import { ColumnChoice } from './ColumnChoice';
 import styles from './Table.module.css';
 
@@ -37,8 +38,13 @@ interface Props<Row> {
   /** With selection: what can be done with the rows that are selected. */
   readonly actions?: (selected: readonly Row[], clear: () => void) => ReactNode;
   readonly tools?: ReactNode;
+  /** What the table's own filter begins with. */
   readonly filter?: string;
   readonly height?: number;
+  /** Left out, the table filters the rows it has; given, whoever holds the whole list finds. */
+  readonly find?: { readonly text: string; readonly onText: (text: string) => void };
+  /** Given when there are more rows than these: reads on. Rows are sorted only when all are here. */
+  readonly more?: (() => void) | undefined;
 }
 
 const ROW = 38;
@@ -54,9 +60,12 @@ export function Table<Row>({
   tools,
   filter = '',
   height = 560,
+  find,
+  more,
 }: Props<Row>) {
   const [sorting, setSorting] = useState<SortingState>([]);
-  const [text, setText] = useState(filter);
+  const [own, setOwn] = useState(filter);
+  const { text, onText } = find ?? { text: own, onText: setOwn };
   const [selection, setSelection] = useState<RowSelectionState>({});
   const [visible, setVisible] = useState<VisibilityState>(
     Object.fromEntries(
@@ -74,12 +83,12 @@ export function Table<Row>({
       cell: ({ row }) => (column.cell ? column.cell(row.original) : column.value(row.original)),
     })),
     getRowId: idOf,
-    state: { sorting, globalFilter: text, rowSelection: selection, columnVisibility: visible },
+    state: { sorting, globalFilter: find ? '' : text, rowSelection: selection, columnVisibility: visible },
     onSortingChange: setSorting,
-    onGlobalFilterChange: setText,
     onRowSelectionChange: setSelection,
     onColumnVisibilityChange: setVisible,
     enableRowSelection: actions !== undefined,
+    enableSorting: more === undefined,
     globalFilterFn: 'includesString',
     getCoreRowModel: getCoreRowModel(),
     getSortedRowModel: getSortedRowModel(),
@@ -94,7 +103,7 @@ export function Table<Row>({
     overscan: 12,
     initialRect: { width: 1000, height },
   });
-  if (rows.length === 0) return <>{empty}</>;
+  if (rows.length === 0 && text === '') return <>{empty}</>;
   const selected = table.getSelectedRowModel().rows.map((row) => row.original);
   const look = new Map(columns.map((column) => [column.id, column]));
   const items = virtual.getVirtualItems();
@@ -116,10 +125,11 @@ export function Table<Row>({
               placeholder={`Filter ${label}`}
               aria-label={`Filter ${label}`}
               value={text}
-              onChange={(event) => setText(event.target.value)}
+              onChange={(event) => onText(event.target.value)}
             />
             <span className={styles.count}>
               {shown.length === rows.length ? rows.length : `${shown.length} of ${rows.length}`}
+              {more && ' and more'}
             </span>
             <span className={styles.tools}>
               {tools}
@@ -164,7 +174,11 @@ export function Table<Row>({
                       className={column?.figure === true ? styles.figure : undefined}
                       aria-sort={sorted === false ? 'none' : sorted === 'asc' ? 'ascending' : 'descending'}
                     >
-                      <button type="button" onClick={header.column.getToggleSortingHandler()}>
+                      <button
+                        type="button"
+                        disabled={!header.column.getCanSort()}
+                        onClick={header.column.getToggleSortingHandler()}
+                      >
                         {flexRender(header.column.columnDef.header, header.getContext())}
                         <span aria-hidden="true">
                           {sorted === 'asc' ? ' ↑' : sorted === 'desc' ? ' ↓' : ''}
@@ -212,6 +226,11 @@ export function Table<Row>({
           </tbody>
         </table>
         {shown.length === 0 && <p className={styles.nothing}>Nothing matches “{text}”.</p>}
+        {more && (
+          <div className={styles.more}>
+            <Button onPress={more}>Show more</Button>
+          </div>
+        )}
       </div>
     </div>
   );

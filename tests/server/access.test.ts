@@ -52,6 +52,44 @@ describe('getting in', () => {
     expect((await send('/me', { headers })).status).toBe(401);
   });
 
+  it('puts who signed in, from where, and who signed out on the trail, and no refused try', async () => {
+    const entries = async () =>
+      (await world.call('bram', 'GET', '/trail?find=sign')).body.entries as Record<string, unknown>[];
+    const before = (await entries()).length;
+    await signIn('bram@terntallow.example', 'not his', '10.7.0.1');
+    expect(await entries()).toHaveLength(before);
+    const cookie = cookieFrom(await signIn('bram@terntallow.example', DEMO_PASSWORD, '10.7.0.2'));
+    await send('/session', { method: 'DELETE', headers: { cookie, ...own } });
+    expect((await entries()).slice(0, 2)).toMatchObject([
+      { action: 'sign out', actor: 'Bram Oyelaran (lead)', customer: null },
+      { action: 'sign in', subject: 'bram@terntallow.example', after: { from: '10.7.0.2' } },
+    ]);
+  });
+
+  it('shows others’ sign-ins to those only who reach every customer', async () => {
+    await signIn('jonah@terntallow.example', DEMO_PASSWORD, '10.7.0.3');
+    const { body } = await world.call('jonah', 'GET', '/trail?limit=1000');
+    const unowned = (body.entries as { customer: string | null; actor: string }[]).filter(
+      (entry) => entry.customer === null,
+    );
+    expect(unowned.length).toBeGreaterThan(0);
+    expect(unowned.every((entry) => entry.actor.startsWith('Jonah'))).toBe(true);
+  });
+
+  it('keeps the answer to a repeated request sealed, so that a token shown once stands nowhere', async () => {
+    const ask = { body: { name: 'once', days: 1 }, headers: { 'idempotency-key': 'once-1' } };
+    const first = await world.call('ida', 'POST', '/tokens', ask);
+    const again = await world.call('ida', 'POST', '/tokens', ask);
+    expect(again.text).toBe(first.text);
+    const token = String(first.body.token);
+    expect(token).toMatch(/^laager_/);
+    const rows = await world.app.db.rows<{ body: Buffer }>(
+      "SELECT body FROM idempotency WHERE idempotency_key = 'once-1'",
+    );
+    expect(rows).toHaveLength(1);
+    expect(rows[0]?.body.toString('latin1')).not.toContain(token);
+  });
+
   it('marks the cookie Secure behind TLS', async () => {
     const response = await send('/session', {
       method: 'POST',
@@ -191,7 +229,8 @@ describe('getting in', () => {
       const path = route.path
         .replace('{customer}', 'SVG')
         .replace('{environment}', made.environment)
-        .replace('{run}', made.run);
+        .replace('{run}', made.run)
+        .replace('{template}', 'shared-office');
       const query = path.endsWith('/ground') ? '?site=KQ' : path === '/search' ? '?text=svg' : '';
       const { status, body } = await world.call('ida', 'GET', path + query);
       expect([path, status]).toEqual([path, 200]);

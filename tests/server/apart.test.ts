@@ -42,7 +42,7 @@ describe('customers are kept apart', () => {
       site: 'KQ',
       stamp: 'x',
     },
-    '/customers/{customer}/environments/{environment}/changes': { hosts: ['x'], change: 'drain' },
+    '/customers/{customer}/environments/{environment}/changes': { hosts: [{ id: 'x' }], change: 'drain' },
     '/customers/{customer}/environments/{environment}/retirement': { code: 'MHP' },
   };
 
@@ -93,7 +93,7 @@ describe('customers are kept apart', () => {
       'POST',
       `/customers/FPS/environments/${fps.environment}/changes`,
       {
-        body: { hosts: hosts.map((host) => host.id), change: 'power-off' },
+        body: { hosts: hosts.map(({ id }) => ({ id })), change: 'power-off' },
       },
     );
     expect(status).toBe(404);

@@ -12,6 +12,7 @@ interface Host {
   readonly present: string | null;
   readonly wantedPower: string;
   readonly wantedAccepting: boolean;
+  readonly version: number;
 }
 
 /** What engineers do with what stands: power, drain, several environments, several sites, lost nodes. */
@@ -28,7 +29,9 @@ describe('environments', () => {
   const hostsOf = async (made: Made): Promise<Host[]> =>
     (await world.call('ida', 'GET', at(made, '/hosts'))).body.entries as Host[];
   const change = (made: Made, hosts: readonly string[], what: string): Promise<Called> =>
-    world.call('ida', 'POST', at(made, '/changes'), { body: { hosts, change: what, reason: 'a test' } });
+    world.call('ida', 'POST', at(made, '/changes'), {
+      body: { hosts: hosts.map((id) => ({ id })), change: what, reason: 'a test' },
+    });
   const minutes = (n: number): Promise<void> => world.living.moveTo(world.clock.at + n * 60_000);
 
   it('drains a host: it takes nobody new, those in stay, and put back it takes people again', async () => {
@@ -85,9 +88,10 @@ describe('environments', () => {
     const [first] = await hostsOf(office);
     const cases: readonly [object, number][] = [
       [{ hosts: [], change: 'drain' }, 422],
-      [{ hosts: [first?.id], change: 'explode' }, 422],
-      [{ hosts: ['nobody'], change: 'drain' }, 404],
-      [{ hosts: [first?.id, 'nobody'], change: 'drain' }, 404],
+      [{ hosts: [{ id: first?.id }], change: 'explode' }, 422],
+      [{ hosts: [first?.id], change: 'drain' }, 422],
+      [{ hosts: [{ id: 'nobody' }], change: 'drain' }, 404],
+      [{ hosts: [{ id: first?.id }, { id: 'nobody' }], change: 'drain' }, 404],
       [{ change: 'drain' }, 422],
     ];
     for (const [body, status] of cases)
@@ -96,6 +100,19 @@ describe('environments', () => {
         status,
       ]);
     expect((await hostsOf(office)).every((host) => host.wantedAccepting)).toBe(true);
+  });
+
+  it('refuses to change a host that someone else has changed meanwhile, and names it', async () => {
+    const seen = (await hostsOf(office))[0];
+    await change(office, [seen?.id ?? ''], 'drain');
+    const late = await world.call('bram', 'POST', at(office, '/changes'), {
+      body: { hosts: [{ id: seen?.id, version: seen?.version }], change: 'power-off' },
+    });
+    expect(late.status).toBe(412);
+    expect(late.body.detail).toContain(seen?.name);
+    expect((await hostsOf(office))[0]?.wantedPower).toBe('on');
+    await change(office, [seen?.id ?? ''], 'accept');
+    await world.living.untilQuiet();
   });
 
   it('sees a lost node’s hosts as unwell, meters no hours for them, and sees them come back', async () => {

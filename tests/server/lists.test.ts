@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { insertMany, newId } from '../../src/server/db';
-import { makeToken } from '../../src/server/access';
+import { makeToken } from '../../src/server/sign-in';
 import { openWorld, provisionFor, type Made, type World } from './setup/world';
 
 /** Lists, search and tokens: none, one, many; in order, without gap or double. */
@@ -71,13 +71,58 @@ describe('lists', () => {
     expect((await all(path, 2)).map((one) => one.id)).toEqual(hosts.map((host) => host.id));
     for (let i = 0; i < 7; i++) {
       await world.call('ida', 'POST', `/customers/SVG/environments/${made.environment}/changes`, {
-        body: { hosts: [hosts[0]?.id], change: i % 2 === 0 ? 'drain' : 'accept' },
+        body: { hosts: [{ id: hosts[0]?.id }], change: i % 2 === 0 ? 'drain' : 'accept' },
       });
       await world.living.untilQuiet();
     }
     const runs = await all('/customers/SVG/runs', 3);
     expect(runs).toHaveLength(8);
     expect(await all('/runs', 1000)).toEqual(runs);
+  });
+
+  it('page through sessions, newest first, and find them by person and host', async () => {
+    await world.living.moveTo(Date.UTC(2026, 10, 19, 10));
+    await world.living.duty('sessions');
+    const whole = (await all('/sessions', 1000)) as unknown as { id: string; host: string; since: number }[];
+    expect(whole.length).toBeGreaterThan(4);
+    expect(whole.map((one) => one.since)).toEqual([...whole.map((one) => one.since)].sort((a, b) => b - a));
+    expect(await all('/sessions', 2)).toEqual(whole);
+    expect(await all('/customers/SVG/sessions', 3)).toEqual(whole);
+    // People came at their own hours this morning, not when we looked.
+    expect(new Set(whole.map((one) => one.since)).size).toBeGreaterThan(whole.length / 2);
+    const [first] = whole;
+    const found = (await world.call('ida', 'GET', `/sessions?find=${first?.host}`)).body.entries;
+    expect(found).toEqual(whole.filter((one) => one.host === first?.host));
+    expect((await world.call('ida', 'GET', '/sessions?after=nowhere')).body).toMatchObject({
+      status: 422,
+      fields: { after: expect.any(String) },
+    });
+    const count = (await world.call('ida', 'GET', '/sessions/count')).body.customers as {
+      customer: string;
+      active: number;
+      idle: number;
+    }[];
+    expect(count.map((one) => [one.customer, one.active + one.idle])).toEqual([['SVG', whole.length]]);
+  });
+
+  it('find runs by title, reason and state', async () => {
+    const found = async (text: string): Promise<number> =>
+      (await world.call('ida', 'GET', `/customers/SVG/runs?find=${text}`)).body.entries.length;
+    expect(await found('Provision')).toBe(1);
+    expect(await found('a%20test')).toBe(1);
+    expect(await found('done')).toBe(8);
+    expect(await found('explode')).toBe(0);
+  });
+
+  it('name the environments of a template within one’s reach only', async () => {
+    const mhp = await provisionFor(world, 'MHP', 'bridge', 6, 'KQ');
+    const uses = async (who: 'ida' | 'jonah'): Promise<string[]> => {
+      const { body } = await world.call(who, 'GET', '/templates/shared-office/environments');
+      return (body.entries as { id: string }[]).map((one) => one.id);
+    };
+    expect(await uses('ida')).toEqual([mhp.environment, made.environment]);
+    expect(await uses('jonah')).toEqual([made.environment]);
+    expect((await world.call('ida', 'GET', '/templates/nothing/environments')).status).toBe(404);
   });
 
   it('find customers, environments, hosts by name and address, and people', async () => {
@@ -100,8 +145,10 @@ describe('lists', () => {
   });
 
   it('are not read with a token that has ended', async () => {
-    const row = await world.app.db.row<{ id: string }>("SELECT id FROM operator WHERE mail LIKE 'ida@%'");
-    const token = await makeToken(world.app.db, row?.id ?? '', 'short', 1, world.clock.at - 2 * 86_400_000);
+    const { actor } = await world.scope('ida');
+    const twoDaysAgo = world.clock.at - 2 * 86_400_000;
+    const clock = { now: () => twoDaysAgo, wall: () => twoDaysAgo };
+    const token = await makeToken(world.app.db, actor, { name: 'short', days: 1 }, clock);
     const { status } = await world.call('ida', 'GET', '/customers', {
       headers: { authorization: `Bearer ${token}` },
     });

@@ -109,7 +109,7 @@ describe('one life, through the API', () => {
     const ids = hosts.map((host) => host.id);
     await world.living.moveTo(START + 10 * HOUR);
     await world.call('ida', 'POST', environment('/changes'), {
-      body: { hosts: ids, change: 'power-off', reason: 'night' },
+      body: { hosts: ids.map((id) => ({ id })), change: 'power-off', reason: 'night' },
     });
     await world.living.untilQuiet();
     const atNight = await get(svg('/costs'));
@@ -161,7 +161,7 @@ describe('one life, through the API', () => {
     const { entries } = await get(environment('/hosts'));
     const [first] = entries as unknown as { id: string }[];
     await world.call('ida', 'POST', environment('/changes'), {
-      body: { hosts: [first?.id], change: 'power-on' },
+      body: { hosts: [{ id: first?.id }], change: 'power-on' },
     });
     const busy = await world.call('ida', 'POST', environment('/retirement'), { body: { code: 'SVG' } });
     expect(busy.status).toBe(409);

@@ -8,13 +8,4 @@ export {
   type Role,
   type Scope,
 } from './scope';
-export {
-  signIn,
-  signOut,
-  scopeOfSession,
-  scopeOfToken,
-  makeToken,
-  SESSION_COOKIE,
-  SESSION_MS,
-} from './sign-in';
 export { seal, unseal } from './seal';

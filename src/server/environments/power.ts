@@ -1,5 +1,5 @@
 import { nothing } from '../../core/money';
-import { finishTime, proposePower, type PowerChange } from '../../core/proposal';
+import { finishTime, POWER_AT_A_TIME, proposePower, type PowerChange } from '../../core/proposal';
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
 import { transaction } from '../db';
@@ -8,7 +8,8 @@ import { createRun } from '../runs';
 
 export interface HostChange {
   readonly environment: string;
-  readonly hosts: readonly string[];
+  /** Each with the version that was seen, when one was: it is refused when someone has changed the host meanwhile. */
+  readonly hosts: readonly { readonly id: string; readonly version?: number | undefined }[];
   readonly change: PowerChange;
   readonly reason: string;
 }
@@ -20,11 +21,10 @@ const VERB: Readonly<Record<PowerChange, string>> = {
   accept: 'Put back',
 };
 
-const AT_A_TIME = 10;
-
 interface LockedHost {
   readonly id: string;
   readonly name: string;
+  readonly version: number;
   readonly currency: string;
   readonly sessions: number;
 }
@@ -32,10 +32,12 @@ interface LockedHost {
 /**
  * Wants hosts on, off, drained or put back, and begins the run that makes it so.
  * @returns the run's id
- * @throws Problem 404 when one of the hosts is not in this environment, 409 when the environment is to go
+ * @throws Problem 404 when one of the hosts is not in this environment, 409 when the environment is to go, 412 when one
+ *   has changed since it was seen
  */
 export async function changeHosts(app: App, scope: CustomerScope, change: HostChange): Promise<string> {
-  const ids = [...new Set(change.hosts)];
+  const seen = new Map(change.hosts.map((host) => [host.id, host.version]));
+  const ids = [...seen.keys()];
   if (ids.length === 0)
     throw new Problem(422, 'hosts', 'No host was chosen.', { fields: { hosts: 'choose at least one' } });
   return transaction(app.db, async (connection) => {
@@ -46,7 +48,7 @@ export async function changeHosts(app: App, scope: CustomerScope, change: HostCh
     if (!environment) throw notFound('environment');
     if (environment.wanted === 'retired') throw conflict('retired', `${environment.name} is being retired.`);
     const hosts = await connection.rows<LockedHost>(
-      `SELECT h.id, h.name, c.currency,
+      `SELECT h.id, h.name, h.version, c.currency,
          (SELECT COUNT(*) FROM session_seen x JOIN link l ON l.customer_id = x.customer_id AND l.ref = x.host_ref
            WHERE l.customer_id = h.customer_id AND l.kind = 'host' AND l.wanted_id = h.id) AS sessions
        FROM host h JOIN pool p ON (p.customer_id, p.id) = (h.customer_id, h.pool_id)
@@ -57,6 +59,7 @@ export async function changeHosts(app: App, scope: CustomerScope, change: HostCh
     );
     const [first] = hosts;
     if (!first || hosts.length < ids.length) throw notFound('host');
+    refuseStale(hosts, seen);
     const [column, wanted] = wantedBy(change.change);
     await connection.write(
       `UPDATE host SET ${column} = ?, version = version + 1
@@ -77,13 +80,13 @@ export async function changeHosts(app: App, scope: CustomerScope, change: HostCh
         environmentId: change.environment,
         title: `${VERB[change.change]} ${hosts.length === 1 ? first.name : `${hosts.length} hosts`} of ${environment.name}`,
         steps: steps.map((step) => ({ ...step, wantedId: idOf.get(step.subject) ?? '' })),
-        atATime: AT_A_TIME,
+        atATime: POWER_AT_A_TIME,
         failureLimit: Math.max(1, Math.ceil(hosts.length / 2)),
         impact: {
           people: hosts.reduce((sum, host) => sum + host.sessions, 0),
           hosts: hosts.length,
           monthly: nothing(first.currency),
-          seconds: finishTime(steps, AT_A_TIME),
+          seconds: finishTime(steps, POWER_AT_A_TIME),
           undo: 'can be undone',
         },
         reason: change.reason,
@@ -93,6 +96,13 @@ export async function changeHosts(app: App, scope: CustomerScope, change: HostCh
       app.clock.wall(),
     );
   });
+}
+
+function refuseStale(hosts: readonly LockedHost[], seen: ReadonlyMap<string, number | undefined>): void {
+  const changed = hosts.filter((host) => (seen.get(host.id) ?? host.version) !== host.version);
+  if (changed.length === 0) return;
+  const names = changed.map((host) => host.name).join(', ');
+  throw new Problem(412, 'changed', `Someone has changed ${names} since you looked.`);
 }
 
 function wantedBy(

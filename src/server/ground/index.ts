@@ -1,3 +1,10 @@
-export { listSites, listTemplates, newestRevision, type SiteView, type TemplateView } from './read';
+export { listSites, type SiteView } from './read';
+export {
+  listTemplates,
+  newestRevision,
+  usesOfTemplate,
+  type TemplateUse,
+  type TemplateView,
+} from './templates';
 export { provisionGround, type FullGround } from './facts';
 export { ratesOf } from './rates';

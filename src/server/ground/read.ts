@@ -1,8 +1,6 @@
-import type { TemplateSpec } from '../../core/ground';
 import type { MachineSize } from '../../core/sizing';
 import { reachable, type Scope } from '../access';
 import type { Connection } from '../db';
-import { notFound } from '../problem';
 
 /** Stands for a customer out of reach, who is not named. */
 export const OTHER = 'another customer';
@@ -108,45 +106,3 @@ export async function listSites(db: Connection, scope: Scope): Promise<SiteView[
     };
   });
 }
-
-export interface TemplateView {
-  readonly code: string;
-  readonly name: string;
-  readonly says: string;
-  readonly revision: number;
-  readonly note: string;
-  readonly spec: TemplateSpec;
-  /** Environments that came from any of its revisions and are not retired. */
-  readonly environments: number;
-}
-
-interface StoredTemplate {
-  readonly code: string;
-  readonly name: string;
-  readonly says: string;
-  readonly revision: number;
-  readonly note: string;
-  readonly spec: string;
-  readonly environments: number;
-}
-
-const NEWEST = `SELECT t.code, t.name, t.says, r.revision, r.note, r.spec,
-    (SELECT COUNT(*) FROM environment e WHERE e.template_code = t.code AND e.retired_at IS NULL) AS environments
-  FROM template t JOIN template_revision r ON r.template_code = t.code
-    AND r.revision = (SELECT MAX(x.revision) FROM template_revision x WHERE x.template_code = t.code)`;
-
-/** The templates, each with its newest revision. */
-export async function listTemplates(db: Connection): Promise<TemplateView[]> {
-  return (await db.rows<StoredTemplate>(`${NEWEST} ORDER BY t.name`)).map(readTemplate);
-}
-
-export async function newestRevision(db: Connection, code: string): Promise<TemplateView> {
-  const row = await db.row<StoredTemplate>(`${NEWEST} WHERE t.code = ?`, [code]);
-  if (!row) throw notFound('template');
-  return readTemplate(row);
-}
-
-const readTemplate = (row: StoredTemplate): TemplateView => ({
-  ...row,
-  spec: JSON.parse(row.spec) as TemplateSpec,
-});

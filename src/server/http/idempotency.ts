@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import type { Scope } from '../access';
+import { seal, unseal, type Scope } from '../access';
 import type { App } from '../app';
 import { errorNumber } from '../db/query';
 import { conflict, Problem } from '../problem';
@@ -10,7 +10,8 @@ const DUPLICATE = 1062;
 interface Kept {
   readonly request_hash: string;
   readonly status: number | null;
-  readonly body: string | null;
+  /** Sealed: an answer may hold a secret that is shown once. */
+  readonly body: Buffer | null;
 }
 
 /**
@@ -36,7 +37,7 @@ export async function once(
     .update(`${request.method} ${request.path} ${JSON.stringify(request.body ?? null)}`)
     .digest('hex');
   const before = await take(app, scope, key, hash);
-  if (before) return replay(before, hash);
+  if (before) return replay(app, before, hash);
   try {
     const reply = await work();
     if (!(reply instanceof Response))
@@ -44,7 +45,7 @@ export async function once(
         'UPDATE idempotency SET status = ?, body = ? WHERE operator_id = ? AND idempotency_key = ?',
         [
           reply.status,
-          JSON.stringify({ body: reply.body ?? null, headers: reply.headers ?? {} }),
+          seal(app.secretKey, JSON.stringify({ body: reply.body ?? null, headers: reply.headers ?? {} })),
           scope.actor.id,
           key,
         ],
@@ -76,11 +77,14 @@ async function take(app: App, scope: Scope, key: string, hash: string): Promise<
   }
 }
 
-function replay(kept: Kept, hash: string): Reply {
+function replay(app: App, kept: Kept, hash: string): Reply {
   if (kept.request_hash !== hash)
     throw new Problem(422, 'idempotency-key', 'This Idempotency-Key was used for another request.');
   if (kept.status === null || kept.body === null)
     throw conflict('in-progress', 'The first request with this Idempotency-Key is still at work.');
-  const { body, headers } = JSON.parse(kept.body) as { body: unknown; headers: Record<string, string> };
+  const { body, headers } = JSON.parse(unseal(app.secretKey, kept.body)) as {
+    body: unknown;
+    headers: Record<string, string>;
+  };
   return { status: kept.status, headers, ...(body === null ? {} : { body }) };
 }

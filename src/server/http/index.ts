@@ -1,6 +1,6 @@
-export { answer, whoAsks } from './router';
+export { answer } from './router';
 export { openApi } from './openapi';
 export { health, type Health } from './health';
 export { ROUTES } from './table';
 export { cookieOf, isSecure } from './request';
-export { visit, visitCustomer, unlessMissing, marksOf } from './page';
+export { firstPage, visit, visitCustomer, unlessMissing, marksOf } from './page';

@@ -3,6 +3,7 @@ import type { App as Laager } from '../app';
 import { getCustomer, listCustomers, type CustomerRow, type Mark } from '../customers';
 import { Problem } from '../problem';
 import { runsUnderWay } from '../runs';
+import { page } from './route';
 
 /** What a page's bar shows. */
 export interface BarState {
@@ -53,6 +54,17 @@ export async function unlessMissing<Found>(asked: Promise<Found>): Promise<Found
     if (error instanceof Problem && error.status === 404) return undefined;
     throw error;
   }
+}
+
+/** So many entries of a list come with its page. */
+const FIRST = 200;
+
+/** The first page of a list, as the API would answer it. */
+export async function firstPage<Entry>(
+  list: (limit: number) => Promise<readonly Entry[]>,
+  cursor: (entry: Entry) => string,
+): Promise<ReturnType<typeof page<Entry>>> {
+  return page(await list(FIRST + 1), FIRST, cursor);
 }
 
 /** The marks of all customers in reach, by code. */

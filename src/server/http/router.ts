@@ -1,12 +1,12 @@
 import type Joi from 'joi';
-import { enter, requireRole, scopeOfSession, scopeOfToken, SESSION_COOKIE, type Scope } from '../access';
+import { enter, requireRole } from '../access';
 import type { App } from '../app';
 import { notFound, Problem } from '../problem';
 import { once } from './idempotency';
 import { problemResponse } from './problem-response';
-import { bearerOf, cookieOf, isSameOrigin } from './request';
 import type { Ask, Reply, Route } from './route';
 import { ROUTES } from './table';
+import { refuseForeign, whoAsks } from './who';
 
 const BASE = '/api/v1';
 const MOST_BYTES = 4_000_000;
@@ -91,30 +91,6 @@ async function serve(
     { key, method: request.method, path: new URL(request.url).pathname, body: ask.body },
     work,
   );
-}
-
-/** Who asks: by API token, or by the session cookie of our own pages. @throws Problem 401, 403 */
-export async function whoAsks(app: App, request: Request): Promise<Scope> {
-  const token = bearerOf(request);
-  if (token !== undefined) {
-    const scope = await scopeOfToken(app.db, token, app.clock.wall());
-    if (scope) return scope;
-    throw new Problem(401, 'token', 'The token is not known or has expired.', {
-      headers: { 'www-authenticate': 'Bearer' },
-    });
-  }
-  const cookie = cookieOf(request, SESSION_COOKIE);
-  const scope = cookie === undefined ? undefined : await scopeOfSession(app.db, cookie, app.clock.wall());
-  if (!scope)
-    throw new Problem(401, 'sign-in', 'Sign in first.', { headers: { 'www-authenticate': 'Bearer' } });
-  refuseForeign(request);
-  return scope;
-}
-
-/** What changes something must come from our own pages when a cookie speaks for it. */
-function refuseForeign(request: Request): void {
-  if (request.method !== 'GET' && !isSameOrigin(request))
-    throw new Problem(403, 'origin', 'The request did not come from this site.');
 }
 
 async function checkedAsk(

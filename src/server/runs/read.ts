@@ -83,6 +83,8 @@ export interface RunPage {
   readonly before?: string | undefined;
   readonly limit: number;
   readonly environmentId?: string | undefined;
+  /** Only those whose title, reason or actor contains this. */
+  readonly find?: string | undefined;
 }
 
 /** Runs, newest first: of one customer when inside it, otherwise of all in reach. */
@@ -100,6 +102,10 @@ export async function listRuns(
   if (page.environmentId !== undefined) {
     where.push('r.environment_id = ?');
     values.push(page.environmentId);
+  }
+  if (page.find !== undefined && page.find !== '') {
+    where.push('(INSTR(r.title, ?) > 0 OR INSTR(r.reason, ?) > 0 OR INSTR(r.actor, ?) > 0 OR r.state = ?)');
+    values.push(page.find, page.find, page.find, page.find);
   }
   const rows = await db.rows<Stored>(
     `${RUN} WHERE ${where.join(' AND ')} ORDER BY r.id DESC LIMIT ${Math.floor(page.limit)}`,

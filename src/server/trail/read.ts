@@ -20,7 +20,8 @@ type Stored = Omit<TrailRow, 'before' | 'after'> & {
 };
 
 /**
- * The trail, newest first: of one customer when inside it, otherwise of all in reach, and what concerns no customer.
+ * The trail, newest first: of one customer when inside it, otherwise of all in reach. What concerns no customer is
+ * shown to those who reach every customer, and to whoever did it.
  * @param before the id of the last entry of the page before
  */
 export async function listTrail(
@@ -51,8 +52,12 @@ export async function listTrail(
 
 function within(scope: Scope | CustomerScope): { sql: string; values: Value[] } {
   if ('customer' in scope) return { sql: 't.customer_id = ?', values: [scope.customer.id] };
+  if (!scope.customers) return { sql: 'TRUE', values: [] };
   const reach = reachable(scope, 't.customer_id');
-  return { sql: `(t.customer_id IS NULL OR ${reach.sql})`, values: reach.values };
+  return {
+    sql: `((t.customer_id IS NULL AND t.actor_id = ?) OR ${reach.sql})`,
+    values: [scope.actor.id, ...reach.values],
+  };
 }
 
 const parsed = (json: string | null): unknown => (json === null ? null : (JSON.parse(json) as unknown));

@@ -1,2 +1,2 @@
-export { watch, type CustomerTally, type WatchView } from './read';
+export { tallyOf, watch, type CustomerTally, type WatchView } from './read';
 export { takeTallies } from './tally';

@@ -1,6 +1,6 @@
 import type { Arc } from '../../core/standing';
 import type { Money } from '../../core/money';
-import { reachable, type Scope } from '../access';
+import { reachable, type CustomerScope, type Scope } from '../access';
 import type { Connection } from '../db';
 import type { CustomerState, Mark } from '../customers';
 import { runsDone, runsUnderWay, type RunRow } from '../runs';
@@ -55,14 +55,22 @@ interface Stored {
 
 const LATELY = 6;
 
+const TALLY = `SELECT c.code, c.name, c.state, c.currency, c.mark_hue, c.mark_shape, c.mark_pattern, t.arcs, t.attention, t.hosts,
+    t.people_in, t.seats, t.seats_free, t.cost_minor, t.forecast_minor
+  FROM customer c JOIN tally t ON t.customer_id = c.id`;
+
+/** One customer at a glance. */
+export async function tallyOf(db: Connection, { customer }: CustomerScope): Promise<CustomerTally> {
+  const row = await db.row<Stored>(`${TALLY} WHERE c.id = ?`, [customer.id]);
+  if (!row) throw new Error(`${customer.code} has no tally`);
+  return readTally(row);
+}
+
 /** Everything that the home page shows of the customers in reach: four queries, however many they are. */
 export async function watch(db: Connection, scope: Scope): Promise<WatchView> {
   const reach = reachable(scope, 'c.id');
   const rows = await db.rows<Stored>(
-    `SELECT c.code, c.name, c.state, c.currency, c.mark_hue, c.mark_shape, c.mark_pattern, t.arcs, t.attention, t.hosts,
-       t.people_in, t.seats, t.seats_free, t.cost_minor, t.forecast_minor
-     FROM customer c JOIN tally t ON t.customer_id = c.id
-     WHERE ${reach.sql} AND c.state <> 'retired' ORDER BY c.code`,
+    `${TALLY} WHERE ${reach.sql} AND c.state <> 'retired' ORDER BY c.code`,
     reach.values,
   );
   const providers = await db.rows<{ name: string; sign_in_says: string }>(

@@ -15,6 +15,7 @@ interface Pattern {
   readonly stray: number;
 }
 
+const HOUR_MS = 3_600_000;
 const WORKDAYS = [1, 2, 3, 4, 5];
 const OFFICE: Pattern = {
   zone: 'Europe/Dublin',
@@ -53,30 +54,36 @@ const PATTERNS: Readonly<Record<string, Pattern>> = {
   APT: { ...OFFICE, shifts: [{ from: 13, to: 22.5 }], weekdays: [3, 4, 5, 6, 7] },
 };
 
-/** Whether someone is in, and whether they are at it, at an instant. The same question has always the same answer. */
-export function presence(customer: string, account: string, at: number): 'active' | 'idle' | 'out' {
-  const pattern = PATTERNS[customer] ?? OFFICE;
-  const now = DateTime.fromMillis(at, { zone: pattern.zone });
-  for (const day of [now, now.minus({ days: 1 })]) {
-    const hour = now.diff(day.startOf('day'), 'hours').hours;
-    const state = onDay(pattern, account, day, hour);
-    if (state !== 'out') return state;
-  }
-  return 'out';
+/** What someone does at an instant who is in, and since when they have been. */
+export interface Presence {
+  readonly state: 'active' | 'idle';
+  readonly since: number;
 }
 
-function onDay(pattern: Pattern, account: string, day: DateTime, hour: number): 'active' | 'idle' | 'out' {
+/** Whether someone is in at an instant; undefined: out. The same question has always the same answer. */
+export function presence(customer: string, account: string, at: number): Presence | undefined {
+  const pattern = PATTERNS[customer] ?? OFFICE;
+  const now = DateTime.fromMillis(at, { zone: pattern.zone });
+  return (
+    onDay(pattern, account, now.startOf('day'), at) ??
+    onDay(pattern, account, now.startOf('day').minus({ days: 1 }), at)
+  );
+}
+
+function onDay(pattern: Pattern, account: string, day: DateTime, at: number): Presence | undefined {
+  const hour = (at - day.toMillis()) / HOUR_MS;
   const date = day.toFormat('yyyy-MM-dd');
-  if (!pattern.weekdays.includes(day.weekday)) return 'out';
-  if (chance(`${account} ${date} comes`) > pattern.attendance) return 'out';
+  if (!pattern.weekdays.includes(day.weekday)) return undefined;
+  if (chance(`${account} ${date} comes`) > pattern.attendance) return undefined;
   const week = pattern.rotates ? day.weekNumber : 0;
   const shift = pattern.shifts[(Math.floor(chance(account) * 997) + week) % pattern.shifts.length];
-  if (!shift) return 'out';
+  if (!shift) return undefined;
   const from = shift.from + (chance(`${account} ${date} from`) - 0.5) * 2 * pattern.stray;
   const to = shift.to + (chance(`${account} ${date} to`) - 0.5) * 2 * pattern.stray;
-  if (hour < from || hour >= to) return 'out';
+  if (hour < from || hour >= to) return undefined;
   const breakAt = from + (to - from) * (0.4 + 0.2 * chance(`${account} ${date} break`));
-  return hour >= breakAt && hour < breakAt + 0.6 ? 'idle' : 'active';
+  const onBreak = hour >= breakAt && hour < breakAt + 0.6;
+  return { state: onBreak ? 'idle' : 'active', since: day.toMillis() + Math.round(from * HOUR_MS) };
 }
 
 /** A number from 0 to 1 that belongs to a text. */

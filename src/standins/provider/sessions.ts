@@ -9,8 +9,13 @@ interface SessionRow {
   readonly state: string;
 }
 
+/** When people were last moved: who has come since then came at their own hour, others when a seat got free. */
+const lookedAt = new WeakMap<World, number>();
+
 /** Lets people come and go: each pool's sessions become what its people's day says, as far as there are seats. */
 export async function movePeople(world: World): Promise<void> {
+  const lastLook = lookedAt.get(world) ?? 0;
+  lookedAt.set(world, world.clock.now());
   const pools = await world.list("kind = 'pool' AND state = 'ready'", []);
   const hosts = await world.list("kind = 'host' AND state <> 'gone'", []);
   const sessions = await world.store.rows<SessionRow>('SELECT id, pool, host, account, state FROM session');
@@ -20,6 +25,7 @@ export async function movePeople(world: World): Promise<void> {
       pool,
       hosts.filter((host) => host.attrs.pool === pool.id),
       sessions.filter((session) => session.pool === pool.id),
+      lastLook,
     );
 }
 
@@ -28,6 +34,7 @@ async function movePool(
   pool: Resource,
   hosts: readonly Resource[],
   sessions: readonly SessionRow[],
+  lastLook: number,
 ): Promise<void> {
   const at = world.clock.now();
   const accounts = listOf(pool.attrs.accounts);
@@ -35,8 +42,8 @@ async function movePool(
   const here = new Set<string>();
   for (const session of sessions) {
     const host = hosts.find((one) => one.id === session.host);
-    const state = presence(pool.customer ?? '', session.account, at);
-    if (state === 'out' || host?.state !== 'on' || !accounts.includes(session.account)) {
+    const state = presence(pool.customer ?? '', session.account, at)?.state;
+    if (state === undefined || host?.state !== 'on' || !accounts.includes(session.account)) {
       await world.store.write('DELETE FROM session WHERE id = ?', [session.id]);
       continue;
     }
@@ -47,14 +54,14 @@ async function movePool(
   }
   for (const account of accounts) {
     if (here.has(account)) continue;
-    const state = presence(pool.customer ?? '', account, at);
-    if (state === 'out') continue;
+    const day = presence(pool.customer ?? '', account, at);
+    if (!day) continue;
     const host = chooseHost(hosts, pool, counts);
     if (!host) return;
     counts.set(host.id, (counts.get(host.id) ?? 0) + 1);
     await world.store.write(
       'INSERT INTO session (id, pool, host, account, state, since) VALUES (?, ?, ?, ?, ?, ?)',
-      [newId(), pool.id, host.id, account, state, at],
+      [newId(), pool.id, host.id, account, day.state, day.since > lastLook ? day.since : at],
     );
   }
 }

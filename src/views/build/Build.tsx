@@ -1,6 +1,10 @@
 import type { TemplateSpec } from '../../core/ground';
 import { nameAt, parseRule } from '../../core/naming';
 import { count } from '../../client/format';
+import type { ListPage } from '../../client/list';
+import { ButtonLink } from '../../ui/Button';
+import { Chip } from '../../ui/Chip';
+import { Mark, type MarkLook } from '../../ui/Mark';
 import { Empty, Panel } from '../../ui/Panel';
 import styles from './Build.module.css';
 
@@ -10,18 +14,37 @@ export interface TemplateFacts {
   readonly says: string;
   readonly revision: number;
   readonly note: string;
-  readonly environments: number;
   readonly spec: TemplateSpec;
+  /** The environments that came from it, the newest first. */
+  readonly uses: ListPage<TemplateUse>;
 }
 
+export interface TemplateUse {
+  readonly id: string;
+  readonly customer: string;
+  readonly name: string;
+  readonly revision: number;
+}
+
+type Marks = Readonly<Record<string, MarkLook>>;
+
 /** What can environments be made from? */
-export function Build({ templates }: { readonly templates: readonly TemplateFacts[] }) {
+export function Build({
+  templates,
+  marks,
+}: {
+  readonly templates: readonly TemplateFacts[];
+  readonly marks: Marks;
+}) {
   if (templates.length === 0) return <Empty says="There is no template yet." />;
   return (
     <div className={styles.templates}>
       <h1 className="sr">Build</h1>
       {templates.map((template) => (
-        <Template key={template.code} template={template} />
+        <div key={template.code} className={styles.template}>
+          <Template template={template} />
+          <Uses uses={template.uses} marks={marks} newest={template.revision} />
+        </div>
       ))}
     </div>
   );
@@ -31,9 +54,7 @@ function Template({ template }: { readonly template: TemplateFacts }) {
   const { spec } = template;
   return (
     <Panel title={template.name} side={<span>revision {template.revision}</span>}>
-      <p className={styles.says}>
-        {template.says}. {count(template.environments, 'environment stands', 'environments stand')} on it.
-      </p>
+      <p className={styles.says}>{template.says}.</p>
       <Plan spec={spec} />
       <dl className={styles.spec}>
         <Fact name="Names">
@@ -52,6 +73,46 @@ function Template({ template }: { readonly template: TemplateFacts }) {
           {spec.atATime} steps at a time, stop after {spec.failureLimit} failures
         </Fact>
       </dl>
+    </Panel>
+  );
+}
+
+/** What came from the template, whose it is, and from which revision. */
+function Uses({
+  uses,
+  marks,
+  newest,
+}: {
+  readonly uses: ListPage<TemplateUse>;
+  readonly marks: Marks;
+  readonly newest: number;
+}) {
+  const { entries } = uses;
+  const title = `${count(entries.length, 'environment', 'environments')}${uses.next === null ? '' : ' and more'} from it`;
+  if (entries.length === 0)
+    return (
+      <Panel title="Nothing came from it yet">
+        <Empty says="Choose a customer, then Provision.">
+          <ButtonLink href="/customers">Customers</ButtonLink>
+        </Empty>
+      </Panel>
+    );
+  return (
+    <Panel title={title}>
+      <ul className={styles.uses}>
+        {entries.map((one) => {
+          const mark = marks[one.customer];
+          return (
+            <li key={one.id}>
+              <a href={`/customers/${one.customer}/environments/${one.id}`}>
+                {mark && <Mark mark={mark} size={26} />}
+                <span>{one.name}</span>
+              </a>
+              <Chip tone={one.revision === newest ? 'good' : 'care'}>revision {one.revision}</Chip>
+            </li>
+          );
+        })}
+      </ul>
     </Panel>
   );
 }

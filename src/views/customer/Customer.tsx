@@ -62,14 +62,12 @@ interface Page<Entry> {
 }
 
 async function read(code: string): Promise<CustomerData> {
-  const [customer, watch, environments, runs] = await Promise.all([
+  const [customer, tally, environments, runs] = await Promise.all([
     get<CustomerData['customer']>(`/customers/${code}`),
-    get<{ customers: readonly (CustomerData['tally'] & { code: string })[] }>('/watch'),
+    get<CustomerData['tally']>(`/customers/${code}/tally`),
     get<Page<EnvironmentShort>>(`/customers/${code}/environments`),
     get<Page<RunShort>>(`/customers/${code}/runs?limit=6`),
   ]);
-  const tally = watch.customers.find((one) => one.code === code);
-  if (!tally) throw new Error(`${code} is not watched`);
   return { customer, tally, environments: environments.entries, runs: runs.entries };
 }
 

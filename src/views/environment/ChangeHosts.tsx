@@ -1,5 +1,5 @@
 import { useState, type ReactNode } from 'react';
-import { expectedSeconds, type PowerChange } from '../../core/proposal';
+import { finishTime, POWER_AT_A_TIME, proposePower, type PowerChange } from '../../core/proposal';
 import { call, newKey, whyOf } from '../../client/api';
 import { count, writeSpan } from '../../client/format';
 import { Button } from '../../ui/Button';
@@ -35,12 +35,17 @@ export default function ChangeHosts({
   const [problem, setProblem] = useState<string>();
   const [busy, setBusy] = useState(false);
   const [key] = useState(newKey);
+  const steps = proposePower(
+    change,
+    hosts.map((host) => host.name),
+  );
+  const seconds = finishTime(steps, POWER_AT_A_TIME);
   const people = hosts.reduce((sum, host) => sum + host.sessions, 0);
   const confirm = async (): Promise<void> => {
     setBusy(true);
     try {
       await call('POST', `/customers/${customer.code}/environments/${environment.id}/changes`, {
-        body: { hosts: hosts.map((host) => host.id), change, reason },
+        body: { hosts: hosts.map(({ id, version }) => ({ id, version })), change, reason },
         key,
       });
       onDone();
@@ -72,7 +77,7 @@ export default function ChangeHosts({
         line={[
           count(people, 'person', 'people'),
           count(hosts.length, 'host', 'hosts'),
-          `about ${writeSpan(expectedSeconds[change])}`,
+          `about ${writeSpan(seconds)}`,
           'can be undone',
         ].join(' · ')}
       />

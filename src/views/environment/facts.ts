@@ -13,6 +13,7 @@ export interface HostFacts {
   readonly present: string | null;
   readonly sessions: number;
   readonly seats: number;
+  readonly version: number;
 }
 
 export interface EnvironmentFacts extends EnvironmentShort {

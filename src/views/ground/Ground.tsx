@@ -4,6 +4,7 @@ import { count } from '../../client/format';
 import { useLive } from '../../client/live';
 import { Chip } from '../../ui/Chip';
 import { Empty, Panel } from '../../ui/Panel';
+import { Ring } from '../../ui/Ring';
 import styles from './Ground.module.css';
 
 interface NodeFacts {
@@ -43,25 +44,51 @@ export function Ground({ initial }: { readonly initial: { readonly sites: readon
           title={site.name}
           side={<Chip tone={site.signIn.worked ? 'good' : 'bad'}>{site.signIn.says}</Chip>}
         >
-          <p className={styles.kind}>
-            {site.kind}, {count(site.hosts, 'host', 'hosts')}
-          </p>
-          {site.quota ? (
-            <Quota vcpu={site.quota.vcpu} used={site.quota.vcpuUsed} />
-          ) : (
-            <Nodes nodes={site.nodes} />
-          )}
-          <dl className={styles.offers}>
-            <dt>Images</dt>
-            <dd>{site.images.join(', ')}</dd>
-            <dt>Sizes</dt>
-            <dd>{site.sizes.map(writeSize).join(', ')}</dd>
-          </dl>
+          <div className={styles.site}>
+            <SiteRing site={site} />
+            {site.quota ? (
+              <Quota vcpu={site.quota.vcpu} used={site.quota.vcpuUsed} />
+            ) : (
+              <Nodes nodes={site.nodes} />
+            )}
+            <dl className={styles.offers}>
+              <dt>{site.kind}</dt>
+              <dd>{count(site.hosts, 'host', 'hosts')}</dd>
+              <dt>Images</dt>
+              <dd>{site.images.join(', ')}</dd>
+              <dt>Sizes</dt>
+              <dd>{site.sizes.map(writeSize).join(', ')}</dd>
+            </dl>
+          </div>
         </Panel>
       ))}
     </div>
   );
 }
+
+/** How full: an arc for each node, or one for a quota. */
+function SiteRing({ site }: { readonly site: SiteFacts }) {
+  const [used, room] = site.quota
+    ? [site.quota.vcpuUsed, site.quota.vcpu]
+    : [total(site.nodes, (node) => node.memoryUsed), total(site.nodes, (node) => node.memoryGiB)];
+  const full = room === 0 ? 0 : used / room;
+  const arcs = site.quota
+    ? [{ standing: 'serving' as const, hosts: 1, fill: full }]
+    : site.nodes.map((node) => ({
+        standing: node.state === 'up' ? ('serving' as const) : ('unwell' as const),
+        hosts: 1,
+        fill: node.memoryUsed / node.memoryGiB,
+      }));
+  const percent = Math.round(full * 100);
+  return (
+    <Ring arcs={arcs} size={112} label={`${site.name}: ${percent} % full`} unit="full">
+      {percent} %
+    </Ring>
+  );
+}
+
+const total = (nodes: readonly NodeFacts[], of: (node: NodeFacts) => number): number =>
+  nodes.reduce((sum, node) => sum + of(node), 0);
 
 function Quota({ vcpu, used }: { readonly vcpu: number; readonly used: number }) {
   return (

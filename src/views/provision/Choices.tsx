@@ -1,7 +1,7 @@
 import { useEffect, useRef } from 'react';
 import { writeSize, WORK_PROFILES, type Alternative, type ProfileKey } from '../../core/sizing';
 import type { ProvisionProposal } from '../../core/proposal';
-import { writeMoney } from '../../client/format';
+import { count, writeMoney } from '../../client/format';
 import { SelectField, TextField } from '../../ui/Field';
 import type { Choice, ProvisionProps } from './facts';
 import styles from './Provision.module.css';
@@ -139,8 +139,8 @@ function Sizes({ proposal, chosen, onChoose }: SizesProps) {
               {one.hosts} × {writeSize(one.size)}
             </b>
             <small>
-              {one.seats} seats each, {one.binding} binds; one loss hits {Math.round(one.hitByOneLoss * 100)}{' '}
-              %
+              {count(one.seats, 'seat', 'seats')} each, {one.binding} binds; one loss hits{' '}
+              {Math.round(one.hitByOneLoss * 100)} %
             </small>
           </span>
           <span className={styles.price}>

@@ -1,6 +1,5 @@
-import { get } from '../../client/api';
 import { writeSpan, writeWhen } from '../../client/format';
-import { useLive } from '../../client/live';
+import { useList, type ListPage } from '../../client/list';
 import { Chip, type ChipTone } from '../../ui/Chip';
 import { Mark, type MarkLook } from '../../ui/Mark';
 import { Empty, Panel } from '../../ui/Panel';
@@ -19,19 +18,14 @@ interface Props {
   /** The API path of the list, and of its live events. */
   readonly path: string;
   readonly events: string;
-  readonly initial: readonly RunShort[];
+  readonly initial: ListPage<RunShort>;
   readonly zone: string;
   /** Marks by code: on pages across customers. */
   readonly marks?: Readonly<Record<string, MarkLook>>;
 }
 
 export function Runs({ path, events, initial, zone, marks }: Props) {
-  const { value } = useLive<readonly RunShort[]>(
-    initial,
-    async () => (await get<{ entries: RunShort[] }>(`${path}?limit=500`)).entries,
-    events,
-    (change) => change.topic === 'run',
-  );
+  const list = useList<RunShort>(path, initial, events, (change) => change.topic === 'run');
   const columns: Column<RunShort>[] = [
     {
       id: 'title',
@@ -67,7 +61,12 @@ export function Runs({ path, events, initial, zone, marks }: Props) {
         </span>
       ),
     },
-    { id: 'by', title: 'By', value: (run) => run.actor },
+    {
+      id: 'by',
+      title: 'By',
+      value: (run) => run.actor,
+      cell: (run) => <span style={{ whiteSpace: 'nowrap' }}>{run.actor}</span>,
+    },
     { id: 'reason', title: 'Why', value: (run) => run.reason },
     {
       id: 'begun',
@@ -97,7 +96,9 @@ export function Runs({ path, events, initial, zone, marks }: Props) {
   return (
     <Panel title="Runs" flush>
       <Table
-        rows={value}
+        rows={list.entries}
+        find={{ text: list.find, onText: list.setFind }}
+        more={list.whole ? undefined : list.more}
         columns={columns}
         idOf={(run) => run.id}
         label="runs"

@@ -1,10 +1,14 @@
+import { useState } from 'react';
 import { get } from '../../client/api';
 import { writeWhen } from '../../client/format';
+import { useList, type ListPage } from '../../client/list';
 import { useLive } from '../../client/live';
 import { Chip } from '../../ui/Chip';
 import { Mark, type MarkLook } from '../../ui/Mark';
-import { Empty, Panel } from '../../ui/Panel';
+import { Empty, Figure, Figures, Panel } from '../../ui/Panel';
 import { Table, type Column } from '../../ui/Table';
+import { SessionStrip, type SessionCount } from './SessionStrip';
+import styles from './Serve.module.css';
 
 export interface SessionShort {
   readonly id: string;
@@ -18,84 +22,101 @@ export interface SessionShort {
   readonly since: number;
 }
 
+type Marks = Readonly<Record<string, MarkLook>>;
+
 interface Props {
-  readonly initial: readonly SessionShort[];
-  readonly marks: Readonly<Record<string, MarkLook>>;
+  readonly initial: ListPage<SessionShort>;
+  readonly counts: readonly SessionCount[];
+  readonly marks: Marks;
 }
 
-/** More than this are not read at once: the line above the table says so. */
-const MOST = 1000;
-
 /** Who is signed in where? */
-export function Serve({ initial, marks }: Props) {
-  const { value } = useLive<readonly SessionShort[]>(
-    initial,
-    async () => (await get<{ entries: SessionShort[] }>(`/sessions?limit=${MOST}`)).entries,
+export function Serve({ initial, counts: before, marks }: Props) {
+  const [customer, setCustomer] = useState<string>();
+  const { value: counts } = useLive<readonly SessionCount[]>(
+    before,
+    async () => (await get<{ customers: SessionCount[] }>('/sessions/count')).customers,
     '/events',
     (change) => change.topic === 'environment',
   );
-  const idle = value.filter((one) => one.state === 'idle').length;
-  const columns: readonly Column<SessionShort>[] = [
-    {
-      id: 'customer',
-      title: 'Customer',
-      value: (row) => row.customer,
-      cell: (row) => {
-        const mark = marks[row.customer];
-        return mark ? <Mark mark={mark} size={26} /> : row.customer;
-      },
-      width: '90px',
-    },
-    { id: 'person', title: 'Person', value: (row) => row.person ?? row.account },
-    {
-      id: 'account',
-      title: 'Account',
-      value: (row) => row.account,
-      cell: (row) => <span className="mono">{row.account}</span>,
-    },
-    {
-      id: 'state',
-      title: 'Session',
-      value: (row) => row.state,
-      cell: (row) => <Chip tone={row.state === 'active' ? 'good' : 'quiet'}>{row.state}</Chip>,
-    },
-    {
-      id: 'host',
-      title: 'Host',
-      value: (row) => row.host,
-      cell: (row) =>
-        row.environmentId === null ? (
-          row.host
-        ) : (
-          <a className="mono" href={`/customers/${row.customer}/environments/${row.environmentId}`}>
-            {row.host}
-          </a>
-        ),
-    },
-    { id: 'environment', title: 'Environment', value: (row) => row.environment ?? '' },
-    {
-      id: 'since',
-      title: 'Since (UTC)',
-      value: (row) => row.since,
-      cell: (row) => writeWhen(row.since, 'UTC'),
-      figure: true,
-    },
-  ];
+  const list = useList<SessionShort>(
+    customer === undefined ? '/sessions' : `/customers/${customer}/sessions`,
+    initial,
+    '/events',
+    (change) => change.topic === 'environment',
+  );
+  const total = (of: (one: SessionCount) => number): number => counts.reduce((sum, one) => sum + of(one), 0);
   return (
-    <Panel
-      title={
-        value.length < MOST ? `${value.length} sessions, ${idle} of them idle` : `The first ${MOST} sessions`
-      }
-      flush
-    >
-      <Table
-        rows={value}
-        columns={columns}
-        idOf={(row) => row.id}
-        label="sessions"
-        empty={<Empty says="Nobody is signed in at the moment." />}
-        height={640}
-      />
-    </Panel>
+    <div className={styles.page}>
+      <Figures>
+        <Figure value={total((one) => one.active)} label="active" />
+        <Figure value={total((one) => one.idle)} label="idle" />
+        <Figure value={counts.length} label={counts.length === 1 ? 'customer' : 'customers'} />
+      </Figures>
+      <SessionStrip counts={counts} marks={marks} chosen={customer} onChoose={setCustomer} />
+      <Panel
+        title={customer === undefined ? 'Signed in' : `Signed in for ${customer}`}
+        side={list.lost ? <Chip tone="bad">Live news is lost; trying again</Chip> : undefined}
+        flush
+      >
+        <Table
+          rows={list.entries}
+          columns={columnsWith(marks)}
+          idOf={(row) => row.id}
+          label="sessions"
+          empty={<Empty says="Nobody is signed in at the moment." />}
+          height={520}
+          find={{ text: list.find, onText: list.setFind }}
+          more={list.whole ? undefined : list.more}
+        />
+      </Panel>
+    </div>
   );
 }
+
+const columnsWith = (marks: Marks): readonly Column<SessionShort>[] => [
+  {
+    id: 'customer',
+    title: 'Customer',
+    value: (row) => row.customer,
+    cell: (row) => {
+      const mark = marks[row.customer];
+      return mark ? <Mark mark={mark} size={26} /> : row.customer;
+    },
+    width: '90px',
+  },
+  { id: 'person', title: 'Person', value: (row) => row.person ?? row.account },
+  {
+    id: 'account',
+    title: 'Account',
+    value: (row) => row.account,
+    cell: (row) => <span className="mono">{row.account}</span>,
+  },
+  {
+    id: 'state',
+    title: 'Session',
+    value: (row) => row.state,
+    cell: (row) => <Chip tone={row.state === 'active' ? 'good' : 'quiet'}>{row.state}</Chip>,
+  },
+  {
+    id: 'host',
+    title: 'Host',
+    value: (row) => row.host,
+    cell: (row) =>
+      row.environmentId === null ? (
+        row.host
+      ) : (
+        <a className="mono" href={`/customers/${row.customer}/environments/${row.environmentId}`}>
+          {row.host}
+        </a>
+      ),
+  },
+  { id: 'environment', title: 'Environment', value: (row) => row.environment ?? '' },
+  {
+    id: 'since',
+    title: 'Since (UTC)',
+    value: (row) => row.since,
+    cell: (row) => writeWhen(row.since, 'UTC'),
+    figure: true,
+  },
+];

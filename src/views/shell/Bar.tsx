@@ -7,6 +7,7 @@ import styles from './Bar.module.css';
 import { DemoClock, type ClockState } from './DemoClock';
 import { Finder } from './Finder';
 import { useGoTo } from './go-to';
+import { SignedOut } from './SignedOut';
 
 export interface BarState {
   readonly who: string;
@@ -43,6 +44,7 @@ export function Bar({
       <button type="button" className={styles.find} onClick={() => setFinding(true)}>
         <Search size={16} aria-hidden="true" /> Find anything <kbd>Ctrl K</kbd>
       </button>
+      <SignedOut />
       {finding && <Finder onClose={() => setFinding(false)} />}
       <a className={styles.running} href="/runs" data-busy={underWay > 0 || undefined}>
         <svg viewBox="0 0 20 20" width="18" height="18" aria-hidden="true">

@@ -5,11 +5,12 @@ import { Living, type MovedClock } from '../../../src/demo/living';
 import { seedCustomers, seedGround } from '../../../src/demo/seed';
 import { PROVIDER } from '../../../src/demo/scenario';
 import { peopleCsv, peopleOf } from '../../../src/demo/people';
-import { enter, makeToken, scopeOfToken, type CustomerScope, type Scope } from '../../../src/server/access';
+import { enter, type CustomerScope, type Scope } from '../../../src/server/access';
 import { closeApp, openAppOn, type App } from '../../../src/server/app';
 import { migrate, type DatabaseSettings } from '../../../src/server/db';
 import { answer } from '../../../src/server/http';
 import { importPeople } from '../../../src/server/people';
+import { makeToken, scopeOfMail } from '../../../src/server/sign-in';
 import { layOutDuties } from '../../../src/server/worker';
 import { startDirectory } from '../../../src/standins/directory/start';
 import { startMail } from '../../../src/standins/mail/start';
@@ -97,17 +98,13 @@ export async function openWorld(database: string): Promise<World> {
   await seedCustomers(app, START);
   await layOutDuties(app);
   const tokens = { ida: '', bram: '', petra: '', jonah: '' };
-  for (const who of ['ida', 'bram', 'petra', 'jonah'] as const) {
-    const row = await app.db.row<{ id: string }>('SELECT id FROM operator WHERE mail = ?', [
-      `${who}@terntallow.example`,
-    ]);
-    tokens[who] = await makeToken(app.db, row?.id ?? '', 'test', 30, START);
-  }
   const scope = async (who: keyof typeof tokens): Promise<Scope> => {
-    const found = await scopeOfToken(app.db, tokens[who], START);
+    const found = await scopeOfMail(app.db, `${who}@terntallow.example`);
     if (!found) throw new Error(`${who} is missing`);
     return found;
   };
+  for (const who of ['ida', 'bram', 'petra', 'jonah'] as const)
+    tokens[who] = await makeToken(app.db, (await scope(who)).actor, { name: 'test', days: 30 }, app.clock);
   const inside = async (code: string): Promise<CustomerScope> => enter(app.db, await scope('bram'), code);
   for (const [code, people] of [
     ['SVG', 96],

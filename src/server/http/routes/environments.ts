@@ -118,6 +118,11 @@ const hostShape = shape({
   version: whole,
 });
 
+const hostSeen = Joi.object({
+  id: Joi.string().max(40).required(),
+  version: Joi.number().integer().min(0).description('As it was seen: refused when it is another by now'),
+});
+
 const runStarted = shape({ run: text });
 
 export const environmentRoutes: readonly Route[] = [
@@ -216,8 +221,8 @@ export const environmentRoutes: readonly Route[] = [
     area: 'Environments',
     summary: 'Power hosts on or off, drain them or put them back; begins a run',
     params: environmentParams,
-    body: Joi.object<{ hosts: string[]; change: PowerChange; reason: string }>({
-      hosts: Joi.array().items(Joi.string().max(40)).min(1).max(2000).required(),
+    body: Joi.object<{ hosts: { id: string; version?: number }[]; change: PowerChange; reason: string }>({
+      hosts: Joi.array().items(hostSeen).min(1).max(2000).required(),
       change: Joi.string().valid('power-on', 'power-off', 'drain', 'accept').required(),
       reason,
     }),

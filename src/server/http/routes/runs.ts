@@ -68,7 +68,7 @@ export const runRoutes: readonly Route[] = [
     handle: async ({ app, query }, scope) =>
       ok(
         page(
-          await listRuns(app.db, scope, { before: query.after, limit: query.limit + 1 }),
+          await listRuns(app.db, scope, { before: query.after, find: query.find, limit: query.limit + 1 }),
           query.limit,
           (one) => one.id,
         ),
@@ -85,7 +85,7 @@ export const runRoutes: readonly Route[] = [
     handle: async ({ app, query }, scope) =>
       ok(
         page(
-          await listRuns(app.db, scope, { before: query.after, limit: query.limit + 1 }),
+          await listRuns(app.db, scope, { before: query.after, find: query.find, limit: query.limit + 1 }),
           query.limit,
           (one) => one.id,
         ),

@@ -1,5 +1,5 @@
 import Joi from 'joi';
-import { makeToken, SESSION_COOKIE, SESSION_MS, signIn, signOut } from '../../access';
+import { makeToken, SESSION_COOKIE, SESSION_MS, signIn, signOut } from '../../sign-in';
 import { cookieOf, fromOf, isSecure } from '../request';
 import { created, nothing, ok, open, within, type Route } from '../route';
 import { maybeText, oneOf, shape, text } from '../shapes';
@@ -19,12 +19,7 @@ export const sessionRoutes: readonly Route[] = [
     }),
     good: 204,
     handle: async ({ app, body, request }) => {
-      const token = await signIn(
-        app.db,
-        app.databaseName,
-        { ...body, from: fromOf(request) },
-        app.clock.wall(),
-      );
+      const token = await signIn(app.db, app.databaseName, { ...body, from: fromOf(request) }, app.clock);
       return nothing({ 'set-cookie': cookie(token, SESSION_MS / 1_000, isSecure(request)) });
     },
   }),
@@ -34,9 +29,9 @@ export const sessionRoutes: readonly Route[] = [
     area: 'Sign-in',
     summary: 'Sign out',
     good: 204,
-    handle: async ({ app, request }) => {
+    handle: async ({ app, request }, scope) => {
       const token = cookieOf(request, SESSION_COOKIE);
-      if (token !== undefined) await signOut(app.db, token);
+      if (token !== undefined) await signOut(app.db, token, scope.actor, app.clock);
       return nothing({ 'set-cookie': cookie('', 0, isSecure(request)) });
     },
   }),
@@ -65,7 +60,7 @@ export const sessionRoutes: readonly Route[] = [
     good: 201,
     answer: shape({ token: text, name: maybeText }),
     handle: async ({ app, body }, scope) => {
-      const token = await makeToken(app.db, scope.actor.id, body.name, body.days, app.clock.wall());
+      const token = await makeToken(app.db, scope.actor, body, app.clock);
       return created({ token, name: body.name }, '/api/v1/me');
     },
   }),

@@ -1,9 +1,9 @@
 import Joi from 'joi';
-import { listSites, listTemplates } from '../../ground';
+import { listSites, listTemplates, newestRevision, usesOfTemplate } from '../../ground';
 import { search } from '../../search';
-import { listSessions } from '../../serve';
+import { countSessions, listSessions, sessionCursor } from '../../serve';
 import { listTrail } from '../../trail';
-import { watch } from '../../watch';
+import { tallyOf, watch } from '../../watch';
 import { eventStream } from '../events';
 import { inside, ok, page, within, type Route } from '../route';
 import {
@@ -35,6 +35,21 @@ const trailShape = shape({
   reason: text,
 });
 
+const tallyShape = shape({
+  code: text,
+  name: text,
+  state: text,
+  mark: markShape,
+  arcs: listOf(arcShape),
+  hosts: whole,
+  peopleIn: whole,
+  seats: whole,
+  seatsFree: whole,
+  soFar: moneyShape,
+  forecast: moneyShape,
+  attention: listOf(attentionShape),
+});
+
 const sessionShape = shape({
   id: text,
   customer: text,
@@ -54,27 +69,21 @@ export const watchingRoutes: readonly Route[] = [
     area: 'Watch',
     summary: 'Every customer in your reach at a glance, and the runs that are not done',
     answer: shape({
-      customers: listOf(
-        shape({
-          code: text,
-          name: text,
-          state: text,
-          mark: markShape,
-          arcs: listOf(arcShape),
-          hosts: whole,
-          peopleIn: whole,
-          seats: whole,
-          seatsFree: whole,
-          soFar: moneyShape,
-          forecast: moneyShape,
-          attention: listOf(attentionShape),
-        }),
-      ),
+      customers: listOf(tallyShape),
       runs: listOf(Joi.object().unknown()),
       lately: listOf(Joi.object().unknown()),
       attention: listOf(attentionShape),
     }),
     handle: async ({ app }, scope) => ok(await watch(app.db, scope)),
+  }),
+  inside({
+    method: 'GET',
+    path: '/customers/{customer}/tally',
+    area: 'Watch',
+    summary: 'The customer at a glance',
+    params: customerParams,
+    answer: tallyShape,
+    handle: async ({ app }, scope) => ok(await tallyOf(app.db, scope)),
   }),
   within({
     method: 'GET',
@@ -94,6 +103,23 @@ export const watchingRoutes: readonly Route[] = [
   }),
   within({
     method: 'GET',
+    path: '/templates/{template}/environments',
+    area: 'Build',
+    summary: 'The environments in your reach that came from a template, newest first',
+    params: Joi.object<{ template: string }>({ template: Joi.string().max(32).required() }),
+    query: listQuery,
+    answer: pageShape(shape({ id: text, customer: text, name: text, revision: whole })),
+    handle: async ({ app, params, query }, scope) => {
+      await newestRevision(app.db, params.template);
+      const uses = await usesOfTemplate(app.db, scope, params.template, {
+        ...query,
+        limit: query.limit + 1,
+      });
+      return ok(page(uses, query.limit, (one) => one.id));
+    },
+  }),
+  within({
+    method: 'GET',
     path: '/sessions',
     area: 'Serve',
     summary: 'Who is signed in where, among the customers in your reach',
@@ -104,9 +130,17 @@ export const watchingRoutes: readonly Route[] = [
         page(
           await listSessions(app.db, scope, { ...query, limit: query.limit + 1 }),
           query.limit,
-          (one) => one.id,
+          sessionCursor,
         ),
       ),
+  }),
+  within({
+    method: 'GET',
+    path: '/sessions/count',
+    area: 'Serve',
+    summary: 'How many sessions each customer in your reach has, the most first',
+    answer: shape({ customers: listOf(shape({ customer: text, active: whole, idle: whole })) }),
+    handle: async ({ app }, scope) => ok({ customers: await countSessions(app.db, scope) }),
   }),
   inside({
     method: 'GET',
@@ -121,7 +155,7 @@ export const watchingRoutes: readonly Route[] = [
         page(
           await listSessions(app.db, scope, { ...query, limit: query.limit + 1 }),
           query.limit,
-          (one) => one.id,
+          sessionCursor,
         ),
       ),
   }),

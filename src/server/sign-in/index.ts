@@ -1,0 +1,2 @@
+export { signIn, signOut, makeToken, SESSION_COOKIE, SESSION_MS } from './sign-in';
+export { scopeOfSession, scopeOfToken, scopeOfMail } from './scopes';

@@ -1,0 +1,114 @@
+import { ChevronRight } from 'lucide-react';
+import type { Money } from '../../core/money';
+import { writeExactly, writeMoney, writeWhen } from '../../client/format';
+import { Mark, type MarkLook } from '../../ui/Mark';
+import styles from './Trail.module.css';
+
+export interface TrailEntry {
+  readonly id: string;
+  readonly at: number;
+  readonly customer: string | null;
+  readonly actor: string;
+  readonly action: string;
+  readonly subject: string;
+  readonly run: string | null;
+  readonly before: unknown;
+  readonly after: unknown;
+  readonly reason: string;
+}
+
+interface Props {
+  readonly entry: TrailEntry;
+  readonly zone: string;
+  /** Whether the entry says whose it is. */
+  readonly across: boolean;
+  readonly mark: MarkLook | undefined;
+}
+
+/** Who, when, what and why in a line; opened, what was before and after. */
+export function Entry({ entry, zone, across, mark }: Props) {
+  const [name = '', role] = entry.actor.split(/ \((\w+)\)$/);
+  const changed = changesOf(entry.before, entry.after);
+  return (
+    <details>
+      <summary>
+        <ChevronRight className={styles.opens} size={16} aria-hidden="true" />
+        <time title={writeExactly(entry.at, zone)}>{writeWhen(entry.at, zone)}</time>
+        {across && <span className={styles.whose}>{mark ? <Mark mark={mark} size={24} /> : null}</span>}
+        <span className={styles.actor}>
+          {name} {role !== undefined && <small>{role}</small>}
+        </span>
+        <span className={styles.deed}>
+          <b>{deedOf(entry.action)}</b> {entry.subject}
+        </span>
+        <span className={styles.reason}>{changed === '' ? entry.reason : changed}</span>
+      </summary>
+      <div className={styles.states}>
+        {entry.reason !== '' && changed !== '' && <p>{entry.reason}</p>}
+        <State name="Before" value={entry.before} />
+        <State name="After" value={entry.after} />
+        {entry.run !== null && entry.customer !== null && (
+          <a href={`/customers/${entry.customer}/runs/${entry.run}`}>See the run</a>
+        )}
+      </div>
+    </details>
+  );
+}
+
+const DEEDS: Readonly<Record<string, string>> = {
+  'end run': 'ended',
+  'run stopped': 'stopped',
+  'stop run': 'stopped',
+  'resume run': 'resumed',
+  'take on customer': 'took on',
+  'change state': 'changed',
+  'import people': 'imported people',
+  'set demo clock': 'set',
+  'sign in': 'signed in as',
+  'sign out': 'signed out',
+  'make API token': 'made API token',
+};
+
+const deedOf = (action: string): string =>
+  action.startsWith('begin ') ? 'began' : (DEEDS[action] ?? action);
+
+/** What is another than before, like `state active → leaving`. */
+function changesOf(before: unknown, after: unknown): string {
+  if (!isRecord(before) || !isRecord(after)) return '';
+  return Object.keys(before)
+    .filter((key) => after[key] !== undefined && written(before[key]) !== written(after[key]))
+    .map((key) => `${key} ${written(before[key])} → ${written(after[key])}`)
+    .join(', ');
+}
+
+function State({ name, value }: { readonly name: string; readonly value: unknown }) {
+  if (!isRecord(value)) return null;
+  return (
+    <dl>
+      <dt>{name}</dt>
+      {Object.entries(value).map(([key, one]) => (
+        <dd key={key}>
+          <span>{key}</span>
+          <code>{written(one)}</code>
+        </dd>
+      ))}
+    </dl>
+  );
+}
+
+function written(value: unknown): string {
+  if (isMoney(value)) return writeMoney(value);
+  if (value === null) return 'none';
+  if (Array.isArray(value)) return value.map(written).join(', ');
+  if (isRecord(value))
+    return Object.entries(value)
+      .map(([key, one]) => `${key} ${written(one)}`)
+      .join(', ');
+  return String(value);
+}
+
+const isRecord = (value: unknown): value is Readonly<Record<string, unknown>> =>
+  typeof value === 'object' && value !== null && !Array.isArray(value);
+
+const isMoney = (value: unknown): value is Money =>
+  isRecord(value) && typeof value.minor === 'number' && typeof value.currency === 'string';
