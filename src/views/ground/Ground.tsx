@@ -57,13 +57,20 @@ export function Ground({ initial }: { readonly initial: { readonly sites: readon
               <dt>Images</dt>
               <dd>{site.images.join(', ')}</dd>
               <dt>Sizes</dt>
-              <dd>{site.sizes.map(writeSize).join(', ')}</dd>
+              <dd title={site.sizes.map(writeSize).join(', ')}>{sizesSay(site.sizes)}</dd>
             </dl>
           </div>
         </Panel>
       ))}
     </div>
   );
+}
+
+/** From the smallest to the largest, as the provider lists them. */
+function sizesSay(sizes: readonly MachineSize[]): string {
+  const [first, last] = [sizes[0], sizes.at(-1)];
+  if (!first || !last) return 'none';
+  return sizes.length === 1 ? writeSize(first) : `${sizes.length}, ${writeSize(first)} to ${writeSize(last)}`;
 }
 
 /** How full: an arc for each node, or one for a quota. */

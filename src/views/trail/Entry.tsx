@@ -28,7 +28,7 @@ interface Props {
 /** Who, when, what and why in a line; opened, what was before and after. */
 export function Entry({ entry, zone, across, mark }: Props) {
   const [name = '', role] = entry.actor.split(/ \((\w+)\)$/);
-  const changed = changesOf(entry.before, entry.after);
+  const changed = whatChanged(entry);
   return (
     <details>
       <summary>
@@ -71,6 +71,13 @@ const DEEDS: Readonly<Record<string, string>> = {
 
 const deedOf = (action: string): string =>
   action.startsWith('begin ') ? 'began' : (DEEDS[action] ?? action);
+
+/** A run's end says only why it stopped: that it ran before is no news. */
+const whatChanged = ({ action, before, after }: TrailEntry): string =>
+  / run$|^run /.test(action) ? causeOf(after) : changesOf(before, after);
+
+const causeOf = (after: unknown): string =>
+  isRecord(after) && typeof after.cause === 'string' ? after.cause : '';
 
 /** What is another than before, like `state active → leaving`. */
 function changesOf(before: unknown, after: unknown): string {
