@@ -4,32 +4,8 @@ import { count } from '../../client/format';
 import { useLive } from '../../client/live';
 import { Chip } from '../../ui/Chip';
 import { Empty, Panel } from '../../ui/Panel';
-import { Ring } from '../../ui/Ring';
+import { SiteRing, type NodeFacts, type SiteFacts } from './SiteRing';
 import styles from './Ground.module.css';
-
-interface NodeFacts {
-  readonly id: string;
-  readonly zone: string;
-  readonly state: 'up' | 'lost';
-  readonly dedicatedTo: string | null;
-  readonly vcpu: number;
-  readonly memoryGiB: number;
-  readonly hosts: number;
-  readonly memoryUsed: number;
-  readonly vcpuUsed: number;
-}
-
-export interface SiteFacts {
-  readonly code: string;
-  readonly name: string;
-  readonly kind: 'own nodes' | 'hosted region';
-  readonly images: readonly string[];
-  readonly sizes: readonly MachineSize[];
-  readonly quota: { readonly vcpu: number; readonly vcpuUsed: number } | null;
-  readonly nodes: readonly NodeFacts[];
-  readonly hosts: number;
-  readonly signIn: { readonly worked: boolean; readonly says: string };
-}
 
 /** How full is each site? */
 export function Ground({ initial }: { readonly initial: { readonly sites: readonly SiteFacts[] } }) {
@@ -45,7 +21,7 @@ export function Ground({ initial }: { readonly initial: { readonly sites: readon
           side={<Chip tone={site.signIn.worked ? 'good' : 'bad'}>{site.signIn.says}</Chip>}
         >
           <div className={styles.site}>
-            <SiteRing site={site} />
+            <SiteRing site={site} size={112} />
             {site.quota ? (
               <Quota vcpu={site.quota.vcpu} used={site.quota.vcpuUsed} />
             ) : (
@@ -72,30 +48,6 @@ function sizesSay(sizes: readonly MachineSize[]): string {
   if (!first || !last) return 'none';
   return sizes.length === 1 ? writeSize(first) : `${sizes.length}, ${writeSize(first)} to ${writeSize(last)}`;
 }
-
-/** How full: an arc for each node, or one for a quota. */
-function SiteRing({ site }: { readonly site: SiteFacts }) {
-  const [used, room] = site.quota
-    ? [site.quota.vcpuUsed, site.quota.vcpu]
-    : [total(site.nodes, (node) => node.memoryUsed), total(site.nodes, (node) => node.memoryGiB)];
-  const full = room === 0 ? 0 : used / room;
-  const arcs = site.quota
-    ? [{ standing: 'serving' as const, hosts: 1, fill: full }]
-    : site.nodes.map((node) => ({
-        standing: node.state === 'up' ? ('serving' as const) : ('unwell' as const),
-        hosts: 1,
-        fill: node.memoryUsed / node.memoryGiB,
-      }));
-  const percent = Math.round(full * 100);
-  return (
-    <Ring arcs={arcs} size={112} label={`${site.name}: ${percent} % full`} unit="full">
-      {percent} %
-    </Ring>
-  );
-}
-
-const total = (nodes: readonly NodeFacts[], of: (node: NodeFacts) => number): number =>
-  nodes.reduce((sum, node) => sum + of(node), 0);
 
 function Quota({ vcpu, used }: { readonly vcpu: number; readonly used: number }) {
   return (

@@ -1,11 +1,13 @@
 import type { Arc } from '../../core/standing';
 import type { Money } from '../../core/money';
 import { count, writeMoney, writeRoundMoney } from '../../client/format';
+import { get } from '../../client/api';
 import { useLive } from '../../client/live';
 import { Chip } from '../../ui/Chip';
 import { Mark, type MarkLook } from '../../ui/Mark';
 import { Empty, Figure, Figures, Panel } from '../../ui/Panel';
 import { Ring } from '../../ui/Ring';
+import { SiteRing, type SiteFacts } from '../ground/SiteRing';
 import { RunLine, type RunShort } from '../runs/RunLine';
 import { Legend } from '../standing/Legend';
 import { ringSays } from '../standing/words';
@@ -41,7 +43,15 @@ export interface WatchData {
 const CONCERNS = ['tally', 'run', 'ground'];
 
 /** Is everything all right, and where not? */
-export function Watch({ initial, count: total }: { readonly initial: WatchData; readonly count: number }) {
+export function Watch({
+  initial,
+  count: total,
+  sites,
+}: {
+  readonly initial: WatchData;
+  readonly count: number;
+  readonly sites: readonly SiteFacts[];
+}) {
   const { value, lost } = useLive(initial, '/watch', '/events', (change) => CONCERNS.includes(change.topic));
   const { customers } = value;
   const looks = attentionOf(value);
@@ -72,6 +82,7 @@ export function Watch({ initial, count: total }: { readonly initial: WatchData; 
           <div className={styles.legend}>
             <Legend arcs={customers.flatMap((customer) => customer.arcs)} />
           </div>
+          <Sites initial={sites} />
         </section>
         <aside>
           <Panel title="Needs a look">
@@ -107,6 +118,33 @@ export function Watch({ initial, count: total }: { readonly initial: WatchData; 
         </aside>
       </div>
     </div>
+  );
+}
+
+/** How full the ground is on which all of them stand. */
+function Sites({ initial }: { readonly initial: readonly SiteFacts[] }) {
+  const { value: sites } = useLive(
+    initial,
+    async () => (await get<{ sites: SiteFacts[] }>('/sites')).sites,
+    '/events',
+    (change) => change.topic === 'ground',
+  );
+  return (
+    <ul className={styles.sites} aria-label="Sites">
+      {sites.map((site) => (
+        <li key={site.code}>
+          <a href="/ground">
+            <SiteRing site={site} size={64} />
+            <span>
+              <b>{site.name}</b>
+              <small>
+                {site.kind}, {count(site.hosts, 'host', 'hosts')}
+              </small>
+            </span>
+          </a>
+        </li>
+      ))}
+    </ul>
   );
 }
 
