@@ -3,11 +3,11 @@ import { defineConfig } from 'vitest/config';
 export default defineConfig({
   test: {
     projects: [
-      { test: { name: 'core', include: ['tests/core/**/*.test.ts', 'tests/reference/**/*.test.ts'] } },
+      { test: { name: 'core', include: ['tests/core/**/*.test.ts', 'tests/reference/**/*.test.ts', 'tests/client/**/*.test.ts'] } },
       {
         test: {
           name: 'server',
-          include: ['tests/server/**/*.test.ts'],
+          include: ['tests/server/**/*.test.ts', 'tests/standins/**/*.test.ts'],
           globalSetup: ['tests/server/setup/database.ts'],
           testTimeout: 60_000,
           hookTimeout: 120_000,

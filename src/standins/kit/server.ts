@@ -130,10 +130,18 @@ async function readBody(request: IncomingMessage): Promise<Record<string, unknow
   const chunks: Buffer[] = [];
   for await (const chunk of request) chunks.push(chunk as Buffer);
   if (chunks.length === 0) return {};
-  const parsed: unknown = JSON.parse(Buffer.concat(chunks).toString('utf8'));
+  const parsed = parse(Buffer.concat(chunks).toString('utf8'));
   if (typeof parsed !== 'object' || parsed === null)
     throw new Refusal(400, 'bad-body', 'the body is not an object');
   return parsed as Record<string, unknown>;
+}
+
+function parse(text: string): unknown {
+  try {
+    return JSON.parse(text) as unknown;
+  } catch {
+    throw new Refusal(400, 'bad-body', 'the body is not JSON');
+  }
 }
 
 /** Ends a stand-in on SIGTERM and SIGINT: no new calls, then its database, then the process. */
