@@ -2,7 +2,7 @@ import { nothing } from '../../core/money';
 import { finishTime, POWER_AT_A_TIME, proposePower, type PowerChange } from '../../core/proposal';
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
-import { transaction } from '../db';
+import { takeTurn, transaction } from '../db';
 import { conflict, notFound, Problem } from '../problem';
 import { createRun } from '../runs';
 
@@ -41,8 +41,9 @@ export async function changeHosts(app: App, scope: CustomerScope, change: HostCh
   if (ids.length === 0)
     throw new Problem(422, 'hosts', 'No host was chosen.', { fields: { hosts: 'choose at least one' } });
   return transaction(app.db, async (connection) => {
+    await takeTurn(connection, 'environment', { customer_id: scope.customer.id, id: change.environment });
     const environment = await connection.row<{ name: string; wanted: string }>(
-      'SELECT name, wanted FROM environment WHERE customer_id = ? AND id = ? FOR UPDATE',
+      'SELECT name, wanted FROM environment WHERE customer_id = ? AND id = ?',
       [scope.customer.id, change.environment],
     );
     if (!environment) throw notFound('environment');

@@ -5,8 +5,8 @@ import { mayBegin } from '../../core/preflight';
 import { proposeProvision, type ProvisionProposal } from '../../core/proposal';
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
-import { insertMany, newId, transaction, type Connection } from '../db';
-import { newestRevision, provisionGround, type FullGround, type TemplateView } from '../ground';
+import { insertMany, newId, takeTurn, transaction, type Connection } from '../db';
+import { askDirectory, newestRevision, provisionGround, type FullGround, type TemplateView } from '../ground';
 import { conflict, Problem } from '../problem';
 import { createRun, type RunStep } from '../runs';
 import { trySignIn } from '../provider';
@@ -30,7 +30,7 @@ export async function proposeHere(
 ): Promise<StampedProposal> {
   await trySignIn(app.db, app.provider, app.clock.now());
   const template = await newestRevision(app.db, request.template);
-  const ground = await provisionGround(app, app.db, scope, request.site);
+  const ground = await provisionGround(app, app.db, scope, request.site, await askDirectory(app, scope));
   const proposal = proposeProvision(request, template.spec, ground);
   return { proposal, stamp: stampOf(proposal) };
 }
@@ -59,10 +59,11 @@ export async function provision(
 ): Promise<{ run: string; environment: string }> {
   await trySignIn(app.db, app.provider, app.clock.now());
   const template = await newestRevision(app.db, request.template);
+  const directory = await askDirectory(app, scope);
   return transaction(app.db, async (connection) => {
-    await connection.row('SELECT id FROM customer WHERE id = ? FOR UPDATE', [scope.customer.id]);
-    await connection.row('SELECT code FROM site WHERE code = ? FOR UPDATE', [request.site]);
-    const ground = await provisionGround(app, connection, scope, request.site);
+    await takeTurn(connection, 'customer', { id: scope.customer.id });
+    await takeTurn(connection, 'site', { code: request.site });
+    const ground = await provisionGround(app, connection, scope, request.site, directory);
     const proposal = proposeProvision(request, template.spec, ground);
     if (!mayBegin(proposal.checks)) {
       const blocking = proposal.checks.filter((check) => check.state === 'blocks');

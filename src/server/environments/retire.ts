@@ -4,7 +4,7 @@ import { monthlyCost } from '../../core/rating';
 import { proposeRetire } from '../../core/teardown';
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
-import { transaction, type Connection } from '../db';
+import { takeTurn, transaction, type Connection } from '../db';
 import { ratesOf } from '../ground';
 import { conflict, Problem } from '../problem';
 import { createRun, type RunStep } from '../runs';
@@ -45,8 +45,9 @@ async function plan(app: App, connection: Connection, scope: CustomerScope, id: 
     throw conflict('leaving', `${environment.name} is being retired already.`);
   const hosts = await listHosts(connection, scope, id, { limit: 10_000 });
   const network = await connection.row<{ id: string; cidr: string; others: number }>(
-    `SELECT n.id, n.cidr, (SELECT COUNT(*) FROM pool o WHERE o.customer_id = n.customer_id AND o.network_id = n.id
-       AND o.environment_id <> ? AND o.returned_at IS NULL) AS others
+    `SELECT n.id, n.cidr, (SELECT COUNT(*) FROM pool o JOIN environment e ON (e.customer_id, e.id) = (o.customer_id, o.environment_id)
+       WHERE o.customer_id = n.customer_id AND o.network_id = n.id AND o.environment_id <> ?
+         AND o.returned_at IS NULL AND e.wanted <> 'retired') AS others
      FROM network n JOIN pool p ON (p.customer_id, p.network_id) = (n.customer_id, n.id)
      WHERE n.customer_id = ? AND p.environment_id = ?`,
     [id, scope.customer.id, id],
@@ -123,10 +124,9 @@ export async function retire(
       fields: { code: `type ${scope.customer.code}` },
     });
   return transaction(app.db, async (connection) => {
-    await connection.row('SELECT id FROM environment WHERE customer_id = ? AND id = ? FOR UPDATE', [
-      scope.customer.id,
-      id,
-    ]);
+    // The customer's turn: of environments that go at the same moment, one takes their network along.
+    await takeTurn(connection, 'customer', { id: scope.customer.id });
+    await takeTurn(connection, 'environment', { customer_id: scope.customer.id, id });
     const busy = await connection.row<{ title: string }>(
       `SELECT title FROM run WHERE customer_id = ? AND environment_id = ? AND state IN ('running','stopping') LIMIT 1`,
       [scope.customer.id, id],

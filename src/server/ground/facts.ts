@@ -26,9 +26,10 @@ export async function provisionGround(
   connection: Connection,
   scope: CustomerScope,
   siteCode: string,
+  directory: DirectorySays,
 ): Promise<FullGround> {
   const customer = await customerFacts(connection, scope, siteCode);
-  const site = await siteFacts(app, connection, scope, siteCode, customer.realm);
+  const site = await siteFacts(connection, scope, siteCode, directory);
   const given = customer.blocks.find((block) => block.site === siteCode);
   const block = given ? blockOf(given.cidr) : await freeBlock(connection, siteCode);
   return {
@@ -57,6 +58,16 @@ function blockOf(cidr: string): Block | undefined {
   return block.ok ? block.value : undefined;
 }
 
+/** What a customer's directory says of itself. */
+export type DirectorySays = SiteGround['directory'];
+
+/** Asks the customer's directory, which may take a while: never while holding anyone's turn. */
+export async function askDirectory(app: App, { customer }: CustomerScope): Promise<DirectorySays> {
+  const row = await app.db.row<{ realm: string }>('SELECT realm FROM customer WHERE id = ?', [customer.id]);
+  if (!row) throw notFound('customer');
+  return app.directory.check(row.realm);
+}
+
 /** A block of the site's ranges that no customer holds, at any site: blocks may be peered one day. */
 async function freeBlock(connection: Connection, siteCode: string): Promise<Block | undefined> {
   const ranges = await connection.rows<{ cidr: string }>(
@@ -77,7 +88,6 @@ interface CustomerFacts {
   readonly currency: string;
   readonly zone: string;
   readonly state: string;
-  readonly realm: string;
   readonly card: string;
   readonly plan: PlanLimits;
   readonly hosts: number;
@@ -97,7 +107,6 @@ async function customerFacts(
     currency: string;
     zone: string;
     state: string;
-    realm: string;
     card_code: string;
     plan: string;
     most_hosts: number;
@@ -105,7 +114,7 @@ async function customerFacts(
     sizes: string;
     people: number;
   }>(
-    `SELECT c.currency, c.zone, c.state, c.realm, c.card_code, p.name AS plan, p.most_hosts, p.most_people, p.sizes,
+    `SELECT c.currency, c.zone, c.state, c.card_code, p.name AS plan, p.most_hosts, p.most_people, p.sizes,
        (SELECT COUNT(*) FROM person x WHERE x.customer_id = c.id) AS people
      FROM customer c JOIN plan p ON p.code = c.plan_code WHERE c.id = ?`,
     [id],
@@ -132,7 +141,6 @@ async function customerFacts(
     currency: row.currency,
     zone: row.zone,
     state: row.state,
-    realm: row.realm,
     card: row.card_code,
     plan: {
       name: row.plan,
@@ -150,11 +158,10 @@ async function customerFacts(
 }
 
 async function siteFacts(
-  app: App,
   connection: Connection,
   scope: CustomerScope,
   siteCode: string,
-  realm: string,
+  directory: DirectorySays,
 ): Promise<SiteGround> {
   const site = await connection.row<{
     name: string;
@@ -175,7 +182,6 @@ async function siteFacts(
   const present = await presentAt(connection, scope, siteCode, sizes);
   const quota =
     site.quota === null ? undefined : (JSON.parse(site.quota) as { vcpu: number; vcpuUsed: number });
-  const directory = await app.directory.check(realm);
   return {
     code: siteCode,
     name: site.name,

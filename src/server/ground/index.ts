@@ -6,5 +6,5 @@ export {
   type TemplateUse,
   type TemplateView,
 } from './templates';
-export { provisionGround, type FullGround } from './facts';
+export { askDirectory, provisionGround, type FullGround } from './facts';
 export { ratesOf } from './rates';

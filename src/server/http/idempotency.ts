@@ -70,11 +70,25 @@ async function take(app: App, scope: Scope, key: string, hash: string): Promise<
     return undefined;
   } catch (error) {
     if (errorNumber(error) !== DUPLICATE) throw error;
+    if (await takeOver(app, scope, key, hash)) return undefined;
     return app.db.row<Kept>(
       'SELECT request_hash, status, body FROM idempotency WHERE operator_id = ? AND idempotency_key = ?',
       [scope.actor.id, key],
     );
   }
+}
+
+/** A first request that has been at work for so long died with its process: whoever asks again does it. */
+const LOST_MS = 60_000;
+
+async function takeOver(app: App, scope: Scope, key: string, hash: string): Promise<boolean> {
+  const wall = app.clock.wall();
+  const taken = await app.db.write(
+    `UPDATE idempotency SET created_at = ?
+     WHERE operator_id = ? AND idempotency_key = ? AND request_hash = ? AND status IS NULL AND created_at < ?`,
+    [wall, scope.actor.id, key, hash, wall - LOST_MS],
+  );
+  return taken > 0;
 }
 
 function replay(app: App, kept: Kept, hash: string): Reply {

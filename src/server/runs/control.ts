@@ -1,7 +1,7 @@
 import { standingOf, type RunState, type StopCause } from '../../core/runs';
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
-import { transaction, type Connection } from '../db';
+import { takeTurn, transaction, type Connection } from '../db';
 import { tell } from '../live';
 import { conflict, notFound, Problem } from '../problem';
 import { writeTrail } from '../trail';
@@ -23,10 +23,11 @@ async function lockRun(
   id: string,
   version: number | undefined,
 ): Promise<LockedRun> {
+  await takeTurn(connection, 'run', { customer_id: scope.customer.id, id });
   const run = await connection.row<LockedRun>(
     `SELECT r.title, r.kind, r.state, r.cause, r.failure_limit, r.version, e.wanted AS environment_wanted
      FROM run r JOIN environment e ON (e.customer_id, e.id) = (r.customer_id, r.environment_id)
-     WHERE r.customer_id = ? AND r.id = ? FOR UPDATE`,
+     WHERE r.customer_id = ? AND r.id = ?`,
     [scope.customer.id, id],
   );
   if (!run) throw notFound('run');

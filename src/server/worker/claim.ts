@@ -1,6 +1,6 @@
 import type { StepKind } from '../../core/proposal';
 import { systemScope } from '../access';
-import { transaction, type Connection, type Database } from '../db';
+import { takeTurn, transaction, type Connection, type Database } from '../db';
 import { tell } from '../live';
 import type { Job } from './job';
 
@@ -76,7 +76,8 @@ async function nextToBegin(
     [wall],
   );
   if (!run) return undefined;
-  // Counted again under the run's lock: another worker may have begun a step while we waited for it.
+  // Counted again in the run's turn: another worker may have begun a step while we waited for it.
+  await takeTurn(connection, 'run', { customer_id: run.customer_id, id: run.id });
   const working = await connection.row<{ steps: number }>(
     "SELECT COUNT(*) AS steps FROM step WHERE customer_id = ? AND run_id = ? AND state = 'working'",
     [run.customer_id, run.id],

@@ -21,9 +21,12 @@ export const failed = (says: string): Progress => ({ kind: 'failed', says });
 /** A step's key at the provider: its id, and a number that grows only once the provider has said that it failed. */
 export const keyOf = (job: Job): string => `${job.id}-${job.round}`;
 
-/** Asks the provider for something that takes a while. */
-export async function ask(app: App, job: Job, what: Ask): Promise<Progress> {
-  const operation = await app.provider.begin(what, keyOf(job));
+/**
+ * Asks the provider for something that takes a while.
+ * @param key another than the step's own where several runs' steps make one and the same thing
+ */
+export async function ask(app: App, job: Job, what: Ask, key = keyOf(job)): Promise<Progress> {
+  const operation = await app.provider.begin(what, key);
   if (operation.state === 'failed') return failed(operation.says);
   return { kind: 'under way', operation: operation.id };
 }

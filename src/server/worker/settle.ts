@@ -1,6 +1,6 @@
 import { afterTrouble, pauseAfter, standingOf, type RunState, type StopCause } from '../../core/runs';
 import type { App } from '../app';
-import { newId, transaction, type Connection } from '../db';
+import { newId, takeTurn, transaction, type Connection } from '../db';
 import { tell } from '../live';
 import { countSteps } from '../runs/counts';
 import { writeTrail } from '../trail';
@@ -80,8 +80,9 @@ async function end(
   const customerId = job.scope.customer.id;
   const now = app.clock.now();
   await transaction(app.db, async (connection) => {
+    await takeTurn(connection, 'run', { customer_id: customerId, id: job.runId });
     const run = await connection.row<LockedRun>(
-      'SELECT state, cause, failure_limit, title FROM run WHERE customer_id = ? AND id = ? FOR UPDATE',
+      'SELECT state, cause, failure_limit, title FROM run WHERE customer_id = ? AND id = ?',
       [customerId, job.runId],
     );
     const held = await connection.write(

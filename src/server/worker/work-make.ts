@@ -70,14 +70,20 @@ async function checkHealth(app: App, job: Job, place: Place): Promise<Progress> 
 
 export const makeWork: Readonly<Record<MakeKind, Work>> = {
   network: unlessThere('network', (app, job, place) =>
-    ask(app, job, {
-      do: 'make network',
-      site: place.site,
-      name: `${job.scope.customer.code} network`,
-      cidr: place.networkCidr,
-      // A network serves every environment of the customer at its site, so it carries none's tag.
-      tags: { customer: job.scope.customer.code, wanted: job.wantedId, run: job.runId, step: job.id },
-    }),
+    ask(
+      app,
+      job,
+      {
+        do: 'make network',
+        site: place.site,
+        name: `${job.scope.customer.code} network`,
+        cidr: place.networkCidr,
+        // A network serves every environment of the customer at its site, so it carries none's tag.
+        tags: { customer: job.scope.customer.code, wanted: job.wantedId, run: job.runId, step: job.id },
+      },
+      // Two runs may want it at the same moment: what they ask for is one thing.
+      `${job.wantedId}-${job.round}`,
+    ),
   ),
   subnet: unlessThere('subnet', async (app, job, place) =>
     ask(app, job, {

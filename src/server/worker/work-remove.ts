@@ -1,6 +1,6 @@
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
-import { transaction } from '../db';
+import { takeTurn, transaction } from '../db';
 import { openRefs } from '../metering';
 import { ProviderTrouble, type ResourceKind } from '../provider';
 import { refOf, type Job, type Place } from './job';
@@ -96,6 +96,32 @@ async function prove(app: App, job: Job, place: Place): Promise<Progress> {
   return done(`nothing is left; ${names.length} names and ${place.subnet} are given back`);
 }
 
+/**
+ * The network goes with the last environment that uses it. It is given back before it is taken away, so that nobody
+ * builds on it meanwhile.
+ */
+async function removeNetwork(app: App, job: Job, place: Place): Promise<Progress> {
+  const id = job.scope.customer.id;
+  const stays = await transaction(app.db, async (connection) => {
+    await takeTurn(connection, 'customer', { id });
+    const others = await connection.row<{ serving: string | null; leaving: string | null }>(
+      `SELECT MAX(IF(e.wanted = 'serving', e.name, NULL)) AS serving, MAX(IF(e.wanted = 'retired', e.name, NULL)) AS leaving
+       FROM pool p JOIN environment e ON (e.customer_id, e.id) = (p.customer_id, p.environment_id)
+       WHERE p.customer_id = ? AND p.network_id = ? AND p.returned_at IS NULL AND e.id <> ?`,
+      [id, place.networkId, place.environmentId],
+    );
+    if (typeof others?.serving === 'string') return others.serving;
+    if (typeof others?.leaving === 'string')
+      throw new ProviderTrouble(`${others.leaving}, which goes too, still uses it`, false);
+    await connection.write(
+      'UPDATE network SET returned_at = ? WHERE customer_id = ? AND id = ? AND returned_at IS NULL',
+      [app.clock.now(), id, place.networkId],
+    );
+    return undefined;
+  });
+  return stays === undefined ? remove('network')(app, job, place) : done(`stays: ${stays} uses it`);
+}
+
 async function giveBack(app: App, job: Job, place: Place): Promise<void> {
   const now = app.clock.now();
   const id = job.scope.customer.id;
@@ -141,6 +167,6 @@ export const removeWork: Readonly<Record<RemoveKind, Work>> = {
   'remove-pool': remove('pool'),
   'remove-share': remove('share'),
   'remove-subnet': remove('subnet'),
-  'remove-network': remove('network'),
+  'remove-network': removeNetwork,
   prove,
 };

@@ -20,7 +20,7 @@ const SPEED = 600;
 export class Engine {
   readonly household = new Household();
   readonly members = new Map<string, Member>();
-  private readonly folder = mkdtempSync(join(tmpdir(), 'laager-engine-'));
+  readonly folder = mkdtempSync(join(tmpdir(), 'laager-engine-'));
   private readonly ports = new Map<string, number>();
   private env: Record<string, string> = {};
   private opened: App | undefined;
@@ -30,9 +30,17 @@ export class Engine {
     for (const name of ['database', 'provider', 'directory', 'mail'])
       this.ports.set(name, await freePort(5200 + this.ports.size * 20));
     await this.startDatabase();
+    await this.openOn(this.port('database'));
+  }
+
+  /** The same on a MariaDB that is there already. */
+  async openOn(databasePort: number): Promise<void> {
+    this.ports.set('database', databasePort);
+    for (const name of ['provider', 'directory', 'mail'])
+      if (!this.ports.has(name)) this.ports.set(name, await freePort(5300 + this.ports.size * 20));
     this.env = {
       LAAGER_DB_HOST: '127.0.0.1',
-      LAAGER_DB_PORT: String(this.port('database')),
+      LAAGER_DB_PORT: String(databasePort),
       LAAGER_DB_USER: 'root',
       LAAGER_DB_NAME: 'engine',
       LAAGER_SECRET_KEY: SECRET_KEY,
@@ -47,24 +55,31 @@ export class Engine {
     for (const name of ['provider', 'directory', 'mail']) await this.startStandin(name);
     await migrate(this.settings());
     await this.control('PUT', '/control/clock', { at: START, speed: SPEED });
-    this.opened = await openAppOn(this.settings(), 'test', {
-      secretKey: SECRET_KEY,
-      directoryUrl: this.url('directory'),
-      directoryKey: DIRECTORY_KEY,
-      mailUrl: this.url('mail'),
-    });
-    this.app.log.level = 'silent';
+    this.opened = await this.another();
     await writeClock(this.app.db, { shownAt: START, wallAt: Date.now(), speed: SPEED });
     await this.app.clock.refresh();
     await seedGround(this.app, { url: this.url('provider'), secret: SECRET }, START, START);
     await seedCustomers(this.app, START);
-    await importPeople(this.app, await this.inside('SVG'), peopleCsv(peopleOf('SVG', 96)), false);
+    for (const code of ['SVG', 'MHP'])
+      await importPeople(this.app, await this.inside(code), peopleCsv(peopleOf(code, 42)), false);
   }
 
   async close(): Promise<void> {
     if (this.opened) await closeApp(this.opened);
     await this.household.stopAll();
     rmSync(this.folder, { recursive: true, force: true });
+  }
+
+  /** Laager's server once more, as another web process would have it; on another server of a cluster if need be. */
+  async another(databasePort = this.port('database')): Promise<App> {
+    const app = await openAppOn(this.settings(databasePort), 'test', {
+      secretKey: SECRET_KEY,
+      directoryUrl: this.url('directory'),
+      directoryKey: DIRECTORY_KEY,
+      mailUrl: this.url('mail'),
+    });
+    app.log.level = 'silent';
+    return app;
   }
 
   get app(): App {
@@ -80,10 +95,10 @@ export class Engine {
     return `http://127.0.0.1:${this.port(name)}`;
   }
 
-  private settings(): DatabaseSettings {
+  settings(port = this.port('database')): DatabaseSettings {
     return {
       host: '127.0.0.1',
-      port: this.port('database'),
+      port,
       user: 'root',
       password: '',
       database: 'engine',
@@ -110,9 +125,9 @@ export class Engine {
     await untilAnswers(`${this.url(name)}/health`, member);
   }
 
-  startWorker(): Member {
+  startWorker(databasePort = this.port('database')): Member {
     const member = this.household.start(`worker${++this.workers}`, 'node', ['dist/node/worker.mjs'], {
-      env: { ...this.env, LAAGER_LOG: 'warn' },
+      env: { ...this.env, LAAGER_DB_PORT: String(databasePort), LAAGER_LOG: 'warn' },
     });
     this.members.set(member.name, member);
     return member;
@@ -149,7 +164,17 @@ export class Engine {
 
   /** Begins to provision for SVG. @returns the run's and the environment's ids */
   async provision(environment: string, people: number): Promise<{ run: string; environment: string }> {
-    const scope = await this.inside('SVG');
+    return (await this.proposed(this.app, 'SVG', environment, people)).confirm();
+  }
+
+  /** A proposal as someone sees it; `confirm` agrees to it, through any web process. */
+  async proposed(
+    app: App,
+    code: string,
+    environment: string,
+    people: number,
+  ): Promise<{ confirm: (through?: App) => Promise<{ run: string; environment: string }> }> {
+    const scope = await this.inside(code);
     const request = {
       environment,
       people,
@@ -157,8 +182,10 @@ export class Engine {
       template: 'shared-office',
       site: 'KQ',
     };
-    const { stamp } = await proposeHere(this.app, scope, request);
-    return provision(this.app, scope, { ...request, stamp, reason: 'a test' });
+    const { stamp } = await proposeHere(app, scope, request);
+    return {
+      confirm: (through = app) => provision(through, scope, { ...request, stamp, reason: 'a test' }),
+    };
   }
 
   async runState(run: string): Promise<string | undefined> {
@@ -207,10 +234,9 @@ export class Engine {
   }
 
   /** What the provider has for an environment: each wanted thing once, and nothing that nobody wants. */
-  async expectExactlyWanted(environment: string): Promise<void> {
-    const seen = (await this.app.provider.resources('SVG')).filter(
-      (one) => one.tags.environment === environment,
-    );
+  async expectExactlyWanted(environment: string, code = 'SVG'): Promise<void> {
+    const all = await this.app.provider.resources(code);
+    const seen = all.filter((one) => one.tags.environment === environment);
     const hosts = await this.app.db.rows<{ id: string; name: string }>(
       'SELECT h.id, h.name FROM host h JOIN pool p ON p.id = h.pool_id WHERE p.environment_id = ? ORDER BY h.name',
       [environment],
@@ -218,9 +244,9 @@ export class Engine {
     const kinds = (kind: string): string[] => seen.filter((one) => one.kind === kind).map((one) => one.name);
     expect(kinds('host').sort()).toEqual(hosts.map((host) => host.name));
     expect([kinds('subnet').length, kinds('share').length, kinds('pool').length]).toEqual([1, 1, 1]);
-    const networks = (await this.app.provider.resources('SVG')).filter((one) => one.kind === 'network');
+    const networks = all.filter((one) => one.kind === 'network');
     expect(networks).toHaveLength(1);
     for (const host of seen.filter((one) => one.kind === 'host'))
-      expect(host).toMatchObject({ state: 'on', agent: 'ready', joined: 'svg.example' });
+      expect(host).toMatchObject({ state: 'on', agent: 'ready', joined: `${code.toLowerCase()}.example` });
   }
 }

@@ -12,7 +12,7 @@ import {
   provision,
   retire,
 } from '../../environments';
-import { provisionGround } from '../../ground';
+import { askDirectory, provisionGround } from '../../ground';
 import { created, inside, ok, page, type Route } from '../route';
 import {
   arcShape,
@@ -134,7 +134,8 @@ export const environmentRoutes: readonly Route[] = [
     params: customerParams,
     query: Joi.object<{ site: string }>({ site: Joi.string().max(16).required() }),
     answer: Joi.object().unknown(),
-    handle: async ({ app, query }, scope) => ok(await provisionGround(app, app.db, scope, query.site)),
+    handle: async ({ app, query }, scope) =>
+      ok(await provisionGround(app, app.db, scope, query.site, await askDirectory(app, scope))),
   }),
   inside({
     method: 'POST',
