@@ -33,8 +33,9 @@ export const test = base.extend<{ quiet: undefined }>({
       const errors: string[] = [];
       page.on('pageerror', (error) => errors.push(error.message));
       page.on('console', (message) => {
-        // A refused sign-in is an answer, though the browser logs it.
-        if (message.type() === 'error' && !message.text().includes('401')) errors.push(message.text());
+        // A refusal is an answer, though the browser logs it.
+        if (message.type() === 'error' && !/status of (401|409|412|422)/.test(message.text()))
+          errors.push(message.text());
       });
       await use(undefined);
       expect(errors).toEqual([]);

@@ -122,7 +122,8 @@ function Sizes({ proposal, chosen, onChoose }: SizesProps) {
   const { alternatives, chosen: best } = proposal.sizing;
   const offers = onePerSize(alternatives, best);
   if (offers.length === 0) return null;
-  const selected = proposal.chosen?.size.key;
+  // What was pressed shows at once; the proposal follows.
+  const selected = chosen ?? proposal.chosen?.size.key;
   return (
     <fieldset className={styles.sizes}>
       <legend>Hosts</legend>

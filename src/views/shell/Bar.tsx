@@ -41,8 +41,13 @@ export function Bar({
   );
   return (
     <div className={styles.bar}>
-      <button type="button" className={styles.find} onClick={() => setFinding(true)}>
-        <Search size={16} aria-hidden="true" /> Find anything <kbd>Ctrl K</kbd>
+      <button
+        type="button"
+        className={styles.find}
+        aria-label="Find anything"
+        onClick={() => setFinding(true)}
+      >
+        <Search size={16} aria-hidden="true" /> <span>Find anything</span> <kbd>Ctrl K</kbd>
       </button>
       <SignedOut />
       {finding && <Finder onClose={() => setFinding(false)} />}
@@ -50,7 +55,7 @@ export function Bar({
         <svg viewBox="0 0 20 20" width="18" height="18" aria-hidden="true">
           <circle cx="10" cy="10" r="7" />
         </svg>
-        {underWay === 0 ? 'nothing runs' : `${count(underWay, 'run', 'runs')} at work`}
+        <span>{underWay === 0 ? 'nothing runs' : `${count(underWay, 'run', 'runs')} at work`}</span>
       </a>
       {state.clock.demo && <DemoClock clock={state.clock} canSet={state.role !== 'bookkeeper'} />}
       <ThemeSwitch />

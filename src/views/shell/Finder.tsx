@@ -42,6 +42,8 @@ export function Finder({ onClose }: { readonly onClose: () => void }) {
       event.preventDefault();
       setAt((now) => Math.max(0, Math.min(found.length - 1, now + step)));
     }
+    // A search field would only empty itself.
+    if (event.key === 'Escape') box.current?.close();
     const chosen = found[at];
     if (event.key === 'Enter' && chosen) location.assign(chosen.href);
   };

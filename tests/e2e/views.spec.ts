@@ -1,0 +1,451 @@
+import { readFile } from 'node:fs/promises';
+import type { Page } from '@playwright/test';
+import { address, api, expect, signIn, test } from './laager';
+
+interface Listed<Entry> {
+  readonly entries: readonly Entry[];
+}
+interface Environment {
+  readonly id: string;
+  readonly name: string;
+  readonly state: string;
+  readonly hosts: number;
+}
+interface Host {
+  readonly id: string;
+  readonly name: string;
+  readonly address: string;
+  readonly standing: string;
+}
+
+const environmentOf = async (code: string): Promise<Environment> => {
+  const { entries } = await api<Listed<Environment>>(`/customers/${code}/environments`);
+  const found = entries.find((one) => one.state === 'serving');
+  if (!found) throw new Error(`${code} has no environment`);
+  return found;
+};
+const hostsOf = async (code: string, environment: string): Promise<readonly Host[]> =>
+  (await api<Listed<Host>>(`/customers/${code}/environments/${environment}/hosts`)).entries;
+const go = (page: Page, path: string) => page.goto(address() + path);
+
+test.describe('across customers', () => {
+  test('Watch moves by itself when something is done elsewhere', async ({ page }) => {
+    const environment = await environmentOf('CAO');
+    const [host] = await hostsOf('CAO', environment.id);
+    await signIn(page);
+    const drained = page.getByText(/\d+ drained/);
+    const before = Number((await drained.textContent())?.split(' ')[0]);
+    const change = (what: string) =>
+      api(`/customers/CAO/environments/${environment.id}/changes`, 'POST', {
+        hosts: [{ id: host?.id }],
+        change: what,
+      });
+    await change('drain');
+    await expect(drained).toHaveText(`${before + 1} drained`, { timeout: 30_000 });
+    await expect(page.getByText(`Drain ${host?.name} of ${environment.name}`)).toBeVisible();
+    await change('accept');
+    await expect(drained).toHaveText(`${before} drained`, { timeout: 30_000 });
+  });
+
+  test('Watch names what needs a look and leads there', async ({ page }) => {
+    await signIn(page);
+    await page.getByRole('link', { name: /FPS-FIELD02: wanted, not there/ }).click();
+    await expect(page).toHaveURL(/customers\/FPS$/);
+    await expect(page.getByRole('link', { name: /field/ }).first()).toBeVisible();
+  });
+
+  test('Customers are sorted, filtered, and shown with the columns one chooses', async ({ page }) => {
+    await signIn(page);
+    await go(page, '/customers');
+    const firstName = () => page.getByRole('row').nth(1).getByRole('cell').first();
+    const heading = page.getByRole('button', { name: 'People' });
+    await heading.click();
+    await heading.click();
+    await expect(page.getByRole('columnheader', { name: /People/ })).toHaveAttribute('aria-sort', /ending$/);
+    const people = await page.getByRole('row').locator('td:nth-child(4)').allTextContents();
+    const sorted = people.map(Number).sort((a, b) => a - b);
+    expect([sorted, [...sorted].reverse()]).toContainEqual(people.map(Number));
+    await page.getByLabel('Filter customers').fill('puppet');
+    await expect(page.getByText('1 of 8')).toBeVisible();
+    await expect(firstName()).toContainText('Ardmoth');
+    await expect(page.getByRole('columnheader', { name: 'Time zone' })).toHaveCount(0);
+    await page.getByLabel('Choose columns').click();
+    await page.getByLabel('Time zone').check();
+    await expect(page.getByRole('cell', { name: /^Europe\// })).toBeVisible();
+    await page.getByLabel('Filter customers').fill('no such');
+    await expect(page.getByText('Nothing matches “no such”.')).toBeVisible();
+  });
+
+  test('anything is found from anywhere: a host by its address leads to where it stands', async ({
+    page,
+  }) => {
+    const environment = await environmentOf('SVG');
+    const [host] = await hostsOf('SVG', environment.id);
+    await signIn(page);
+    await page.getByRole('button', { name: /Find anything/ }).click();
+    await page.getByLabel('Find', { exact: true }).fill(host?.address ?? '');
+    await expect(page.getByRole('option', { name: new RegExp(host?.name ?? '') })).toBeVisible();
+    await page.keyboard.press('Enter');
+    await expect(page).toHaveURL(new RegExp(`/customers/SVG/environments/${environment.id}`));
+    await page.getByRole('button', { name: /Find anything/ }).click();
+    await page.getByLabel('Find', { exact: true }).fill('zzz nothing');
+    await expect(page.getByText('Nothing found for “zzz nothing”.')).toBeVisible();
+    await page.keyboard.press('Escape');
+    await expect(page.getByRole('dialog')).toBeHidden();
+  });
+
+  test('Serve shows one customer’s sessions when it is pressed, and finds by host', async ({ page }) => {
+    await signIn(page);
+    await go(page, '/serve');
+    const strip = page.getByRole('list', { name: 'Sessions by customer' });
+    const pressed = strip.getByRole('button', { name: /^CAO:/ });
+    await pressed.click();
+    await expect(pressed).toHaveAttribute('aria-pressed', 'true');
+    await expect(page.getByRole('heading', { name: 'Signed in for CAO' })).toBeVisible();
+    const hosts = page.getByRole('row').getByRole('link');
+    await expect(hosts.first()).toContainText('CAO-');
+    await expect
+      .poll(async () => (await hosts.allTextContents()).filter((name) => !name.startsWith('CAO-')))
+      .toEqual([]);
+    const name = (await hosts.first().textContent()) ?? '';
+    await page.getByLabel('Filter sessions').fill(name);
+    await expect.poll(async () => new Set(await hosts.allTextContents())).toEqual(new Set([name]));
+    await pressed.click();
+    await expect(page.getByRole('heading', { name: 'Signed in', exact: true })).toBeVisible();
+  });
+
+  test('Runs and Trail find on the server', async ({ page }) => {
+    await signIn(page);
+    await go(page, '/runs');
+    await page.getByLabel('Filter runs').fill('weekend');
+    await expect(page.getByRole('cell', { name: 'nobody works at the weekend' }).first()).toBeVisible();
+    await expect(page.getByRole('cell', { name: 'field office for the winter' })).toHaveCount(0);
+    await go(page, '/trail');
+    await page.getByLabel('Find in the trail').fill('change state');
+    const entry = page.locator('summary', { hasText: 'active → leaving' });
+    await expect(entry).toHaveCount(1);
+    await entry.click();
+    await expect(page.locator('details[open]')).toContainText('Before');
+    await page.getByLabel('Find in the trail').fill('nobody did this');
+    await expect(page.getByText('Nothing on the trail matches “nobody did this”.')).toBeVisible();
+  });
+
+  test('Money shows each currency by itself, and leads to each customer’s costs', async ({ page }) => {
+    await signIn(page, 'petra');
+    await go(page, '/money');
+    await expect(page.getByRole('heading', { name: 'This month in EUR' })).toBeVisible();
+    await expect(page.getByRole('heading', { name: 'This month in GBP' })).toBeVisible();
+    await page.getByRole('link', { name: /Marram Harbour Pilots/ }).click();
+    await expect(page).toHaveURL(/customers\/MHP\/costs/);
+  });
+
+  test('Ground and Build say how full the sites are and what came from a template', async ({ page }) => {
+    await signIn(page);
+    await go(page, '/ground');
+    await expect(page.getByRole('img', { name: /Kelp Quay: \d+ % full/ })).toBeVisible();
+    await expect(page.getByText(/of 160 vCPU of the quota/)).toBeVisible();
+    await expect(page.getByRole('img', { name: /kq-a1: \d+ of 384 GiB/ })).toBeVisible();
+    await go(page, '/build');
+    await expect(page.getByRole('heading', { name: /environments from it/ })).toBeVisible();
+    await page.getByRole('link', { name: /clinic/ }).click();
+    await expect(page).toHaveURL(/customers\/SVG\/environments/);
+  });
+});
+
+test.describe('inside a customer', () => {
+  test('each page carries the customer’s mark in bar, title and icon', async ({ page }) => {
+    await signIn(page);
+    for (const part of ['', '/people', '/costs', '/runs', '/trail', '/provision']) {
+      await go(page, `/customers/MHP${part}`);
+      await expect(page).toHaveTitle(/^MHP · /);
+      await expect(page.getByRole('banner').getByRole('img', { name: 'MHP' })).toBeVisible();
+      await expect(page.locator('link[rel=icon]')).toHaveAttribute('href', '/mark/MHP.svg');
+    }
+    await go(page, '/');
+    await expect(page.locator('link[rel=icon]')).toHaveAttribute('href', '/favicon.svg');
+    await expect(page.getByRole('banner')).toContainText('all customers');
+  });
+
+  test('the proposal follows what is typed: size, names, addresses, nodes, checks', async ({ page }) => {
+    await signIn(page);
+    await go(page, '/customers/SVG/provision');
+    await page.getByLabel('Name of the environment').fill('wards');
+    await page.getByLabel('People').fill('24');
+    const hosts = page.getByRole('img', { name: /hosts to be made/ });
+    await expect(hosts).toBeVisible();
+    const first = await hosts.getAttribute('aria-label');
+    await page.getByRole('radio').last().check();
+    await expect(hosts).not.toHaveAttribute('aria-label', first ?? '');
+    await page.getByText('Names and addresses').click();
+    const listed = page.locator('details[open] li');
+    await expect(listed.first()).toContainText(/SVG-WARDS01 10\.16\.\d+\.\d+ kq-/);
+    const addresses = (await listed.allTextContents()).map((text) => text.split(/\s+/)[1]);
+    expect(new Set(addresses).size).toBe(addresses.length);
+    await page.getByLabel('People').fill('0');
+    await expect(page.getByText('nobody to serve').first()).toBeVisible();
+    await expect(page.getByRole('button', { name: 'Provision…' })).toBeDisabled();
+    await page.getByLabel('People').fill('2000');
+    await expect(page.getByText(/plan Harbour allows/).first()).toBeVisible();
+    await page.getByLabel('Name of the environment').fill('clinic');
+    await expect(page.getByText('SVG has clinic already').first()).toBeVisible();
+  });
+
+  test('what someone else builds meanwhile is said before anything is built, and nothing typed is lost', async ({
+    page,
+  }) => {
+    await signIn(page);
+    await go(page, '/customers/HSB/provision');
+    await page.getByLabel('Name of the environment').fill('annex');
+    await page.getByLabel('People').fill('4');
+    await page.getByRole('button', { name: 'Provision…' }).click();
+    const dialog = page.getByRole('dialog');
+    await expect(dialog.getByLabel('What this does')).toBeVisible();
+    await dialog.getByLabel('Why').fill('kept words');
+    const wish = {
+      environment: 'annex',
+      people: 4,
+      profile: 'standard',
+      template: 'shared-office',
+      site: 'TF',
+    };
+    const { stamp } = await api<{ stamp: string }>('/customers/HSB/proposals', 'POST', wish);
+    const other = await api<{ run: string; environment: string }>('/customers/HSB/environments', 'POST', {
+      ...wish,
+      stamp,
+    });
+    await expect(async () => {
+      await dialog.getByRole('button', { name: 'Provision for HSB' }).click();
+      await expect(dialog.getByRole('alert')).toContainText('annex', { timeout: 2_000 });
+    }).toPass();
+    await expect(dialog.getByLabel('Why')).toHaveValue('kept words');
+    await dialog.getByRole('button', { name: 'Back' }).click();
+    await expect(page.getByLabel('Name of the environment')).toHaveValue('annex');
+    await api('/clock', 'PUT', { speed: 600 });
+    await expect
+      .poll(async () => (await api<{ state: string }>(`/customers/HSB/runs/${other.run}`)).state, {
+        timeout: 60_000,
+      })
+      .toBe('done');
+    await api(`/customers/HSB/environments/${other.environment}/retirement`, 'POST', { code: 'HSB' });
+    await api('/clock', 'PUT', { speed: 60 });
+  });
+
+  test('a run is stopped and resumed from its page', async ({ page }) => {
+    const environment = await environmentOf('QFB');
+    const [host] = await hostsOf('QFB', environment.id);
+    const change = (what: string) =>
+      api<{ run: string }>(`/customers/QFB/environments/${environment.id}/changes`, 'POST', {
+        hosts: [{ id: host?.id }],
+        change: what,
+      });
+    await api('/clock', 'PUT', { speed: 1 });
+    const { run } = await change('power-off');
+    await signIn(page);
+    await go(page, `/customers/QFB/runs/${run}`);
+    await page.getByRole('button', { name: 'Stop' }).click();
+    // What is under way ends first; the demo's time is let go on for it.
+    await api('/clock', 'PUT', { speed: 600 });
+    await expect(page.getByText(/^(took|1 steps are left)/)).toBeVisible({ timeout: 30_000 });
+    const on = await change('power-on');
+    await go(page, `/customers/QFB/runs/${on.run}`);
+    await expect(page.getByText(/^took/)).toBeVisible({ timeout: 60_000 });
+    await api('/clock', 'PUT', { speed: 60 });
+  });
+
+  test('hosts are filtered and chosen together; a change says whose they are and is left without harm', async ({
+    page,
+  }) => {
+    const environment = await environmentOf('MHP');
+    await signIn(page);
+    await go(page, `/customers/MHP/environments/${environment.id}`);
+    await page.getByLabel('Filter hosts').fill('01');
+    await expect(page.getByText(`1 of ${environment.hosts}`)).toBeVisible();
+    await page.getByLabel('Filter hosts').fill('');
+    await page.getByLabel('Select all').check();
+    await expect(page.getByText(`${environment.hosts} selected`)).toBeVisible();
+    await page.getByRole('button', { name: 'Power off' }).click();
+    const dialog = page.getByRole('dialog');
+    await expect(dialog).toContainText(`Power off ${environment.hosts} hosts of Marram Harbour Pilots`);
+    await expect(dialog.getByRole('img', { name: 'MHP' })).toBeVisible();
+    await expect(dialog.getByText('Their sessions end when the hosts go off.')).toBeVisible();
+    await dialog.getByRole('button', { name: 'Back' }).click();
+    const hosts = await hostsOf('MHP', environment.id);
+    expect(hosts.filter((host) => host.standing === 'off')).toEqual([]);
+  });
+
+  test('costs of an earlier month: what is shown and what is exported add up to the same', async ({
+    page,
+  }) => {
+    await signIn(page, 'petra');
+    await go(page, '/customers/SVG/costs');
+    await page.getByLabel('Month').selectOption({ index: 1 });
+    await expect(page).toHaveURL(/month=\d{4}-\d{2}/);
+    const [file] = await Promise.all([
+      page.waitForEvent('download'),
+      page.getByRole('link', { name: 'CSV' }).click(),
+    ]);
+    const csv = await readFile(await file.path(), 'utf8');
+    const [header = '', ...rows] = csv.trim().split('\r\n');
+    const at = header.split(',').indexOf('charge');
+    const cents = rows.reduce((sum, row) => sum + Math.round(Number(row.split(',')[at]) * 100), 0);
+    const total = (cents / 100).toLocaleString('en-GB', { minimumFractionDigits: 2 });
+    await expect(page.getByText(`€${total}`).first()).toBeVisible();
+    const cells = await page.getByRole('row').locator('td:last-child').allTextContents();
+    const shown = cells.reduce((sum, text) => sum + Math.round(Number(text.replace(/[€,]/g, '')) * 100), 0);
+    expect(shown).toBe(cents);
+  });
+
+  test('people go out as a file as they stand', async ({ page }) => {
+    await signIn(page);
+    await go(page, '/customers/QFB/people');
+    const [file] = await Promise.all([
+      page.waitForEvent('download'),
+      page.getByRole('link', { name: 'CSV' }).click(),
+    ]);
+    const rows = (await readFile(await file.path(), 'utf8')).trim().split('\r\n');
+    expect(rows[0]).toBe('account,given,family,mail');
+    await expect(page.getByRole('heading', { name: `${rows.length - 1} people of QFB` })).toBeVisible();
+  });
+});
+
+test.describe('who one is', () => {
+  test('a bookkeeper is offered nothing that changes anything', async ({ page }) => {
+    const environment = await environmentOf('SVG');
+    await signIn(page, 'petra');
+    await go(page, `/customers/SVG/environments/${environment.id}`);
+    await expect(page.getByRole('heading', { name: environment.name })).toBeVisible();
+    await expect(page.getByRole('link', { name: 'Retire…' })).toHaveCount(0);
+    await expect(page.getByLabel('Select all')).toHaveCount(0);
+    await expect(page.getByLabel('Speed of the clock')).toHaveCount(0);
+    await go(page, '/customers/SVG/provision');
+    await expect(page).toHaveURL(/customers\/SVG$/);
+    await go(page, '/customers/SVG/people');
+    await expect(page.getByText('Import people')).toHaveCount(0);
+  });
+
+  test('a page that is not there leads back, without telling whether it is someone else’s', async ({
+    page,
+  }) => {
+    await signIn(page, 'jonah');
+    const environment = await environmentOf('MHP');
+    const texts = [];
+    for (const path of [
+      '/nowhere',
+      '/customers/ZZZ',
+      '/customers/MHP',
+      `/customers/MHP/environments/${environment.id}`,
+      `/customers/SVG/environments/${environment.id}`,
+      `/customers/SVG/environments/${environment.id}/retire`,
+      '/customers/MHP/runs',
+    ]) {
+      const response = await page.request.get(address() + path);
+      expect([path, response.status()]).toEqual([path, 404]);
+      texts.push((await response.text()).replace(/\s+/g, ' '));
+    }
+    expect(new Set(texts).size).toBe(1);
+    expect(texts[0]).toContain('href="/"');
+  });
+
+  test('signed out elsewhere, the page says so and keeps what was typed', async ({ page, context }) => {
+    await signIn(page);
+    await go(page, '/customers/SVG/provision');
+    await page.getByLabel('Name of the environment').fill('kept');
+    const other = await context.newPage();
+    await other.goto(address());
+    await other.getByRole('button', { name: 'Sign out' }).click();
+    await expect(other).toHaveURL(/sign-in/);
+    await expect(page.getByRole('alert')).toContainText('You are signed out.', { timeout: 30_000 });
+    await expect(page.getByLabel('Name of the environment')).toHaveValue('kept');
+    const [again] = await Promise.all([
+      context.waitForEvent('page'),
+      page.getByRole('link', { name: 'Sign in in another tab' }).click(),
+    ]);
+    await signIn(again);
+    await page.getByLabel('People').fill('4');
+    await page.getByRole('button', { name: 'Provision…' }).click();
+    await expect(page.getByRole('dialog').getByLabel('What this does')).toBeVisible();
+  });
+
+  test('whoever comes without a sign-in is led back to where they wanted to go', async ({ page }) => {
+    await go(page, '/customers/SVG/costs');
+    await expect(page).toHaveURL(/sign-in\?next=/);
+    await page.getByLabel('Mail address').fill('petra@terntallow.example');
+    await page.getByLabel('Password').fill('lantern-on-the-quay');
+    await page.getByRole('button', { name: 'Sign in' }).click();
+    await expect(page).toHaveURL(/customers\/SVG\/costs$/);
+  });
+
+  test('a foreign address is not where a sign-in leads', async ({ page }) => {
+    for (const next of ['https://evil.example/', '//evil.example/', '/\\evil.example']) {
+      await go(page, `/sign-in?next=${encodeURIComponent(next)}`);
+      await signInHere(page);
+      expect(new URL(page.url()).host).toBe(new URL(address()).host);
+      await page.getByRole('button', { name: 'Sign out' }).click();
+      await expect(page).toHaveURL(/sign-in/);
+    }
+  });
+
+  const signInHere = async (page: Page): Promise<void> => {
+    await page.getByLabel('Mail address').fill('bram@terntallow.example');
+    await page.getByLabel('Password').fill('lantern-on-the-quay');
+    await page.getByRole('button', { name: 'Sign in' }).click();
+    await expect(page.getByRole('navigation', { name: 'Main' })).toBeVisible();
+  };
+});
+
+test.describe('how it looks', () => {
+  test('the theme that one chose stays, from the first paint on', async ({ page }) => {
+    await signIn(page);
+    const theme = () => page.locator('html').getAttribute('data-theme');
+    const before = await theme();
+    await page.getByRole('button', { name: /theme$/ }).click();
+    const after = await theme();
+    expect(after).not.toBe(before);
+    await page.addInitScript(() => {
+      document.addEventListener('DOMContentLoaded', () => {
+        document.documentElement.dataset.atFirst = document.documentElement.dataset.theme ?? 'none';
+      });
+    });
+    await page.reload();
+    await expect(page.locator('html')).toHaveAttribute('data-at-first', after ?? '');
+  });
+
+  test('nothing moves for who asked for no motion', async ({ page }) => {
+    await page.emulateMedia({ reducedMotion: 'reduce' });
+    await signIn(page);
+    const moving = await page.evaluate(
+      () =>
+        [...document.querySelectorAll('*')].filter((one) => {
+          const { animationName, animationDuration } = getComputedStyle(one);
+          return animationName !== 'none' && parseFloat(animationDuration) > 0.01;
+        }).length,
+    );
+    expect(moving).toBe(0);
+  });
+
+  test('the demo’s clock is paused, stepped and set, in every open page', async ({ page, context }) => {
+    await signIn(page);
+    const other = await context.newPage();
+    await other.goto(address());
+    const shown = (on: Page) => on.getByRole('group', { name: 'Demo clock' }).locator('time');
+    await page.getByRole('button', { name: 'Pause the clock' }).click();
+    await expect(other.getByRole('button', { name: 'Run the clock' })).toBeVisible();
+    const at = await shown(page).textContent();
+    const hour = Number(/(\d\d):/.exec(at ?? '')?.[1]);
+    await page.getByRole('button', { name: 'Step one hour' }).click();
+    await expect(shown(page)).toContainText(`${String((hour + 1) % 24).padStart(2, '0')}:`);
+    await expect(shown(other)).toHaveText((await shown(page).textContent()) ?? '');
+    await page.getByRole('button', { name: 'Run the clock' }).click();
+    await expect(other.getByRole('button', { name: 'Pause the clock' })).toBeVisible();
+  });
+
+  test('on a narrow window nothing is out of reach', async ({ page }) => {
+    await signIn(page);
+    await page.setViewportSize({ width: 900, height: 700 });
+    for (const path of ['/', '/customers', '/serve', '/runs', '/customers/SVG', '/customers/SVG/provision']) {
+      await go(page, path);
+      const over = await page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
+      expect([path, over <= 0]).toEqual([path, true]);
+    }
+  });
+});
