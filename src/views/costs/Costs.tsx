@@ -117,7 +117,9 @@ export function Costs({ code, costs, months, sizes }: Props) {
         </label>
       </header>
       {costs.unpriced > 0 && (
-        <Chip tone="bad">{count(costs.unpriced, 'use has', 'uses have')} no rate and is not charged</Chip>
+        <Chip tone="bad">
+          {count(costs.unpriced, 'use has no rate and is', 'uses have no rate and are')} not charged
+        </Chip>
       )}
       {costs.days.length > 0 && (
         <Panel title="Each day">

@@ -1,0 +1,504 @@
+import { createElement, type ComponentType } from 'react';
+import { renderToStaticMarkup } from 'react-dom/server';
+import { describe, expect, it } from 'vitest';
+import type { RingArc } from '../../src/ui/Ring';
+import { Table } from '../../src/ui/Table';
+import { Build } from '../../src/views/build/Build';
+import { Costs, type CostFacts } from '../../src/views/costs/Costs';
+import { Customers, type CustomerFacts } from '../../src/views/customers/Customers';
+import { Environment } from '../../src/views/environment/Environment';
+import type { EnvironmentFacts, HostFacts } from '../../src/views/environment/facts';
+import { Proof, type ProofFacts } from '../../src/views/environment/Proof';
+import { Retire, type RetireFacts } from '../../src/views/environment/Retire';
+import { Ground } from '../../src/views/ground/Ground';
+import type { SiteFacts } from '../../src/views/ground/SiteRing';
+import { MoneyAcross } from '../../src/views/money/MoneyAcross';
+import { People } from '../../src/views/people/People';
+import type { RunShort } from '../../src/views/runs/RunLine';
+import { Runs } from '../../src/views/runs/Runs';
+import { Serve, type SessionShort } from '../../src/views/serve/Serve';
+import type { TrailEntry } from '../../src/views/trail/Entry';
+import { Trail } from '../../src/views/trail/Trail';
+import { Watch, type CustomerShort } from '../../src/views/watch/Watch';
+
+/* Every view as it comes with its page: none, one, thousands; whole, partial, failed. */
+
+const show = <Props extends object>(view: ComponentType<Props>, props: Props): string =>
+  renderToStaticMarkup(createElement(view, props))
+    .replace(/<!-- -->/g, '')
+    .replace(/\s+/g, ' ');
+const many = <Thing>(count: number, make: (n: number) => Thing): Thing[] =>
+  Array.from({ length: count }, (_, n) => make(n));
+const countOf = (html: string, what: RegExp): number => [...html.matchAll(new RegExp(what, 'g'))].length;
+
+const AT = Date.UTC(2026, 10, 19, 9, 40);
+const eur = (minor: number) => ({ minor, currency: 'EUR' });
+const mark = (n: number) => ({ code: `C${n}`, hue: n % 360, shape: n % 6, pattern: n % 5 });
+const serving: RingArc = { standing: 'serving', hosts: 4, fill: 0.5 };
+
+const customer = (n: number, over: Partial<CustomerShort> = {}): CustomerShort => ({
+  code: `C${n}`,
+  name: `Customer ${n}`,
+  state: 'active',
+  mark: mark(n),
+  arcs: [serving],
+  hosts: 4,
+  peopleIn: 20,
+  seats: 40,
+  seatsFree: 20,
+  soFar: eur(10_000),
+  forecast: eur(20_000),
+  attention: [],
+  ...over,
+});
+const run = (n: number, over: Partial<RunShort> = {}): RunShort => ({
+  id: `r${n}`,
+  customer: 'C1',
+  environment: 'office',
+  environmentId: 'e1',
+  kind: 'drain',
+  title: `Drain host ${n}`,
+  state: 'done',
+  cause: null,
+  steps: 1,
+  done: 1,
+  failed: 0,
+  expectedSeconds: 5,
+  actor: 'Ida Quist',
+  reason: 'a reason',
+  begunAt: AT,
+  endedAt: AT + 5_000,
+  ...over,
+});
+const site = (over: Partial<SiteFacts> = {}): SiteFacts => ({
+  code: 'KQ',
+  name: 'Kelp Quay',
+  kind: 'own nodes',
+  images: ['Ostrel 12'],
+  sizes: [{ key: 's2x8', vcpu: 2, memoryGiB: 8 }],
+  quota: null,
+  nodes: [
+    {
+      id: 'kq-a1',
+      zone: 'kq-a',
+      state: 'up',
+      dedicatedTo: null,
+      vcpu: 128,
+      memoryGiB: 384,
+      hosts: 3,
+      memoryUsed: 96,
+      vcpuUsed: 24,
+    },
+  ],
+  hosts: 3,
+  signIn: { worked: true, says: 'signed in just now' },
+  ...over,
+});
+
+describe('Watch', () => {
+  const watch = (customers: CustomerShort[], over: object = {}, count = customers.length) =>
+    show(Watch, {
+      initial: { customers, runs: [], lately: [], attention: [], ...over },
+      count,
+      sites: [site()],
+    });
+
+  it('says so when one reaches no customer', () => expect(watch([])).toContain('You reach no customer yet.'));
+
+  it('adds each currency by itself', () => {
+    const html = watch([
+      customer(1, { soFar: eur(100_00) }),
+      customer(2, { soFar: eur(50_00) }),
+      customer(3, { soFar: { minor: 7_00, currency: 'GBP' }, forecast: { minor: 9_00, currency: 'GBP' } }),
+    ]);
+    expect(html).toContain('€150');
+    expect(html).toContain('£7');
+    expect(html).not.toContain('157');
+  });
+
+  it('draws five hundred rings, and counts on while only the first of them have come', () => {
+    expect(countOf(watch(many(500, customer)), /href="\/customers\/C\d+"/)).toBe(500);
+    expect(watch(many(60, customer), {}, 500)).toContain('Counting 500 customers …');
+  });
+
+  it('names what needs a look with the way there: the provider, stopped runs, drift', () => {
+    const html = watch([customer(1, { attention: [{ kind: 'drift', says: 'H1: does not answer' }] })], {
+      attention: [{ kind: 'provider', says: 'Provider: account or secret is wrong' }],
+      runs: [
+        run(1, { state: 'stopped', cause: 'steps failed', failed: 2, title: 'Provision office' }),
+        run(2, { state: 'stopped', cause: 'by hand', title: 'Provision annex' }),
+      ],
+    });
+    expect(html).toContain('account or secret is wrong');
+    expect(html).toContain('Provision office: stopped, 2 steps failed');
+    expect(html).toContain('Provision annex: stopped, by hand');
+    expect(html).toContain('H1: does not answer');
+    expect(html).not.toContain('Nothing does.');
+    expect(watch([customer(1)])).toContain('Nothing does.');
+  });
+});
+
+describe('lists of none, of one, of thousands', () => {
+  const facts = (n: number): CustomerFacts => ({
+    code: `C${n}`,
+    name: `Customer ${n}`,
+    state: 'active',
+    plan: 'Harbour',
+    siteName: 'Kelp Quay',
+    zone: 'Europe/Dublin',
+    currency: 'EUR',
+    people: 10,
+    mark: mark(n),
+  });
+  const session = (n: number): SessionShort => ({
+    id: `s${n}`,
+    customer: 'C1',
+    account: `account${n}`,
+    person: n % 2 === 0 ? 'Quill Saltash' : null,
+    host: 'C1-OFFICE01',
+    environment: 'office',
+    environmentId: 'e1',
+    state: n % 2 === 0 ? 'active' : 'idle',
+    since: AT,
+  });
+  const entry = (n: number, over: Partial<TrailEntry> = {}): TrailEntry => ({
+    id: `t${n}`,
+    at: AT,
+    customer: 'C1',
+    actor: 'Ida Quist (engineer)',
+    action: 'begin drain',
+    subject: `Drain ${n}`,
+    run: 'r1',
+    before: null,
+    after: null,
+    reason: 'because',
+    ...over,
+  });
+  const person = (n: number) => ({
+    id: `p${n}`,
+    account: `a${n}`,
+    given: 'Quill',
+    family: 'Saltash',
+    mail: `a${n}@c1.example`,
+  });
+  const page = <Thing>(entries: Thing[], next: string | null = null) => ({ entries, next });
+
+  const views: readonly [string, (n: number) => string, string][] = [
+    [
+      'Customers',
+      (n) =>
+        show(Customers, {
+          facts: many(n, facts),
+          initial: { customers: [], runs: [], lately: [], attention: [] },
+        }),
+      'You reach no customer yet.',
+    ],
+    ['Runs', (n) => show(Runs, runsOf(n)), 'No run yet.'],
+    [
+      'Serve',
+      (n) => show(Serve, { initial: page(many(n, session)), counts: [], marks: { C1: mark(1) } }),
+      'Nobody is signed in at the moment.',
+    ],
+    [
+      'People',
+      (n) => show(People, { code: 'C1', initial: many(n, person), mayChange: true, find: '' }),
+      'Nobody is known yet.',
+    ],
+  ];
+  const runsOf = (n: number) => ({
+    path: '/runs',
+    events: '/events',
+    initial: page(many(n, (i) => run(i))),
+    zone: 'UTC',
+  });
+
+  it.each(views)('%s says what would be here, and draws only the rows in sight', (_name, view, empty) => {
+    expect(view(0)).toContain(empty);
+    expect(view(0)).not.toContain('<table');
+    expect(countOf(view(1), /<td/)).toBeGreaterThan(3);
+    const thousands = view(5_000);
+    expect(thousands).toContain('aria-rowcount="5000"');
+    expect(countOf(thousands, /<tr/)).toBeLessThan(60);
+  });
+
+  it('the trail is empty, or tells each deed in words and what it changed', () => {
+    const trail = (entries: TrailEntry[], next: string | null = null) =>
+      show(Trail, {
+        path: '/trail',
+        events: '/events',
+        initial: page(entries, next),
+        zone: 'UTC',
+        marks: {},
+      });
+    expect(trail([])).toContain('Nothing is on the trail here.');
+    const html = trail(
+      [
+        entry(1),
+        entry(2, {
+          action: 'change state',
+          subject: 'C1',
+          before: { state: 'active' },
+          after: { state: 'leaving' },
+        }),
+        entry(3, {
+          action: 'run stopped',
+          before: { state: 'running', cause: null },
+          after: { state: 'stopped', cause: 'steps failed' },
+        }),
+        entry(4, { action: 'sign in', customer: null, run: null, actor: 'Laager' }),
+      ],
+      'more',
+    );
+    expect(html).toContain('<b>began</b> Drain 1');
+    expect(html).toContain('state active → leaving');
+    expect(html).toContain('steps failed');
+    expect(html).not.toContain('state running → stopped');
+    expect(html).toContain('Ida Quist <small>engineer</small>');
+    expect(html).toContain('Earlier');
+    expect(trail([entry(1)])).not.toContain('Earlier');
+  });
+
+  it('a list that is not whole says so and offers the rest; it is not sorted by what has come so far', () => {
+    const runs = (next: string | null) =>
+      show(Runs, { path: '/runs', events: '/events', initial: page([run(1)], next), zone: 'UTC' });
+    expect(runs('r1')).toContain('Show more');
+    expect(runs('r1')).toContain('and more');
+    expect(runs('r1')).toMatch(/<button type="button" disabled=""/);
+    expect(runs(null)).not.toContain('Show more');
+    expect(runs(null)).not.toMatch(/<button type="button" disabled=""/);
+  });
+
+  it('a session of someone unknown is told by the account', () => {
+    const html = show(Serve, {
+      initial: page([session(1)]),
+      counts: [{ customer: 'C1', active: 3, idle: 1 }],
+      marks: {},
+    });
+    expect(html).toContain('account1');
+    expect(html).toContain('aria-label="C1: 3 active sessions, 1 idle"');
+  });
+
+  it('the strip of Serve draws twelve customers and counts the others', () => {
+    const html = show(Serve, {
+      initial: page([]),
+      counts: many(40, (n) => ({ customer: `C${n}`, active: 40 - n, idle: 0 })),
+      marks: {},
+    });
+    expect(countOf(html, /aria-pressed/)).toBe(12);
+    expect(html).toContain('and 28 more');
+  });
+
+  it('a table keeps what it is told: figures at the right, hidden columns away', () => {
+    const html = show(Table<{ id: string; n: number }>, {
+      rows: [{ id: 'a', n: 7 }],
+      columns: [
+        { id: 'n', title: 'Number', value: (row) => row.n, figure: true },
+        { id: 'h', title: 'Hidden', value: () => 'x', hidden: true },
+      ],
+      idOf: (row) => row.id,
+      label: 'things',
+      empty: 'none',
+    });
+    expect(html).toMatch(/<td class="[^"]*figure[^"]*">7<\/td>/);
+    expect(html).not.toContain('<th>Hidden');
+    expect(html).toContain('aria-label="Filter things"');
+  });
+});
+
+describe('an environment', () => {
+  const environment = (over: Partial<EnvironmentFacts> = {}): EnvironmentFacts => ({
+    id: 'e1',
+    name: 'office',
+    siteName: 'Kelp Quay',
+    template: 'shared-office',
+    revision: 1,
+    state: 'serving',
+    people: 12,
+    hosts: 1,
+    createdAt: AT,
+    retiredAt: null,
+    arcs: [serving],
+    peopleIn: 3,
+    seatsOpen: 9,
+    drift: 1,
+    network: '10.16.0.0/20',
+    pool: {
+      name: 'desks',
+      image: 'Ostrel 12',
+      size: 's2x8',
+      seats: 3,
+      arrival: 'spread',
+      diskGiB: 128,
+      shareGiB: 120,
+      subnet: '10.16.0.0/27',
+      items: [{ name: 'Full desktop', kind: 'desktop' }],
+    },
+    ...over,
+  });
+  const host = (over: Partial<HostFacts> = {}): HostFacts => ({
+    id: 'h1',
+    name: 'C1-OFFICE01',
+    address: '10.16.0.5',
+    node: 'kq-a1',
+    standing: 'unwell',
+    drift: ['does not answer'],
+    wantedPower: 'on',
+    wantedAccepting: true,
+    present: 'unwell',
+    sessions: 0,
+    seats: 3,
+    version: 1,
+    ...over,
+  });
+  const owner = { code: 'C1', name: 'Customer 1', mark: mark(1) };
+  const shown = (facts: EnvironmentFacts, hosts: HostFacts[], mayChange = true) =>
+    show(Environment, { customer: owner, initial: { environment: facts, hosts }, mayChange });
+
+  it('shows both sides of a difference', () => {
+    const html = shown(environment(), [host()]);
+    expect(html).toContain('does not answer');
+    expect(html).toContain('differs');
+    expect(html).toContain('Retire…');
+  });
+
+  it('that goes or has gone offers nothing that would change it', () => {
+    for (const state of ['leaving', 'retired'] as const)
+      expect(shown(environment({ state }), [])).not.toContain('Retire…');
+    expect(shown(environment({ state: 'leaving' }), [host()])).not.toContain(
+      'type="checkbox" aria-label="Select',
+    );
+    expect(shown(environment(), [host()], false)).not.toContain('Select');
+    expect(shown(environment({ state: 'retired', hosts: 0 }), [])).toContain('It has no hosts any more.');
+  });
+
+  it('is retired only with the customer’s code, and says what stays', () => {
+    const proposal = (over: Partial<RetireFacts> = {}): RetireFacts => ({
+      environment: 'office',
+      seconds: 300,
+      hosts: ['C1-OFFICE01'],
+      peopleIn: 1,
+      peopleWarned: 12,
+      givenBack: { names: 1, subnet: '10.16.0.0/27', network: null },
+      saved: eur(5_000),
+      impact: { people: 12, hosts: 1, monthly: eur(-5_000), seconds: 300, undo: 'cannot be undone' },
+      version: 1,
+      ...over,
+    });
+    const retire = (facts: RetireFacts) =>
+      show(Retire, { customer: owner, environmentId: 'e1', proposal: facts });
+    const html = retire(proposal());
+    expect(html).toMatch(/<button[^>]*disabled=""[^>]*>[^<]*Retire for C1/);
+    expect(html).toContain('stays: another environment uses it');
+    expect(html).toContain('cannot be undone');
+    expect(html).toContain('1 person is in at this moment');
+    const last = retire(proposal({ givenBack: { names: 1, subnet: 's', network: '10.16.0.0/20' } }));
+    expect(last).toContain('10.16.0.0/20 is given back');
+  });
+
+  it('has a proof that says at once whether anything is left', () => {
+    const proof = (over: Partial<ProofFacts> = {}): ProofFacts => ({
+      environment: 'office',
+      askedAt: AT,
+      clean: true,
+      rows: [
+        {
+          kind: 'host',
+          name: 'C1-OFFICE01',
+          ref: 'abc',
+          says: 'gone',
+          goneAt: AT,
+          lastCharge: eur(1_00),
+          metering: false,
+        },
+      ],
+      month: '2026-11',
+      lastCharges: eur(1_00),
+      returned: {
+        names: ['C1-OFFICE01'],
+        stillInDirectory: [],
+        subnet: 's',
+        subnetReturned: true,
+        network: 'n',
+        networkReturned: true,
+      },
+      ...over,
+    });
+    const shownProof = (facts: ProofFacts) => show(Proof, { path: '/x', initial: facts, zone: 'UTC' });
+    expect(shownProof(proof())).toContain('Nothing is left of office');
+    const [row] = proof().rows;
+    const left = shownProof(
+      proof({
+        clean: false,
+        rows: row ? [{ ...row, says: 'still there', goneAt: null, metering: true }] : [],
+      }),
+    );
+    expect(left).not.toContain('Nothing is left of office');
+    expect(left).toContain('still there');
+  });
+});
+
+describe('ground, templates and money', () => {
+  it('say so when there is nothing yet', () => {
+    expect(show(Ground, { initial: { sites: [] } })).toContain('No provider is connected yet.');
+    expect(show(Build, { templates: [], marks: {} })).toContain('There is no template yet.');
+    expect(show(MoneyAcross, { initial: { customers: [], runs: [], lately: [], attention: [] } })).toContain(
+      'You reach no customer yet.',
+    );
+  });
+
+  it('show a lost node, a failed sign-in, a full and an empty site by more than colour', () => {
+    const [node] = site().nodes;
+    const html = show(Ground, {
+      initial: {
+        sites: [
+          site({
+            nodes: node ? [{ ...node, state: 'lost' }] : [],
+            signIn: { worked: false, says: 'does not answer' },
+          }),
+          site({ code: 'NL', name: 'Norrlight', quota: { vcpu: 160, vcpuUsed: 160 }, nodes: [] }),
+          site({ code: 'TF', name: 'Tor Field', nodes: [], sizes: [] }),
+        ],
+      },
+    });
+    expect(html).toContain('kq-a1: 96 of 384 GiB, 24 of 128 vCPU, lost');
+    expect(html).toContain('does not answer');
+    expect(html).toContain('Norrlight: 100 % full');
+    expect(html).toContain('Tor Field: 0 % full');
+    expect(html).not.toMatch(/NaN|Infinity/);
+  });
+
+  it('money stands with the largest first, each currency by itself', () => {
+    const html = show(MoneyAcross, {
+      initial: {
+        customers: [
+          customer(1, { forecast: eur(100) }),
+          customer(2, { forecast: eur(900) }),
+          customer(3, { soFar: { minor: 5, currency: 'JPY' }, forecast: { minor: 9, currency: 'JPY' } }),
+        ],
+        runs: [],
+        lately: [],
+        attention: [],
+      },
+    });
+    expect(html.indexOf('Customer 2')).toBeLessThan(html.indexOf('Customer 1'));
+    expect(html).toContain('This month in JPY');
+    expect(html).toContain('¥5');
+  });
+
+  it('costs of an empty month say so; usage without a rate is not passed over', () => {
+    const costs: CostFacts = {
+      month: '2026-11',
+      zone: 'UTC',
+      from: AT,
+      to: AT,
+      lines: [],
+      total: eur(0),
+      forecast: eur(0),
+      unpriced: 2,
+      days: [],
+    };
+    const html = show(Costs, { code: 'C1', costs, months: ['2026-11'], sizes: {} });
+    expect(html).toContain('Nothing was used in November 2026.');
+    expect(html).toContain('2 uses have no rate and are not charged');
+  });
+});
