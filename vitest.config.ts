@@ -3,7 +3,12 @@ import { defineConfig } from 'vitest/config';
 export default defineConfig({
   test: {
     projects: [
-      { test: { name: 'core', include: ['tests/core/**/*.test.ts', 'tests/reference/**/*.test.ts', 'tests/client/**/*.test.ts'] } },
+      {
+        test: {
+          name: 'core',
+          include: ['tests/core/**/*.test.ts', 'tests/reference/**/*.test.ts', 'tests/client/**/*.test.ts'],
+        },
+      },
       {
         test: {
           name: 'server',

@@ -1,4 +1,5 @@
 import { hash } from '@node-rs/argon2';
+import { isPrivate, parseBlock } from '../core/addressing';
 import { checkTemplate } from '../core/ground';
 import { seal } from '../server/access';
 import type { App } from '../server/app';
@@ -17,6 +18,12 @@ import {
 } from './scenario';
 
 const DAY = 86_400_000;
+
+const publicRanges = RANGES.filter(({ cidr }) => {
+  const range = parseBlock(cidr);
+  return !range.ok || !isPrivate(range.value);
+});
+if (publicRanges.length > 0) throw new Error('the demo’s ranges are not private (RFC 1918)');
 
 const templateFaults = checkTemplate(SHARED_OFFICE);
 if (templateFaults.length > 0) throw new Error(templateFaults.join('; '));

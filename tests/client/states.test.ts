@@ -439,7 +439,7 @@ describe('an environment', () => {
 
 describe('ground, templates and money', () => {
   it('say so when there is nothing yet', () => {
-    expect(show(Ground, { initial: { sites: [] } })).toContain('No provider is connected yet.');
+    expect(show(Ground, { initial: { sites: [] }, ranges: [] })).toContain('No provider is connected yet.');
     expect(show(Build, { templates: [], marks: {} })).toContain('There is no template yet.');
     expect(show(MoneyAcross, { initial: { customers: [], runs: [], lately: [], attention: [] } })).toContain(
       'You reach no customer yet.',
@@ -459,7 +459,19 @@ describe('ground, templates and money', () => {
           site({ code: 'TF', name: 'Tor Field', nodes: [], sizes: [] }),
         ],
       },
+      ranges: [
+        {
+          site: 'KQ',
+          cidr: '10.16.0.0/12',
+          given: [{ cidr: '10.16.0.0/20', customer: null, from: 0, part: 1 / 256 }],
+          full: 1 / 256,
+          largestFree: '10.24.0.0/13',
+          fragmentation: 0.5,
+        },
+      ],
     });
+    expect(html).toContain('10.16.0.0/12: 1 block is given, largest free 10.24.0.0/13');
+    expect(html).toContain('10.16.0.0/20 another customer');
     expect(html).toContain('kq-a1: 96 of 384 GiB, 24 of 128 vCPU, lost');
     expect(html).toContain('does not answer');
     expect(html).toContain('Norrlight: 100 % full');

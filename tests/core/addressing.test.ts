@@ -14,6 +14,7 @@ import {
   planSubnet,
   prefixFor,
   sizeOf,
+  spaceLeft,
   writeAddress,
   writeBlock,
   type Block,
@@ -136,6 +137,29 @@ describe('free space', () => {
     const taken = Array.from({ length: 8 }, (_, i) => block(`10.0.${i * 2}.0/24`));
     expect(bestFit([range], taken, 23)).toBeUndefined();
     expect(fragmentation(freeBlocks(range, taken))).toBeCloseTo(7 / 8);
+  });
+
+  it('is what is left of a range: taken and free sum to the whole, and the largest free block is free', () => {
+    fc.assert(
+      fc.property(fc.uniqueArray(fc.integer({ min: 0, max: 63 }), { maxLength: 40 }), (places) => {
+        const range = block('10.0.0.0/18');
+        const taken = places.map((n) => block(`10.0.${n}.0/24`));
+        const left = spaceLeft(range, taken);
+        expect(left.total).toBe(2 ** 14);
+        expect(left.taken).toBe(places.length * 256);
+        if (!left.largest) return expect(places).toHaveLength(64);
+        for (const one of taken) expect(overlaps(left.largest, one)).toBe(false);
+        for (const free of freeBlocks(range, taken))
+          expect(sizeOf(free)).toBeLessThanOrEqual(sizeOf(left.largest));
+        return undefined;
+      }),
+    );
+    expect(spaceLeft(block('10.0.0.0/24'), [block('10.0.0.0/16')])).toEqual({
+      total: 256,
+      taken: 256,
+      largest: undefined,
+      fragmentation: 0,
+    });
   });
 
   it('is not scattered when it is one block or none', () => {

@@ -125,6 +125,21 @@ describe('lists', () => {
     expect((await world.call('ida', 'GET', '/templates/nothing/environments')).status).toBe(404);
   });
 
+  it('show every given block of the address ranges, but name only customers within one’s reach', async () => {
+    const given = async (who: 'ida' | 'jonah') =>
+      (
+        (await world.call(who, 'GET', '/addresses')).body.ranges as {
+          site: string;
+          given: { cidr: string; customer: string | null }[];
+          full: number;
+        }[]
+      ).find((range) => range.site === 'KQ');
+    expect((await given('ida'))?.given.map((one) => one.customer).sort()).toEqual(['MHP', 'SVG']);
+    expect((await given('jonah'))?.given.map((one) => one.customer).sort()).toEqual(['SVG', null].sort());
+    // Two /20 blocks of a /12: 2 × 4096 of 1,048,576 addresses.
+    expect((await given('jonah'))?.full).toBe(2 / 256);
+  });
+
   it('find customers, environments, hosts by name and address, and people', async () => {
     const find = async (text: string): Promise<string[]> => {
       const { body } = await world.call('ida', 'GET', `/search?text=${encodeURIComponent(text)}`);

@@ -36,6 +36,32 @@ export function bestFit(
   return smallest && { base: smallest.base, prefix };
 }
 
+/** What of a range is taken and what is left. */
+export interface SpaceLeft {
+  /** Addresses. */
+  readonly total: number;
+  readonly taken: number;
+  /** The largest free block; undefined when nothing is free. */
+  readonly largest: Block | undefined;
+  /** 0 to 1, see `fragmentation`. */
+  readonly fragmentation: number;
+}
+
+/** @param taken blocks that do not overlap each other; those outside the range do not matter */
+export function spaceLeft(range: Block, taken: readonly Block[]): SpaceLeft {
+  const free = freeBlocks(range, taken);
+  const total = sizeOf(range);
+  return {
+    total,
+    taken: total - free.reduce((sum, block) => sum + sizeOf(block), 0),
+    largest: free.reduce<Block | undefined>(
+      (largest, block) => (largest && sizeOf(largest) >= sizeOf(block) ? largest : block),
+      undefined,
+    ),
+    fragmentation: fragmentation(free),
+  };
+}
+
 /** How scattered free space is: 0 when it is one block, towards 1 when the largest block is a small part of it. */
 export function fragmentation(free: readonly Block[]): number {
   if (free.length === 0) return 0;

@@ -1,3 +1,4 @@
+export { addressSpace, type RangeView } from './addresses';
 export { listSites, type SiteView } from './read';
 export {
   listTemplates,

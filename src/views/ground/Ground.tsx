@@ -1,15 +1,28 @@
 import type { MachineSize } from '../../core/sizing';
 import { writeSize } from '../../core/sizing';
 import { count } from '../../client/format';
+import { get } from '../../client/api';
 import { useLive } from '../../client/live';
 import { Chip } from '../../ui/Chip';
 import { Empty, Panel } from '../../ui/Panel';
+import { Addresses, type RangeFacts } from './Addresses';
 import { SiteRing, type NodeFacts, type SiteFacts } from './SiteRing';
 import styles from './Ground.module.css';
 
+interface Props {
+  readonly initial: { readonly sites: readonly SiteFacts[] };
+  readonly ranges: readonly RangeFacts[];
+}
+
 /** How full is each site? */
-export function Ground({ initial }: { readonly initial: { readonly sites: readonly SiteFacts[] } }) {
+export function Ground({ initial, ranges: firstRanges }: Props) {
   const { value } = useLive(initial, '/sites', '/events', (change) => change.topic === 'ground');
+  const { value: ranges } = useLive(
+    firstRanges,
+    async () => (await get<{ ranges: RangeFacts[] }>('/addresses')).ranges,
+    '/events',
+    (change) => change.topic === 'run',
+  );
   if (value.sites.length === 0) return <Empty says="No provider is connected yet." />;
   return (
     <div className={styles.sites}>
@@ -36,6 +49,11 @@ export function Ground({ initial }: { readonly initial: { readonly sites: readon
               <dd title={site.sizes.map(writeSize).join(', ')}>{sizesSay(site.sizes)}</dd>
             </dl>
           </div>
+          {ranges
+            .filter((range) => range.site === site.code)
+            .map((range) => (
+              <Addresses key={range.cidr} range={range} />
+            ))}
         </Panel>
       ))}
     </div>

@@ -1,5 +1,5 @@
 import Joi from 'joi';
-import { listSites, listTemplates, newestRevision, usesOfTemplate } from '../../ground';
+import { addressSpace, listSites, listTemplates, newestRevision, usesOfTemplate } from '../../ground';
 import { search } from '../../search';
 import { countSessions, listSessions, sessionCursor } from '../../serve';
 import { listTrail } from '../../trail';
@@ -92,6 +92,32 @@ export const watchingRoutes: readonly Route[] = [
     summary: 'The sites with their nodes, sizes and quotas, and how full they are',
     answer: shape({ sites: listOf(Joi.object().unknown()) }),
     handle: async ({ app }, scope) => ok({ sites: await listSites(app.db, scope) }),
+  }),
+  within({
+    method: 'GET',
+    path: '/addresses',
+    area: 'Ground',
+    summary: 'The address ranges of the sites, the blocks given of them, and what is left',
+    answer: shape({
+      ranges: listOf(
+        shape({
+          site: text,
+          cidr: text,
+          given: listOf(
+            shape({
+              cidr: text,
+              customer: maybeText,
+              from: Joi.number().required(),
+              part: Joi.number().required(),
+            }),
+          ),
+          full: Joi.number().min(0).max(1).required(),
+          largestFree: maybeText,
+          fragmentation: Joi.number().min(0).max(1).required(),
+        }),
+      ),
+    }),
+    handle: async ({ app }, scope) => ok({ ranges: await addressSpace(app.db, scope) }),
   }),
   within({
     method: 'GET',

@@ -1,0 +1,73 @@
+import { parseBlock, sizeOf, spaceLeft, writeBlock, type Block } from '../../core/addressing';
+import { reachable, type Scope } from '../access';
+import type { Connection } from '../db';
+
+/** A block that a customer holds, and where it lies in its range: both as parts of the range, 0 to 1. */
+export interface GivenBlock {
+  readonly cidr: string;
+  /** Null: a customer out of reach. */
+  readonly customer: string | null;
+  readonly from: number;
+  readonly part: number;
+}
+
+export interface RangeView {
+  readonly site: string;
+  readonly cidr: string;
+  readonly given: readonly GivenBlock[];
+  /** Of the range's addresses, the part that is given: 0 to 1. */
+  readonly full: number;
+  readonly largestFree: string | null;
+  /** How scattered what is free is: 0 one block, towards 1 many small ones. */
+  readonly fragmentation: number;
+}
+
+/** The MSP's address ranges, which blocks of them are given, and what is left. */
+export async function addressSpace(db: Connection, scope: Scope): Promise<RangeView[]> {
+  const reach = reachable(scope, 'b.customer_id');
+  const ranges = await db.rows<{ site: string; cidr: string }>(
+    'SELECT site_code AS site, cidr FROM address_range ORDER BY site_code, cidr',
+  );
+  const given = await db.rows<{ site: string; cidr: string; customer: string | null }>(
+    `SELECT b.site_code AS site, b.cidr, IF(${reach.sql}, c.code, NULL) AS customer
+     FROM address_block b JOIN customer c ON c.id = b.customer_id WHERE b.returned_at IS NULL`,
+    reach.values,
+  );
+  return ranges.flatMap(({ site, cidr }) => {
+    const range = parseBlock(cidr);
+    if (!range.ok) return [];
+    const blocks = given
+      .filter((one) => one.site === site)
+      .flatMap((one) => {
+        const block = parseBlock(one.cidr);
+        return block.ok ? [{ block: block.value, customer: one.customer }] : [];
+      });
+    return [viewOf(site, range.value, blocks)];
+  });
+}
+
+function viewOf(
+  site: string,
+  range: Block,
+  blocks: readonly { readonly block: Block; readonly customer: string | null }[],
+): RangeView {
+  const left = spaceLeft(
+    range,
+    blocks.map((one) => one.block),
+  );
+  return {
+    site,
+    cidr: writeBlock(range),
+    given: blocks
+      .map(({ block, customer }) => ({
+        cidr: writeBlock(block),
+        customer,
+        from: (block.base - range.base) / left.total,
+        part: sizeOf(block) / left.total,
+      }))
+      .sort((a, b) => a.from - b.from),
+    full: left.taken / left.total,
+    largestFree: left.largest ? writeBlock(left.largest) : null,
+    fragmentation: left.fragmentation,
+  };
+}

@@ -1,0 +1,40 @@
+import { count } from '../../client/format';
+import styles from './Ground.module.css';
+
+export interface RangeFacts {
+  readonly site: string;
+  readonly cidr: string;
+  readonly given: readonly {
+    readonly cidr: string;
+    readonly customer: string | null;
+    readonly from: number;
+    readonly part: number;
+  }[];
+  readonly full: number;
+  readonly largestFree: string | null;
+  readonly fragmentation: number;
+}
+
+/** A range of addresses as a strip: each block where it lies; then what is left, in numbers. */
+export function Addresses({ range }: { readonly range: RangeFacts }) {
+  const given = count(range.given.length, 'block is given', 'blocks are given');
+  const left = range.largestFree === null ? 'nothing is free' : `largest free ${range.largestFree}`;
+  return (
+    <div className={styles.addresses}>
+      <code>{range.cidr}</code>
+      <div className={styles.strip} role="img" aria-label={`${range.cidr}: ${given}, ${left}`}>
+        {range.given.map((block) => (
+          <span
+            key={block.cidr}
+            title={`${block.cidr} ${block.customer ?? 'another customer'}`}
+            style={{ left: `${block.from * 100}%`, width: `max(3px, ${block.part * 100}%)` }}
+          />
+        ))}
+      </div>
+      <span>
+        {given}, {left}
+        {range.fragmentation > 0.5 && ', the rest is scattered'}
+      </span>
+    </div>
+  );
+}
