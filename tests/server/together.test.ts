@@ -7,7 +7,7 @@ import { openWorld, provisionFor, type Called, type World } from './setup/world'
 describe('at the same moment', () => {
   let world: World;
   beforeAll(async () => {
-    world = await openWorld('together');
+    world = await openWorld('moment');
   });
   afterAll(() => world.close());
 

@@ -3,7 +3,7 @@ import type { App as Laager } from '../app';
 import { getCustomer, listCustomers, type CustomerRow, type Mark } from '../customers';
 import { Problem } from '../problem';
 import { runsUnderWay } from '../runs';
-import { page } from './route';
+import { paged, type Page } from './route';
 
 /** What a page's bar shows. */
 export interface BarState {
@@ -60,12 +60,10 @@ export async function unlessMissing<Found>(asked: Promise<Found>): Promise<Found
 const FIRST = 200;
 
 /** The first page of a list, as the API would answer it. */
-export async function firstPage<Entry>(
+export const firstPage = <Entry>(
   list: (limit: number) => Promise<readonly Entry[]>,
   cursor: (entry: Entry) => string,
-): Promise<ReturnType<typeof page<Entry>>> {
-  return page(await list(FIRST + 1), FIRST, cursor);
-}
+): Promise<Page<Entry>> => paged(FIRST, list, cursor);
 
 /** The marks of all customers in reach, by code. */
 export async function marksOf(app: Laager, scope: Scope): Promise<Record<string, Mark>> {

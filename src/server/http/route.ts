@@ -98,12 +98,18 @@ export const created = (body: unknown, location: string): Reply => ({
 export const nothing = (headers?: Readonly<Record<string, string>>): Reply =>
   headers ? { status: 204, headers } : { status: 204 };
 
-/** A page of a list: one more than asked for was read, to know whether there are more. */
-export function page<Entry>(
-  found: readonly Entry[],
+export interface Page<Entry> {
+  readonly entries: readonly Entry[];
+  readonly next: string | null;
+}
+
+/** A page of a list: one more than asked for is read, to know whether there are more. */
+export async function paged<Entry>(
   limit: number,
+  read: (limit: number) => Promise<readonly Entry[]>,
   cursor: (entry: Entry) => string,
-): { entries: readonly Entry[]; next: string | null } {
+): Promise<Page<Entry>> {
+  const found = await read(limit + 1);
   const entries = found.slice(0, limit);
   const last = entries.at(-1);
   return { entries, next: found.length > limit && last ? cursor(last) : null };

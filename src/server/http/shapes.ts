@@ -65,3 +65,17 @@ export const listQuery = Joi.object<ListQuery>({
   find: Joi.string().max(80).allow('').description('Only what contains this text'),
   limit: Joi.number().integer().min(1).max(1000).default(100),
 });
+
+/** Why something is done, for the trail. */
+export const reason = Joi.string().trim().allow('').max(250).default('');
+
+/** What a change that takes a while answers: the run that does it. */
+export const runStarted = shape({ run: text });
+
+export const stepShape = shape({
+  key: text,
+  kind: text,
+  subject: text,
+  needs: listOf(Joi.string()),
+  seconds: whole,
+});

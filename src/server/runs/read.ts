@@ -80,7 +80,7 @@ const RUN = `SELECT r.id, c.code AS customer, e.name AS environment, r.environme
 
 export interface RunPage {
   /** The id of the last run of the page before. */
-  readonly before?: string | undefined;
+  readonly after?: string | undefined;
   readonly limit: number;
   readonly environmentId?: string | undefined;
   /** Only those whose title, reason or actor contains this. */
@@ -95,9 +95,9 @@ export async function listRuns(
 ): Promise<RunRow[]> {
   const { sql, values } = within(scope);
   const where = [sql];
-  if (page.before !== undefined) {
+  if (page.after !== undefined) {
     where.push('r.id < ?');
-    values.push(page.before);
+    values.push(page.after);
   }
   if (page.environmentId !== undefined) {
     where.push('r.environment_id = ?');

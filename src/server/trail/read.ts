@@ -22,19 +22,19 @@ type Stored = Omit<TrailRow, 'before' | 'after'> & {
 /**
  * The trail, newest first: of one customer when inside it, otherwise of all in reach. What concerns no customer is
  * shown to those who reach every customer, and to whoever did it.
- * @param before the id of the last entry of the page before
+ * @param page `after` is the id of the last entry of the page before
  */
 export async function listTrail(
   db: Database,
   scope: Scope | CustomerScope,
-  page: { readonly before?: string | undefined; readonly limit: number; readonly find?: string | undefined },
+  page: { readonly after?: string | undefined; readonly limit: number; readonly find?: string | undefined },
 ): Promise<TrailRow[]> {
   const reach = within(scope);
   const values: Value[] = [...reach.values];
   let where = reach.sql;
-  if (page.before !== undefined) {
+  if (page.after !== undefined) {
     where += ' AND t.id < ?';
-    values.push(page.before);
+    values.push(page.after);
   }
   if (page.find !== undefined && page.find !== '') {
     where += ' AND (INSTR(t.subject, ?) > 0 OR INSTR(t.action, ?) > 0 OR INSTR(t.actor, ?) > 0)';

@@ -2,7 +2,7 @@ import Joi from 'joi';
 import { stringify } from 'csv-stringify/sync';
 import { getCustomer, listCustomers } from '../../customers';
 import { importPeople, listPeople } from '../../people';
-import { inside, ok, page, within, type Route } from '../route';
+import { inside, ok, paged, within, type Route } from '../route';
 import {
   customerParams,
   flag,
@@ -44,9 +44,9 @@ export const customerRoutes: readonly Route[] = [
     answer: pageShape(customerShape),
     handle: async ({ app, query }, scope) =>
       ok(
-        page(
-          await listCustomers(app.db, scope, { ...query, limit: query.limit + 1 }),
+        await paged(
           query.limit,
+          (limit) => listCustomers(app.db, scope, { ...query, limit }),
           (one) => one.code,
         ),
       ),
@@ -70,9 +70,9 @@ export const customerRoutes: readonly Route[] = [
     answer: pageShape(personShape),
     handle: async ({ app, query }, scope) =>
       ok(
-        page(
-          await listPeople(app.db, scope, { ...query, limit: query.limit + 1 }),
+        await paged(
           query.limit,
+          (limit) => listPeople(app.db, scope, { ...query, limit }),
           (one) => one.account,
         ),
       ),

@@ -1,6 +1,6 @@
 import Joi from 'joi';
 import { getRun, listRuns, resumeRun, stopRun } from '../../runs';
-import { inside, ok, page, within, type Route } from '../route';
+import { inside, ok, paged, within, type Route } from '../route';
 import {
   customerParams,
   impactShape,
@@ -67,9 +67,9 @@ export const runRoutes: readonly Route[] = [
     answer: pageShape(shape(runKeys)),
     handle: async ({ app, query }, scope) =>
       ok(
-        page(
-          await listRuns(app.db, scope, { before: query.after, find: query.find, limit: query.limit + 1 }),
+        await paged(
           query.limit,
+          (limit) => listRuns(app.db, scope, { ...query, limit }),
           (one) => one.id,
         ),
       ),
@@ -84,9 +84,9 @@ export const runRoutes: readonly Route[] = [
     answer: pageShape(shape(runKeys)),
     handle: async ({ app, query }, scope) =>
       ok(
-        page(
-          await listRuns(app.db, scope, { before: query.after, find: query.find, limit: query.limit + 1 }),
+        await paged(
           query.limit,
+          (limit) => listRuns(app.db, scope, { ...query, limit }),
           (one) => one.id,
         ),
       ),
