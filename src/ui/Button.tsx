@@ -9,9 +9,12 @@ interface Props extends Omit<ButtonProps, 'className' | 'style' | 'children'> {
   readonly children: ReactNode;
 }
 
+const classOf = (kind: NonNullable<Props['kind']>): string =>
+  [styles.button, styles[kind]].filter((name) => name !== undefined).join(' ');
+
 export function Button({ kind = 'plain', icon, children, ...rest }: Props) {
   return (
-    <Pressable {...rest} className={`${styles.button} ${styles[kind]}`}>
+    <Pressable {...rest} className={classOf(kind)}>
       {icon}
       {children}
     </Pressable>
@@ -31,7 +34,7 @@ export function ButtonLink({
   readonly children: ReactNode;
 }) {
   return (
-    <a href={href} className={`${styles.button} ${styles[kind]}`}>
+    <a href={href} className={classOf(kind)}>
       {icon}
       {children}
     </a>

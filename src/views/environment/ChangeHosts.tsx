@@ -82,7 +82,7 @@ export default function ChangeHosts({
         ].join(' · ')}
       />
       {change === 'power-off' && people > 0 && <p>Their sessions end when the hosts go off.</p>}
-      <p className="mono">{hosts.map((host) => host.name).join(', ')}</p>
+      {hosts.length > 1 && <p className="mono">{hosts.map((host) => host.name).join(', ')}</p>}
       <TextField
         label="Why"
         placeholder="for the trail"

@@ -1,5 +1,6 @@
 import type { ProvisionGround, TemplateSpec } from '../../core/ground';
 import type { ProvisionProposal } from '../../core/proposal';
+import { HOURS_A_MONTH, type CostLine } from '../../core/rating';
 import { writeSize } from '../../core/sizing';
 import { count, writeMoney, writeSpan } from '../../client/format';
 import { Panel } from '../../ui/Panel';
@@ -96,9 +97,7 @@ export function Outcome({ proposal, ground, spec }: Props) {
               {proposal.cost.map((line) => (
                 <tr key={line.meter}>
                   <th scope="row">{METER_NAME[line.meter]}</th>
-                  <td>
-                    {line.quantity} × {writePrice(line.price)} a {line.unit}
-                  </td>
+                  <td>{reckoning(line)}</td>
                   <td>{writeMoney(line.amount)}</td>
                 </tr>
               ))}
@@ -111,6 +110,12 @@ export function Outcome({ proposal, ground, spec }: Props) {
       </Panel>
     </div>
   );
+}
+
+/** How an amount comes about: `5 × 730 h × 0.0568`, `640 × 0.07 a GiB-month`. */
+function reckoning({ meter, quantity, price, unit }: CostLine): string {
+  if (meter === 'host') return `${quantity} × ${HOURS_A_MONTH} h × ${writePrice(price)}`;
+  return `${quantity} × ${writePrice(price)} a ${unit}`;
 }
 
 /** A rate without the zeros that the database keeps. */

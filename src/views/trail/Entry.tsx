@@ -63,7 +63,7 @@ const DEEDS: Readonly<Record<string, string>> = {
   'take on customer': 'took on',
   'change state': 'changed',
   'import people': 'imported people',
-  'set demo clock': 'set',
+  'set demo clock': 'set the',
   'sign in': 'signed in as',
   'sign out': 'signed out',
   'make API token': 'made API token',
