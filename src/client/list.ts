@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from 'react';
 import { get } from './api';
-import { useLive, type Change } from './live';
+import { useLive } from './live';
+import type { Change } from './stream';
 
 /** A page of a list as the API answers it. */
 export interface ListPage<Entry> {

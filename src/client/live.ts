@@ -1,45 +1,6 @@
 import { useEffect, useRef, useState } from 'react';
 import { get } from './api';
-
-export interface Change {
-  readonly topic: string;
-  readonly id: string;
-}
-
-type Hearer = (change: Change) => void;
-
-/** One stream a page and path, shared by all that listen to it. */
-const streams = new Map<string, { source: EventSource; hearers: Set<Hearer> }>();
-
-function listen(path: string, hearer: Hearer): () => void {
-  let stream = streams.get(path);
-  if (!stream) {
-    const made = { source: new EventSource(`/api/v1${path}`), hearers: new Set<Hearer>() };
-    made.source.addEventListener('change', (event: MessageEvent<string>) => {
-      const change = JSON.parse(event.data) as Change;
-      for (const one of made.hearers) one(change);
-    });
-    // After a break, what happened meanwhile is not known: everyone looks again.
-    made.source.addEventListener('ready', () => {
-      for (const one of made.hearers) one({ topic: 'again', id: '' });
-    });
-    // A stream that was refused does not come again by itself: reading tells why.
-    made.source.addEventListener('error', () => {
-      if (made.source.readyState !== EventSource.CLOSED) return;
-      for (const one of made.hearers) one({ topic: 'again', id: '' });
-    });
-    streams.set(path, made);
-    stream = made;
-  }
-  const own = stream;
-  own.hearers.add(hearer);
-  return () => {
-    own.hearers.delete(hearer);
-    if (own.hearers.size > 0) return;
-    own.source.close();
-    streams.delete(path);
-  };
-}
+import { listen, type Change } from './stream';
 
 const GATHER_MS = 250;
 

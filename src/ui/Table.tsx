@@ -12,7 +12,8 @@ import {
 } from '@tanstack/react-table';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { Button } from './Button';
-import { ColumnChoice } from './ColumnChoice';
+import { TableBar } from './TableBar';
+import { TableHead } from './TableHead';
 import styles from './Table.module.css';
 
 export interface Column<Row> {
@@ -50,29 +51,18 @@ interface Props<Row> {
 const ROW = 38;
 
 /** Dense rows, thousands of them: sort by a heading, filter by text, choose columns, select for actions. */
-export function Table<Row>({
-  rows,
-  columns,
-  idOf,
-  label,
-  empty,
-  actions,
-  tools,
-  filter = '',
-  height = 560,
-  find,
-  more,
-}: Props<Row>) {
-  const [sorting, setSorting] = useState<SortingState>([]);
+export function Table<Row>({ filter = '', height = 560, ...props }: Props<Row>) {
+  const { rows, columns, label, actions, more } = props;
   const [own, setOwn] = useState(filter);
-  const { text, onText } = find ?? { text: own, onText: setOwn };
+  const find = props.find ?? { text: own, onText: setOwn };
+  const [sorting, setSorting] = useState<SortingState>([]);
   const [selection, setSelection] = useState<RowSelectionState>({});
   const [visible, setVisible] = useState<VisibilityState>(
     Object.fromEntries(
       columns.filter((column) => column.hidden === true).map((column) => [column.id, false]),
     ),
   );
-  // The table's functions are used here only and passed on to nothing that remembers them.
+  // The table's functions are used here and in its parts only, and passed on to nothing that remembers them.
   // eslint-disable-next-line react-hooks/incompatible-library
   const table = useReactTable<Row>({
     data: rows as Row[],
@@ -82,8 +72,13 @@ export function Table<Row>({
       accessorFn: column.value,
       cell: ({ row }) => (column.cell ? column.cell(row.original) : column.value(row.original)),
     })),
-    getRowId: idOf,
-    state: { sorting, globalFilter: find ? '' : text, rowSelection: selection, columnVisibility: visible },
+    getRowId: props.idOf,
+    state: {
+      sorting,
+      globalFilter: props.find ? '' : own,
+      rowSelection: selection,
+      columnVisibility: visible,
+    },
     onSortingChange: setSorting,
     onRowSelectionChange: setSelection,
     onColumnVisibilityChange: setVisible,
@@ -103,44 +98,21 @@ export function Table<Row>({
     overscan: 12,
     initialRect: { width: 1000, height },
   });
-  if (rows.length === 0 && text === '') return <>{empty}</>;
-  const selected = table.getSelectedRowModel().rows.map((row) => row.original);
+  if (rows.length === 0 && find.text === '') return <>{props.empty}</>;
   const look = new Map(columns.map((column) => [column.id, column]));
   const items = virtual.getVirtualItems();
   const above = items[0]?.start ?? 0;
   const below = virtual.getTotalSize() - (items.at(-1)?.end ?? 0);
   return (
     <div>
-      <div className={styles.bar}>
-        {actions && selected.length > 0 ? (
-          <div className={styles.actions} role="toolbar" aria-label={`${selected.length} selected`}>
-            <b>{selected.length} selected</b>
-            {actions(selected, () => setSelection({}))}
-          </div>
-        ) : (
-          <>
-            <input
-              type="search"
-              className={styles.search}
-              placeholder={`Filter ${label}`}
-              aria-label={`Filter ${label}`}
-              value={text}
-              onChange={(event) => onText(event.target.value)}
-            />
-            <span className={styles.count}>
-              {shown.length === rows.length ? rows.length : `${shown.length} of ${rows.length}`}
-              {more && ' and more'}
-            </span>
-            <span className={styles.tools}>
-              {tools}
-              <ColumnChoice
-                columns={columns.map(({ id, title }) => ({ id, title, shown: visible[id] !== false }))}
-                onChange={(id, on) => setVisible({ ...visible, [id]: on })}
-              />
-            </span>
-          </>
-        )}
-      </div>
+      <TableBar
+        table={table}
+        label={label}
+        find={find}
+        partial={more !== undefined}
+        actions={actions}
+        tools={props.tools}
+      />
       {/* The frame scrolls, so the keyboard must reach it. */}
       <div
         ref={frame}
@@ -151,45 +123,7 @@ export function Table<Row>({
         aria-label={label}
       >
         <table aria-rowcount={rows.length}>
-          <thead>
-            {table.getHeaderGroups().map((group) => (
-              <tr key={group.id}>
-                {actions && (
-                  <th className={styles.pick}>
-                    <input
-                      type="checkbox"
-                      aria-label="Select all"
-                      checked={table.getIsAllRowsSelected()}
-                      onChange={table.getToggleAllRowsSelectedHandler()}
-                    />
-                  </th>
-                )}
-                {group.headers.map((header) => {
-                  const sorted = header.column.getIsSorted();
-                  const column = look.get(header.id);
-                  return (
-                    <th
-                      key={header.id}
-                      style={{ width: column?.width }}
-                      className={column?.figure === true ? styles.figure : undefined}
-                      aria-sort={sorted === false ? 'none' : sorted === 'asc' ? 'ascending' : 'descending'}
-                    >
-                      <button
-                        type="button"
-                        disabled={!header.column.getCanSort()}
-                        onClick={header.column.getToggleSortingHandler()}
-                      >
-                        {flexRender(header.column.columnDef.header, header.getContext())}
-                        <span aria-hidden="true">
-                          {sorted === 'asc' ? ' ↑' : sorted === 'desc' ? ' ↓' : ''}
-                        </span>
-                      </button>
-                    </th>
-                  );
-                })}
-              </tr>
-            ))}
-          </thead>
+          <TableHead table={table} look={look} selects={actions !== undefined} />
           <tbody>
             {above > 0 && <tr style={{ height: above }} aria-hidden="true" />}
             {items.map((item) => {
@@ -225,7 +159,7 @@ export function Table<Row>({
             {below > 0 && <tr style={{ height: below }} aria-hidden="true" />}
           </tbody>
         </table>
-        {shown.length === 0 && <p className={styles.nothing}>Nothing matches “{text}”.</p>}
+        {shown.length === 0 && <p className={styles.nothing}>Nothing matches “{find.text}”.</p>}
         {more && (
           <div className={styles.more}>
             <Button onPress={more}>Show more</Button>

@@ -239,11 +239,13 @@ describe('lists of none, of one, of thousands', () => {
           subject: 'C1',
           before: { state: 'active' },
           after: { state: 'leaving' },
+          reason: '',
         }),
         entry(3, {
           action: 'run stopped',
           before: { state: 'running', cause: null },
           after: { state: 'stopped', cause: 'steps failed' },
+          reason: '',
         }),
         entry(4, { action: 'sign in', customer: null, run: null, actor: 'Laager' }),
       ],

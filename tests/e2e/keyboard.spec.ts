@@ -1,6 +1,6 @@
 import { DEMO_PASSWORD } from '../../src/demo/scenario';
 import type { Page } from '@playwright/test';
-import { address, expect, test } from './laager';
+import { expect, go, test } from './laager';
 
 /** A hand on the keyboard and none on the mouse. */
 class Keyboard {
@@ -42,7 +42,7 @@ test('the whole slice with the keyboard only: in, find, provision, drain, retire
   const seen = (text: string | RegExp) =>
     expect(page.getByText(text).first()).toBeVisible({ timeout: 60_000 });
 
-  await page.goto(`${address()}/sign-in`);
+  await go(page, '/sign-in');
   await expect(page.getByLabel('Mail address')).toBeFocused();
   await keyboard.type('bram@terntallow.example');
   await keyboard.press('Tab');
@@ -122,13 +122,13 @@ test('the whole slice with the keyboard only: in, find, provision, drain, retire
 
 test('a dialog keeps the focus inside, closes with Escape, and gives it back', async ({ page }) => {
   const keyboard = new Keyboard(page);
-  await page.goto(`${address()}/sign-in`);
+  await go(page, '/sign-in');
   await keyboard.type('bram@terntallow.example');
   await keyboard.press('Tab');
   await keyboard.type(DEMO_PASSWORD);
   await keyboard.press('Enter');
   await expect(page.getByRole('navigation', { name: 'Main' })).toBeVisible();
-  await page.goto(`${address()}/customers/APT/provision`);
+  await go(page, '/customers/APT/provision');
   await expect(page.getByLabel('Name of the environment')).toBeFocused();
   await keyboard.type('kept');
   await keyboard.to(/\|People/);

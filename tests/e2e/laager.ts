@@ -3,13 +3,23 @@ import { DEMO_PASSWORD } from '../../src/demo/scenario';
 
 export const address = (): string => process.env.LAAGER_E2E_ADDRESS ?? '';
 
-/** Signs in as one of the demo's operators. */
-export async function signIn(page: Page, who = 'ida'): Promise<void> {
-  await page.goto(`${address()}/sign-in`);
-  await page.getByLabel('Mail address').fill(`${who}@terntallow.example`);
-  await page.getByLabel('Password').fill(DEMO_PASSWORD);
-  await page.getByRole('button', { name: 'Sign in' }).click();
-  await expect(page.getByRole('navigation', { name: 'Main' })).toBeVisible();
+/** Goes to a page and waits until it can be used, as a person does who sees it come. */
+export async function go(page: Page, path: string): Promise<void> {
+  await page.goto(address() + path);
+  await ready(page);
+}
+
+/** Until every island of the page has come to life. */
+export const ready = (page: Page): Promise<void> => expect(page.locator('astro-island[ssr]')).toHaveCount(0);
+
+/** Signs in as one of the demo's operators and goes to a page. The form itself has tests of its own. */
+export async function signIn(page: Page, who = 'ida', path = '/'): Promise<void> {
+  const response = await page.request.post(`${address()}/api/v1/session`, {
+    headers: { origin: address() },
+    data: { mail: `${who}@terntallow.example`, password: DEMO_PASSWORD },
+  });
+  expect(response.status()).toBe(204);
+  await go(page, path);
 }
 
 /** Calls the API as ida. */
@@ -33,9 +43,10 @@ export const test = base.extend<{ quiet: undefined }>({
       const errors: string[] = [];
       page.on('pageerror', (error) => errors.push(error.message));
       page.on('console', (message) => {
-        // A refusal is an answer, though the browser logs it.
-        if (message.type() === 'error' && !/status of (401|409|412|422)/.test(message.text()))
-          errors.push(message.text());
+        // A refusal is an answer, though the browser logs it; so is that a page is not there.
+        const answered = /status of (401|409|412|422)/.test(message.text());
+        const missing = message.location().url.endsWith('/nowhere');
+        if (message.type() === 'error' && !answered && !missing) errors.push(message.text());
       });
       await use(undefined);
       expect(errors).toEqual([]);

@@ -1,11 +1,15 @@
 import { execFile } from 'node:child_process';
 import { promisify } from 'node:util';
-import { address, api, expect, signIn, test } from './laager';
+import { DEMO_PASSWORD } from '../../src/demo/scenario';
+import { address, api, expect, go, signIn, test } from './laager';
 
 test('one life by hand: provision, watch the run, drain, see the costs, retire, see the proof', async ({
   page,
 }) => {
-  await signIn(page);
+  await go(page, '/sign-in');
+  await page.getByLabel('Mail address').fill('ida@terntallow.example');
+  await page.getByLabel('Password').fill(DEMO_PASSWORD);
+  await page.getByRole('button', { name: 'Sign in' }).click();
   await expect(page.getByRole('link', { name: /Hollin Seed Bank/ })).toBeVisible();
   await page.getByRole('link', { name: /Hollin Seed Bank/ }).click();
   await expect(page).toHaveTitle(/^HSB · Overview/);
@@ -80,7 +84,7 @@ test('one life by hand: provision, watch the run, drain, see the costs, retire, 
   await expect(page.getByRole('heading', { name: 'Nothing is left of vault' })).toBeVisible();
   await expect(page.getByRole('cell', { name: 'gone' }).first()).toBeVisible();
   await page.getByRole('link', { name: 'Trail' }).first().click();
-  await page.goto(`${address()}/customers/HSB/trail`);
+  await go(page, '/customers/HSB/trail');
   await expect(page.getByText('Retire vault').first()).toBeVisible();
   await page
     .locator('summary', { hasText: /began\s*Provision vault/ })
@@ -89,8 +93,13 @@ test('one life by hand: provision, watch the run, drain, see the costs, retire, 
   await expect(page.locator('details[open]').getByText(/HSB-VAULT01/)).toBeVisible();
 });
 
-test('a run that stopped is tried again from its page', async ({ page }) => {
+test('Watch names what needs a look and leads there; a run that stopped is tried again from its page', async ({
+  page,
+}) => {
   await signIn(page);
+  await page.getByRole('link', { name: /FPS-FIELD02: wanted, not there/ }).click();
+  await expect(page).toHaveURL(/customers\/FPS$/);
+  await page.goBack();
   await page.getByRole('link', { name: /Provision field: stopped/ }).click();
   await page.getByRole('button', { name: 'Try 1 step again' }).click();
   await page.getByLabel('Speed of the clock').selectOption('600');
@@ -101,8 +110,7 @@ test('a run that stopped is tried again from its page', async ({ page }) => {
 });
 
 test('imports people, and keeps the good rows only when told to', async ({ page }) => {
-  await signIn(page);
-  await page.goto(`${address()}/customers/WAP/people`);
+  await signIn(page, 'ida', '/customers/WAP/people');
   await page.getByLabel(/Choose a CSV file/).setInputFiles({
     name: 'people.csv',
     mimeType: 'text/csv',
@@ -125,7 +133,7 @@ test('whoever reaches two customers sees two', async ({ page }) => {
 });
 
 test('a wrong password is said beside the form, and what was typed stays', async ({ page }) => {
-  await page.goto(`${address()}/sign-in`);
+  await go(page, '/sign-in');
   await page.getByLabel('Mail address').fill('petra@terntallow.example');
   await page.getByLabel('Password').fill('wrong');
   await page.getByRole('button', { name: 'Sign in' }).click();

@@ -1,6 +1,6 @@
 import { readFile } from 'node:fs/promises';
 import type { Page } from '@playwright/test';
-import { address, api, expect, signIn, test } from './laager';
+import { address, api, expect, go, signIn, test } from './laager';
 
 interface Listed<Entry> {
   readonly entries: readonly Entry[];
@@ -26,7 +26,6 @@ const environmentOf = async (code: string): Promise<Environment> => {
 };
 const hostsOf = async (code: string, environment: string): Promise<readonly Host[]> =>
   (await api<Listed<Host>>(`/customers/${code}/environments/${environment}/hosts`)).entries;
-const go = (page: Page, path: string) => page.goto(address() + path);
 
 test.describe('across customers', () => {
   test('Watch moves by itself when something is done elsewhere', async ({ page }) => {
@@ -47,16 +46,8 @@ test.describe('across customers', () => {
     await expect(drained).toHaveText(`${before} drained`, { timeout: 30_000 });
   });
 
-  test('Watch names what needs a look and leads there', async ({ page }) => {
-    await signIn(page);
-    await page.getByRole('link', { name: /FPS-FIELD02: wanted, not there/ }).click();
-    await expect(page).toHaveURL(/customers\/FPS$/);
-    await expect(page.getByRole('link', { name: /field/ }).first()).toBeVisible();
-  });
-
   test('Customers are sorted, filtered, and shown with the columns one chooses', async ({ page }) => {
-    await signIn(page);
-    await go(page, '/customers');
+    await signIn(page, 'ida', '/customers');
     const firstName = () => page.getByRole('row').nth(1).getByRole('cell').first();
     const heading = page.getByRole('button', { name: 'People' });
     await heading.click();
@@ -95,8 +86,7 @@ test.describe('across customers', () => {
   });
 
   test('Serve shows one customer’s sessions when it is pressed, and finds by host', async ({ page }) => {
-    await signIn(page);
-    await go(page, '/serve');
+    await signIn(page, 'ida', '/serve');
     const strip = page.getByRole('list', { name: 'Sessions by customer' });
     const pressed = strip.getByRole('button', { name: /^CAO:/ });
     await pressed.click();
@@ -115,8 +105,7 @@ test.describe('across customers', () => {
   });
 
   test('Runs and Trail find on the server', async ({ page }) => {
-    await signIn(page);
-    await go(page, '/runs');
+    await signIn(page, 'ida', '/runs');
     await page.getByLabel('Filter runs').fill('weekend');
     await expect(page.getByRole('cell', { name: 'nobody works at the weekend' }).first()).toBeVisible();
     await expect(page.getByRole('cell', { name: 'field office for the winter' })).toHaveCount(0);
@@ -131,8 +120,7 @@ test.describe('across customers', () => {
   });
 
   test('Money shows each currency by itself, and leads to each customer’s costs', async ({ page }) => {
-    await signIn(page, 'petra');
-    await go(page, '/money');
+    await signIn(page, 'petra', '/money');
     await expect(page.getByRole('heading', { name: 'This month in EUR' })).toBeVisible();
     await expect(page.getByRole('heading', { name: 'This month in GBP' })).toBeVisible();
     await page.getByRole('link', { name: /Marram Harbour Pilots/ }).click();
@@ -140,8 +128,7 @@ test.describe('across customers', () => {
   });
 
   test('Ground and Build say how full the sites are and what came from a template', async ({ page }) => {
-    await signIn(page);
-    await go(page, '/ground');
+    await signIn(page, 'ida', '/ground');
     await expect(page.getByRole('img', { name: /Kelp Quay: \d+ % full/ })).toBeVisible();
     await expect(page.getByText(/of 160 vCPU of the quota/)).toBeVisible();
     await expect(page.getByRole('img', { name: /kq-a1: \d+ of 384 GiB/ })).toBeVisible();
@@ -150,6 +137,34 @@ test.describe('across customers', () => {
     await page.getByRole('link', { name: /clinic/ }).click();
     await expect(page).toHaveURL(/customers\/SVG\/environments/);
   });
+});
+
+test('ten tabs are open at once: each loads, and each moves by itself', async ({ page, context }) => {
+  const environment = await environmentOf('CAO');
+  const [, host] = await hostsOf('CAO', environment.id);
+  await signIn(page);
+  const tabs = [page];
+  for (let n = 1; n < 10; n++) {
+    const tab = await context.newPage();
+    await go(tab, n % 2 === 0 ? '/' : `/customers/CAO/environments/${environment.id}`);
+    tabs.push(tab);
+  }
+  await api(`/customers/CAO/environments/${environment.id}/changes`, 'POST', {
+    hosts: [{ id: host?.id }],
+    change: 'drain',
+  });
+  for (const tab of tabs) await expect(tab.getByText(/\d+ drained/).first()).toBeVisible({ timeout: 30_000 });
+  // The tab that listened for all is closed: another takes over.
+  const [first, ...others] = tabs;
+  await others[0]?.bringToFront();
+  await first?.close();
+  await api(`/customers/CAO/environments/${environment.id}/changes`, 'POST', {
+    hosts: [{ id: host?.id }],
+    change: 'accept',
+  });
+  const onEnvironment = others.filter((tab) => tab.url().includes('environments'));
+  for (const tab of onEnvironment)
+    await expect(tab.getByText(/\d+ drained/)).toHaveCount(0, { timeout: 30_000 });
 });
 
 test.describe('inside a customer', () => {
@@ -167,8 +182,7 @@ test.describe('inside a customer', () => {
   });
 
   test('the proposal follows what is typed: size, names, addresses, nodes, checks', async ({ page }) => {
-    await signIn(page);
-    await go(page, '/customers/SVG/provision');
+    await signIn(page, 'ida', '/customers/SVG/provision');
     await page.getByLabel('Name of the environment').fill('wards');
     await page.getByLabel('People').fill('24');
     const hosts = page.getByRole('img', { name: /hosts to be made/ });
@@ -193,8 +207,7 @@ test.describe('inside a customer', () => {
   test('what someone else builds meanwhile is said before anything is built, and nothing typed is lost', async ({
     page,
   }) => {
-    await signIn(page);
-    await go(page, '/customers/HSB/provision');
+    await signIn(page, 'ida', '/customers/HSB/provision');
     await page.getByLabel('Name of the environment').fill('annex');
     await page.getByLabel('People').fill('4');
     await page.getByRole('button', { name: 'Provision…' }).click();
@@ -240,8 +253,7 @@ test.describe('inside a customer', () => {
       });
     await api('/clock', 'PUT', { speed: 1 });
     const { run } = await change('power-off');
-    await signIn(page);
-    await go(page, `/customers/QFB/runs/${run}`);
+    await signIn(page, 'ida', `/customers/QFB/runs/${run}`);
     await page.getByRole('button', { name: 'Stop' }).click();
     // What is under way ends first; the demo's time is let go on for it.
     await api('/clock', 'PUT', { speed: 600 });
@@ -256,8 +268,7 @@ test.describe('inside a customer', () => {
     page,
   }) => {
     const environment = await environmentOf('MHP');
-    await signIn(page);
-    await go(page, `/customers/MHP/environments/${environment.id}`);
+    await signIn(page, 'ida', `/customers/MHP/environments/${environment.id}`);
     await page.getByLabel('Filter hosts').fill('01');
     await expect(page.getByText(`1 of ${environment.hosts}`)).toBeVisible();
     await page.getByLabel('Filter hosts').fill('');
@@ -276,8 +287,7 @@ test.describe('inside a customer', () => {
   test('costs of an earlier month: what is shown and what is exported add up to the same', async ({
     page,
   }) => {
-    await signIn(page, 'petra');
-    await go(page, '/customers/SVG/costs');
+    await signIn(page, 'petra', '/customers/SVG/costs');
     await page.getByLabel('Month').selectOption({ index: 1 });
     await expect(page).toHaveURL(/month=\d{4}-\d{2}/);
     const [file] = await Promise.all([
@@ -296,8 +306,7 @@ test.describe('inside a customer', () => {
   });
 
   test('people go out as a file as they stand', async ({ page }) => {
-    await signIn(page);
-    await go(page, '/customers/QFB/people');
+    await signIn(page, 'ida', '/customers/QFB/people');
     const [file] = await Promise.all([
       page.waitForEvent('download'),
       page.getByRole('link', { name: 'CSV' }).click(),
@@ -311,8 +320,7 @@ test.describe('inside a customer', () => {
 test.describe('who one is', () => {
   test('a bookkeeper is offered nothing that changes anything', async ({ page }) => {
     const environment = await environmentOf('SVG');
-    await signIn(page, 'petra');
-    await go(page, `/customers/SVG/environments/${environment.id}`);
+    await signIn(page, 'petra', `/customers/SVG/environments/${environment.id}`);
     await expect(page.getByRole('heading', { name: environment.name })).toBeVisible();
     await expect(page.getByRole('link', { name: 'Retire…' })).toHaveCount(0);
     await expect(page.getByLabel('Select all')).toHaveCount(0);
@@ -347,8 +355,7 @@ test.describe('who one is', () => {
   });
 
   test('signed out elsewhere, the page says so and keeps what was typed', async ({ page, context }) => {
-    await signIn(page);
-    await go(page, '/customers/SVG/provision');
+    await signIn(page, 'ida', '/customers/SVG/provision');
     await page.getByLabel('Name of the environment').fill('kept');
     const other = await context.newPage();
     await other.goto(address());
@@ -373,6 +380,37 @@ test.describe('who one is', () => {
     await page.getByLabel('Password').fill('lantern-on-the-quay');
     await page.getByRole('button', { name: 'Sign in' }).click();
     await expect(page).toHaveURL(/customers\/SVG\/costs$/);
+  });
+
+  test('a sign-in works before the page has come to life, and the password is never in an address', async ({
+    browser,
+  }) => {
+    const context = await browser.newContext({ javaScriptEnabled: false });
+    const page = await context.newPage();
+    const seen: string[] = [];
+    page.on('request', (request) => seen.push(request.url()));
+    await page.goto(`${address()}/sign-in?next=/money`);
+    await page.getByLabel('Mail address').fill('bram@terntallow.example');
+    await page.getByLabel('Password').fill('not his');
+    await page.getByRole('button', { name: 'Sign in' }).click();
+    await expect(page.getByRole('alert')).toHaveText('Mail address or password is wrong.');
+    await expect(page.getByLabel('Mail address')).toHaveValue('bram@terntallow.example');
+    await page.getByLabel('Password').fill('lantern-on-the-quay');
+    await page.getByRole('button', { name: 'Sign in' }).click();
+    await expect(page).toHaveURL(/\/money$/);
+    expect(seen.filter((url) => /lantern|not%20his|not\+his|password/.test(url))).toEqual([]);
+    const [cookie] = await context.cookies();
+    expect(cookie).toMatchObject({ httpOnly: true, sameSite: 'Lax' });
+    await context.close();
+  });
+
+  test('another site cannot send the form', async ({ request }) => {
+    const response = await request.post(`${address()}/sign-in`, {
+      headers: { origin: 'http://evil.example' },
+      form: { mail: 'bram@terntallow.example', password: 'lantern-on-the-quay' },
+    });
+    expect(response.status()).toBe(403);
+    expect(response.headers()['set-cookie']).toBeUndefined();
   });
 
   test('a foreign address is not where a sign-in leads', async ({ page }) => {

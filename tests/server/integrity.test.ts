@@ -137,36 +137,39 @@ describe('tenants in the database', () => {
   const NO_PARENT = 1452;
 
   it.each([
-    ['pool', 'environment_id', 'environment'],
-    ['pool', 'network_id', 'network'],
-    ['host', 'pool_id', 'pool'],
-    ['run', 'environment_id', 'environment'],
-    ['step', 'run_id', 'run'],
-    ['link', 'environment_id', 'environment'],
-    ['meter_interval', 'pool_id', 'pool'],
-    ['meter_interval', 'environment_id', 'environment'],
-    ['observed', 'environment_id', 'environment'],
-  ])('a %s cannot be moved by its %s into another customer’s %s', async (table, column, parent) => {
-    const [ours, theirs] = await Promise.all(
-      ['SVG', 'MHP'].map(async (code) => (await world.inside(code)).customer.id),
-    );
-    const foreign = await world.app.db.row<{ id: string }>(
-      `SELECT id FROM ${parent} WHERE customer_id = ? LIMIT 1`,
-      [theirs ?? ''],
-    );
-    expect(foreign).toBeDefined();
-    expect(
-      await refused(`UPDATE ${table} SET ${column} = ? WHERE customer_id = ? LIMIT 1`, [
-        foreign?.id ?? '',
-        ours ?? '',
-      ]),
-    ).toBe(NO_PARENT);
-  });
+    { table: 'pool', column: 'environment_id', parent: 'environment' },
+    { table: 'pool', column: 'network_id', parent: 'network' },
+    { table: 'host', column: 'pool_id', parent: 'pool' },
+    { table: 'run', column: 'environment_id', parent: 'environment' },
+    { table: 'step', column: 'run_id', parent: 'run' },
+    { table: 'link', column: 'environment_id', parent: 'environment' },
+    { table: 'meter_interval', column: 'pool_id', parent: 'pool' },
+    { table: 'meter_interval', column: 'environment_id', parent: 'environment' },
+    { table: 'observed', column: 'environment_id', parent: 'environment' },
+  ])(
+    '$table cannot be moved by $column into another customer’s $parent',
+    async ({ table, column, parent }) => {
+      const [ours, theirs] = await Promise.all(
+        ['SVG', 'MHP'].map(async (code) => (await world.inside(code)).customer.id),
+      );
+      const foreign = await world.app.db.row<{ id: string }>(
+        `SELECT id FROM ${parent} WHERE customer_id = ? LIMIT 1`,
+        [theirs ?? ''],
+      );
+      expect(foreign).toBeDefined();
+      expect(
+        await refused(`UPDATE ${table} SET ${column} = ? WHERE customer_id = ? LIMIT 1`, [
+          foreign?.id ?? '',
+          ours ?? '',
+        ]),
+      ).toBe(NO_PARENT);
+    },
+  );
 
   it('a name, an account and an address block are held once', async () => {
     const { id } = (await world.inside('SVG')).customer;
-    const host = await world.app.db.row<{ name: string; pool_id: string; address: string }>(
-      'SELECT name, pool_id, address FROM host WHERE customer_id = ? LIMIT 1',
+    const taken = await world.app.db.row<{ name: string; pool: string }>(
+      'SELECT name, pool_id AS pool FROM host WHERE customer_id = ? LIMIT 1',
       [id],
     );
     const twice = 1062;
@@ -174,7 +177,7 @@ describe('tenants in the database', () => {
       await refused(
         `INSERT INTO host (customer_id, id, pool_id, name, address, wanted_power, wanted_accepting)
          VALUES (?, ?, ?, LOWER(?), '10.0.0.1', 'on', TRUE)`,
-        [id, newId(), host?.pool_id ?? '', host?.name ?? ''],
+        [id, newId(), taken?.pool ?? '', taken?.name ?? ''],
       ),
     ).toBe(twice);
     const person = await world.app.db.row<{ account: string }>(

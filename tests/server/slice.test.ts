@@ -218,6 +218,7 @@ describe('one life, through the API', () => {
       action: string;
       actor: string;
       reason: string;
+      before: Record<string, unknown> | null;
       after: Record<string, unknown> | null;
     }[];
     const actions = trail.map((entry) => entry.action);
@@ -225,7 +226,15 @@ describe('one life, through the API', () => {
       expect(actions).toContain(action);
     const begun = trail.find((entry) => entry.action === 'begin retire');
     expect(begun).toMatchObject({ actor: 'Ida Quist (engineer)', reason: 'over' });
-    expect(begun?.after).toHaveProperty('hosts');
+    expect(begun?.before).toMatchObject({ wanted: 'serving' });
+    expect(begun?.before?.hosts).not.toEqual([]);
+    expect(begun?.after).toMatchObject({ wanted: 'retired', givenBack: { names: expect.any(Number) } });
+    const off = trail.find((entry) => entry.action === 'begin power-off');
+    expect(new Set(Object.values(off?.before ?? {}))).toEqual(new Set(['on']));
+    expect(new Set(Object.values(off?.after ?? {}))).toEqual(new Set(['off']));
+    expect(Object.keys(off?.before ?? {})).toEqual(Object.keys(off?.after ?? {}));
+    const made = trail.find((entry) => entry.action === 'begin provision');
+    expect(made?.before).toEqual({ environment: null });
   });
 
   it('keeps a month that is over as it was', async () => {

@@ -25,6 +25,8 @@ interface LockedHost {
   readonly id: string;
   readonly name: string;
   readonly version: number;
+  readonly wanted_power: 'on' | 'off';
+  readonly wanted_accepting: boolean | 0 | 1;
   readonly currency: string;
   readonly sessions: number;
 }
@@ -49,7 +51,7 @@ export async function changeHosts(app: App, scope: CustomerScope, change: HostCh
     if (!environment) throw notFound('environment');
     if (environment.wanted === 'retired') throw conflict('retired', `${environment.name} is being retired.`);
     const hosts = await connection.rows<LockedHost>(
-      `SELECT h.id, h.name, h.version, c.currency,
+      `SELECT h.id, h.name, h.version, h.wanted_power, h.wanted_accepting, c.currency,
          (SELECT COUNT(*) FROM session_seen x JOIN link l ON l.customer_id = x.customer_id AND l.ref = x.host_ref
            WHERE l.customer_id = h.customer_id AND l.kind = 'host' AND l.wanted_id = h.id) AS sessions
        FROM host h JOIN pool p ON (p.customer_id, p.id) = (h.customer_id, h.pool_id)
@@ -91,13 +93,23 @@ export async function changeHosts(app: App, scope: CustomerScope, change: HostCh
           undo: 'can be undone',
         },
         reason: change.reason,
-        after: { hosts: hosts.map((host) => host.name), change: change.change },
+        before: wantedOf(hosts),
+        after: wantedOf(hosts.map((host) => ({ ...host, [column]: wanted }))),
       },
       app.clock.now(),
       app.clock.wall(),
     );
   });
 }
+
+/** What is wanted of each host, in a word. */
+const wantedOf = (hosts: readonly LockedHost[]): Readonly<Record<string, string>> =>
+  Object.fromEntries(
+    hosts.map((host) => [
+      host.name,
+      host.wanted_power === 'off' ? 'off' : host.wanted_accepting ? 'on' : 'drained',
+    ]),
+  );
 
 function refuseStale(hosts: readonly LockedHost[], seen: ReadonlyMap<string, number | undefined>): void {
   const changed = hosts.filter((host) => (seen.get(host.id) ?? host.version) !== host.version);

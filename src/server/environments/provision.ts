@@ -173,6 +173,7 @@ async function build(
       failureLimit: spec.failureLimit,
       impact: proposal.impact,
       reason: request.reason,
+      before: { environment: null },
       after: {
         environment: request.environment,
         site: request.site,

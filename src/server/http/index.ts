@@ -2,5 +2,6 @@ export { answer } from './router';
 export { openApi } from './openapi';
 export { health, type Health } from './health';
 export { ROUTES } from './table';
-export { cookieOf, isSecure } from './request';
+export { cookieOf, isSecure, notePeer } from './request';
+export { signInByForm } from './form';
 export { firstPage, visit, visitCustomer, unlessMissing, marksOf } from './page';

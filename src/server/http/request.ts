@@ -15,6 +15,16 @@ export const bearerOf = (request: Request): string | undefined =>
 export const isSecure = (request: Request): boolean =>
   new URL(request.url).protocol === 'https:' || request.headers.get('x-forwarded-proto') === 'https';
 
+/**
+ * Whom a sign-in is counted against; a header of that name from outside is overwritten. A gate on this machine speaks for
+ * others: it says for whom.
+ */
+export function notePeer(request: Request, clientAddress: string): void {
+  const forwarded = request.headers.get('x-forwarded-for')?.split(',').at(-1)?.trim();
+  const isGate = clientAddress === '127.0.0.1' || clientAddress === '::1';
+  request.headers.set('x-laager-peer', isGate && forwarded ? forwarded : clientAddress);
+}
+
 /** The address that a sign-in is counted against, as the endpoint noted it. */
 export const fromOf = (request: Request): string => request.headers.get('x-laager-peer') ?? 'unknown';
 

@@ -20,6 +20,8 @@ export interface NewRun {
   readonly failureLimit: number;
   readonly impact: Impact;
   readonly reason: string;
+  /** How what it changes stood and shall stand, for the trail. */
+  readonly before?: unknown;
   readonly after?: unknown;
 }
 
@@ -99,6 +101,7 @@ export async function createRun(
     action: `begin ${run.kind}`,
     subject: run.title,
     runId: id,
+    before: run.before,
     after: run.after,
     reason: run.reason,
   });

@@ -10,11 +10,17 @@ interface Fields {
   password: string;
 }
 
-export function SignIn({ next }: { readonly next: string }) {
+interface Props {
+  readonly next: string;
+  /** What was wrong with a form that was sent before this page came to life. */
+  readonly refused?: { readonly mail: string; readonly says: string } | undefined;
+}
+
+export function SignIn({ next, refused }: Props) {
   const { register, handleSubmit, setError, formState } = useForm<Fields>({
-    defaultValues: { mail: '', password: '' },
+    defaultValues: { mail: refused?.mail ?? '', password: '' },
   });
-  const [problem, setProblem] = useState<string>();
+  const [problem, setProblem] = useState(refused?.says);
   const submit = handleSubmit(async (fields) => {
     setProblem(undefined);
     try {
@@ -28,13 +34,14 @@ export function SignIn({ next }: { readonly next: string }) {
     }
   });
   return (
-    <form className={styles.form} onSubmit={(event) => void submit(event)} noValidate>
+    <form className={styles.form} method="post" onSubmit={(event) => void submit(event)} noValidate>
       <h1>Laager</h1>
       <p>Hosted desktops for many customers, each kept apart.</p>
       <TextField
         label="Mail address"
         type="email"
         autoComplete="username"
+        defaultValue={refused?.mail}
         autoFocus
         error={formState.errors.mail?.message}
         {...register('mail', { required: 'enter your mail address' })}

@@ -28,7 +28,8 @@ interface Props {
 /** Who, when, what and why in a line; opened, what was before and after. */
 export function Entry({ entry, zone, across, mark }: Props) {
   const [name = '', role] = entry.actor.split(/ \((\w+)\)$/);
-  const changed = whatChanged(entry);
+  // Why says more than what; what stands below.
+  const says = entry.reason === '' ? whatChanged(entry) : entry.reason;
   return (
     <details>
       <summary>
@@ -41,10 +42,9 @@ export function Entry({ entry, zone, across, mark }: Props) {
         <span className={styles.deed}>
           <b>{deedOf(entry.action)}</b> {entry.subject}
         </span>
-        <span className={styles.reason}>{changed === '' ? entry.reason : changed}</span>
+        <span className={styles.reason}>{says}</span>
       </summary>
       <div className={styles.states}>
-        {entry.reason !== '' && changed !== '' && <p>{entry.reason}</p>}
         <State name="Before" value={entry.before} />
         <State name="After" value={entry.after} />
         {entry.run !== null && entry.customer !== null && (

@@ -1,0 +1,87 @@
+/** A hint that something changed; the topic `again`: what changed is not known, look at everything. */
+export interface Change {
+  readonly topic: string;
+  readonly id: string;
+}
+
+type Hearer = (change: Change) => void;
+
+const AGAIN: Change = { topic: 'again', id: '' };
+
+/** What this page listens to, by path; whoever listens to the same path shares it. */
+const heard = new Map<string, { readonly hearers: Set<Hearer>; readonly end: () => void }>();
+
+/** Hears of changes on a path of live events. @returns a function that ends it */
+export function listen(path: string, hearer: Hearer): () => void {
+  const hearers = heard.get(path)?.hearers ?? new Set();
+  hearers.add(hearer);
+  if (!heard.has(path)) {
+    const tell: Hearer = (change) => hearers.forEach((one) => one(change));
+    heard.set(path, { hearers, end: share(path, tell) });
+  }
+  return () => {
+    hearers.delete(hearer);
+    if (hearers.size > 0) return;
+    heard.get(path)?.end();
+    heard.delete(path);
+  };
+}
+
+/**
+ * One stream for all tabs of the browser, which has few connections to give: the tab that holds the path's lock opens it
+ * and tells the others; when it closes, the next one takes over.
+ */
+function share(path: string, tell: Hearer): () => void {
+  // Outside a secure context a browser has no locks: then each tab has its own.
+  if (!('locks' in navigator)) return open(path, tell);
+  const name = `laager ${path}`;
+  const tabs = new BroadcastChannel(name);
+  tabs.onmessage = (event: MessageEvent<Change>) => tell(event.data);
+  // What changed between the page's making and this moment was told to nobody here.
+  queueMicrotask(() => tell(AGAIN));
+  const leaving = new AbortController();
+  let release = (): void => undefined;
+  const held = (): Promise<void> =>
+    new Promise((resolve) => {
+      const close = open(path, (change) => {
+        tabs.postMessage(change);
+        tell(change);
+      });
+      release = () => {
+        close();
+        resolve();
+      };
+    });
+  navigator.locks.request(name, { signal: leaving.signal }, held).catch(() => undefined);
+  return () => {
+    leaving.abort();
+    release();
+    tabs.close();
+  };
+}
+
+const PAUSE_MS = 5_000;
+
+/** Opens the stream, and again and again when it is refused: reading tells why, and someone may sign in meanwhile. */
+function open(path: string, tell: Hearer): () => void {
+  let source: EventSource;
+  let pause: ReturnType<typeof setTimeout> | undefined;
+  const begin = (): void => {
+    source = new EventSource(`/api/v1${path}`);
+    source.addEventListener('change', (event: MessageEvent<string>) =>
+      tell(JSON.parse(event.data) as Change),
+    );
+    // After a break, what happened meanwhile is not known.
+    source.addEventListener('ready', () => tell(AGAIN));
+    source.addEventListener('error', () => {
+      if (source.readyState !== EventSource.CLOSED) return;
+      tell(AGAIN);
+      pause = setTimeout(begin, PAUSE_MS);
+    });
+  };
+  begin();
+  return () => {
+    clearTimeout(pause);
+    source.close();
+  };
+}
