@@ -418,6 +418,7 @@ describe('an environment', () => {
       returned: {
         names: ['C1-OFFICE01'],
         stillInDirectory: [],
+        directory: { worked: true, says: 'asked' },
         subnet: 's',
         subnetReturned: true,
         network: 'n',
@@ -434,6 +435,14 @@ describe('an environment', () => {
         rows: row ? [{ ...row, says: 'still there', goneAt: null, metering: true }] : [],
       }),
     );
+    const unasked = shownProof(
+      proof({
+        clean: false,
+        returned: { ...proof().returned, directory: { worked: false, says: 'directory: does not answer' } },
+      }),
+    );
+    expect(unasked).toContain('directory: does not answer');
+    expect(unasked).not.toContain('free again');
     expect(left).not.toContain('Nothing is left of office');
     expect(left).toContain('still there');
   });

@@ -1,4 +1,8 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { httpDirectory } from '../../src/server/directory';
+import { proofOf } from '../../src/server/environments';
+import { httpProvider } from '../../src/server/provider';
+import { advance } from '../../src/server/worker';
 import { openWorld, provisionFor, START, type Called, type Made, type World } from './setup/world';
 
 interface Host {
@@ -255,13 +259,56 @@ describe('environments', () => {
       state: 'failed',
       says: 'still there: share by hand',
     });
-    expect((await world.call('ida', 'GET', at(stuck, '/proof'))).body.clean).toBe(false);
+    const proof = (await world.call('ida', 'GET', at(stuck, '/proof'))).body;
+    expect(proof.clean).toBe(false);
+    // Nobody of us made it, but it carries the environment's tag and costs.
+    expect(proof.rows).toContainEqual(expect.objectContaining({ name: 'by hand', says: 'still there' }));
     const [share] = (await world.app.provider.resources('SVG')).filter((one) => one.name === 'by hand');
     await world.app.provider.begin({ do: 'remove', ref: share?.id ?? '' }, 'remove by hand');
     await minutes(10);
     await world.call('ida', 'POST', `/customers/SVG/runs/${String(body.run)}/resume`);
     await world.living.untilQuiet();
     expect((await world.call('ida', 'GET', at(stuck, '/proof'))).body.clean).toBe(true);
+
+    // Who cannot be asked proves nothing.
+    const scope = await world.inside('SVG');
+    const noDirectory = { ...world.app, directory: httpDirectory('http://127.0.0.1:9', '') };
+    expect(await proofOf(noDirectory, scope, stuck.environment)).toMatchObject({
+      clean: false,
+      returned: { directory: { worked: false, says: 'directory: does not answer' } },
+    });
+    const gone = httpProvider({ url: 'http://127.0.0.1:9', account: 'a', secret: 'b' });
+    const asked = await proofOf({ ...world.app, provider: gone }, scope, stuck.environment);
+    expect(asked.clean).toBe(false);
+    expect(asked.rows.every((row) => row.says === 'could not be asked')).toBe(true);
+  });
+
+  it('writes a mistake of ours to the step that met it, tries it again, and goes on', async () => {
+    const wish = {
+      environment: 'clumsy',
+      people: 6,
+      profile: 'standard',
+      template: 'shared-office',
+      site: 'KQ',
+    };
+    const proposed = await world.call('ida', 'POST', '/customers/SVG/proposals', { body: wish });
+    const { body } = await world.call('ida', 'POST', '/customers/SVG/environments', {
+      body: { ...wish, stamp: proposed.body.stamp, reason: 'a test' },
+    });
+    const mistaken = (): never => {
+      throw new TypeError('a mistake of ours');
+    };
+    const clumsy = { ...world.app, provider: { ...world.app.provider, resource: mistaken, begin: mistaken } };
+    expect(await advance(clumsy)).toBe(true);
+    const met = await world.app.db.row<{ attempt: number; says: string; state: string }>(
+      "SELECT attempt, says, state FROM step WHERE run_id = ? AND state = 'working'",
+      [String(body.run)],
+    );
+    expect(met).toEqual({ attempt: 1, says: 'broke: a mistake of ours', state: 'working' });
+    await world.living.untilQuiet();
+    expect((await world.call('ida', 'GET', `/customers/SVG/runs/${String(body.run)}`)).body.state).toBe(
+      'done',
+    );
   });
 
   it('writes to the people once, however often the step is taken', async () => {

@@ -28,6 +28,8 @@ export interface Proof {
   readonly returned: {
     readonly names: readonly string[];
     readonly stillInDirectory: readonly string[];
+    /** What the directory said of itself when it was asked: only then is its part proven. */
+    readonly directory: { readonly worked: boolean; readonly says: string };
     readonly subnet: string;
     readonly subnetReturned: boolean;
     readonly network: string;
@@ -75,7 +77,7 @@ export async function proofOf(app: App, scope: CustomerScope, environmentId: str
     environment.network_returned !== null,
   );
   const charges = await resourceCharges(app, scope, environmentId, month);
-  const rows: ProofRow[] = [];
+  const rows: ProofRow[] = await strays(app, scope, environmentId, made, environment.currency);
   for (let at = 0; at < made.length; at += ASK_AT_ONCE)
     rows.push(
       ...(await Promise.all(
@@ -91,13 +93,16 @@ export async function proofOf(app: App, scope: CustomerScope, environmentId: str
      WHERE p.customer_id = ? AND p.environment_id = ? AND h.returned_at IS NOT NULL ORDER BY h.name`,
     [scope.customer.id, environmentId],
   );
-  const held = new Set((await app.directory.computers(environment.realm)).map((name) => name.toUpperCase()));
-  const stillInDirectory = names.map((one) => one.name).filter((name) => held.has(name.toUpperCase()));
+  const directory = await inDirectory(app, environment.realm);
+  const stillInDirectory = names
+    .map((one) => one.name)
+    .filter((name) => directory.names.has(name.toUpperCase()));
   return {
     environment: environment.name,
     askedAt: app.clock.now(),
     clean:
       environment.retired_at !== null &&
+      directory.worked &&
       stillInDirectory.length === 0 &&
       rows.every((row) => (row.says === 'gone' || row.says === 'unknown to the provider') && !row.metering),
     rows,
@@ -106,12 +111,54 @@ export async function proofOf(app: App, scope: CustomerScope, environmentId: str
     returned: {
       names: names.map((one) => one.name),
       stillInDirectory,
+      directory: { worked: directory.worked, says: directory.says },
       subnet: environment.subnet_cidr,
       subnetReturned: environment.pool_returned !== null,
       network: environment.cidr,
       networkReturned: environment.network_returned !== null,
     },
   };
+}
+
+/** What the provider shows with the environment's tag that we never noted, because an answer was lost on the way. */
+async function strays(
+  app: App,
+  scope: CustomerScope,
+  environmentId: string,
+  made: readonly MadeRow[],
+  currency: string,
+): Promise<ProofRow[]> {
+  const noted = new Set(made.map((one) => one.ref));
+  const row = (kind: string, name: string, ref: string, says: ProofRow['says']): ProofRow => ({
+    kind,
+    name,
+    ref,
+    says,
+    goneAt: null,
+    lastCharge: nothing(currency),
+    metering: false,
+  });
+  try {
+    return (await app.provider.resources(scope.customer.code))
+      .filter((seen) => seen.tags.environment === environmentId && !noted.has(seen.id))
+      .map((seen) => row(seen.kind, seen.name, seen.id, 'still there'));
+  } catch (error) {
+    if (!(error instanceof ProviderTrouble)) throw error;
+    return [row('anything else', 'with its tag', '', 'could not be asked')];
+  }
+}
+
+async function inDirectory(
+  app: App,
+  realm: string,
+): Promise<{ names: ReadonlySet<string>; worked: boolean; says: string }> {
+  try {
+    const names = await app.directory.computers(realm);
+    return { names: new Set(names.map((name) => name.toUpperCase())), worked: true, says: 'asked' };
+  } catch (error) {
+    if (!(error instanceof ProviderTrouble)) throw error;
+    return { names: new Set(), worked: false, says: error.message };
+  }
 }
 
 /** Everything made for the environment; its network only where it went with it. */

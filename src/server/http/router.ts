@@ -2,6 +2,7 @@ import type Joi from 'joi';
 import { enter, requireRole } from '../access';
 import type { App } from '../app';
 import { notFound, Problem } from '../problem';
+import { ProviderTrouble } from '../provider';
 import { once } from './idempotency';
 import { problemResponse } from './problem-response';
 import type { Ask, Reply, Route } from './route';
@@ -31,6 +32,10 @@ export async function answer(app: App, request: Request): Promise<Response> {
     return reply instanceof Response ? reply : respond(reply);
   } catch (error) {
     if (error instanceof Problem) return problemResponse(error);
+    if (error instanceof ProviderTrouble)
+      return problemResponse(
+        new Problem(503, 'outside', `Something outside does not work: ${error.message}.`),
+      );
     app.log.error(
       { path, method: request.method, error: error instanceof Error ? error.stack : String(error) },
       'broke',

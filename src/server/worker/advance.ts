@@ -7,8 +7,8 @@ import type { Progress } from './progress';
 import { WORK } from './work';
 
 /**
- * Takes one step that is due and moves it on: begins it, or looks how its operation is doing. Whatever goes wrong
- * outside is written to the step; only the database's own trouble is thrown.
+ * Takes one step that is due and moves it on: begins it, or looks how its operation is doing. Whatever goes wrong is
+ * written to the step; only the database's own trouble is thrown.
  * @returns whether there was a step to move
  */
 export async function advance(app: App): Promise<boolean> {
@@ -29,15 +29,27 @@ export async function advance(app: App): Promise<boolean> {
     if (progress.kind !== 'under way')
       log.info({ says: progress.says, subject: job.subject }, `step ${progress.kind}`);
   } catch (error) {
-    if (!(error instanceof ProviderTrouble)) throw error;
-    log.warn({ says: error.message, lasting: error.lasting, attempt: job.attempt }, 'step met trouble');
-    await settleTrouble(app, job, place, {
-      says: error.message,
-      lasting: error.lasting,
-      retryAfterMs: error.retryAfterMs,
-    });
+    const trouble = troubleOf(error);
+    if (!trouble) throw error;
+    log.warn({ ...trouble, attempt: job.attempt }, 'step met trouble');
+    await settleTrouble(app, job, place, trouble);
   }
   return true;
+}
+
+interface Trouble {
+  readonly says: string;
+  readonly lasting: boolean;
+  readonly retryAfterMs?: number | undefined;
+}
+
+/** Undefined for trouble with the database, which carries a code: it is not the step's, and is waited out. */
+function troubleOf(error: unknown): Trouble | undefined {
+  if (error instanceof ProviderTrouble)
+    return { says: error.message, lasting: error.lasting, retryAfterMs: error.retryAfterMs };
+  if (!(error instanceof Error) || 'code' in error) return undefined;
+  // A mistake of ours: tried again like passing trouble, so that it shows at the step, and ends as failed.
+  return { says: `broke: ${error.message}`, lasting: false };
 }
 
 const MAKES: Readonly<Record<string, ResourceKind>> = {

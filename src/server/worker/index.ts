@@ -8,6 +8,8 @@ export { DUTIES, layOutDuties, hold, letGo } from './duties';
 
 /** Steps that one worker moves at a time. */
 const HANDS = 6;
+/** A duty rests so many times as long as it took. */
+const REST = 4;
 const IDLE_MS = 150;
 const TROUBLE_MS = 1_000;
 
@@ -28,10 +30,13 @@ export async function work(app: App, stop: AbortSignal): Promise<void> {
 async function doDuty(app: App, duty: Duty): Promise<'rest'> {
   const held = await hold(app, duty);
   if (!held) return 'rest';
+  const began = app.clock.wall();
   try {
     await duty.run(app, held);
   } finally {
-    await letGo(app, duty, held);
+    // With a large fleet a duty takes longer, and then rests longer: never more than a fifth of the time goes to it.
+    const rest = Math.max(duty.everyMs, REST * (app.clock.wall() - began));
+    await letGo(app, { ...duty, everyMs: rest }, held);
   }
   return 'rest';
 }

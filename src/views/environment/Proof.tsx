@@ -28,6 +28,7 @@ export interface ProofFacts {
   readonly returned: {
     readonly names: readonly string[];
     readonly stillInDirectory: readonly string[];
+    readonly directory: { readonly worked: boolean; readonly says: string };
     readonly subnet: string;
     readonly subnetReturned: boolean;
     readonly network: string;
@@ -113,11 +114,7 @@ export function Proof({
           </p>
           <ul className={styles.back}>
             <li>
-              <Chip tone={proof.returned.stillInDirectory.length === 0 ? 'good' : 'bad'}>
-                {proof.returned.stillInDirectory.length === 0
-                  ? `${count(proof.returned.names.length, 'name', 'names')} free again`
-                  : `${proof.returned.stillInDirectory.join(', ')} still in the directory`}
-              </Chip>
+              <Names returned={proof.returned} />
             </li>
             <li>
               <Chip tone={proof.returned.subnetReturned ? 'good' : 'bad'}>
@@ -149,4 +146,13 @@ export function Proof({
       </Panel>
     </div>
   );
+}
+
+/** What the directory says of the computer names; that it could not be asked is no good news. */
+function Names({ returned }: Pick<ProofFacts, 'returned'>) {
+  const { directory, stillInDirectory, names } = returned;
+  if (!directory.worked) return <Chip tone="bad">{directory.says}</Chip>;
+  if (stillInDirectory.length > 0)
+    return <Chip tone="bad">{stillInDirectory.join(', ')} still in the directory</Chip>;
+  return <Chip tone="good">{count(names.length, 'name', 'names')} free again</Chip>;
 }
