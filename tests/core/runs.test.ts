@@ -150,6 +150,18 @@ describe('people files', () => {
     expect(bad).toEqual([{ line: 8, reason: '"no mail" is not a mail address' }]);
   });
 
+  it('refuses what a spreadsheet would take for a formula', () => {
+    const cells = ['=1+1', '+44', '-x', '@sum', '\tx'].map((given, i) => ({
+      line: i + 2,
+      cells: [`a${i}`, given, 'Saltash', `a${i}@mhp.example`],
+    }));
+    const { good, bad } = readPeople(['account', 'given', 'family', 'mail'], cells);
+    // Cells are trimmed first, so the tab is no danger.
+    expect(good.map((one) => one.given)).toEqual(['x']);
+    expect(bad.map((one) => one.line)).toEqual([2, 3, 4, 5]);
+    expect(bad[0]?.reason).toContain('formula');
+  });
+
   it('refuses an account that stands already, whatever its case, and rows of another width', () => {
     const { bad } = readPeople(header, [
       row(2, 'ann', 'A', 'B', 'a@b.example'),

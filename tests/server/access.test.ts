@@ -183,6 +183,33 @@ describe('getting in', () => {
     }
   });
 
+  it('reads no more of a body than it may be long, whatever its header says', async () => {
+    let sent = 0;
+    const endless = new ReadableStream<Uint8Array>({
+      pull: (controller) => {
+        sent += 65_536;
+        controller.enqueue(new Uint8Array(65_536).fill(32));
+      },
+    });
+    const response = await answer(
+      world.app,
+      new Request('http://laager.test/api/v1/session', {
+        method: 'POST',
+        headers: { 'content-type': 'application/json', host: 'laager.test', ...own },
+        body: endless,
+        duplex: 'half',
+      } as RequestInit),
+    );
+    expect(response.status).toBe(413);
+    expect(sent).toBeLessThan(5_000_000);
+    const long = await send('/session', {
+      method: 'POST',
+      body: { mail: 'x'.repeat(4_100_000), password: 'y' },
+      headers: own,
+    });
+    expect(long.status).toBe(413);
+  });
+
   it('takes a search for what it is: text', async () => {
     const { status, body } = await world.call(
       'ida',

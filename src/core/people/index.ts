@@ -62,6 +62,9 @@ function rowFault(names: readonly string[], cells: readonly string[], person: Pe
     return `account "${person.account}" may hold letters, digits, dot, hyphen and underscore, at most 64`;
   if (person.given === '' && person.family === '') return 'has no name';
   if (person.given.length > 80 || person.family.length > 80) return 'has a name longer than 80 characters';
+  const formula = [person.given, person.family, person.mail].find((cell) => /^[=+\-@\t\r]/.test(cell));
+  if (formula !== undefined)
+    return `"${formula}" begins like a formula, which a spreadsheet would reckon when it is exported`;
   if (person.mail.length > 254 || !/^[^\s@]+@[^\s@]+\.[^\s@]+$/.test(person.mail))
     return `"${person.mail}" is not a mail address`;
   return undefined;

@@ -1,5 +1,9 @@
 import type { App } from '../app';
+import { Problem } from '../problem';
+import { readText } from './request';
 import { answer } from './router';
+
+const MOST_BYTES = 1_000_000;
 
 /** How a sign-in by a plain form ended: with cookies to set, or with what is wrong. */
 export type FormSignIn =
@@ -8,11 +12,13 @@ export type FormSignIn =
 
 /** Signs in from a form that was sent before its page came to life, through the same route as ever. */
 export async function signInByForm(app: App, request: Request): Promise<FormSignIn> {
-  const form = await request.formData();
-  const field = (name: string): string => {
-    const value = form.get(name);
-    return typeof value === 'string' ? value : '';
-  };
+  const form = await readText(request, MOST_BYTES).catch((error: unknown) => {
+    if (error instanceof Problem) return error;
+    throw error;
+  });
+  if (form instanceof Problem) return { ok: false, status: form.status, mail: '', says: form.detail };
+  const fields = new URLSearchParams(form);
+  const field = (name: string): string => fields.get(name) ?? '';
   const headers = new Headers({ 'content-type': 'application/json' });
   for (const name of ['origin', 'host', 'sec-fetch-site', 'x-forwarded-proto', 'x-laager-peer']) {
     const value = request.headers.get(name);

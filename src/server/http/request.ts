@@ -1,4 +1,29 @@
-/** What is read off a request besides its body. */
+import { Problem } from '../problem';
+
+/** What is read off a request. */
+
+/**
+ * The body as text, read only as far as it may be long, whatever its header says.
+ * @throws Problem 413 when it is longer than `most` bytes
+ */
+export async function readText(request: Request, most: number): Promise<string> {
+  const tooLarge = new Problem(413, 'too-large', `That is more than ${Math.floor(most / 1_000_000)} MB.`);
+  if (Number(request.headers.get('content-length') ?? 0) > most) throw tooLarge;
+  if (!request.body) return '';
+  const decoder = new TextDecoder();
+  const reader = request.body.getReader() as ReadableStreamDefaultReader<Uint8Array>;
+  let text = '';
+  for (let read = 0; ;) {
+    const { done, value } = await reader.read();
+    if (done) return text + decoder.decode();
+    read += value.byteLength;
+    if (read > most) {
+      await reader.cancel();
+      throw tooLarge;
+    }
+    text += decoder.decode(value, { stream: true });
+  }
+}
 
 export function cookieOf(request: Request, name: string): string | undefined {
   for (const pair of (request.headers.get('cookie') ?? '').split(';')) {

@@ -5,6 +5,7 @@ import { notFound, Problem } from '../problem';
 import { ProviderTrouble } from '../provider';
 import { once } from './idempotency';
 import { problemResponse } from './problem-response';
+import { readText } from './request';
 import type { Ask, Reply, Route } from './route';
 import { ROUTES } from './table';
 import { refuseForeign, whoAsks } from './who';
@@ -138,9 +139,7 @@ function check(schema: Joi.Schema, given: unknown): unknown {
 async function readBody(request: Request, sends = 'application/json'): Promise<unknown> {
   const type = request.headers.get('content-type')?.split(';')[0]?.trim();
   if (type !== sends) throw new Problem(415, 'media-type', `Send ${sends}.`);
-  if (Number(request.headers.get('content-length') ?? 0) > MOST_BYTES) throw tooLarge();
-  const text = await request.text();
-  if (text.length > MOST_BYTES) throw tooLarge();
+  const text = await readText(request, MOST_BYTES);
   if (sends !== 'application/json') return text;
   try {
     return JSON.parse(text) as unknown;
@@ -148,8 +147,6 @@ async function readBody(request: Request, sends = 'application/json'): Promise<u
     throw new Problem(400, 'json', 'The body is not JSON.');
   }
 }
-
-const tooLarge = (): Problem => new Problem(413, 'too-large', 'That is more than 4 MB.');
 
 function respond({ status, body, headers }: Reply): Response {
   const base = { 'cache-control': 'no-store', ...headers };
