@@ -23,8 +23,6 @@ export interface List<Entry> {
   readonly setFind: (text: string) => void;
   /** Reads on. */
   readonly more: () => void;
-  /** Whether the last reading failed: what is shown may be old. */
-  readonly lost: boolean;
 }
 
 /**
@@ -41,7 +39,7 @@ export function useList<Entry>(
   const [find, setFind] = useState('');
   const [typed, setTyped] = useState('');
   const wanted = useRef({ path, find: '', length: initial.entries.length });
-  const { value, again, lost } = useLive(initial, () => readUpTo<Entry>(wanted.current), events, concerns);
+  const { value, again } = useLive(initial, () => readUpTo<Entry>(wanted.current), events, concerns);
   useEffect(() => {
     const timer = setTimeout(() => setFind(typed.trim()), TYPING_MS);
     return () => clearTimeout(timer);
@@ -61,7 +59,6 @@ export function useList<Entry>(
     find: typed,
     setFind: setTyped,
     more,
-    lost,
   };
 }
 

@@ -45,7 +45,8 @@ export function useLive<Value>(
     };
     again.current = look;
     const end = listen(events, (change) => {
-      if (change.topic === 'again' || reader.current.concerns(change)) look();
+      if (change.topic === 'lost') setLost(true);
+      else if (change.topic === 'again' || reader.current.concerns(change)) look();
     });
     return () => {
       ended = true;

@@ -1,4 +1,7 @@
-/** A hint that something changed; the topic `again`: what changed is not known, look at everything. */
+/**
+ * A hint that something changed. Two topics are the stream's own: `again`, what changed is not known, look at everything;
+ * `lost`, nothing can be heard at the moment.
+ */
 export interface Change {
   readonly topic: string;
   readonly id: string;
@@ -7,6 +10,7 @@ export interface Change {
 type Hearer = (change: Change) => void;
 
 const AGAIN: Change = { topic: 'again', id: '' };
+const LOST: Change = { topic: 'lost', id: '' };
 
 /** What this page listens to, by path; whoever listens to the same path shares it. */
 const heard = new Map<string, { readonly hearers: Set<Hearer>; readonly end: () => void }>();
@@ -74,7 +78,11 @@ function open(path: string, tell: Hearer): () => void {
     // After a break, what happened meanwhile is not known.
     source.addEventListener('ready', () => tell(AGAIN));
     source.addEventListener('error', () => {
-      if (source.readyState !== EventSource.CLOSED) return;
+      // A stream that broke comes again by itself; one that was refused does not.
+      if (source.readyState !== EventSource.CLOSED) {
+        tell(LOST);
+        return;
+      }
       tell(AGAIN);
       pause = setTimeout(begin, PAUSE_MS);
     });

@@ -45,8 +45,9 @@ export const test = base.extend<{ quiet: undefined }>({
       page.on('console', (message) => {
         // A refusal is an answer, though the browser logs it; so is that a page is not there.
         const answered = /status of (401|409|412|422)/.test(message.text());
+        const offline = message.text().includes('ERR_INTERNET_DISCONNECTED');
         const missing = message.location().url.endsWith('/nowhere');
-        if (message.type() === 'error' && !answered && !missing) errors.push(message.text());
+        if (message.type() === 'error' && !answered && !missing && !offline) errors.push(message.text());
       });
       await use(undefined);
       expect(errors).toEqual([]);

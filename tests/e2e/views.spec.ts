@@ -139,6 +139,28 @@ test.describe('across customers', () => {
   });
 });
 
+test('a page that hears nothing says so, and is up to date again when it does', async ({ page, context }) => {
+  const environment = await environmentOf('CAO');
+  const [, , host] = await hostsOf('CAO', environment.id);
+  await signIn(page, 'ida', `/customers/CAO/environments/${environment.id}`);
+  const lost = page.getByText('Live news is lost; trying again');
+  await expect(lost).toHaveCount(0);
+  await context.setOffline(true);
+  await expect(lost).toBeVisible({ timeout: 30_000 });
+  // What happens meanwhile is seen afterwards.
+  const change = (what: string) =>
+    api(`/customers/CAO/environments/${environment.id}/changes`, 'POST', {
+      hosts: [{ id: host?.id }],
+      change: what,
+    });
+  await change('drain');
+  await context.setOffline(false);
+  await expect(page.getByRole('cell', { name: 'drained' }).first()).toBeVisible({ timeout: 30_000 });
+  await expect(lost).toHaveCount(0);
+  await change('accept');
+  await expect(page.getByRole('cell', { name: 'drained' })).toHaveCount(0, { timeout: 30_000 });
+});
+
 test('ten tabs are open at once: each loads, and each moves by itself', async ({ page, context }) => {
   const environment = await environmentOf('CAO');
   const [, host] = await hostsOf('CAO', environment.id);

@@ -54,11 +54,7 @@ export function Serve({ initial, counts: before, marks }: Props) {
         <Figure value={counts.length} label={counts.length === 1 ? 'customer' : 'customers'} />
       </Figures>
       <SessionStrip counts={counts} marks={marks} chosen={customer} onChoose={setCustomer} />
-      <Panel
-        title={customer === undefined ? 'Signed in' : `Signed in for ${customer}`}
-        side={list.lost ? <Chip tone="bad">Live news is lost; trying again</Chip> : undefined}
-        flush
-      >
+      <Panel title={customer === undefined ? 'Signed in' : `Signed in for ${customer}`} flush>
         <Table
           rows={list.entries}
           columns={columnsWith(marks)}

@@ -30,7 +30,7 @@ export function Bar({
 }) {
   const [finding, setFinding] = useState(false);
   useGoTo(() => setFinding(true));
-  const { value: underWay } = useLive(
+  const { value: underWay, lost } = useLive(
     state.underWay,
     async () =>
       (await get<RunList>('/runs?limit=100')).entries.filter(
@@ -50,6 +50,7 @@ export function Bar({
         <Search size={16} aria-hidden="true" /> <span>Find anything</span> <kbd>Ctrl K</kbd>
       </button>
       <SignedOut />
+      {lost && <Lost />}
       {finding && <Finder onClose={() => setFinding(false)} />}
       <a className={styles.running} href="/runs" data-busy={underWay > 0 || undefined}>
         <svg viewBox="0 0 20 20" width="18" height="18" aria-hidden="true">
@@ -72,6 +73,15 @@ export function Bar({
         <LogOut size={17} aria-hidden="true" />
       </button>
     </div>
+  );
+}
+
+/** What the page shows may be old: it says so until it hears again. */
+function Lost() {
+  return (
+    <p role="status" className={styles.lost}>
+      Live news is lost; trying again
+    </p>
   );
 }
 

@@ -1,6 +1,5 @@
 import { useList, type ListPage } from '../../client/list';
 import { Button } from '../../ui/Button';
-import { Chip } from '../../ui/Chip';
 import type { MarkLook } from '../../ui/Mark';
 import { Empty, Panel } from '../../ui/Panel';
 import { Entry, type TrailEntry } from './Entry';
@@ -22,11 +21,7 @@ const CONCERNS = ['run', 'people', 'clock'];
 export function Trail({ path, events, initial, zone, marks }: Props) {
   const list = useList<TrailEntry>(path, initial, events, (change) => CONCERNS.includes(change.topic));
   return (
-    <Panel
-      title="Trail"
-      side={list.lost ? <Chip tone="bad">Live news is lost; trying again</Chip> : undefined}
-      flush
-    >
+    <Panel title="Trail" flush>
       <div className={styles.find}>
         <input
           type="search"

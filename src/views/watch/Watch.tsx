@@ -52,7 +52,7 @@ export function Watch({
   readonly count: number;
   readonly sites: readonly SiteFacts[];
 }) {
-  const { value, lost } = useLive(initial, '/watch', '/events', (change) => CONCERNS.includes(change.topic));
+  const { value } = useLive(initial, '/watch', '/events', (change) => CONCERNS.includes(change.topic));
   const { customers } = value;
   const looks = attentionOf(value);
   const atWork = value.runs.filter((run) => run.state !== 'stopped');
@@ -62,7 +62,7 @@ export function Watch({
       {customers.length < total && customers === initial.customers ? (
         <p>Counting {total} customers …</p>
       ) : (
-        <Summary customers={customers} lost={lost} />
+        <Summary customers={customers} />
       )}
       <div className={styles.columns}>
         <section aria-label="Customers">
@@ -148,13 +148,7 @@ function Sites({ initial }: { readonly initial: readonly SiteFacts[] }) {
   );
 }
 
-function Summary({
-  customers,
-  lost,
-}: {
-  readonly customers: readonly CustomerShort[];
-  readonly lost: boolean;
-}) {
+function Summary({ customers }: { readonly customers: readonly CustomerShort[] }) {
   const total = (of: (one: CustomerShort) => number): number =>
     customers.reduce((sum, one) => sum + of(one), 0);
   return (
@@ -175,7 +169,6 @@ function Summary({
           />
         ))}
       </Figures>
-      {lost && <Chip tone="bad">Live news is lost; trying again</Chip>}
     </div>
   );
 }
