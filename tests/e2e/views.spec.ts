@@ -143,7 +143,7 @@ test('a page that hears nothing says so, and is up to date again when it does', 
   const environment = await environmentOf('CAO');
   const [, , host] = await hostsOf('CAO', environment.id);
   await signIn(page, 'ida', `/customers/CAO/environments/${environment.id}`);
-  const lost = page.getByText('Live news is lost; trying again');
+  const lost = page.getByRole('status').filter({ hasText: 'No live news' });
   await expect(lost).toHaveCount(0);
   await context.setOffline(true);
   await expect(lost).toBeVisible({ timeout: 30_000 });

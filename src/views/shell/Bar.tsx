@@ -1,5 +1,5 @@
 import { useState, useSyncExternalStore } from 'react';
-import { LogOut, Moon, Search, Sun } from 'lucide-react';
+import { LogOut, Moon, Search, Sun, TriangleAlert } from 'lucide-react';
 import { call, get } from '../../client/api';
 import { useLive } from '../../client/live';
 import { count } from '../../client/format';
@@ -50,8 +50,8 @@ export function Bar({
         <Search size={16} aria-hidden="true" /> <span>Find anything</span> <kbd>Ctrl K</kbd>
       </button>
       <SignedOut />
-      {lost && <Lost />}
       {finding && <Finder onClose={() => setFinding(false)} />}
+      {lost && <Lost />}
       <a className={styles.running} href="/runs" data-busy={underWay > 0 || undefined}>
         <svg viewBox="0 0 20 20" width="18" height="18" aria-hidden="true">
           <circle cx="10" cy="10" r="7" />
@@ -79,8 +79,8 @@ export function Bar({
 /** What the page shows may be old: it says so until it hears again. */
 function Lost() {
   return (
-    <p role="status" className={styles.lost}>
-      Live news is lost; trying again
+    <p role="status" className={styles.lost} title="What you see may be old; trying again">
+      <TriangleAlert size={15} aria-hidden="true" /> No live news
     </p>
   );
 }
