@@ -10,7 +10,7 @@ export interface ListPage<Entry> {
 }
 
 /** So many are asked for at a time. */
-export const LIST_PAGE = 200;
+const LIST_PAGE = 200;
 const MOST_AT_ONCE = 1_000;
 const TYPING_MS = 200;
 

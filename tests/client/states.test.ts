@@ -474,15 +474,17 @@ describe('ground, templates and money', () => {
         {
           site: 'KQ',
           cidr: '10.16.0.0/12',
-          given: [{ cidr: '10.16.0.0/20', customer: null, from: 0, part: 1 / 256 }],
-          full: 1 / 256,
+          given: [{ cidr: '10.16.0.0/20', customer: 'C1', from: 0, part: 1 / 256 }],
+          others: 1,
+          full: 2 / 256,
           largestFree: '10.24.0.0/13',
           fragmentation: 0.5,
         },
       ],
     });
-    expect(html).toContain('10.16.0.0/12: 1 block is given, largest free 10.24.0.0/13');
-    expect(html).toContain('10.16.0.0/20 another customer');
+    expect(html).toContain('10.16.0.0/12: 2 blocks are given, largest free 10.24.0.0/13');
+    expect(html).toContain('10.16.0.0/20 C1');
+    expect(html).toContain('(1 to others)');
     expect(html).toContain('kq-a1: 96 of 384 GiB, 24 of 128 vCPU, lost');
     expect(html).toContain('does not answer');
     expect(html).toContain('Norrlight: 100 % full');

@@ -125,17 +125,22 @@ describe('lists', () => {
     expect((await world.call('ida', 'GET', '/templates/nothing/environments')).status).toBe(404);
   });
 
-  it('show every given block of the address ranges, but name only customers within one’s reach', async () => {
+  it('show the address blocks of customers within one’s reach, and of others only how many they are', async () => {
     const given = async (who: 'ida' | 'jonah') =>
       (
         (await world.call(who, 'GET', '/addresses')).body.ranges as {
           site: string;
-          given: { cidr: string; customer: string | null }[];
+          given: { cidr: string; customer: string }[];
           full: number;
         }[]
       ).find((range) => range.site === 'KQ');
     expect((await given('ida'))?.given.map((one) => one.customer).sort()).toEqual(['MHP', 'SVG']);
-    expect((await given('jonah'))?.given.map((one) => one.customer).sort()).toEqual(['SVG', null].sort());
+    const limited = await world.call('jonah', 'GET', '/addresses');
+    const foreign = (await given('ida'))?.given.find((one) => one.customer === 'MHP');
+    expect(foreign?.cidr).toMatch(/\/20$/);
+    expect(limited.text).not.toContain('MHP');
+    expect(limited.text).not.toContain(foreign?.cidr);
+    expect(await given('jonah')).toMatchObject({ given: [{ customer: 'SVG' }], others: 1 });
     // Two /20 blocks of a /12: 2 × 4096 of 1,048,576 addresses.
     expect((await given('jonah'))?.full).toBe(2 / 256);
   });

@@ -5,8 +5,7 @@ import type { Connection } from '../db';
 /** A block that a customer holds, and where it lies in its range: both as parts of the range, 0 to 1. */
 export interface GivenBlock {
   readonly cidr: string;
-  /** Null: a customer out of reach. */
-  readonly customer: string | null;
+  readonly customer: string;
   readonly from: number;
   readonly part: number;
 }
@@ -14,7 +13,10 @@ export interface GivenBlock {
 export interface RangeView {
   readonly site: string;
   readonly cidr: string;
+  /** To customers in reach. */
   readonly given: readonly GivenBlock[];
+  /** How many blocks customers out of reach hold; where they lie is theirs. */
+  readonly others: number;
   /** Of the range's addresses, the part that is given: 0 to 1. */
   readonly full: number;
   readonly largestFree: string | null;
@@ -22,7 +24,7 @@ export interface RangeView {
   readonly fragmentation: number;
 }
 
-/** The MSP's address ranges, which blocks of them are given, and what is left. */
+/** The MSP's address ranges, which blocks of them customers in reach hold, and what is left. */
 export async function addressSpace(db: Connection, scope: Scope): Promise<RangeView[]> {
   const reach = reachable(scope, 'b.customer_id');
   const ranges = await db.rows<{ site: string; cidr: string }>(
@@ -59,13 +61,20 @@ function viewOf(
     site,
     cidr: writeBlock(range),
     given: blocks
-      .map(({ block, customer }) => ({
-        cidr: writeBlock(block),
-        customer,
-        from: (block.base - range.base) / left.total,
-        part: sizeOf(block) / left.total,
-      }))
+      .flatMap(({ block, customer }) =>
+        customer === null
+          ? []
+          : [
+              {
+                cidr: writeBlock(block),
+                customer,
+                from: (block.base - range.base) / left.total,
+                part: sizeOf(block) / left.total,
+              },
+            ],
+      )
       .sort((a, b) => a.from - b.from),
+    others: blocks.filter((one) => one.customer === null).length,
     full: left.taken / left.total,
     largestFree: left.largest ? writeBlock(left.largest) : null,
     fragmentation: left.fragmentation,

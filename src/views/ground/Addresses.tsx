@@ -6,10 +6,12 @@ export interface RangeFacts {
   readonly cidr: string;
   readonly given: readonly {
     readonly cidr: string;
-    readonly customer: string | null;
+    readonly customer: string;
     readonly from: number;
     readonly part: number;
   }[];
+  /** Blocks of customers out of reach. */
+  readonly others: number;
   readonly full: number;
   readonly largestFree: string | null;
   readonly fragmentation: number;
@@ -17,7 +19,7 @@ export interface RangeFacts {
 
 /** A range of addresses as a strip: each block where it lies; then what is left, in numbers. */
 export function Addresses({ range }: { readonly range: RangeFacts }) {
-  const given = count(range.given.length, 'block is given', 'blocks are given');
+  const given = count(range.given.length + range.others, 'block is given', 'blocks are given');
   const left = range.largestFree === null ? 'nothing is free' : `largest free ${range.largestFree}`;
   return (
     <div className={styles.addresses}>
@@ -26,13 +28,14 @@ export function Addresses({ range }: { readonly range: RangeFacts }) {
         {range.given.map((block) => (
           <span
             key={block.cidr}
-            title={`${block.cidr} ${block.customer ?? 'another customer'}`}
+            title={`${block.cidr} ${block.customer}`}
             style={{ left: `${block.from * 100}%`, width: `max(3px, ${block.part * 100}%)` }}
           />
         ))}
       </div>
       <span>
-        {given}, {left}
+        {given}
+        {range.others > 0 && ` (${range.others} to others)`}, {left}
         {range.fragmentation > 0.5 && ', the rest is scattered'}
       </span>
     </div>

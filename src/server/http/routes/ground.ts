@@ -25,11 +25,12 @@ export const groundRoutes: readonly Route[] = [
           given: listOf(
             shape({
               cidr: text,
-              customer: maybeText,
+              customer: text,
               from: Joi.number().required(),
               part: Joi.number().required(),
             }),
           ),
+          others: whole,
           full: Joi.number().min(0).max(1).required(),
           largestFree: maybeText,
           fragmentation: Joi.number().min(0).max(1).required(),
