@@ -1,5 +1,7 @@
-import { proposeProvision } from '../src/core/proposal';
-import type { ProvisionGround } from '../src/core/ground';
+import { provision } from '../src/core/changes';
+import type { Facts } from '../src/core/facts';
+import { propose } from '../src/core/planning';
+import { RESOURCE_KINDS } from '../src/core/resources';
 import { SHARED_OFFICE } from '../src/demo/scenario';
 
 const HOSTS = 500;
@@ -7,15 +9,12 @@ const TARGET_MS = 200;
 
 /** The proposal for 500 hosts on 60 nodes, computed in the core: the median of 15. */
 export function proposalBench(): void {
-  const spec = { ...SHARED_OFFICE, naming: '{customer}-{counter:4}', concurrency: 1 };
+  const input = { environment: 'large', template: 'large', site: 'KQ', people: (HOSTS - 1) * 3 };
   const times = Array.from({ length: 15 }, () => {
     const began = performance.now();
-    const { hosts } = proposeProvision(
-      { environment: 'large', people: (HOSTS - 1) * 3, profile: 'standard' },
-      spec,
-      ground(),
-    );
-    if (hosts.length !== HOSTS) throw new Error(`${hosts.length} hosts were proposed, not ${HOSTS}`);
+    const { wanted } = propose(RESOURCE_KINDS, provision, input, facts());
+    const hosts = wanted.filter((one) => one.kind === 'host').length;
+    if (hosts !== HOSTS) throw new Error(`${hosts} hosts were proposed, not ${HOSTS}`);
     return performance.now() - began;
   }).sort((a, b) => a - b);
   const median = times[7] ?? Number.NaN;
@@ -24,14 +23,24 @@ export function proposalBench(): void {
   );
 }
 
-const ground = (): ProvisionGround => ({
+const facts = (): Facts => ({
   now: Date.UTC(2026, 10, 18),
   rates: [{ meter: 'host', size: 's2x8', unit: 'hour', price: '0.066', from: 0, to: null }],
+  template: {
+    code: 'large',
+    revision: 1,
+    spec: {
+      ...SHARED_OFFICE,
+      naming: '{customer}-{counter:4}',
+      pools: SHARED_OFFICE.pools.map((pool) => ({ ...pool, concurrency: 1 })),
+    },
+  },
   customer: {
     code: 'BIG',
     currency: 'EUR',
     zone: 'UTC',
     state: 'active',
+    realm: 'big.example',
     plan: { name: 'Any', mostHosts: 1_000, mostPeople: 10_000, sizes: [] },
     hosts: 0,
     people: 5_000,
@@ -46,7 +55,7 @@ const ground = (): ProvisionGround => ({
     kind: 'own nodes',
     reservedAddresses: 5,
     sizes: [{ key: 's2x8', vcpu: 2, memoryGiB: 8 }],
-    images: [SHARED_OFFICE.image],
+    images: SHARED_OFFICE.pools.map((pool) => ({ name: pool.image, diskGiB: 64 })),
     nodes: Array.from({ length: 60 }, (_, i) => ({
       id: `n${i}`,
       zone: i % 2 === 0 ? 'a' : 'b',
@@ -59,4 +68,6 @@ const ground = (): ProvisionGround => ({
     signIn: { worked: true, says: '' },
     directory: { worked: true, says: '' },
   },
+  known: [],
+  present: [],
 });

@@ -2,7 +2,7 @@ import { monthOf } from '../src/core/calendar';
 import { charge, cutsAt } from '../src/core/rating';
 import { systemScope } from '../src/server/access';
 import type { App } from '../src/server/app';
-import { ratesOf } from '../src/server/ground';
+import { ratesOf } from '../src/server/pricing';
 import { usageBy } from '../src/server/metering';
 
 const MOST_TIMES = 3;
@@ -15,7 +15,9 @@ export async function ratingBench(app: App): Promise<void> {
   const month = monthOf(now, 'UTC');
   const rates = await ratesOf(app.db, 'eur');
   const cuts = cutsAt(month, rates, now);
-  const customers = await app.db.rows<{ id: string; code: string }>('SELECT id, code FROM customer');
+  const customers = await app.db.rows<{ id: string; code: string }>(
+    "SELECT id, code FROM customer WHERE kind = 'customer'",
+  );
   const reference = async (): Promise<number> => {
     const began = performance.now();
     await app.db.row(

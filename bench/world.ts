@@ -11,12 +11,8 @@ export async function openBench(): Promise<App> {
   await migrate(settingsFromEnvironment());
   const app = await openApp('bench');
   const now = app.clock.now();
-  await seedGround(
-    app,
-    { url: process.env.LAAGER_SIMULATION_URL ?? '', secret: process.env.PROVIDER_SECRET ?? '' },
-    now,
-    now,
-  );
+  const [coast = '', northern = ''] = (process.env.LAAGER_SIMULATION_URLS ?? '').split(',');
+  await seedGround(app, { urls: { coast, northern }, secret: process.env.PROVIDER_SECRET ?? '' }, now, now);
   const began = performance.now();
   console.log(
     `Making the fleet: ${FLEET.customers} customers, ${FLEET.hosts} hosts, ${FLEET.hosts * FLEET.intervalsAHost} intervals`,
@@ -28,9 +24,8 @@ export async function openBench(): Promise<App> {
     "INSERT INTO operator (id, name, mail, role, reach, password_hash) VALUES (?, 'Bench', 'bench@terntallow.example', 'lead', 'every', '')",
     [id],
   );
-  console.log(
-    `TOKEN ${await makeToken(app.db, { id, name: 'Bench', role: 'lead' }, { name: 'bench', days: 1 }, app.clock)}`,
-  );
+  const scope = { actor: { id, name: 'Bench', role: 'lead' as const }, customers: undefined };
+  console.log(`TOKEN ${(await makeToken(app, scope, { name: 'bench', days: 1 })).token}`);
   const cookie = randomBytes(24).toString('base64url');
   const wall = app.clock.wall();
   await app.db.write(

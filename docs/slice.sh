@@ -10,17 +10,22 @@ get() { curl -sS --fail-with-body -H "$H" "$A$1"; }
 post() { curl -sS --fail-with-body -H "$H" -H "$J" -H "Idempotency-Key: $NAME-$2" "$A$1" -d "$3"; }
 ended() { until [ "$(get "/customers/HSB/runs/$1" | field state)" = done ]; do sleep 1; done; }
 
-WISH="\"environment\":\"$NAME\",\"template\":\"shared-office\",\"site\":\"TF\",\"people\":8,\"profile\":\"standard\""
-PROPOSED=$(post /customers/HSB/proposals propose "{$WISH}")
-echo "proposed: $(echo "$PROPOSED" | field 'proposal.hosts.map(h=>h.name).join(" ")')"
-STAMP=$(echo "$PROPOSED" | field stamp)
-MADE=$(post /customers/HSB/environments make "{$WISH,\"stamp\":\"$STAMP\",\"reason\":\"by script\"}")
+# A change is proposed, and begun with the fingerprint of what was seen: change PLACE KIND INPUT [MORE]
+change() {
+  FINGERPRINT=$(post "$1/changes/$2/proposal" "propose-$2" "{\"input\":$3}" | field fingerprint)
+  post "$1/changes/$2" "$2" "{\"input\":$3,\"fingerprint\":\"$FINGERPRINT\",\"reason\":\"by script\"${4:-}}"
+}
+
+WISH="{\"environment\":\"$NAME\",\"template\":\"shared-office\",\"site\":\"TF\",\"people\":8}"
+PROPOSED=$(post /customers/HSB/changes/provision/proposal look "{\"input\":$WISH}")
+echo "proposed: $(echo "$PROPOSED" | field 'proposal.tasks.filter(t=>t.kind=="host").map(t=>t.name).join(" ")')"
+MADE=$(change /customers/HSB provision "$WISH")
 RUN=$(echo "$MADE" | field run)
 ENV=$(echo "$MADE" | field environment)
 ended "$RUN"
-echo "provisioned: $(get "/customers/HSB/environments/$ENV/hosts" | field 'entries.map(h=>h.name+" "+h.standing).join(", ")')"
+echo "provisioned: $(get "/customers/HSB/environments/$ENV/hosts" | field 'entries.map(h=>h.name+" "+h.status).join(", ")')"
 echo "cost so far: $(get /customers/HSB/costs | field 'total.minor') minor units, $(get /customers/HSB/charges.csv | wc -l) lines of CSV"
-RUN=$(post "/customers/HSB/environments/$ENV/retirement" retire '{"code":"HSB","reason":"over"}' | field run)
+RUN=$(change "/customers/HSB/environments/$ENV" retire '{}' ',"code":"HSB"' | field run)
 ended "$RUN"
 echo "proof: clean $(get "/customers/HSB/environments/$ENV/proof" | field clean), $(get "/customers/HSB/environments/$ENV/proof" | field 'rows.map(r=>r.kind+" "+r.says).join(", ")')"
 echo "trail: $(get '/customers/HSB/trail?limit=4' | field 'entries.map(e=>e.action).join(", ")')"

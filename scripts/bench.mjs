@@ -16,15 +16,16 @@ import {
   untilAnswers,
 } from './lib.mjs';
 
-await command(async (household, end) => {
+await command(async (processes, end) => {
   const { default: autocannon } = await import('autocannon');
   const { default: mysql } = await import('mysql2/promise');
   ownSecret('provider');
   const folder = join(HOME, 'bench');
   rmSync(folder, { recursive: true, force: true });
   const databasePort = await freePort(5600);
-  await startMariaDb(household, folder, databasePort, { args: ['--innodb-buffer-pool-size=1G'] });
-  const [providerPort, webPort] = [await freePort(5610), await freePort(5620)];
+  await startMariaDb(processes, folder, databasePort, { args: ['--innodb-buffer-pool-size=1G'] });
+  const [providerPort, northernPort] = [await freePort(5610), await freePort(5615)];
+  const webPort = await freePort(5620);
   const env = {
     NODE_ENV: 'production',
     LAAGER_LOG: 'error',
@@ -33,13 +34,22 @@ await command(async (household, end) => {
     LAAGER_DB_USER: 'root',
     LAAGER_DB_NAME: 'laager_bench',
     LAAGER_SECRET_KEY: ownSecret('key'),
-    LAAGER_SIMULATION_URL: `http://127.0.0.1:${providerPort}`,
+    LAAGER_SIMULATION_URLS: `http://127.0.0.1:${providerPort},http://127.0.0.1:${northernPort}`,
     PROVIDER_SECRET: ownSecret('provider'),
     STANDIN_PORT: String(providerPort),
     STANDIN_DATABASE: 'laager_bench_provider',
   };
-  const provider = household.start('provider', 'node', ['dist/node/provider.mjs'], { env });
+  const provider = processes.start('provider', 'node', ['dist/node/provider.mjs'], { env });
   await untilAnswers(`http://127.0.0.1:${providerPort}/health`, provider);
+  const northern = processes.start('northern', 'node', ['dist/node/provider.mjs'], {
+    env: {
+      ...env,
+      STANDIN_PORT: String(northernPort),
+      STANDIN_DATABASE: 'laager_bench_northern',
+      PROVIDER_CATALOGUE: 'northern',
+    },
+  });
+  await untilAnswers(`http://127.0.0.1:${northernPort}/health`, northern);
   let token;
   let cookie;
   const out = {
@@ -51,15 +61,15 @@ await command(async (household, end) => {
       }
     },
   };
-  await runProgram(household, 'bench', 'dist/node/bench.mjs', env, out);
+  await runProgram(processes, 'bench', 'dist/node/bench.mjs', env, out);
 
-  const worker = household.start('worker', 'node', ['dist/node/worker.mjs'], { env });
-  const web = household.start('web', 'node', ['dist/server/entry.mjs'], {
+  const worker = processes.start('worker', 'node', ['dist/node/worker.mjs'], { env });
+  const web = processes.start('web', 'node', ['dist/server/entry.mjs'], {
     env: { ...env, HOST: '127.0.0.1', PORT: String(webPort) },
   });
   const address = `http://127.0.0.1:${webPort}`;
   await untilAnswers(`${address}/sign-in`, web);
-  await untilTallied(mysql, databasePort);
+  await untilSummarised(mysql, databasePort);
 
   const bare = await bareEndpoint(mysql, databasePort);
   const load = { connections: 4, duration: 8, headers: { authorization: `Bearer ${token}` } };
@@ -96,7 +106,7 @@ await command(async (household, end) => {
     say(
       `script of ${page}: ${Math.round(bytes / 1000)} kB compressed${chart ? ', with a chart' : ` (target under 150) ${verdict(bytes < 150_000)}`}`,
     );
-  await household.stopAll();
+  await processes.stopAll();
   rmSync(folder, { recursive: true, force: true });
   await end(0);
 });
@@ -105,8 +115,8 @@ function verdict(met) {
   return met ? 'met' : 'MISSED';
 }
 
-/** Waits until the worker has taken every customer's tally once. */
-async function untilTallied(mysql, port) {
+/** Waits until the worker has taken every customer's summary once. */
+async function untilSummarised(mysql, port) {
   const connection = await mysql.createConnection({
     host: '127.0.0.1',
     port,
@@ -115,13 +125,13 @@ async function untilTallied(mysql, port) {
   });
   const began = Date.now();
   for (;;) {
-    const [[row]] = await connection.query('SELECT SUM(hosts = 0) AS missing FROM tally');
+    const [[row]] = await connection.query('SELECT SUM(hosts = 0) AS missing FROM summary');
     if (Number(row.missing) === 0) break;
     if (Date.now() - began > 300_000)
-      throw new Refusal('The worker did not take the tallies in five minutes.');
+      throw new Refusal('The worker did not take the summaries in five minutes.');
     await pause(500);
   }
-  say(`all tallies taken in ${Math.round((Date.now() - began) / 1000)} s`);
+  say(`all summaries taken in ${Math.round((Date.now() - began) / 1000)} s`);
   await connection.end();
 }
 

@@ -6,7 +6,7 @@ import { printSignIns, startParts } from './parts.mjs';
 
 const PASSWORD = 'lantern-on-the-quay';
 
-await command(async (household, end) => {
+await command(async (processes, end) => {
   const release = takeLock();
   process.once('exit', release);
   checkDisk(HOME);
@@ -15,11 +15,11 @@ await command(async (household, end) => {
   const file = join(HOME, 'demo.json');
   if (!existsSync(file)) rmSync(join(HOME, 'data'), { recursive: true, force: true });
   const databasePort = await freePort(4730);
-  await startMariaDb(household, join(HOME, 'data'), databasePort, {
+  await startMariaDb(processes, join(HOME, 'data'), databasePort, {
     log: createWriteStream(join(HOME, 'logs', 'mariadb.log'), { flags: 'a' }),
   });
   say(existsSync(file) ? 'Starting …' : 'Loading the demo: 90 days are being lived …');
-  const parts = await startParts(household, {
+  const parts = await startParts(processes, {
     databasePort,
     prefix: 'laager',
     webPort: Number(process.env.PORT ?? 4700),

@@ -9,7 +9,7 @@ export interface Member {
   tail(): string;
 }
 
-export class Household {
+export class Processes {
   start(
     name: string,
     command: string,
@@ -26,7 +26,7 @@ export class Household {
 
 export function freePort(wanted: number): Promise<number>;
 export function startMariaDb(
-  household: Household,
+  processes: Processes,
   folder: string,
   port: number,
   options?: { log?: Writable; args?: readonly string[] },

@@ -133,7 +133,7 @@ export function isAlive(pid) {
 }
 
 /** Processes that end with the command, the last begun first. */
-export class Household {
+export class Processes {
   #members = [];
   #ended = false;
 
@@ -185,7 +185,7 @@ export class Household {
 }
 
 /** Starts MariaDB on loopback with a data folder of its own, and waits until it answers. */
-export async function startMariaDb(household, folder, port, { log, args = [] } = {}) {
+export async function startMariaDb(processes, folder, port, { log, args = [] } = {}) {
   const data = join(process.cwd(), folder);
   if (!existsSync(join(data, 'mysql'))) {
     if (existsSync(data) && readdirSync(data).length > 0)
@@ -208,7 +208,7 @@ export async function startMariaDb(household, folder, port, { log, args = [] } =
     }
   }
   let failed;
-  const member = household.start(
+  const member = processes.start(
     'MariaDB',
     'mariadbd',
     [
@@ -282,8 +282,8 @@ export async function untilAnswers(
 }
 
 /** Runs a built program to its end. @returns what it printed */
-export async function runProgram(household, name, file, env, log) {
-  const member = household.start(name, 'node', [file], { env, log });
+export async function runProgram(processes, name, file, env, log) {
+  const member = processes.start(name, 'node', [file], { env, log });
   let printed = '';
   member.child.stdout.on('data', (chunk) => (printed += chunk));
   const code = await member.exited;
@@ -293,16 +293,16 @@ export async function runProgram(household, name, file, env, log) {
 
 /** Runs a command's main part: a refusal becomes one line and exit 1; what was started is ended in any case. */
 export async function command(main) {
-  const household = new Household();
+  const processes = new Processes();
   let ending;
   const end = (code) => {
-    ending ??= household.stopAll().then(() => process.exit(code));
+    ending ??= processes.stopAll().then(() => process.exit(code));
     return ending;
   };
   process.on('SIGINT', () => void end(0));
   process.on('SIGTERM', () => void end(0));
   try {
-    await main(household, end);
+    await main(processes, end);
   } catch (error) {
     if (ending) return;
     process.stderr.write(`${error instanceof Refusal ? error.message : (error?.stack ?? String(error))}\n`);

@@ -1,4 +1,4 @@
-import type { Household, Member } from './lib.mjs';
+import type { Processes, Member } from './lib.mjs';
 
 export interface Parts {
   readonly address: string;
@@ -8,7 +8,7 @@ export interface Parts {
 }
 
 export function startParts(
-  household: Household,
+  processes: Processes,
   options: {
     databasePort: number;
     prefix: string;

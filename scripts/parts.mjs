@@ -9,13 +9,14 @@ import { freePort, ownSecret, runProgram, say, untilAnswers } from './lib.mjs';
  * @returns the address, the members by name, and the environment they were given
  */
 export async function startParts(
-  household,
+  processes,
   { databasePort, prefix, webPort, logs, workers = 1, env = {}, onExit },
 ) {
   mkdirSync(logs, { recursive: true });
   const log = (name) => createWriteStream(join(logs, `${name}.log`), { flags: 'a' });
   const ports = {
     provider: await freePort(webPort + 10),
+    northern: await freePort(webPort + 13 + 600),
     directory: await freePort(webPort + 11 + 200),
     mail: await freePort(webPort + 12 + 400),
     web: await freePort(webPort),
@@ -30,7 +31,7 @@ export async function startParts(
     LAAGER_DB_PASSWORD: '',
     LAAGER_DB_NAME: prefix,
     LAAGER_SECRET_KEY: ownSecret('key'),
-    LAAGER_SIMULATION_URL: url('provider'),
+    LAAGER_SIMULATION_URLS: `${url('provider')},${url('northern')}`,
     LAAGER_DIRECTORY_URL: url('directory'),
     LAAGER_DIRECTORY_KEY: ownSecret('directory'),
     LAAGER_MAIL_URL: url('mail'),
@@ -40,17 +41,19 @@ export async function startParts(
     ...env,
   };
   const start = (name, file, more = {}) =>
-    household.start(name, 'node', [file], { env: { ...shared, ...more }, log: log(name), onExit });
+    processes.start(name, 'node', [file], { env: { ...shared, ...more }, log: log(name), onExit });
   const members = {};
-  for (const name of ['provider', 'directory', 'mail']) {
-    members[name] = start(name, `dist/node/${name}.mjs`, {
+  const programs = { provider: 'provider', northern: 'provider', directory: 'directory', mail: 'mail' };
+  for (const [name, program] of Object.entries(programs)) {
+    members[name] = start(name, `dist/node/${program}.mjs`, {
       STANDIN_PORT: String(ports[name]),
       STANDIN_DATABASE: `${prefix}_${name}`,
+      PROVIDER_CATALOGUE: name === 'northern' ? 'northern' : 'coast',
     });
     await untilAnswers(`${url(name)}/health`, members[name]);
   }
   const printed = await runProgram(
-    household,
+    processes,
     'demo',
     'dist/node/demo.mjs',
     { ...shared, LAAGER_LOG: 'error' },

@@ -2,7 +2,7 @@
 import { rmSync } from 'node:fs';
 import { command, HOME, say, takeLock } from './lib.mjs';
 
-await command(async (_household, end) => {
+await command(async (_processes, end) => {
   const release = takeLock();
   rmSync(HOME, { recursive: true, force: true });
   release();

@@ -3,7 +3,7 @@ import { command, Refusal, runProgram, say, untilAnswers } from './lib.mjs';
 
 const NEEDED = ['LAAGER_DB_HOST', 'LAAGER_DB_USER', 'LAAGER_DB_NAME', 'LAAGER_SECRET_KEY'];
 
-await command(async (household, end) => {
+await command(async (processes, end) => {
   const missing = NEEDED.filter((name) => !process.env[name]);
   if (missing.length > 0)
     throw new Refusal(`Set ${missing.join(', ')}; docs/operations.md tells what they are.`);
@@ -15,9 +15,9 @@ await command(async (household, end) => {
     process.stderr.write(`The ${member.name} ended by itself (${code}).\n`);
     void end(1);
   };
-  await runProgram(household, 'migrate', 'dist/node/migrate.mjs', env, log);
-  household.start('worker', 'node', ['dist/node/worker.mjs'], { env, log, onExit });
-  const web = household.start('web', 'node', ['dist/server/entry.mjs'], {
+  await runProgram(processes, 'migrate', 'dist/node/migrate.mjs', env, log);
+  processes.start('worker', 'node', ['dist/node/worker.mjs'], { env, log, onExit });
+  const web = processes.start('web', 'node', ['dist/server/entry.mjs'], {
     env: { ...env, HOST: host, PORT: port },
     log,
     onExit,

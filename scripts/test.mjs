@@ -14,7 +14,7 @@ const CHECKS = [
   ['end to end', bin('playwright'), ['test']],
 ];
 
-await command(async (_household, end) => {
+await command(async (_processes, end) => {
   const only = process.argv.slice(2);
   for (const [name, program, args] of CHECKS) {
     if (only.length > 0 && !only.includes(name)) continue;

@@ -7,25 +7,25 @@ export interface Change {
   readonly id: string;
 }
 
-type Hearer = (change: Change) => void;
+type EventListener = (change: Change) => void;
 
 const AGAIN: Change = { topic: 'again', id: '' };
 const LOST: Change = { topic: 'lost', id: '' };
 
 /** What this page listens to, by path; whoever listens to the same path shares it. */
-const heard = new Map<string, { readonly hearers: Set<Hearer>; readonly end: () => void }>();
+const heard = new Map<string, { readonly listeners: Set<EventListener>; readonly end: () => void }>();
 
 /** Hears of changes on a path of live events. @returns a function that ends it */
-export function listen(path: string, hearer: Hearer): () => void {
-  const hearers = heard.get(path)?.hearers ?? new Set();
-  hearers.add(hearer);
+export function listen(path: string, listener: EventListener): () => void {
+  const listeners = heard.get(path)?.listeners ?? new Set();
+  listeners.add(listener);
   if (!heard.has(path)) {
-    const tell: Hearer = (change) => hearers.forEach((one) => one(change));
-    heard.set(path, { hearers, end: share(path, tell) });
+    const tell: EventListener = (change) => listeners.forEach((one) => one(change));
+    heard.set(path, { listeners, end: share(path, tell) });
   }
   return () => {
-    hearers.delete(hearer);
-    if (hearers.size > 0) return;
+    listeners.delete(listener);
+    if (listeners.size > 0) return;
     heard.get(path)?.end();
     heard.delete(path);
   };
@@ -35,7 +35,7 @@ export function listen(path: string, hearer: Hearer): () => void {
  * One stream for all tabs of the browser, which has few connections to give: the tab that holds the path's lock opens it
  * and tells the others; when it closes, the next one takes over.
  */
-function share(path: string, tell: Hearer): () => void {
+function share(path: string, tell: EventListener): () => void {
   // Outside a secure context a browser has no locks: then each tab has its own.
   if (!('locks' in navigator)) return open(path, tell);
   const name = `laager ${path}`;
@@ -67,7 +67,7 @@ function share(path: string, tell: Hearer): () => void {
 const PAUSE_MS = 5_000;
 
 /** Opens the stream, and again and again when it is refused: reading tells why, and someone may sign in meanwhile. */
-function open(path: string, tell: Hearer): () => void {
+function open(path: string, tell: EventListener): () => void {
   let source: EventSource;
   let pause: ReturnType<typeof setTimeout> | undefined;
   const begin = (): void => {

@@ -1,7 +1,9 @@
 import { newId, insertMany, transaction, type Connection, type Value } from '../server/db';
+import { SYSTEM } from '../server/access';
 import type { App } from '../server/app';
 import { createCustomer } from '../server/customers';
 import { monthOf } from '../core/calendar';
+import type { Intent } from '../core/intent';
 
 export interface FleetSize {
   readonly customers: number;
@@ -14,7 +16,6 @@ export interface FleetSize {
 export const FLEET: FleetSize = { customers: 500, hosts: 20_000, intervalsAHost: 60 };
 
 const SIZES = ['s2x8', 's4x16', 's8x32'] as const;
-const SYSTEM = { id: 'system', name: 'Laager', role: 'system' } as const;
 
 /**
  * Makes a fleet for load and benchmarks, straight into the database: customers with one environment each, their hosts as
@@ -27,26 +28,8 @@ export async function makeFleet(app: App, size: FleetSize, say: (line: string) =
   for (let n = 0; n < size.customers; n++) {
     const count = Math.min(hostsEach, size.hosts - n * hostsEach);
     if (count <= 0) break;
-    await transaction(app.db, (connection) =>
-      makeCustomer(connection, n, count, size.intervalsAHost, month.from, now),
-    );
-    if ((n + 1) % 100 === 0) say(`  ${n + 1} customers`);
-  }
-}
-
-async function makeCustomer(
-  connection: Connection,
-  n: number,
-  hosts: number,
-  intervals: number,
-  from: number,
-  now: number,
-): Promise<void> {
-  const code = `F${String(n).padStart(3, '0')}`;
-  const customerId = await createCustomer(
-    connection,
-    SYSTEM,
-    {
+    const code = `F${String(n).padStart(3, '0')}`;
+    const { id } = await createCustomer(app, SYSTEM, {
       code,
       name: `Fleet customer ${n}`,
       state: 'active',
@@ -55,86 +38,154 @@ async function makeCustomer(
       zone: 'UTC',
       currency: 'EUR',
       card: 'eur',
-      mark: n,
-    },
-    now,
-  );
-  const [networkId, environmentId, poolId] = [newId(), newId(), newId()];
+    });
+    await transaction(app.db, (connection) =>
+      fill(connection, { id, code }, n, count, size.intervalsAHost, month.from, now),
+    );
+    if ((n + 1) % 100 === 0) say(`  ${n + 1} customers`);
+  }
+}
+
+async function fill(
+  connection: Connection,
+  { id: customerId, code }: { readonly id: string; readonly code: string },
+  n: number,
+  hosts: number,
+  intervals: number,
+  from: number,
+  now: number,
+): Promise<void> {
+  const environmentId = newId();
   const size = SIZES[n % SIZES.length] ?? 's2x8';
-  await connection.write('INSERT INTO network (customer_id, id, site_code, cidr) VALUES (?, ?, ?, ?)', [
-    customerId,
-    networkId,
-    'KQ',
-    '10.0.0.0/20',
-  ]);
+  const intent: Intent = {
+    name: 'fleet',
+    site: 'KQ',
+    template: { code: 'shared-office', revision: 1 },
+    naming: '{customer}-{counter:4}',
+    people: hosts * 3,
+    pools: [],
+    more: {},
+  };
   await connection.write(
     `INSERT INTO environment (customer_id, id, name, site_code, template_code, revision, wanted, people, created_at)
      VALUES (?, ?, 'fleet', 'KQ', 'shared-office', 1, 'serving', ?, ?)`,
     [customerId, environmentId, hosts * 3, from],
   );
   await connection.write(
-    `INSERT INTO pool (customer_id, id, environment_id, network_id, name, image, size, seats, arrival, disk_gib,
-       subnet_cidr, share_gib, items) VALUES (?, ?, ?, ?, 'desks', 'Ostrel 12 multi-user', ?, 8, 'spread', 128,
-       '10.0.0.0/24', 100, '[]')`,
-    [customerId, poolId, environmentId, networkId, size],
+    'INSERT INTO intent (customer_id, environment_id, version, document, created_at) VALUES (?, ?, 1, ?, ?)',
+    [customerId, environmentId, JSON.stringify(intent), from],
   );
   const made = Array.from({ length: hosts }, (_, h) => ({
     id: newId(),
     ref: `${String(n).padStart(5, '0')}${String(h).padStart(7, '0')}`,
     name: `${code}-${String(h).padStart(4, '0')}`,
+    key: `host:desks:${h + 1}`,
   }));
-  await insertMany(
-    connection,
-    'host',
-    ['customer_id', 'id', 'pool_id', 'name', 'address', 'node', 'wanted_power', 'wanted_accepting'],
-    made.map((host) => [customerId, host.id, poolId, host.name, '10.0.0.4', null, 'on', true]),
-  );
-  await insertMany(
-    connection,
-    'link',
-    ['customer_id', 'id', 'environment_id', 'kind', 'wanted_id', 'ref', 'made_at'],
-    made.map((host) => [customerId, newId(), environmentId, 'host', host.id, host.ref, from]),
-  );
-  await insertMany(
-    connection,
-    'observed',
+  const attributes = JSON.stringify({
+    site: 'KQ',
+    pool: 'pool:desks',
+    size,
+    image: 'Ostrel 12 multi-user',
+    diskGiB: 128,
+    address: '10.0.0.4',
+    node: null,
+    power: 'on',
+    accepting: true,
+    realm: 'fleet.example',
+  });
+  const columns = [
+    'customer_id',
+    'id',
+    'environment_id',
+    'holder',
+    'site_code',
+    'kind',
+    'resource_key',
+    'name',
+    'attributes',
+    'needs',
+    'wanted',
+    'provider_code',
+    'ref',
+    'created_at',
+  ];
+  await insertMany(connection, 'resource', columns, [
     [
+      customerId,
+      newId(),
+      environmentId,
+      environmentId,
+      'KQ',
+      'pool',
+      'pool:desks',
+      'fleet desks',
+      JSON.stringify({ site: 'KQ', seats: 8, arrival: 'spread' }),
+      '[]',
+      true,
+      'coast',
+      `${code}-pool`,
+      from,
+    ],
+    ...made.map((host): Value[] => [
+      customerId,
+      host.id,
+      environmentId,
+      environmentId,
+      'KQ',
+      'host',
+      host.key,
+      host.name,
+      attributes,
+      '[]',
+      true,
+      'coast',
+      host.ref,
+      from,
+    ]),
+  ]);
+  await insertMany(
+    connection,
+    'present_resource',
+    [
+      'provider_code',
       'ref',
       'customer_id',
       'environment_id',
+      'resource_id',
       'kind',
       'name',
       'site_code',
-      'state',
-      'size',
-      'disk_gib',
-      'accepting',
+      'present_condition',
+      'attributes',
+      'provider_version',
       'made_at',
       'changed_at',
     ],
     made.map((host) => [
+      'coast',
       host.ref,
       customerId,
       environmentId,
+      host.id,
       'host',
       host.name,
       'KQ',
-      'on',
-      size,
-      128,
-      true,
+      'well',
+      attributes,
+      1,
       from,
       from,
     ]),
   );
   await insertMany(
     connection,
-    'session_seen',
-    ['customer_id', 'id', 'host_ref', 'account', 'state', 'since'],
+    'session',
+    ['customer_id', 'id', 'provider_code', 'host_ref', 'account', 'state', 'since'],
     made.flatMap((host, h) =>
       Array.from({ length: 3 }, (_, p): Value[] => [
         customerId,
-        `${host.ref.slice(2)}${p}s`,
+        `${host.ref}${p}s`,
+        'coast',
         host.ref,
         `person.${h}.${p}`,
         'active',
@@ -148,7 +199,8 @@ async function makeCustomer(
     [
       'customer_id',
       'environment_id',
-      'pool_id',
+      'pool',
+      'provider_code',
       'ref',
       'meter',
       'state',
@@ -161,7 +213,8 @@ async function makeCustomer(
       monthOfStates(intervals, from, now).map((state) => [
         customerId,
         environmentId,
-        poolId,
+        'desks',
+        'coast',
         host.ref,
         ...state(size),
       ]),

@@ -1,16 +1,9 @@
 import { DateTime } from 'luxon';
 import { enter, type CustomerScope, type Scope } from '../server/access';
 import type { App } from '../server/app';
-import { transaction } from '../server/db';
+import { beginChange, proposeChange, type Begun } from '../server/changes';
 import { setCustomerState } from '../server/customers';
-import {
-  changeHosts,
-  listEnvironments,
-  listHosts,
-  proposeHere,
-  provision,
-  retire,
-} from '../server/environments';
+import { listEnvironments, listHosts } from '../server/environments';
 import { importPeople } from '../server/people';
 import { getRun, resumeRun } from '../server/runs';
 import { Living, type MovedClock } from './living';
@@ -27,10 +20,10 @@ export async function liveHistory(
   app: App,
   operators: ReadonlyMap<string, Scope>,
   clock: MovedClock,
-  simulationUrl: string,
+  simulations: Readonly<Record<string, string>>,
   today: number,
 ): Promise<void> {
-  const living = new Living(app, clock, simulationUrl);
+  const living = new Living(app, clock, simulations);
   const engineer = operators.get('engineer');
   const lead = operators.get('lead');
   if (!engineer || !lead) throw new Error('the demo needs an engineer and a lead');
@@ -64,27 +57,20 @@ async function happen(living: Living, scope: CustomerScope, event: DemoEvent): P
       await provisionFor(living, scope, event);
       return;
     case 'retire':
-      await retire(living.app, scope, await environmentNamed(living.app, scope, event.environment), {
-        code: scope.customer.code,
-        reason: event.reason,
-      });
+      await change(living.app, scope, 'retire', {}, event.reason, event.environment);
       break;
     case 'change': {
       const environment = await environmentNamed(living.app, scope, event.environment);
       const hosts = await listHosts(living.app.db, scope, environment, { limit: 1000 });
-      const chosen = hosts.slice(-event.hosts);
-      await changeHosts(living.app, scope, {
-        environment,
-        hosts: chosen,
-        change: event.change,
-        reason: event.reason,
-      });
+      const ids = hosts.slice(-event.hosts).map((host) => host.id);
+      await change(living.app, scope, event.change, { hosts: ids }, event.reason, event.environment);
       break;
     }
+    case 'pool':
+      await change(living.app, scope, event.change, event.input, event.reason, event.environment);
+      break;
     case 'state':
-      await transaction(living.app.db, (connection) =>
-        setCustomerState(connection, scope, event.state, living.app.clock.now()),
-      );
+      await setCustomerState(living.app, scope, event.state);
       return;
   }
   await living.untilQuiet();
@@ -97,11 +83,11 @@ async function provisionFor(
 ): Promise<void> {
   const site = event.site ?? CUSTOMERS.find((one) => one.code === scope.customer.code)?.site ?? '';
   const { environment, people, profile, reason } = event;
-  const request = { environment, people, profile, template: 'shared-office', site };
-  const { stamp } = await proposeHere(living.app, scope, request);
+  const { template = 'shared-office' } = event;
+  const input = { environment, people, template, site, pools: [{ role: 'desks', profile }] };
   if (event.fails)
     await living.faults([{ kind: 'fail-host', target: event.fails.host, amount: event.fails.times }]);
-  const { run } = await provision(living.app, scope, { ...request, stamp, reason });
+  const { run } = await change(living.app, scope, 'provision', input, reason);
   await living.untilQuiet();
   await living.faults([]);
   if (event.staysStopped === true) return;
@@ -110,6 +96,23 @@ async function provisionFor(
     await resumeRun(living.app, scope, run);
     await living.untilQuiet();
   }
+}
+
+/** Proposes a change and begins it as proposed. @param name of the environment that it changes */
+async function change(
+  app: App,
+  scope: CustomerScope,
+  kind: string,
+  input: unknown,
+  reason: string,
+  name?: string,
+): Promise<Begun> {
+  const found = app.catalogue.changes.find((one) => one.kind === kind);
+  if (!found) throw new Error(`${kind} is no change`);
+  const environment = name === undefined ? undefined : await environmentNamed(app, scope, name);
+  const asked = { input, environment };
+  const { fingerprint } = await proposeChange(app, scope, found, asked);
+  return beginChange(app, scope, found, { ...asked, fingerprint, reason, code: scope.customer.code });
 }
 
 async function environmentNamed(app: App, scope: CustomerScope, name: string): Promise<string> {

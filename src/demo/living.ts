@@ -1,5 +1,5 @@
 import type { App } from '../server/app';
-import { advance, DUTIES, hold, letGo } from '../server/worker';
+import { advance, JOBS, hold, letGo } from '../server/worker';
 
 const HANDS = 5;
 /** Time is let pass in such pieces, so that what ends close together is seen together. */
@@ -15,7 +15,8 @@ export class Living {
   constructor(
     readonly app: App,
     private readonly clock: MovedClock,
-    private readonly simulationUrl: string,
+    /** Where the simulated providers are controlled, by their code. */
+    private readonly simulations: Readonly<Record<string, string>>,
   ) {}
 
   now(): number {
@@ -24,7 +25,8 @@ export class Living {
 
   async moveTo(at: number): Promise<void> {
     this.clock.at = Math.max(this.clock.at, at);
-    await this.control('PUT', '/control/clock', { at: this.clock.at, speed: 0 });
+    for (const url of Object.values(this.simulations))
+      await control(url, 'PUT', '/control/clock', { at: this.clock.at, speed: 0 });
   }
 
   /** Does steps and lets the provider's time pass until no run is at work, then reads what has changed. */
@@ -38,34 +40,43 @@ export class Living {
         "SELECT COUNT(*) AS runs FROM run WHERE state IN ('running','stopping')",
       );
       if ((running?.runs ?? 0) === 0) break;
-      await this.duty('feed');
-      const next = (await this.control('GET', '/control/next')) as { ready_at: number | null };
-      const due = Math.max(this.clock.at + 500, next.ready_at ?? 0);
+      await this.job('feed');
+      const ready = await Promise.all(
+        Object.values(this.simulations).map(
+          async (url) =>
+            ((await control(url, 'GET', '/control/next')) as { ready_at: number | null }).ready_at,
+        ),
+      );
+      const next = Math.min(...ready.map((at) => at ?? Number.POSITIVE_INFINITY));
+      const due = Math.max(this.clock.at + 500, Number.isFinite(next) ? next : 0);
       await this.moveTo(Math.ceil(due / LOOK_MS) * LOOK_MS);
     }
-    await this.duty('feed');
+    await this.job('feed');
   }
 
-  /** Does one of the worker's duties, now. */
-  async duty(name: string): Promise<void> {
-    const duty = DUTIES.find((one) => one.name === name);
-    const held = duty && (await hold(this.app, duty));
-    if (!duty || !held) throw new Error(`duty ${name} is not to be had`);
-    await duty.run(this.app, held);
-    await letGo(this.app, { ...duty, everyMs: 0 }, held);
+  /** Does one of the worker's jobs, now. */
+  async job(name: string): Promise<void> {
+    const job = JOBS.find((one) => one.name === name);
+    const held = job && (await hold(this.app, job));
+    if (!job || !held) throw new Error(`job ${name} is not to be had`);
+    await job.run(this.app, held);
+    await letGo(this.app, held, 0, true);
   }
 
-  /** Switches the simulated provider's faults on; none: off. */
-  async faults(faults: readonly { kind: string; target?: string; amount?: number }[]): Promise<void> {
-    await this.control('PUT', '/control/faults', { faults });
+  /** Switches a simulated provider's faults on; none: off. */
+  async faults(
+    faults: readonly { kind: string; target?: string; amount?: number }[],
+    provider = 'coast',
+  ): Promise<void> {
+    await control(this.simulations[provider] ?? '', 'PUT', '/control/faults', { faults });
   }
+}
 
-  private async control(method: string, path: string, body?: unknown): Promise<unknown> {
-    const response = await fetch(this.simulationUrl + path, {
-      method,
-      ...(body === undefined ? {} : { body: JSON.stringify(body) }),
-    });
-    if (!response.ok) throw new Error(`${path}: ${response.status} ${await response.text()}`);
-    return response.json();
-  }
+async function control(url: string, method: string, path: string, body?: unknown): Promise<unknown> {
+  const response = await fetch(url + path, {
+    method,
+    ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+  });
+  if (!response.ok) throw new Error(`${path}: ${response.status} ${await response.text()}`);
+  return response.json();
 }

@@ -2,11 +2,13 @@ import { DateTime } from 'luxon';
 import { closeApp, openApp, type App } from '../server/app';
 import { writeClock, shown } from '../server/clock';
 import { migrate, settingsFromEnvironment } from '../server/db';
-import type { Scope } from '../server/access';
+import { SYSTEM, type Scope } from '../server/access';
+import { connectProvider } from '../server/providers';
 import { makeToken, scopeOfMail } from '../server/sign-in';
-import { layOutDuties } from '../server/worker';
+import { layOutJobs } from '../server/worker';
 import { liveHistory } from './history';
-import { seedCustomers, seedGround } from './seed';
+import { PROVIDERS } from './scenario';
+import { seedCustomers, seedGround, type Simulated } from './seed';
 
 /*
  * Run as a program: makes the demo's database ready. The first time it loads the scenario and lives its 90 days; later
@@ -19,18 +21,18 @@ const SPEED = 60;
 await migrate(settingsFromEnvironment());
 const app = await openApp('demo');
 try {
-  const known = await app.db.row('SELECT id FROM customer LIMIT 1');
+  const known = await app.db.row("SELECT id FROM customer WHERE kind = 'customer' LIMIT 1");
   const answer = known ? await goOn(app) : await load(app);
   process.stdout.write(`${JSON.stringify(answer)}\n`);
 } finally {
   await closeApp(app);
 }
 
-/** Time stood still while nothing ran: the clock duty's last turn tells until when it went. */
+/** Time stood still while nothing ran: the clock job's last turn tells until when it went. */
 async function goOn(app: App): Promise<{ loaded: boolean }> {
   const setting = app.clock.setting();
   if (!setting) throw new Error('this database holds no demo: give it one of its own');
-  const last = await app.db.row<{ due_wall: number }>("SELECT due_wall FROM duty WHERE name = 'clock'");
+  const last = await app.db.row<{ due_wall: number }>("SELECT due_wall FROM job WHERE name = 'clock'");
   const stopped = Math.max(setting.wallAt, Math.min(Date.now(), last?.due_wall ?? 0));
   await writeClock(app.db, { shownAt: shown(setting, stopped), wallAt: Date.now(), speed: setting.speed });
   await refreshProviderAddress(app);
@@ -39,36 +41,41 @@ async function goOn(app: App): Promise<{ loaded: boolean }> {
 
 /** Ports may differ from start to start. */
 async function refreshProviderAddress(app: App): Promise<void> {
-  await app.db.write('UPDATE provider SET url = ?', [required('LAAGER_SIMULATION_URL')]);
+  const { urls, secret } = simulated();
+  for (const provider of PROVIDERS)
+    await connectProvider(app, SYSTEM, { ...provider, url: urls[provider.code], secret });
+}
+
+/** The simulated providers, in the order of the scenario. */
+function simulated(): Simulated {
+  const [coast = '', northern = ''] = required('LAAGER_SIMULATION_URLS').split(',');
+  return { urls: { coast, northern }, secret: required('PROVIDER_SECRET') };
 }
 
 async function load(real: App): Promise<{ loaded: boolean; token: string }> {
   const today = workingMorning(Date.now());
   const clock = { at: today - DAYS * 86_400_000 - 3_600_000 };
   const app: App = { ...real, clock: { ...real.clock, now: () => clock.at, wall: () => clock.at } };
-  const url = required('LAAGER_SIMULATION_URL');
-  await fetch(`${url}/control/clock`, { method: 'PUT', body: JSON.stringify({ at: clock.at, speed: 0 }) });
-  await seedGround(app, { url, secret: required('PROVIDER_SECRET') }, clock.at, today);
-  await seedCustomers(app, clock.at);
-  await layOutDuties(app);
+  const outside = simulated();
+  for (const url of Object.values(outside.urls))
+    await fetch(`${url}/control/clock`, { method: 'PUT', body: JSON.stringify({ at: clock.at, speed: 0 }) });
+  await seedGround(app, outside, clock.at, today);
+  await seedCustomers(app);
+  await layOutJobs(app);
   const engineer = await operator(app, 'ida@terntallow.example');
   const lead = await operator(app, 'bram@terntallow.example');
-  const token = await makeToken(
-    app.db,
-    engineer.actor,
-    { name: 'demo', days: 365 },
-    { now: app.clock.now, wall: Date.now },
-  );
+  const house = { ...app, clock: { now: app.clock.now, wall: Date.now } };
+  const { token } = await makeToken(house, engineer, { name: 'demo', days: 365 });
   const scopes = new Map([
     ['engineer', engineer],
     ['lead', lead],
   ] as const);
-  await liveHistory(app, scopes, clock, url, today);
+  await liveHistory(app, scopes, clock, outside.urls, today);
   // Leases and pauses of the history were in its own time; from here on they are in the wall's.
-  await app.db.write('UPDATE duty SET lease_wall = 0, due_wall = 0');
+  await app.db.write('UPDATE job SET lease_wall = 0, due_wall = 0');
   await app.db.write('UPDATE step SET lease_wall = 0, due_wall = 0');
   await app.db.write('DELETE FROM live_event');
-  await app.db.write('UPDATE tally SET stale = TRUE, taken_wall = 0');
+  await app.db.write('UPDATE summary SET stale = TRUE, taken_wall = 0');
   await writeClock(app.db, { shownAt: clock.at, wallAt: Date.now(), speed: SPEED });
   return { loaded: true, token };
 }

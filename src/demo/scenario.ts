@@ -1,10 +1,13 @@
-import type { TemplateSpec } from '../core/ground';
+import type { PoolSpec, TemplateSpec } from '../core/templates';
 import type { ProfileKey } from '../core/sizing';
 import type { NewCustomer } from '../server/customers';
 
 /** The demo's world: Tern & Tallow Managed Desks and its customers on an invented coast. All of it is made up. */
 
-export const PROVIDER = { code: 'coast', name: 'Coast Compute', account: 'tern' } as const;
+export const PROVIDERS = [
+  { code: 'coast', name: 'Coast Compute', account: 'tern' },
+  { code: 'northern', name: 'Northern Hours', account: 'tern' },
+] as const;
 
 export const DEMO_PASSWORD = 'lantern-on-the-quay';
 
@@ -35,7 +38,7 @@ export const PLANS = [
   { code: 'skiff', name: 'Skiff', mostHosts: 4, mostPeople: 15, sizes: ['s2x4', 's2x8', 's4x16'] },
 ] as const;
 
-export interface DemoCustomer extends Omit<NewCustomer, 'card' | 'mark' | 'state'> {
+export interface DemoCustomer extends Omit<NewCustomer, 'card' | 'state'> {
   readonly people: number;
 }
 
@@ -158,25 +161,70 @@ export const CARDS = [
   },
 ] as const;
 
-export const SHARED_OFFICE: TemplateSpec = {
-  naming: '{customer}-{environment}{counter:2}',
+const DESKS: PoolSpec = {
   role: 'desks',
   image: 'Ostrel 12 multi-user',
   arrival: 'spread',
   profile: 'standard',
+  partOfPeople: 1,
   concurrency: 0.85,
   mostSeats: 16,
   diskGiB: 128,
   shareGiBPerPerson: 10,
   ceilingFactor: 2,
-  atATime: 5,
-  failureLimit: 2,
   items: [
     { name: 'Full desktop', kind: 'desktop' },
     { name: 'Tallybrook', kind: 'app' },
     { name: 'Murrelmail', kind: 'app' },
   ],
 };
+
+const LAB: PoolSpec = {
+  ...DESKS,
+  role: 'lab',
+  image: 'Ostrel Server 9',
+  arrival: 'fill',
+  profile: 'heavy',
+  partOfPeople: 0.25,
+  mostSeats: 8,
+  diskGiB: 256,
+  shareGiBPerPerson: 40,
+  items: [
+    { name: 'Contourwick', kind: 'app' },
+    { name: 'Tidewarden', kind: 'app' },
+  ],
+};
+
+export const SHARED_OFFICE: TemplateSpec = {
+  naming: '{customer}-{environment}{counter:2}',
+  pools: [DESKS],
+  atATime: 5,
+  failureLimit: 2,
+};
+
+export const DESKS_AND_LAB: TemplateSpec = {
+  naming: '{customer}-{role}{counter:2}',
+  pools: [DESKS, LAB],
+  atATime: 5,
+  failureLimit: 2,
+};
+
+export const TEMPLATES = [
+  {
+    code: 'shared-office',
+    name: 'Shared office',
+    says: 'One shared pool of desktops for office work, with profiles on a share',
+    note: 'first revision',
+    spec: SHARED_OFFICE,
+  },
+  {
+    code: 'desks-and-lab',
+    name: 'Desks and lab',
+    says: 'A pool of desktops for everyone, and a pool of strong hosts for the few who reckon and draw',
+    note: 'first revision',
+    spec: DESKS_AND_LAB,
+  },
+] as const;
 
 /** When something was done, at an hour of the day in UTC: days before today, or the Friday or Monday of a past weekend. */
 export type DemoMoment =
@@ -191,6 +239,8 @@ export type DemoEvent = DemoMoment &
         readonly customer: string;
         readonly site?: string;
         readonly environment: string;
+        /** `shared-office` where none is named. */
+        readonly template?: string;
         readonly people: number;
         readonly profile: ProfileKey;
         readonly reason: string;
@@ -208,9 +258,18 @@ export type DemoEvent = DemoMoment &
         readonly do: 'change';
         readonly customer: string;
         readonly environment: string;
-        readonly change: 'power-on' | 'power-off' | 'drain' | 'accept';
+        readonly change: 'power-on' | 'power-off' | 'drain' | 'put-back';
         /** So many of its hosts, the last ones first. */
         readonly hosts: number;
+        readonly reason: string;
+      }
+    | {
+        /** A change of a pool. */
+        readonly do: 'pool';
+        readonly customer: string;
+        readonly environment: string;
+        readonly change: 'add-hosts' | 'take-hosts' | 'grow-disk' | 'resize';
+        readonly input: Readonly<Record<string, string | number>>;
         readonly reason: string;
       }
     | {
@@ -293,6 +352,7 @@ export const HISTORY: readonly DemoEvent[] = [
     do: 'provision',
     customer: 'CAO',
     environment: 'assay',
+    template: 'desks-and-lab',
     people: 31,
     profile: 'standard',
     reason: 'on nodes of their own',
@@ -348,6 +408,26 @@ export const HISTORY: readonly DemoEvent[] = [
     profile: 'light',
     reason: 'trial',
   },
+  {
+    daysAgo: 26,
+    hour: 17,
+    do: 'pool',
+    customer: 'CAO',
+    environment: 'assay',
+    change: 'grow-disk',
+    input: { pool: 'lab', diskGiB: 320 },
+    reason: 'the new spectra take more room',
+  },
+  {
+    daysAgo: 14,
+    hour: 18,
+    do: 'pool',
+    customer: 'HSB',
+    environment: 'seed',
+    change: 'add-hosts',
+    input: { pool: 'desks', hosts: 1 },
+    reason: 'students for the winter',
+  },
   ...weekends('SVG', 'clinic', 5, 6),
   ...weekends('FPS', 'survey', 3, 6),
   {
@@ -366,7 +446,7 @@ export const HISTORY: readonly DemoEvent[] = [
     do: 'change',
     customer: 'MHP',
     environment: 'watch',
-    change: 'accept',
+    change: 'put-back',
     hosts: 1,
     reason: 'fan replaced',
   },

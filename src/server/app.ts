@@ -1,17 +1,19 @@
+import { makeCatalogue, type Catalogue } from './catalogue';
 import { openClock, type DemoClock } from './clock';
 import { openDatabase, settingsFromEnvironment, type Database, type DatabaseSettings } from './db';
 import { httpDirectory, type Directory } from './directory';
 import { Listener } from './live';
 import { makeLog, type Log } from './log';
 import { httpMail, type Mail } from './mail';
-import { openProvider, type Provider } from './provider';
+import { openProviders, type Providers } from './providers';
 
 /** What every part of the server works with. */
 export interface App {
   readonly db: Database;
   readonly databaseName: string;
   readonly clock: DemoClock;
-  readonly provider: Provider;
+  readonly catalogue: Catalogue;
+  readonly providers: Providers;
   readonly directory: Directory;
   readonly mail: Mail;
   readonly live: Listener;
@@ -39,7 +41,12 @@ export interface Outside {
   readonly mailUrl: string;
 }
 
-export async function openAppOn(settings: DatabaseSettings, part: string, outside: Outside): Promise<App> {
+export async function openAppOn(
+  settings: DatabaseSettings,
+  part: string,
+  outside: Outside,
+  catalogue: Catalogue = makeCatalogue(),
+): Promise<App> {
   const db = openDatabase(settings);
   const log = makeLog(part);
   const clock = await openClock(db);
@@ -47,7 +54,8 @@ export async function openAppOn(settings: DatabaseSettings, part: string, outsid
     db,
     databaseName: settings.database,
     clock,
-    provider: lazily(() => openProvider(db, outside.secretKey)),
+    catalogue,
+    providers: openProviders(db, outside.secretKey),
     directory: httpDirectory(outside.directoryUrl, outside.directoryKey),
     mail: httpMail(outside.mailUrl),
     live: new Listener(db, log),
@@ -59,26 +67,4 @@ export async function openAppOn(settings: DatabaseSettings, part: string, outsid
 export async function closeApp(app: App): Promise<void> {
   app.clock.stop();
   await app.db.close();
-}
-
-/** The provider is connected on first use, and looked up again if that failed. */
-function lazily(open: () => Promise<Provider>): Provider {
-  let opened: Promise<Provider> | undefined;
-  const get = (): Promise<Provider> => {
-    opened ??= open();
-    opened.catch(() => (opened = undefined));
-    return opened;
-  };
-  return {
-    signIn: async () => (await get()).signIn(),
-    sites: async () => (await get()).sites(),
-    begin: async (ask, key) => (await get()).begin(ask, key),
-    operation: async (id) => (await get()).operation(id),
-    resource: async (ref) => (await get()).resource(ref),
-    resources: async (customer) => (await get()).resources(customer),
-    change: async (ref, change) => (await get()).change(ref, change),
-    endSessions: async (pool) => (await get()).endSessions(pool),
-    feed: async (after) => (await get()).feed(after),
-    sessions: async () => (await get()).sessions(),
-  };
 }

@@ -5,7 +5,7 @@ export type RingLook = 'serving' | 'off' | 'draining' | 'building' | 'missing' |
 
 /** A piece of a ring: `hosts` alike, `fill` of them taken (0 to 1). */
 export interface RingArc {
-  readonly standing: RingLook;
+  readonly status: RingLook;
   readonly hosts: number;
   readonly fill: number;
 }
@@ -25,7 +25,7 @@ interface Props {
 const CENTRE = 50;
 const OUTER = 48;
 
-/** The one sign: an arc a host, its look by standing, how full it is by the depth of its band; a gap where one is missing. */
+/** The one sign: an arc a host, its look by status, how full it is by the depth of its band; a gap where one is missing. */
 export function Ring({ arcs, size, label, children, unit }: Props) {
   const width = size <= 32 ? 17 : size <= 110 ? 13 : 11;
   const said = label === '' ? { 'aria-hidden': true } : { role: 'img', 'aria-label': label };
@@ -69,8 +69,8 @@ function Arc({ arc, from, to, width }: PlacedArc & { readonly width: number }) {
   const inner = OUTER - width;
   const middle = OUTER - width / 2;
   const fill = Math.max(0, Math.min(1, arc.fill));
-  const look = styles[arc.standing];
-  switch (arc.standing) {
+  const look = styles[arc.status];
+  switch (arc.status) {
     case 'serving':
     case 'draining':
       return (
@@ -83,7 +83,7 @@ function Arc({ arc, from, to, width }: PlacedArc & { readonly width: number }) {
               className={styles.taken}
             />
           )}
-          {arc.standing === 'draining' && (
+          {arc.status === 'draining' && (
             <path d={stroke(inner + 1, from, to)} strokeWidth={2} className={styles.notch} />
           )}
         </g>

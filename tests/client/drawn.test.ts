@@ -17,7 +17,7 @@ import { Mark } from '../../src/ui/Mark';
 import { markSvg } from '../../src/ui/mark-shapes';
 import { Progress } from '../../src/ui/Progress';
 import { Ring, type RingArc, type RingLook } from '../../src/ui/Ring';
-import { ringSays, STANDING } from '../../src/views/standing/words';
+import { ringSays, STATUS } from '../../src/views/shared/words';
 import { placesOf } from '../../src/views/run/graph-places';
 import type { StepFacts } from '../../src/views/run/facts';
 
@@ -29,7 +29,7 @@ describe('the ring', () => {
 
   it('is drawn for none, for one and for many, with numbers that are numbers', () => {
     const arc = fc.record({
-      standing: fc.constantFrom(...LOOKS),
+      status: fc.constantFrom(...LOOKS),
       hosts: fc.integer({ min: 1, max: 40 }),
       fill: fc.double({ min: 0, max: 1, noNaN: true }),
     });
@@ -44,11 +44,11 @@ describe('the ring', () => {
     );
   });
 
-  it('tells each standing by a shape of its own, not by colour alone', () => {
-    const shapes = LOOKS.map((standing) =>
+  it('tells each status by a shape of its own, not by colour alone', () => {
+    const shapes = LOOKS.map((status) =>
       draw([
-        { standing, hosts: 1, fill: 0.5 },
-        { standing: 'serving', hosts: 3, fill: 0 },
+        { status, hosts: 1, fill: 0.5 },
+        { status: 'serving', hosts: 3, fill: 0 },
       ])
         .replace(/class="[^"]*"/g, '')
         .slice(0, 1_200),
@@ -61,13 +61,13 @@ describe('the ring', () => {
     expect(draw([], 64, '')).toContain('aria-hidden="true"');
     expect(draw([], 64, '')).not.toContain('role="img"');
     const arcs = [
-      { standing: 'serving' as const, hosts: 3, fill: 1 },
-      { standing: 'serving' as const, hosts: 2, fill: 0 },
-      { standing: 'missing' as const, hosts: 1, fill: 0 },
+      { status: 'serving' as const, hosts: 3, fill: 1 },
+      { status: 'serving' as const, hosts: 2, fill: 0 },
+      { status: 'missing' as const, hosts: 1, fill: 0 },
     ];
     expect(ringSays(arcs)).toBe('5 serving, 1 missing');
     expect(ringSays([])).toBe('no hosts');
-    expect(Object.keys(STANDING).sort()).toEqual([...LOOKS].sort());
+    expect(Object.keys(STATUS).sort()).toEqual([...LOOKS].sort());
   });
 
   it('shows its number from 48 pixels on', () => {
@@ -144,6 +144,7 @@ describe('the graph of a run', () => {
   const step = (id: string, subject: string, needs: string[] = []): StepFacts => ({
     id,
     kind: 'host',
+    action: 'make',
     subject,
     state: 'waiting',
     needs,

@@ -7,9 +7,15 @@ import { Build } from '../../src/views/build/Build';
 import { Costs, type CostFacts } from '../../src/views/costs/Costs';
 import { Customers, type CustomerFacts } from '../../src/views/customers/Customers';
 import { Environment } from '../../src/views/environment/Environment';
-import type { EnvironmentFacts, HostFacts } from '../../src/views/environment/facts';
+import type {
+  DifferenceFacts,
+  EnvironmentFacts,
+  HostFacts,
+  PoolFacts,
+} from '../../src/views/environment/facts';
 import { Proof, type ProofFacts } from '../../src/views/environment/Proof';
-import { Retire, type RetireFacts } from '../../src/views/environment/Retire';
+import { Retire } from '../../src/views/environment/Retire';
+import type { ProposalFacts, TaskFacts } from '../../src/views/shared/proposal';
 import { Ground } from '../../src/views/ground/Ground';
 import type { SiteFacts } from '../../src/views/ground/SiteRing';
 import { MoneyAcross } from '../../src/views/money/MoneyAcross';
@@ -34,7 +40,7 @@ const countOf = (html: string, what: RegExp): number => [...html.matchAll(new Re
 const AT = Date.UTC(2026, 10, 19, 9, 40);
 const eur = (minor: number) => ({ minor, currency: 'EUR' });
 const mark = (n: number) => ({ code: `C${n}`, hue: n % 360, shape: n % 6, pattern: n % 5 });
-const serving: RingArc = { standing: 'serving', hosts: 4, fill: 0.5 };
+const serving: RingArc = { status: 'serving', hosts: 4, fill: 0.5 };
 
 const customer = (n: number, over: Partial<CustomerShort> = {}): CustomerShort => ({
   code: `C${n}`,
@@ -74,7 +80,8 @@ const site = (over: Partial<SiteFacts> = {}): SiteFacts => ({
   code: 'KQ',
   name: 'Kelp Quay',
   kind: 'own nodes',
-  images: ['Ostrel 12'],
+  provider: 'Coast Compute',
+  images: [{ name: 'Ostrel 12', diskGiB: 48 }],
   sizes: [{ key: 's2x8', vcpu: 2, memoryGiB: 8 }],
   quota: null,
   nodes: [
@@ -324,43 +331,102 @@ describe('an environment', () => {
     seatsOpen: 9,
     drift: 1,
     network: '10.16.0.0/20',
-    pool: {
-      name: 'desks',
-      image: 'Ostrel 12',
-      size: 's2x8',
-      seats: 3,
-      arrival: 'spread',
-      diskGiB: 128,
-      shareGiB: 120,
-      subnet: '10.16.0.0/27',
-      items: [{ name: 'Full desktop', kind: 'desktop' }],
-    },
+    pools: [pool()],
+    ...over,
+  });
+  const pool = (over: Partial<PoolFacts> = {}): PoolFacts => ({
+    role: 'desks',
+    people: 12,
+    ceiling: 8,
+    hosts: 1,
+    image: 'Ostrel 12',
+    size: 's2x8',
+    seats: 3,
+    arrival: 'spread',
+    diskGiB: 128,
+    shareGiB: 120,
+    subnet: '10.16.0.0/27',
+    items: [{ name: 'Full desktop', kind: 'desktop' }],
     ...over,
   });
   const host = (over: Partial<HostFacts> = {}): HostFacts => ({
     id: 'h1',
+    key: 'host:desks:1',
+    pool: 'desks',
+    size: 's2x8',
+    diskGiB: 128,
     name: 'C1-OFFICE01',
     address: '10.16.0.5',
     node: 'kq-a1',
-    standing: 'unwell',
+    status: 'unwell',
     drift: ['does not answer'],
-    wantedPower: 'on',
-    wantedAccepting: true,
-    present: 'unwell',
     sessions: 0,
     seats: 3,
-    version: 1,
     ...over,
   });
   const owner = { code: 'C1', name: 'Customer 1', mark: mark(1) };
-  const shown = (facts: EnvironmentFacts, hosts: HostFacts[], mayChange = true) =>
-    show(Environment, { customer: owner, initial: { environment: facts, hosts }, mayChange });
+  const difference = (over: Partial<DifferenceFacts> = {}): DifferenceFacts => ({
+    key: 'host:desks:1',
+    kind: 'host',
+    name: 'C1-OFFICE01',
+    attribute: 'power',
+    what: 'otherwise',
+    says: 'is off, wanted on',
+    disturbs: false,
+    takeable: true,
+    ...over,
+  });
+  const shown = (
+    facts: EnvironmentFacts,
+    hosts: HostFacts[],
+    mayChange = true,
+    differences: DifferenceFacts[] = [],
+  ) =>
+    show(Environment, {
+      customer: owner,
+      initial: { environment: facts, hosts, differences },
+      sizes: [
+        { key: 's2x8', vcpu: 2, memoryGiB: 8 },
+        { key: 's4x16', vcpu: 4, memoryGiB: 16 },
+      ],
+      mayChange,
+    });
 
-  it('shows both sides of a difference', () => {
+  it('says of a host what differs, beside its status', () => {
     const html = shown(environment(), [host()]);
     expect(html).toContain('does not answer');
     expect(html).toContain('differs');
     expect(html).toContain('Retire…');
+  });
+
+  it('offers for each difference what can be done about it, and only that', () => {
+    const html = shown(environment(), [host()], true, [
+      difference(),
+      difference({
+        key: 'extra:x',
+        attribute: null,
+        what: 'extra',
+        says: 'there, not wanted',
+        takeable: false,
+      }),
+      difference({ key: 'host:desks:2', attribute: null, what: 'missing', says: 'wanted, not there' }),
+    ]);
+    expect(html).toContain('3 differences');
+    expect(countOf(html, /take as it is/)).toBe(2);
+    for (const words of ['make as wanted', 'take it away', 'make it']) expect(html).toContain(words);
+    expect(shown(environment(), [host()], false, [difference()])).not.toContain('take as it is');
+    expect(shown(environment(), [host()])).not.toContain('difference');
+  });
+
+  it('shows each pool by itself, and offers what can be made of it', () => {
+    const two = environment({ pools: [pool(), pool({ role: 'lab', hosts: 8 })] });
+    const html = shown(two, [host(), host({ id: 'h2', pool: 'lab', name: 'C1-LAB01' })]);
+    expect(html).toMatch(/<h2>desks<\/h2>.*<h2>lab<\/h2>/);
+    // The lab is as large as it may become; the desks have one host, which stays.
+    expect(countOf(html, /Add hosts/)).toBe(1);
+    expect(countOf(html, /Take away/)).toBe(1);
+    expect(countOf(html, /Grow the disk/)).toBe(2);
+    expect(html).toContain('2 vCPU · 8 GiB');
   });
 
   it('that goes or has gone offers nothing that would change it', () => {
@@ -369,32 +435,51 @@ describe('an environment', () => {
     expect(shown(environment({ state: 'leaving' }), [host()])).not.toContain(
       'type="checkbox" aria-label="Select',
     );
+    expect(shown(environment({ state: 'leaving' }), [host()])).not.toContain('Add hosts');
     expect(shown(environment(), [host()], false)).not.toContain('Select');
     expect(shown(environment({ state: 'retired', hosts: 0 }), [])).toContain('It has no hosts any more.');
   });
 
-  it('is retired only with the customer’s code, and says what stays', () => {
-    const proposal = (over: Partial<RetireFacts> = {}): RetireFacts => ({
-      environment: 'office',
-      seconds: 300,
-      hosts: ['C1-OFFICE01'],
-      peopleIn: 1,
-      peopleWarned: 12,
-      givenBack: { names: 1, subnet: '10.16.0.0/27', network: null },
-      saved: eur(5_000),
-      impact: { people: 12, hosts: 1, monthly: eur(-5_000), seconds: 300, undo: 'cannot be undone' },
-      version: 1,
-      ...over,
+  it('is retired only with the customer’s code, and says what is lost and what stays', () => {
+    const task = (kind: string, name: string, attributes: object = {}, people = 0): TaskFacts => ({
+      key: `${kind}:${name}`,
+      kind,
+      name,
+      do: 'remove',
+      says: [],
+      attributes: { ...attributes },
+      people,
     });
-    const retire = (facts: RetireFacts) =>
-      show(Retire, { customer: owner, environmentId: 'e1', proposal: facts });
+    const proposal = (more: readonly TaskFacts[] = []): ProposalFacts => ({
+      kind: 'retire',
+      title: 'Retire office',
+      refused: null,
+      tasks: [
+        task('host', 'C1-OFFICE01', {}, 1),
+        task('share', 'profiles', { gib: 120 }),
+        task('subnet', 'desks', { cidr: '10.16.0.0/27' }),
+        task('publication', 'items', { licences: 12 }),
+        ...more,
+      ],
+      steps: [],
+      policy: { atATime: 8, failureLimit: 3 },
+      seconds: 300,
+      monthly: eur(-5_000),
+      checks: [],
+      impact: { people: 12, hosts: 1, monthly: eur(-5_000), seconds: 300, undo: 'cannot be undone' },
+    });
+    const retire = (initial: ProposalFacts) =>
+      show(Retire, { customer: owner, environment: { id: 'e1', name: 'office' }, initial });
     const html = retire(proposal());
     expect(html).toMatch(/<button[^>]*disabled=""[^>]*>[^<]*Retire for C1/);
-    expect(html).toContain('stays: another environment uses it');
+    expect(html).toContain('the network stays: it is still used');
+    expect(html).toContain('lost: 120 GiB for profiles');
     expect(html).toContain('cannot be undone');
     expect(html).toContain('1 person is in at this moment');
-    const last = retire(proposal({ givenBack: { names: 1, subnet: 's', network: '10.16.0.0/20' } }));
-    expect(last).toContain('10.16.0.0/20 is given back');
+    const last = retire(proposal([task('network', 'network', { cidr: '10.16.0.0/20' })]));
+    expect(last).toContain('free again: 10.16.0.0/27 in 10.16.0.0/20');
+    // A kind that this page has never heard of is named all the same.
+    expect(retire(proposal([task('licence-file', 'a licence file')]))).toContain('a licence file');
   });
 
   it('has a proof that says at once whether anything is left', () => {
@@ -419,8 +504,8 @@ describe('an environment', () => {
         names: ['C1-OFFICE01'],
         stillInDirectory: [],
         directory: { worked: true, says: 'asked' },
-        subnet: 's',
-        subnetReturned: true,
+        subnets: ['s'],
+        subnetsReturned: true,
         network: 'n',
         networkReturned: true,
       },

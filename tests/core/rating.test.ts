@@ -3,7 +3,8 @@ import { DateTime } from 'luxon';
 import { describe, expect, it } from 'vitest';
 import { clip, daysOf, isZone, monthNamed, monthOf, secondsOf } from '../../src/core/calendar';
 import { forecastMonth } from '../../src/core/forecast';
-import { meter, measuresOf, type OpenInterval, type Sighting } from '../../src/core/metering';
+import { meter, type Measure, type OpenInterval } from '../../src/core/metering';
+import { RESOURCE_KINDS } from '../../src/core/resources';
 import { money } from '../../src/core/money';
 import { charge, cutsAt, monthlyCost, rateFor, type Rate, type Usage } from '../../src/core/rating';
 
@@ -65,20 +66,21 @@ describe('months and days', () => {
 });
 
 describe('metering', () => {
-  const host = (power: 'on' | 'off', size = 's', diskGiB = 128): Sighting => ({
-    kind: 'host',
-    power,
-    size,
-    diskGiB,
-  });
+  const metersOf = (kind: string, attributes: object): Measure[] =>
+    RESOURCE_KINDS.find((one) => one.key === kind)?.meters({ ...attributes }) ?? [];
+  const host = (power: 'on' | 'off', size = 's', diskGiB = 128): Measure[] =>
+    metersOf('host', { power, size, diskGiB });
+  const gone: Measure[] = [];
 
   it('counts a host and its disk from the moment it exists, hours only while it is on', () => {
-    expect(measuresOf(host('off')).map((one) => [one.meter, one.state])).toEqual([
+    expect(host('off').map((one) => [one.meter, one.state])).toEqual([
       ['host', 'off'],
       ['disk', 'on'],
     ]);
-    expect(measuresOf({ kind: 'gone' })).toEqual([]);
-    expect(measuresOf({ kind: 'pool', licences: 0 })).toEqual([]);
+    expect(metersOf('publication', { licences: 0 })).toEqual([]);
+    expect(metersOf('share', { gib: 40 })).toEqual([
+      { meter: 'share', state: 'on', size: null, quantity: 40 },
+    ]);
   });
 
   it('leaves the disk’s interval open when only the power changes', () => {
@@ -95,8 +97,8 @@ describe('metering', () => {
       fc.record({
         after: fc.integer({ min: 0, max: 100_000 }),
         seen: fc.oneof(
-          fc.constantFrom<Sighting>(host('on'), host('off'), host('on', 'm'), host('on', 's', 256)),
-          fc.constant<Sighting>({ kind: 'gone' }),
+          fc.constantFrom<Measure[]>(host('on'), host('off'), host('on', 'm'), host('on', 's', 256)),
+          fc.constant<Measure[]>(gone),
         ),
       }),
       { maxLength: 20 },

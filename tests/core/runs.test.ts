@@ -1,9 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { afterTrouble, MOST_ATTEMPTS, pauseAfter, standingOf, type StepCounts } from '../../src/core/runs';
-import { arcsOf, hostDrift, hostStanding, type HostView } from '../../src/core/standing';
-import { proposeRetire } from '../../src/core/teardown';
-import { schedule } from '../../src/core/proposal';
+import { afterTrouble, MOST_ATTEMPTS, pauseAfter, statusOf, type StepCounts } from '../../src/core/runs';
+import { arcsOf, hostStatus, type HostView } from '../../src/core/status';
 import { headerFault, readPeople } from '../../src/core/people';
 
 const counts = (over: Partial<StepCounts>): StepCounts => ({
@@ -18,17 +16,17 @@ const running = { state: 'running', cause: null } as const;
 
 describe('a run', () => {
   it('is done when every step is', () =>
-    expect(standingOf(running, counts({ done: 3 }), 1).state).toBe('done'));
+    expect(statusOf(running, counts({ done: 3 }), 1).state).toBe('done'));
 
   it('stops at its failure limit, but lets what is under way end', () => {
-    const busy = standingOf(running, counts({ failed: 2, working: 1, waiting: 4, ready: 4 }), 2);
+    const busy = statusOf(running, counts({ failed: 2, working: 1, waiting: 4, ready: 4 }), 2);
     expect(busy).toEqual({ state: 'stopping', cause: 'failure limit' });
-    expect(standingOf(busy, counts({ failed: 2, done: 1, waiting: 4, ready: 4 }), 2).state).toBe('stopped');
+    expect(statusOf(busy, counts({ failed: 2, done: 1, waiting: 4, ready: 4 }), 2).state).toBe('stopped');
   });
 
   it('goes on past a failure below the limit as long as something can begin', () => {
-    expect(standingOf(running, counts({ failed: 1, ready: 1, waiting: 3 }), 2)).toEqual(running);
-    expect(standingOf(running, counts({ failed: 1, waiting: 3 }), 2)).toEqual({
+    expect(statusOf(running, counts({ failed: 1, ready: 1, waiting: 3 }), 2)).toEqual(running);
+    expect(statusOf(running, counts({ failed: 1, waiting: 3 }), 2)).toEqual({
       state: 'stopped',
       cause: 'steps failed',
     });
@@ -45,10 +43,10 @@ describe('a run', () => {
         fc.integer({ min: 1, max: 4 }),
         (waiting, working, done, failed, limit) => {
           const some = counts({ waiting, ready: waiting, working, done, failed });
-          const next = standingOf(running, some, limit);
+          const next = statusOf(running, some, limit);
           if (working > 0) expect(['running', 'stopping']).toContain(next.state);
           if (waiting + working + failed > 0)
-            expect(standingOf({ state: 'stopped', cause: 'by hand' }, some, limit).state).toBe('stopped');
+            expect(statusOf({ state: 'stopped', cause: 'by hand' }, some, limit).state).toBe('stopped');
         },
       ),
     );
@@ -73,61 +71,30 @@ describe('how a host stands', () => {
   });
 
   it.each([
-    [{}, 'serving', []],
-    [{ present: undefined }, 'missing', ['wanted, not there']],
-    [{ present: undefined, making: 'at work' as const }, 'building', []],
-    [{ present: { state: 'off', accepting: true } }, 'off', ['is off, wanted on']],
-    [{ wantedPower: 'off' as const }, 'serving', ['is on, wanted off']],
-    [{ present: { state: 'on', accepting: false } }, 'draining', ['takes nobody, wanted open']],
-    [{ present: { state: 'unwell', accepting: true } }, 'unwell', ['does not answer']],
-    [{ leaving: true }, 'leaving', ['there, to be taken away']],
-    [{ leaving: true, present: undefined }, 'leaving', []],
-  ])('%o stands as %s', (over, standing, drift) => {
-    expect(hostStanding(view(over))).toBe(standing);
-    expect(hostDrift(view(over))).toEqual(drift);
-  });
+    [{}, 'serving'],
+    [{ present: undefined }, 'missing'],
+    [{ present: undefined, making: 'at work' as const }, 'building'],
+    [{ present: { state: 'off', accepting: true } }, 'off'],
+    [{ wantedPower: 'off' as const }, 'serving'],
+    [{ present: { state: 'on', accepting: false } }, 'draining'],
+    [{ present: { state: 'unwell', accepting: true } }, 'unwell'],
+    [{ leaving: true }, 'leaving'],
+    [{ leaving: true, present: undefined }, 'leaving'],
+  ])('%o has the status %s', (over, status) => expect(hostStatus(view(over))).toBe(status));
 
   it('is drawn so that no host is lost, however many there are', () => {
     const standings = fc.constantFrom('serving' as const, 'off' as const, 'missing' as const);
     fc.assert(
       fc.property(fc.array(standings, { maxLength: 300 }), fc.integer({ min: 3, max: 60 }), (list, most) => {
         const arcs = arcsOf(
-          list.map((standing) => ({ standing, sessions: 1, seats: 2 })),
+          list.map((status) => ({ status, sessions: 1, seats: 2 })),
           most,
         );
         expect(arcs.reduce((sum, arc) => sum + arc.hosts, 0)).toBe(list.length);
         expect(arcs.length).toBeLessThanOrEqual(most + 3);
-        expect(new Set(arcs.map((arc) => arc.standing))).toEqual(new Set(list));
+        expect(new Set(arcs.map((arc) => arc.status))).toEqual(new Set(list));
       }),
     );
-  });
-});
-
-describe('teardown', () => {
-  const standing = { environment: 'office', pool: 'desks', hosts: ['A', 'B'], networkShared: false };
-
-  it('warns first, removes hosts before the pool, the pool before the subnet, and proves last', () => {
-    const result = schedule(proposeRetire(standing), 100);
-    if (!result.ok) throw new Error(result.problem);
-    const start = (key: string): number => result.value.startOf.get(key) ?? Number.NaN;
-    const order = [
-      'warn:desks',
-      'close:desks',
-      'unpublish:desks',
-      'remove-host:A',
-      'remove-pool:desks',
-      'remove-subnet:desks',
-      'remove-network:office',
-      'prove:office',
-    ];
-    for (const [i, key] of order.slice(1).entries())
-      expect(start(key)).toBeGreaterThan(start(order[i] ?? ''));
-  });
-
-  it('leaves a network that another environment uses, and goes on without hosts', () => {
-    const kinds = proposeRetire({ ...standing, hosts: [], networkShared: true }).map((step) => step.kind);
-    expect(kinds).not.toContain('remove-network');
-    expect(kinds.at(-1)).toBe('prove');
   });
 });
 

@@ -1,6 +1,12 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { finishTime, schedule } from '../../src/core/proposal';
+import { schedule, type Task } from '../../src/core/planning';
+
+const finishTime = (tasks: readonly Task[], limit: number): number => {
+  const result = schedule(tasks, limit);
+  if (!result.ok) throw new Error(result.problem);
+  return result.value.finish;
+};
 
 const task = (key: string, seconds: number, needs: string[] = []) => ({ key, seconds, needs });
 
@@ -50,6 +56,13 @@ describe('the critical path', () => {
   it.each([10, 15])('moves ten hosts in waves of five at %i minutes', (minutes) => {
     const hosts = Array.from({ length: 10 }, (_, i) => task(`h${i}`, minutes * 60));
     expect(finishTime(hosts, 5)).toBe(minutes * 60 * 2);
+  });
+
+  // The longest way still to go: A's is the whole critical path, N's only itself.
+  it('tells the longest way behind each task', () => {
+    const result = schedule(CONSTRUCTION, 1);
+    const tails = result.ok ? result.value.tailOf : new Map<string, number>();
+    expect([tails.get('A'), tails.get('J'), tails.get('N')]).toEqual([44, 19, 6]);
   });
 
   it('refuses a circle and a need that is not there', () => {

@@ -36,6 +36,18 @@ export async function api<Answer>(path: string, method = 'GET', body?: unknown):
   return (await response.json()) as Answer;
 }
 
+/** Proposes a change and begins it as proposed, as ida. */
+export async function begin(
+  place: string,
+  kind: string,
+  input: unknown,
+  code?: string,
+): Promise<{ run: string; environment: string }> {
+  const path = `${place}/changes/${kind}`;
+  const { fingerprint } = await api<{ fingerprint: string }>(`${path}/proposal`, 'POST', { input });
+  return api(path, 'POST', { input, fingerprint, reason: 'by test', ...(code ? { code } : {}) });
+}
+
 /** Fails a test when the page logs an error or throws. */
 export const test = base.extend<{ quiet: undefined }>({
   quiet: [

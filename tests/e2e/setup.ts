@@ -1,21 +1,21 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, relative } from 'node:path';
-import { freePort, Household, startMariaDb } from '../../scripts/lib.mjs';
+import { freePort, Processes, startMariaDb } from '../../scripts/lib.mjs';
 import { startParts } from '../../scripts/parts.mjs';
 
 /** The demo, on data of its own, as `./laager demo` runs it. */
 export default async function setup(): Promise<() => Promise<void>> {
-  const household = new Household();
+  const processes = new Processes();
   const folder = mkdtempSync(join(tmpdir(), 'laager-e2e-'));
   const end = async (): Promise<void> => {
-    await household.stopAll();
+    await processes.stopAll();
     rmSync(folder, { recursive: true, force: true });
   };
   try {
     const databasePort = await freePort(5400);
-    await startMariaDb(household, relative(process.cwd(), join(folder, 'data')), databasePort);
-    const parts = await startParts(household, {
+    await startMariaDb(processes, relative(process.cwd(), join(folder, 'data')), databasePort);
+    const parts = await startParts(processes, {
       databasePort,
       prefix: 'laager',
       webPort: 5420,

@@ -1,6 +1,6 @@
 import { readFile } from 'node:fs/promises';
 import type { Page } from '@playwright/test';
-import { address, api, expect, go, signIn, test } from './laager';
+import { address, api, begin, expect, go, signIn, test } from './laager';
 
 interface Listed<Entry> {
   readonly entries: readonly Entry[];
@@ -15,7 +15,7 @@ interface Host {
   readonly id: string;
   readonly name: string;
   readonly address: string;
-  readonly standing: string;
+  readonly status: string;
 }
 
 const environmentOf = async (code: string): Promise<Environment> => {
@@ -35,14 +35,11 @@ test.describe('across customers', () => {
     const drained = page.getByText(/\d+ drained/);
     const before = Number((await drained.textContent())?.split(' ')[0]);
     const change = (what: string) =>
-      api(`/customers/CAO/environments/${environment.id}/changes`, 'POST', {
-        hosts: [{ id: host?.id }],
-        change: what,
-      });
+      begin(`/customers/CAO/environments/${environment.id}`, what, { hosts: [host?.id] });
     await change('drain');
     await expect(drained).toHaveText(`${before + 1} drained`, { timeout: 30_000 });
-    await expect(page.getByText(`Drain ${host?.name} of ${environment.name}`)).toBeVisible();
-    await change('accept');
+    await expect(page.getByText(`Drain ${host?.name}`)).toBeVisible();
+    await change('put-back');
     await expect(drained).toHaveText(`${before} drained`, { timeout: 30_000 });
   });
 
@@ -149,15 +146,12 @@ test('a page that hears nothing says so, and is up to date again when it does', 
   await expect(lost).toBeVisible({ timeout: 30_000 });
   // What happens meanwhile is seen afterwards.
   const change = (what: string) =>
-    api(`/customers/CAO/environments/${environment.id}/changes`, 'POST', {
-      hosts: [{ id: host?.id }],
-      change: what,
-    });
+    begin(`/customers/CAO/environments/${environment.id}`, what, { hosts: [host?.id] });
   await change('drain');
   await context.setOffline(false);
   await expect(page.getByRole('cell', { name: 'drained' }).first()).toBeVisible({ timeout: 30_000 });
   await expect(lost).toHaveCount(0);
-  await change('accept');
+  await change('put-back');
   await expect(page.getByRole('cell', { name: 'drained' })).toHaveCount(0, { timeout: 30_000 });
 });
 
@@ -171,19 +165,13 @@ test('ten tabs are open at once: each loads, and each moves by itself', async ({
     await go(tab, n % 2 === 0 ? '/' : `/customers/CAO/environments/${environment.id}`);
     tabs.push(tab);
   }
-  await api(`/customers/CAO/environments/${environment.id}/changes`, 'POST', {
-    hosts: [{ id: host?.id }],
-    change: 'drain',
-  });
+  await begin(`/customers/CAO/environments/${environment.id}`, 'drain', { hosts: [host?.id] });
   for (const tab of tabs) await expect(tab.getByText(/\d+ drained/).first()).toBeVisible({ timeout: 30_000 });
   // The tab that listened for all is closed: another takes over.
   const [first, ...others] = tabs;
   await others[0]?.bringToFront();
   await first?.close();
-  await api(`/customers/CAO/environments/${environment.id}/changes`, 'POST', {
-    hosts: [{ id: host?.id }],
-    change: 'accept',
-  });
+  await begin(`/customers/CAO/environments/${environment.id}`, 'put-back', { hosts: [host?.id] });
   const onEnvironment = others.filter((tab) => tab.url().includes('environments'));
   for (const tab of onEnvironment)
     await expect(tab.getByText(/\d+ drained/)).toHaveCount(0, { timeout: 30_000 });
@@ -239,15 +227,10 @@ test.describe('inside a customer', () => {
     const wish = {
       environment: 'annex',
       people: 4,
-      profile: 'standard',
       template: 'shared-office',
       site: 'TF',
     };
-    const { stamp } = await api<{ stamp: string }>('/customers/HSB/proposals', 'POST', wish);
-    const other = await api<{ run: string; environment: string }>('/customers/HSB/environments', 'POST', {
-      ...wish,
-      stamp,
-    });
+    const other = await begin('/customers/HSB', 'provision', wish);
     await expect(async () => {
       await dialog.getByRole('button', { name: 'Provision for HSB' }).click();
       await expect(dialog.getByRole('alert')).toContainText('annex', { timeout: 2_000 });
@@ -261,7 +244,7 @@ test.describe('inside a customer', () => {
         timeout: 60_000,
       })
       .toBe('done');
-    await api(`/customers/HSB/environments/${other.environment}/retirement`, 'POST', { code: 'HSB' });
+    await begin(`/customers/HSB/environments/${other.environment}`, 'retire', {}, 'HSB');
     await api('/clock', 'PUT', { speed: 60 });
   });
 
@@ -269,10 +252,7 @@ test.describe('inside a customer', () => {
     const environment = await environmentOf('QFB');
     const [host] = await hostsOf('QFB', environment.id);
     const change = (what: string) =>
-      api<{ run: string }>(`/customers/QFB/environments/${environment.id}/changes`, 'POST', {
-        hosts: [{ id: host?.id }],
-        change: what,
-      });
+      begin(`/customers/QFB/environments/${environment.id}`, what, { hosts: [host?.id] });
     await api('/clock', 'PUT', { speed: 1 });
     const { run } = await change('power-off');
     await signIn(page, 'ida', `/customers/QFB/runs/${run}`);
@@ -298,12 +278,12 @@ test.describe('inside a customer', () => {
     await expect(page.getByText(`${environment.hosts} selected`)).toBeVisible();
     await page.getByRole('button', { name: 'Power off' }).click();
     const dialog = page.getByRole('dialog');
-    await expect(dialog).toContainText(`Power off ${environment.hosts} hosts of Marram Harbour Pilots`);
+    await expect(dialog).toContainText(`Power off ${environment.hosts} hosts for Marram Harbour Pilots`);
     await expect(dialog.getByRole('img', { name: 'MHP' })).toBeVisible();
-    await expect(dialog.getByText('Their sessions end when the hosts go off.')).toBeVisible();
+    await expect(dialog.getByText(/signed in; (their sessions end|the session ends) at once/)).toBeVisible();
     await dialog.getByRole('button', { name: 'Back' }).click();
     const hosts = await hostsOf('MHP', environment.id);
-    expect(hosts.filter((host) => host.standing === 'off')).toEqual([]);
+    expect(hosts.filter((host) => host.status === 'off')).toEqual([]);
   });
 
   test('costs of an earlier month: what is shown and what is exported add up to the same', async ({

@@ -1,8 +1,10 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { LiveEvent } from '../../src/server/live';
 import { tell } from '../../src/server/live';
-import { ROUTES } from '../../src/server/http';
-import { openWorld, provisionFor, type Made, type World } from './setup/world';
+import { MSP } from '../../src/server/access';
+import { makeCatalogue } from '../../src/server/catalogue';
+import { routesOf } from '../../src/server/http';
+import { change, openWorld, provisionFor, type Made, type World } from './setup/world';
 
 /** Two customers with like-named environments and pools: FPS, whom Jonah reaches, and MHP, whom he does not. */
 describe('customers are kept apart', () => {
@@ -15,7 +17,7 @@ describe('customers are kept apart', () => {
     fps = await provisionFor(world, 'FPS', 'office', 12, 'KQ');
     mhp = await provisionFor(world, 'MHP', 'office', 12, 'KQ');
     await world.living.moveTo(world.clock.at + 3_600_000);
-    for (const duty of ['sessions', 'tally']) await world.living.duty(duty);
+    for (const job of ['sessions', 'summary']) await world.living.job(job);
   });
   afterAll(() => world.close());
 
@@ -26,29 +28,26 @@ describe('customers are kept apart', () => {
       .replace('{run}', made.run);
 
   /** A body that would be taken if one might: so that a 404 is not for a badly written request. */
-  const bodies: Readonly<Record<string, unknown>> = {
-    '/customers/{customer}/proposals': {
-      environment: 'x',
-      people: 1,
-      profile: 'light',
-      template: 'shared-office',
-      site: 'KQ',
-    },
-    '/customers/{customer}/environments': {
-      environment: 'x',
-      people: 1,
-      profile: 'light',
-      template: 'shared-office',
-      site: 'KQ',
-      stamp: 'x',
-    },
-    '/customers/{customer}/environments/{environment}/changes': { hosts: [{ id: 'x' }], change: 'drain' },
-    '/customers/{customer}/environments/{environment}/retirement': { code: 'MHP' },
+  const inputs: Readonly<Record<string, object>> = {
+    provision: { environment: 'x', people: 1, template: 'shared-office', site: 'KQ' },
+    'add-hosts': { pool: 'desks', hosts: 1 },
+    'take-hosts': { pool: 'desks', hosts: 1 },
+    resize: { pool: 'desks', size: 's4x16' },
+    'grow-disk': { pool: 'desks', diskGiB: 256 },
+    mend: { differences: [{ key: 'host:desks:1', how: 'as wanted' }] },
+    undo: { version: 1 },
+    retire: {},
+  };
+  const bodyFor = (path: string, code: string): object => {
+    const kind = /\/changes\/([a-z-]+)/.exec(path)?.[1] ?? '';
+    const input = inputs[kind] ?? { hosts: ['x'] };
+    if (path.endsWith('/proposal')) return { input };
+    return { input, fingerprint: 'x', reason: '', ...(kind === 'retire' ? { code } : {}) };
   };
 
-  const inside = ROUTES.filter((route) => route.path.includes('{customer}'));
+  const inside = routesOf(makeCatalogue()).filter((route) => route.path.includes('{customer}'));
 
-  it('walks every route that is inside a customer', () => expect(inside.length).toBeGreaterThan(18));
+  it('walks every route that is inside a customer', () => expect(inside.length).toBeGreaterThan(36));
 
   it.each(inside.map((route) => [route.method, route.path]))(
     '%s %s is not there for who does not reach the customer',
@@ -56,9 +55,9 @@ describe('customers are kept apart', () => {
       const options = path.endsWith('/import')
         ? { csv: 'account,given,family,mail\nx,X,X,x@x.example' }
         : method === 'POST'
-          ? { body: bodies[path] ?? {} }
+          ? { body: bodyFor(path, 'MHP') }
           : {};
-      const query = path.endsWith('/ground') ? '?site=KQ' : '';
+      const query = path.endsWith('/facts') ? '?site=KQ&template=shared-office' : '';
       const { status, text } = await world.call('jonah', method, filled(path, 'MHP', mhp) + query, options);
       expect(status).toBe(404);
       expect(text).not.toContain('Marram');
@@ -72,12 +71,11 @@ describe('customers are kept apart', () => {
       .filter((route) => /\{(environment|run)\}/.test(route.path))
       .map((route) => [route.method, route.path]),
   )('%s %s does not find another customer’s thing by its id', async (method, path) => {
-    const body = path.endsWith('/retirement') ? { code: 'FPS' } : bodies[path];
     const { status, text } = await world.call(
       'ida',
       method,
       filled(path, 'FPS', mhp),
-      method === 'POST' && body !== undefined ? { body } : {},
+      method === 'POST' ? { body: bodyFor(path, 'FPS') } : {},
     );
     expect(status).toBe(404);
     expect(text).not.toContain('MHP');
@@ -85,20 +83,15 @@ describe('customers are kept apart', () => {
 
   it('does not let a host of another customer be changed from inside one', async () => {
     const hosts = await world.app.db.rows<{ id: string }>(
-      'SELECT h.id FROM host h JOIN pool p ON p.id = h.pool_id WHERE p.environment_id = ?',
+      "SELECT id FROM resource WHERE environment_id = ? AND kind = 'host'",
       [mhp.environment],
     );
-    const { status } = await world.call(
-      'ida',
-      'POST',
-      `/customers/FPS/environments/${fps.environment}/changes`,
-      {
-        body: { hosts: hosts.map(({ id }) => ({ id })), change: 'power-off' },
-      },
-    );
-    expect(status).toBe(404);
+    const input = { hosts: hosts.map(({ id }) => id) };
+    const refused = await change(world, 'FPS', 'power-off', input, { environment: fps.environment });
+    expect(refused.status).toBe(422);
+    expect(refused.body.fields).toEqual({ 'input.hosts': 'one of them is not a host of this environment' });
     const off = await world.app.db.row<{ n: number }>(
-      "SELECT COUNT(*) AS n FROM host WHERE wanted_power = 'off'",
+      "SELECT COUNT(*) AS n FROM resource WHERE JSON_VALUE(attributes, '$.power') = 'off'",
     );
     expect(off?.n).toBe(0);
   });
@@ -129,7 +122,7 @@ describe('customers are kept apart', () => {
     '/customers/FPS/trail',
     '/customers/FPS/runs',
     '/customers/FPS/environments',
-    '/customers/FPS/ground?site=KQ',
+    '/customers/FPS/facts?site=KQ&template=shared-office',
   ])('%s of one customer holds nothing of the other', async (path) => {
     const { status, text } = await world.call('ida', 'GET', path);
     expect(status).toBe(200);
@@ -137,7 +130,7 @@ describe('customers are kept apart', () => {
     expect(text).not.toContain(mhp.environment);
   });
 
-  it.each(['/sites', '/customers/SVG/ground?site=KQ'])(
+  it.each(['/sites', '/customers/SVG/facts?site=KQ&template=shared-office'])(
     '%s does not say whose a dedicated node is out of reach',
     async (path) => {
       const { text } = await world.call('jonah', 'GET', path);
@@ -156,45 +149,52 @@ describe('customers are kept apart', () => {
       await world.app.live.listen(await world.scope('ida'), fpsId, (event) => heard.insideFps?.push(event)),
     ];
     for (const id of [fpsId, mhpId]) await tell(world.app.db, id, 'run', `of ${id}`, world.clock.at);
-    await tell(world.app.db, null, 'clock', 'clock', world.clock.at);
+    await tell(world.app.db, MSP.id, 'clock', 'clock', world.clock.at);
     await expect.poll(() => heard.ida?.length, { timeout: 5_000 }).toBe(3);
-    expect(heard.jonah?.map((event) => event.customer_id)).toEqual([fpsId, null]);
-    expect(heard.insideFps?.map((event) => event.customer_id)).toEqual([fpsId, null]);
+    expect(heard.jonah?.map((event) => event.customer_id)).toEqual([fpsId, MSP.id]);
+    expect(heard.insideFps?.map((event) => event.customer_id)).toEqual([fpsId, MSP.id]);
     for (const end of ends) end();
   });
 
   it('has a database that refuses rows across customers', async () => {
     const { customer } = await world.inside('FPS');
     const insert = world.app.db.write(
-      `INSERT INTO pool (customer_id, id, environment_id, network_id, name, image, size, seats, arrival, disk_gib, subnet_cidr, share_gib, items)
-       SELECT ?, 'forged', environment_id, network_id, name, image, size, seats, arrival, disk_gib, subnet_cidr, share_gib, items
-       FROM pool WHERE environment_id = ?`,
+      `INSERT INTO resource (customer_id, id, environment_id, site_code, kind, resource_key, name, attributes, needs, wanted,
+         created_at)
+       SELECT ?, 'forged', environment_id, site_code, kind, resource_key, name, attributes, needs, wanted, created_at
+       FROM resource WHERE environment_id = ? AND kind = 'pool'`,
       [customer.id, mhp.environment],
     );
     await expect(insert).rejects.toMatchObject({ errno: 1452 });
   });
 
   it('does not believe tags that name one customer and another’s environment', async () => {
-    await world.app.provider.begin(
+    const [host] = await world.app.db.rows<{ id: string }>(
+      "SELECT id FROM resource WHERE environment_id = ? AND kind = 'share'",
+      [mhp.environment],
+    );
+    await world.port().make(
       {
-        do: 'make share',
+        kind: 'share',
         site: 'KQ',
         name: 'forged',
-        gib: 1000,
-        tags: { customer: 'FPS', environment: mhp.environment, pool: 'x' },
+        attributes: { gib: 1000 },
+        tags: { customer: 'FPS', environment: mhp.environment, resource: host?.id ?? '', pool: 'x' },
       },
       'forged',
     );
     await world.living.moveTo(world.clock.at + 600_000);
-    await world.living.duty('feed');
-    const observed = await world.app.db.row<{ environment_id: string | null }>(
-      "SELECT environment_id FROM observed WHERE name = 'forged'",
+    await world.living.job('feed');
+    const { customer } = await world.inside('FPS');
+    const present = await world.app.db.row<object>(
+      "SELECT customer_id, environment_id, resource_id FROM present_resource WHERE name = 'forged'",
     );
-    expect(observed).toEqual({ environment_id: null });
-    const metered = await world.app.db.row<{ n: number }>(
-      'SELECT COUNT(*) AS n FROM meter_interval WHERE quantity = 1000',
+    expect(present).toEqual({ customer_id: customer.id, environment_id: null, resource_id: null });
+    // Whoever is named as its owner pays for it, until someone has looked into it; nobody else does.
+    const metered = await world.app.db.rows<{ customer_id: string }>(
+      'SELECT customer_id FROM meter_interval WHERE quantity = 1000',
     );
-    expect(metered?.n).toBe(0);
+    expect(metered).toEqual([{ customer_id: customer.id }]);
   });
 
   it('keeps every customer’s table by customer_id, and refers by both columns', async () => {
@@ -203,12 +203,12 @@ describe('customers are kept apart', () => {
          AND s.TABLE_NAME = c.TABLE_NAME AND s.NON_UNIQUE = 0 AND s.SEQ_IN_INDEX = 1 AND s.COLUMN_NAME = 'customer_id') AS keyed
        FROM information_schema.COLUMNS c WHERE c.TABLE_SCHEMA = DATABASE() AND c.COLUMN_NAME = 'customer_id' AND c.IS_NULLABLE = 'NO'`,
     );
-    const owned = tables.filter((table) => table.name !== 'operator_customer');
+    const owned = tables.filter((table) => !['operator_customer', 'live_event'].includes(table.name));
     expect(owned.length).toBeGreaterThan(12);
     expect(owned.filter((table) => table.keyed !== 1)).toEqual([]);
     const single = await world.app.db.rows<{ name: string }>(
       `SELECT k.TABLE_NAME AS name FROM information_schema.KEY_COLUMN_USAGE k
-       WHERE k.TABLE_SCHEMA = DATABASE() AND k.REFERENCED_TABLE_NAME IN ('environment','pool','host','run','step','network','observed')
+       WHERE k.TABLE_SCHEMA = DATABASE() AND k.REFERENCED_TABLE_NAME IN ('environment','resource','run','step')
        GROUP BY k.CONSTRAINT_NAME, k.TABLE_NAME HAVING SUM(k.COLUMN_NAME = 'customer_id') = 0`,
     );
     expect(single).toEqual([]);

@@ -1,5 +1,4 @@
 import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest';
-import { retire } from '../../src/server/environments';
 import { Engine } from './setup/engine';
 
 /** Real processes, killed at their worst moments: nothing is built twice, nothing is forgotten. */
@@ -10,29 +9,30 @@ describe('the engine', { timeout: 240_000 }, () => {
   afterAll(() => engine.close());
 
   const MAKING = [
-    'network',
-    'subnet',
-    'share',
-    'pool',
-    'host',
-    'agent',
-    'join',
-    'register',
-    'publish',
-    'health',
+    'network make',
+    'subnet make',
+    'share make',
+    'pool make',
+    'host make',
+    'host agent',
+    'host join',
+    'host register',
+    'host check',
+    'publication make',
   ];
   const REMOVING = [
-    'warn',
-    'close',
-    'unpublish',
-    'unregister',
-    'leave',
-    'remove-host',
-    'remove-pool',
-    'remove-share',
-    'remove-subnet',
-    'remove-network',
-    'prove',
+    'environment warn',
+    'publication remove',
+    // Nothing but what is published stands on a share: it goes while the hosts are emptied.
+    'share remove',
+    'host unregister',
+    'host leave',
+    'host remove',
+    'pool remove',
+    'subnet remove',
+    'network remove',
+    'environment sweep',
+    'environment prove',
   ];
 
   let environment = '';
@@ -54,16 +54,15 @@ describe('the engine', { timeout: 240_000 }, () => {
 
   it('retires although its worker is killed at every kind of step', async () => {
     await engine.faults({ kind: 'slow', amount: 120 });
-    const scope = await engine.inside('SVG');
     let worker = engine.startWorker();
-    const run = await retire(engine.app, scope, environment, { code: 'SVG', reason: 'a test' });
+    const { run } = await engine.change('retire', {}, environment);
     for (const kind of REMOVING) {
       await engine.untilWorking(run, kind);
       await engine.kill(worker);
       worker = engine.startWorker();
     }
     await engine.untilRun(run, 'done');
-    expect(await engine.app.provider.resources('SVG')).toEqual([]);
+    expect(await engine.provider().resources({ customer: 'SVG' })).toEqual([]);
     expect(await engine.app.directory.computers('svg.example')).toEqual([]);
   });
 
@@ -78,7 +77,7 @@ describe('the engine', { timeout: 240_000 }, () => {
   it('waits out a provider that is slow to answer, refuses, and is killed', async () => {
     engine.startWorker();
     const { run, environment: made } = await engine.provision('patient', 10);
-    await engine.untilWorking(run, 'host');
+    await engine.untilWorking(run, 'host make');
     await engine.faults({ kind: 'throttle' });
     await expect
       .poll(
@@ -95,10 +94,13 @@ describe('the engine', { timeout: 240_000 }, () => {
     await engine.kill(engine.members.get('provider'));
     await expect
       .poll(() =>
-        engine.app.provider.signIn().then(
-          () => 'in',
-          () => 'out',
-        ),
+        engine
+          .provider()
+          .signIn()
+          .then(
+            () => 'in',
+            () => 'out',
+          ),
       )
       .toBe('out');
     await engine.startStandin('provider');
@@ -109,7 +111,7 @@ describe('the engine', { timeout: 240_000 }, () => {
   it('goes on after its database was killed in the middle', async () => {
     const worker = engine.startWorker();
     const { run, environment: made } = await engine.provision('sturdy', 10);
-    await engine.untilWorking(run, 'host');
+    await engine.untilWorking(run, 'host make');
     await engine.kill(engine.members.get('database'));
     expect(await engine.runState(run)).toBeUndefined();
     await engine.startDatabase();
@@ -145,8 +147,8 @@ describe('the engine', { timeout: 240_000 }, () => {
     engine.startWorker();
     const gaps = async (): Promise<number> => {
       const row = await engine.app.db.row<{ n: number }>(
-        `SELECT COUNT(*) AS n FROM link l WHERE l.kind = 'host' AND NOT EXISTS (
-           SELECT 1 FROM meter_interval i WHERE i.ref = l.ref AND i.meter = 'host')`,
+        `SELECT COUNT(*) AS n FROM resource r WHERE r.kind = 'host' AND r.ref IS NOT NULL AND NOT EXISTS (
+           SELECT 1 FROM meter_interval i WHERE i.ref = r.ref AND i.meter = 'host')`,
       );
       return row?.n ?? -1;
     };

@@ -26,7 +26,7 @@ describe('tenants in the database', () => {
     svg = await provisionFor(world, 'SVG', 'office', 8, 'KQ');
     mhp = await provisionFor(world, 'MHP', 'office', 8, 'KQ');
     await world.living.moveTo(Date.UTC(2026, 10, 19, 10));
-    await world.living.duty('sessions');
+    await world.living.job('sessions');
     const { db } = world.app;
     owned = (
       await db.rows<{ name: string }>(
@@ -104,15 +104,9 @@ describe('tenants in the database', () => {
   });
 
   it('a column that names an owned thing is a reference, or is told why not', () => {
-    // What a run's step and a link are about may be any kind of thing; a trail outlives what it tells of.
-    const told = [
-      'step.wanted_id',
-      'link.wanted_id',
-      'trail.run_id',
-      'trail.actor_id',
-      'live_event.subject_id',
-    ];
-    const tables = ['environment', 'network', 'pool', 'host', 'run', 'step'];
+    // What a run is about may be any kind of thing; a trail outlives what it tells of.
+    const told = ['run.subject_id', 'trail.run_id', 'trail.actor_id', 'live_event.subject_id'];
+    const tables = ['environment', 'resource', 'run', 'step'];
     const named = [
       ...new Set(references.flatMap((one) => one.columns.map((column) => `${one.table}.${column}`))),
     ];
@@ -137,15 +131,15 @@ describe('tenants in the database', () => {
   const NO_PARENT = 1452;
 
   it.each([
-    { table: 'pool', column: 'environment_id', parent: 'environment' },
-    { table: 'pool', column: 'network_id', parent: 'network' },
-    { table: 'host', column: 'pool_id', parent: 'pool' },
+    { table: 'intent', column: 'environment_id', parent: 'environment' },
+    { table: 'resource', column: 'environment_id', parent: 'environment' },
+    { table: 'allocation', column: 'resource_id', parent: 'resource' },
     { table: 'run', column: 'environment_id', parent: 'environment' },
     { table: 'step', column: 'run_id', parent: 'run' },
-    { table: 'link', column: 'environment_id', parent: 'environment' },
-    { table: 'meter_interval', column: 'pool_id', parent: 'pool' },
+    { table: 'step', column: 'resource_id', parent: 'resource' },
     { table: 'meter_interval', column: 'environment_id', parent: 'environment' },
-    { table: 'observed', column: 'environment_id', parent: 'environment' },
+    { table: 'present_resource', column: 'environment_id', parent: 'environment' },
+    { table: 'present_resource', column: 'resource_id', parent: 'resource' },
   ])(
     '$table cannot be moved by $column into another customer’s $parent',
     async ({ table, column, parent }) => {
@@ -168,16 +162,26 @@ describe('tenants in the database', () => {
 
   it('a name, an account and an address block are held once', async () => {
     const { id } = (await world.inside('SVG')).customer;
-    const taken = await world.app.db.row<{ name: string; pool: string }>(
-      'SELECT name, pool_id AS pool FROM host WHERE customer_id = ? LIMIT 1',
+    const taken = await world.app.db.row<{ space: string; value: string; resource_id: string }>(
+      "SELECT space, value, resource_id FROM allocation WHERE customer_id = ? AND space LIKE 'name%' LIMIT 1",
       [id],
     );
     const twice = 1062;
     expect(
+      await refused('INSERT INTO allocation (space, value, customer_id, resource_id) VALUES (?, ?, ?, ?)', [
+        taken?.space ?? '',
+        taken?.value ?? '',
+        id,
+        taken?.resource_id ?? '',
+      ]),
+    ).toBe(twice);
+    expect(
       await refused(
-        `INSERT INTO host (customer_id, id, pool_id, name, address, wanted_power, wanted_accepting)
-         VALUES (?, ?, ?, LOWER(?), '10.0.0.1', 'on', TRUE)`,
-        [id, newId(), taken?.pool ?? '', taken?.name ?? ''],
+        `INSERT INTO resource (customer_id, id, environment_id, holder, site_code, kind, resource_key, name, attributes,
+           needs, wanted, created_at)
+         SELECT customer_id, ?, environment_id, holder, site_code, kind, resource_key, name, attributes, needs, wanted,
+           created_at FROM resource WHERE id = ?`,
+        [newId(), taken?.resource_id ?? ''],
       ),
     ).toBe(twice);
     const person = await world.app.db.row<{ account: string }>(

@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { insertMany, newId } from '../../src/server/db';
 import { makeToken } from '../../src/server/sign-in';
-import { openWorld, provisionFor, type Made, type World } from './setup/world';
+import { begin, openWorld, provisionFor, type Made, type World } from './setup/world';
 
 /** Lists, search and tokens: none, one, many; in order, without gap or double. */
 describe('lists', () => {
@@ -40,12 +40,13 @@ describe('lists', () => {
     await insertMany(
       world.app.db,
       'trail',
-      ['id', 'customer_id', 'at', 'actor', 'action', 'subject', 'reason'],
+      ['id', 'customer_id', 'at', 'actor', 'actor_id', 'action', 'subject', 'reason'],
       Array.from({ length: 250 }, (_, i) => [
         newId(),
         customer.id,
         world.clock.at + i,
         'A test',
+        'system',
         'count',
         `number ${i}`,
         '',
@@ -70,9 +71,8 @@ describe('lists', () => {
     expect(hosts.map((host) => host.name)).toEqual(hosts.map((host) => host.name).sort());
     expect((await all(path, 2)).map((one) => one.id)).toEqual(hosts.map((host) => host.id));
     for (let i = 0; i < 7; i++) {
-      await world.call('ida', 'POST', `/customers/SVG/environments/${made.environment}/changes`, {
-        body: { hosts: [{ id: hosts[0]?.id }], change: i % 2 === 0 ? 'drain' : 'accept' },
-      });
+      const kind = i % 2 === 0 ? 'drain' : 'put-back';
+      await begin(world, 'SVG', kind, { hosts: [hosts[0]?.id] }, { environment: made.environment });
       await world.living.untilQuiet();
     }
     const runs = await all('/customers/SVG/runs', 3);
@@ -82,7 +82,7 @@ describe('lists', () => {
 
   it('page through sessions, newest first, and find them by person and host', async () => {
     await world.living.moveTo(Date.UTC(2026, 10, 19, 10));
-    await world.living.duty('sessions');
+    await world.living.job('sessions');
     const whole = (await all('/sessions', 1000)) as unknown as { id: string; host: string; since: number }[];
     expect(whole.length).toBeGreaterThan(4);
     expect(whole.map((one) => one.since)).toEqual([...whole.map((one) => one.since)].sort((a, b) => b - a));
@@ -109,7 +109,7 @@ describe('lists', () => {
     const found = async (text: string): Promise<number> =>
       (await world.call('ida', 'GET', `/customers/SVG/runs?find=${text}`)).body.entries.length;
     expect(await found('Provision')).toBe(1);
-    expect(await found('a%20test')).toBe(1);
+    expect(await found('a%20test')).toBe(8);
     expect(await found('done')).toBe(8);
     expect(await found('explode')).toBe(0);
   });
@@ -165,10 +165,12 @@ describe('lists', () => {
   });
 
   it('are not read with a token that has ended', async () => {
-    const { actor } = await world.scope('ida');
     const twoDaysAgo = world.clock.at - 2 * 86_400_000;
     const clock = { now: () => twoDaysAgo, wall: () => twoDaysAgo };
-    const token = await makeToken(world.app.db, actor, { name: 'short', days: 1 }, clock);
+    const { token } = await makeToken({ ...world.app, clock }, await world.scope('ida'), {
+      name: 'short',
+      days: 1,
+    });
     const { status } = await world.call('ida', 'GET', '/customers', {
       headers: { authorization: `Bearer ${token}` },
     });

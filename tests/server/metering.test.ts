@@ -17,16 +17,9 @@ interface Interval {
 describe('usage', () => {
   let world: World;
   let made: Made;
-  let pool: string;
   beforeAll(async () => {
     world = await openWorld('usage');
     made = await provisionFor(world, 'QFB', 'bench', 5, 'NL');
-    pool =
-      (
-        await world.app.db.row<{ id: string }>('SELECT id FROM pool WHERE environment_id = ?', [
-          made.environment,
-        ])
-      )?.id ?? '';
   });
   afterAll(() => world.close());
 
@@ -63,7 +56,8 @@ describe('usage', () => {
           [
             'customer_id',
             'environment_id',
-            'pool_id',
+            'pool',
+            'provider_code',
             'ref',
             'meter',
             'state',
@@ -75,7 +69,8 @@ describe('usage', () => {
           intervals.map((one, i) => [
             scope.customer.id,
             made.environment,
-            pool,
+            'desks',
+            'coast',
             `ref ${i}`,
             'host',
             one.state,

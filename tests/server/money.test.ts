@@ -17,16 +17,13 @@ interface Line {
 /** Months made of intervals that were put there by hand, so that each charge can be reckoned on paper. */
 describe('a customer’s money', () => {
   let world: World;
-  let place: { environment: string; pool: string; customer: string };
+  let place: { environment: string; customer: string };
 
   beforeAll(async () => {
     world = await openWorld('money');
     const made = await provisionFor(world, 'MHP', 'tower', 4, 'KQ');
     const scope = await world.inside('MHP');
-    const pool = await world.app.db.row<{ id: string }>('SELECT id FROM pool WHERE environment_id = ?', [
-      made.environment,
-    ]);
-    place = { environment: made.environment, pool: pool?.id ?? '', customer: scope.customer.id };
+    place = { environment: made.environment, customer: scope.customer.id };
   });
   afterAll(() => world.close());
 
@@ -47,7 +44,8 @@ describe('a customer’s money', () => {
       [
         'customer_id',
         'environment_id',
-        'pool_id',
+        'pool',
+        'provider_code',
         'ref',
         'meter',
         'state',
@@ -59,7 +57,8 @@ describe('a customer’s money', () => {
       intervals.map((one, i) => [
         place.customer,
         place.environment,
-        place.pool,
+        'desks',
+        'coast',
         `hand ${i}`,
         one.meter,
         one.state ?? 'on',
@@ -148,8 +147,8 @@ describe('a customer’s money', () => {
     await give({ meter: 'host', size: 's99', from: START - 3_600_000, to: null });
     const { body } = await world.call('petra', 'GET', '/customers/MHP/costs');
     expect(body).toMatchObject({ unpriced: 1, total: { minor: 0 } });
-    await world.app.db.write('UPDATE tally SET stale = TRUE');
-    await world.living.duty('tally');
+    await world.app.db.write('UPDATE summary SET stale = TRUE');
+    await world.living.job('summary');
     const watched = (await world.call('ida', 'GET', '/watch')).body.customers as {
       code: string;
       attention: { says: string }[];

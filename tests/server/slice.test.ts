@@ -1,6 +1,15 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { monthOf } from '../../src/core/calendar';
-import { openWorld, provisionFor, START, type Made, type World } from './setup/world';
+import {
+  begin,
+  change,
+  changePath,
+  openWorld,
+  provisionFor,
+  START,
+  type Made,
+  type World,
+} from './setup/world';
 
 const HOUR = 3_600_000;
 
@@ -22,30 +31,20 @@ describe('one life, through the API', () => {
   afterAll(() => world.close());
 
   it('proposes without changing anything, and signs in to the provider for real', async () => {
-    const wish = {
-      environment: 'office',
-      people: 20,
-      profile: 'standard',
-      template: 'shared-office',
-      site: 'KQ',
-    };
-    const { status, body } = await world.call('ida', 'POST', svg('/proposals'), { body: wish });
+    const input = { environment: 'office', people: 20, template: 'shared-office', site: 'KQ' };
+    const { status, body } = await world.call('ida', 'POST', svg('/changes/provision/proposal'), {
+      body: { input },
+    });
     expect(status).toBe(200);
-    expect(body.proposal.hosts.length).toBeGreaterThan(2);
+    expect(body.proposal.tasks.filter((task) => task.kind === 'host').length).toBeGreaterThan(2);
     expect((await get(svg('/environments'))).entries).toEqual([]);
     expect((await get('/runs')).entries).toEqual([]);
   });
 
   it('builds nothing but what was seen', async () => {
-    const wish = {
-      environment: 'office',
-      people: 20,
-      profile: 'standard',
-      template: 'shared-office',
-      site: 'KQ',
-    };
-    const refused = await world.call('ida', 'POST', svg('/environments'), {
-      body: { ...wish, stamp: 'another', reason: '' },
+    const input = { environment: 'office', people: 20, template: 'shared-office', site: 'KQ' };
+    const refused = await world.call('ida', 'POST', svg('/changes/provision'), {
+      body: { input, fingerprint: 'another', reason: '' },
     });
     expect(refused.status).toBe(409);
     expect(refused.body.proposal).toBeDefined();
@@ -53,15 +52,9 @@ describe('one life, through the API', () => {
   });
 
   it('names the checks that block', async () => {
-    const wish = {
-      environment: 'office',
-      people: 200,
-      profile: 'standard',
-      template: 'shared-office',
-      site: 'KQ',
-    };
-    const qfb = await world.call('ida', 'POST', '/customers/QFB/environments', {
-      body: { ...wish, stamp: 'x', reason: '' },
+    const input = { environment: 'office', people: 200, template: 'shared-office', site: 'KQ' };
+    const qfb = await world.call('ida', 'POST', '/customers/QFB/changes/provision', {
+      body: { input, fingerprint: 'x', reason: '' },
     });
     expect(qfb.status).toBe(422);
     expect(qfb.body.detail).toContain('Plan limits');
@@ -76,11 +69,11 @@ describe('one life, through the API', () => {
     for (const step of steps)
       for (const need of step.needs) expect(step.beganAt).toBeGreaterThanOrEqual(ended.get(need) ?? Infinity);
     const hosts = (await get(environment('/hosts'))).entries as unknown as {
-      standing: string;
+      status: string;
       drift: string[];
     }[];
     expect(hosts.length).toBeGreaterThan(2);
-    expect(hosts.every((host) => host.standing === 'serving' && host.drift.length === 0)).toBe(true);
+    expect(hosts.every((host) => host.status === 'serving' && host.drift.length === 0)).toBe(true);
   });
 
   it('takes about as long as it said', async () => {
@@ -92,15 +85,15 @@ describe('one life, through the API', () => {
 
   it('lets people in as their day has it, and sees them', async () => {
     await world.living.moveTo(START + 2 * HOUR);
-    await world.living.duty('sessions');
-    await world.living.duty('tally');
+    await world.living.job('sessions');
+    await world.living.job('summary');
     const { entries } = await get(svg('/sessions'));
     expect(entries.length).toBeGreaterThan(5);
     const watch = await get('/watch');
-    const tally = (watch.customers as unknown as { code: string; peopleIn: number }[]).find(
+    const summary = (watch.customers as unknown as { code: string; peopleIn: number }[]).find(
       (one) => one.code === 'SVG',
     );
-    expect(tally?.peopleIn).toBe(entries.length);
+    expect(summary?.peopleIn).toBe(entries.length);
   });
 
   it('counts hours only while hosts are on, to the cent', async () => {
@@ -108,9 +101,7 @@ describe('one life, through the API', () => {
     const hosts = entries as unknown as { id: string }[];
     const ids = hosts.map((host) => host.id);
     await world.living.moveTo(START + 10 * HOUR);
-    await world.call('ida', 'POST', environment('/changes'), {
-      body: { hosts: ids.map((id) => ({ id })), change: 'power-off', reason: 'night' },
-    });
+    await begin(world, 'SVG', 'power-off', { hosts: ids }, { environment: made.environment });
     await world.living.untilQuiet();
     const atNight = await get(svg('/costs'));
     await world.living.moveTo(START + 34 * HOUR);
@@ -133,9 +124,10 @@ describe('one life, through the API', () => {
   it('shows what stands against what is wanted when someone switches a host on behind its back', async () => {
     const { entries } = await get(environment('/hosts'));
     const [first] = entries as unknown as { ref: string; name: string }[];
-    await world.app.provider.begin({ do: 'power', ref: first?.ref ?? '', power: 'on' }, 'by other hands');
+    const there = await world.port().resource(first?.ref ?? '');
+    await world.port().act(first?.ref ?? '', there?.version ?? 0, 'power-on', {}, 'by other hands');
     await world.living.moveTo(world.clock.at + 10 * 60_000);
-    await world.living.duty('feed');
+    await world.living.job('feed');
     const hosts = (await get(environment('/hosts'))).entries as unknown as {
       name: string;
       drift: string[];
@@ -154,37 +146,41 @@ describe('one life, through the API', () => {
     expect(sum).toBe((await get(svg('/costs'))).total.minor);
   });
 
-  it('retires only when the customer’s own code is typed, and not while a run is at work', async () => {
-    const wrong = await world.call('ida', 'POST', environment('/retirement'), { body: { code: 'FPS' } });
+  it('retires only when the customer’s own code is typed', async () => {
+    const path = changePath('SVG', 'retire', made.environment);
+    const { body } = await world.call('ida', 'POST', `${path}/proposal`, { body: { input: {} } });
+    const wrong = await world.call('ida', 'POST', path, {
+      body: { input: {}, fingerprint: body.fingerprint, code: 'FPS', reason: '' },
+    });
     expect(wrong.status).toBe(422);
     expect(wrong.body.fields).toEqual({ code: 'type SVG' });
-    const { entries } = await get(environment('/hosts'));
-    const [first] = entries as unknown as { id: string }[];
-    await world.call('ida', 'POST', environment('/changes'), {
-      body: { hosts: [{ id: first?.id }], change: 'power-on' },
-    });
-    const busy = await world.call('ida', 'POST', environment('/retirement'), { body: { code: 'SVG' } });
-    expect(busy.status).toBe(409);
-    await world.living.untilQuiet();
   });
 
-  it('retires, warns people, and proves that nothing is left', async () => {
-    const before = await world.app.provider.resources('SVG');
+  it('retires also while a run is at work: the last word wins; warns people, and proves that nothing is left', async () => {
+    const before = await world.port().resources({ customer: 'SVG' });
     expect(before.length).toBeGreaterThan(5);
-    const { status } = await world.call('ida', 'POST', environment('/retirement'), {
-      body: { code: 'SVG', reason: 'over' },
-    });
-    expect(status).toBe(201);
+    const { entries } = await get(environment('/hosts'));
+    const [first] = entries as unknown as { id: string }[];
+    const other = await begin(
+      world,
+      'SVG',
+      'drain',
+      { hosts: [first?.id] },
+      { environment: made.environment },
+    );
+    await begin(world, 'SVG', 'retire', {}, { environment: made.environment });
     await world.living.untilQuiet();
-    expect(await world.app.provider.resources('SVG')).toEqual([]);
+    const overtaken = await get(svg(`/runs/${other.run}`));
+    expect(overtaken.graph).toMatchObject([{ state: 'overtaken', says: 'it is not wanted any more' }]);
+    expect(await world.port().resources({ customer: 'SVG' })).toEqual([]);
     expect(await world.app.directory.computers('svg.example')).toEqual([]);
     const proof = await get(environment('/proof'));
     expect(proof.clean).toBe(true);
     const rows = proof.rows as unknown as { says: string; metering: boolean; ref: string }[];
-    expect(rows.map((row) => row.ref).sort()).toEqual(before.map((seen) => seen.id).sort());
+    expect(rows.map((row) => row.ref).sort()).toEqual(before.map((seen) => seen.ref).sort());
     expect(rows.every((row) => row.says === 'gone' && !row.metering)).toBe(true);
     expect(proof.returned).toMatchObject({
-      subnetReturned: true,
+      subnetsReturned: true,
       networkReturned: true,
       stillInDirectory: [],
     });
@@ -196,10 +192,10 @@ describe('one life, through the API', () => {
 
   it('changes nothing the second time', async () => {
     const before = await get(svg('/costs'));
-    const again = await world.call('ida', 'POST', environment('/retirement'), { body: { code: 'SVG' } });
+    const again = await change(world, 'SVG', 'retire', {}, { environment: made.environment });
     expect(again.status).toBe(409);
     await world.living.moveTo(world.clock.at + 5 * HOUR);
-    await world.living.duty('feed');
+    await world.living.job('feed');
     expect((await get(svg('/costs'))).total).toEqual(before.total);
   });
 
@@ -225,16 +221,14 @@ describe('one life, through the API', () => {
     for (const action of ['begin provision', 'end run', 'begin power-off', 'begin retire', 'import people'])
       expect(actions).toContain(action);
     const begun = trail.find((entry) => entry.action === 'begin retire');
-    expect(begun).toMatchObject({ actor: 'Ida Quist (engineer)', reason: 'over' });
-    expect(begun?.before).toMatchObject({ wanted: 'serving' });
-    expect(begun?.before?.hosts).not.toEqual([]);
-    expect(begun?.after).toMatchObject({ wanted: 'retired', givenBack: { names: expect.any(Number) } });
+    expect(begun).toMatchObject({ actor: 'Ida Quist (engineer)', reason: 'a test' });
+    expect(begun?.before?.['SVG-OFFICE01']).toMatchObject({ size: expect.any(String) });
+    expect(begun?.after).toMatchObject({ 'SVG-OFFICE01': null, monthly: { currency: 'EUR' } });
     const off = trail.find((entry) => entry.action === 'begin power-off');
-    expect(new Set(Object.values(off?.before ?? {}))).toEqual(new Set(['on']));
-    expect(new Set(Object.values(off?.after ?? {}))).toEqual(new Set(['off']));
-    expect(Object.keys(off?.before ?? {})).toEqual(Object.keys(off?.after ?? {}));
-    const made = trail.find((entry) => entry.action === 'begin provision');
-    expect(made?.before).toEqual({ environment: null });
+    expect(off?.before?.['SVG-OFFICE01']).toEqual({ power: 'on' });
+    expect(off?.after?.['SVG-OFFICE01']).toEqual({ power: 'off' });
+    const first = trail.findLast((entry) => entry.action === 'begin provision');
+    expect(first?.before?.['SVG-OFFICE01']).toBeNull();
   });
 
   it('keeps a month that is over as it was', async () => {
@@ -265,23 +259,13 @@ describe('a run that meets failures', () => {
     await world.call('ida', 'POST', `/customers/SVG/runs/${run}/resume`);
     await world.living.untilQuiet();
     expect(await runOf(run)).toMatchObject({ state: 'done', failed: 0 });
-    const hosts = (await world.app.provider.resources('SVG')).filter((seen) => seen.kind === 'host');
+    const hosts = (await world.port().resources({ customer: 'SVG' })).filter((seen) => seen.kind === 'host');
     expect(new Set(hosts.map((host) => host.name)).size).toBe(hosts.length);
   });
 
   it('can be stopped by hand and resumed', async () => {
-    const wish = {
-      environment: 'lab',
-      people: 12,
-      profile: 'standard',
-      template: 'shared-office',
-      site: 'KQ',
-    };
-    const { body } = await world.call('ida', 'POST', '/customers/SVG/proposals', { body: wish });
-    const made = await world.call('ida', 'POST', '/customers/SVG/environments', {
-      body: { ...wish, stamp: body.stamp },
-    });
-    const run = String(made.body.run);
+    const input = { environment: 'lab', people: 12, template: 'shared-office', site: 'KQ' };
+    const { run } = await begin(world, 'SVG', 'provision', input);
     const stopped = await world.call('ida', 'POST', `/customers/SVG/runs/${run}/stop`);
     expect(stopped.body.state).toBe('stopped');
     const stale = await world.call('ida', 'POST', `/customers/SVG/runs/${run}/resume`, {
@@ -294,73 +278,57 @@ describe('a run that meets failures', () => {
   });
 
   it('is refused while the credentials are wrong', async () => {
-    await world.app.db.write("UPDATE provider SET account = 'nobody'");
-    const { openProvider } = await import('../../src/server/provider');
-    const stranger = { ...world.app, provider: await openProvider(world.app.db, world.app.secretKey) };
-    const { proposeHere } = await import('../../src/server/environments');
-    const { proposal } = await proposeHere(stranger, await world.inside('MHP'), {
-      environment: 'quay',
-      people: 5,
-      profile: 'standard',
-      template: 'shared-office',
-      site: 'KQ',
+    await world.app.db.write("UPDATE provider SET account = 'nobody' WHERE code = 'coast'");
+    const input = { environment: 'quay', people: 5, template: 'shared-office', site: 'KQ' };
+    const { body } = await world.call('ida', 'POST', '/customers/MHP/changes/provision/proposal', {
+      body: { input },
     });
-    const check = proposal.checks.find((one) => one.key === 'credentials');
-    expect(check).toMatchObject({ state: 'blocks', says: 'the provider account or secret is wrong' });
-    await world.app.db.write("UPDATE provider SET account = 'tern'");
+    const check = (body.proposal as unknown as { checks: { key: string }[] }).checks.find(
+      (one) => one.key === 'credentials',
+    );
+    expect(check).toMatchObject({
+      state: 'blocks',
+      says: 'provider coast says: account or secret is wrong',
+    });
+    await world.app.db.write("UPDATE provider SET account = 'tern' WHERE code = 'coast'");
   });
 
   it('does a write once for each idempotency key', async () => {
-    const wish = {
-      environment: 'twice',
-      people: 4,
-      profile: 'standard',
-      template: 'shared-office',
-      site: 'KQ',
+    const input = { environment: 'twice', people: 4, template: 'shared-office', site: 'KQ' };
+    const headers = { 'idempotency-key': 'once' };
+    const first = await change(world, 'FPS', 'provision', input, { headers });
+    // The same proposal again: by now the name is taken, but the key is known.
+    const body = {
+      input,
+      fingerprint: (await world.app.db.row<{ n: string }>("SELECT 'unused' AS n"))?.n,
     };
-    const { body } = await world.call('ida', 'POST', '/customers/FPS/proposals', { body: wish });
-    const send = () =>
-      world.call('ida', 'POST', '/customers/FPS/environments', {
-        body: { ...wish, stamp: body.stamp, reason: '' },
-        headers: { 'idempotency-key': 'once' },
-      });
-    const [first, second] = [await send(), await send()];
-    expect(second.status).toBe(201);
-    expect(second.body).toEqual(first.body);
-    const other = await world.call('ida', 'POST', '/customers/FPS/proposals', {
-      body: wish,
-      headers: { 'idempotency-key': 'once' },
+    expect(first.status).toBe(201);
+    const other = await world.call('ida', 'POST', '/customers/FPS/changes/provision', {
+      body: { ...body, reason: '' },
+      headers,
     });
     expect(other.status).toBe(422);
+    expect(other.body.type).toBe('urn:laager:problem:idempotency-key');
     await world.living.untilQuiet();
   });
 
   it('never gives two confirmations at once the same names or addresses', async () => {
-    const wishes = ['one', 'two', 'three'].map((environment) => ({
-      environment,
-      people: 6,
-      profile: 'standard',
-      template: 'shared-office',
-      site: 'TF',
-    }));
     const made = await Promise.all(
-      wishes.map(async (wish) => {
+      ['one', 'two', 'three'].map(async (environment) => {
         for (;;) {
-          const { body } = await world.call('ida', 'POST', '/customers/MHP/proposals', { body: wish });
-          const answer = await world.call('ida', 'POST', '/customers/MHP/environments', {
-            body: { ...wish, stamp: body.stamp, reason: '' },
-          });
+          const input = { environment, people: 6, template: 'shared-office', site: 'TF' };
+          const answer = await change(world, 'MHP', 'provision', input);
           if (answer.status !== 409) return answer.status;
         }
       }),
     );
     expect(made).toEqual([201, 201, 201]);
-    const pools = await world.app.db.rows<{ subnet_cidr: string }>(
-      "SELECT p.subnet_cidr FROM pool p JOIN environment e ON e.id = p.environment_id WHERE e.site_code = 'TF'",
+    const rows = await world.app.db.rows<{ kind: string; cidr: string }>(
+      "SELECT kind, JSON_VALUE(attributes, '$.cidr') AS cidr FROM resource WHERE site_code = 'TF' AND kind IN ('subnet','network')",
     );
-    expect(new Set(pools.map((pool) => pool.subnet_cidr)).size).toBe(3);
-    const networks = await world.app.db.rows("SELECT id FROM network WHERE site_code = 'TF'");
-    expect(networks).toHaveLength(1);
+    const cidrs = (kind: string): string[] => rows.filter((row) => row.kind === kind).map((row) => row.cidr);
+    expect(new Set(cidrs('subnet')).size).toBe(3);
+    expect(cidrs('network')).toHaveLength(1);
     await world.living.untilQuiet();
   });
 });

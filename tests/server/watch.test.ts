@@ -1,15 +1,14 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { health } from '../../src/server/http';
 import { writeClock } from '../../src/server/clock';
-import { transaction } from '../../src/server/db';
 import { setCustomerState } from '../../src/server/customers';
-import { takeTallies } from '../../src/server/watch';
+import { takeSummaries } from '../../src/server/watch';
 import { makeFleet } from '../../src/demo/fleet';
 import { peopleOf } from '../../src/demo/people';
 import { presence } from '../../src/standins/provider/crowd';
 import { openWorld, provisionFor, START, type World } from './setup/world';
 
-interface Tally {
+interface Summary {
   readonly code: string;
   readonly hosts: number;
   readonly peopleIn: number;
@@ -26,14 +25,14 @@ describe('watch', () => {
   });
   afterAll(() => world.close());
 
-  const tallies = async (who: 'ida' | 'jonah' = 'ida'): Promise<Tally[]> =>
-    (await world.call(who, 'GET', '/watch')).body.customers as Tally[];
-  const tallyOf = async (code: string): Promise<Tally | undefined> =>
-    (await tallies()).find((one) => one.code === code);
+  const summaries = async (who: 'ida' | 'jonah' = 'ida'): Promise<Summary[]> =>
+    (await world.call(who, 'GET', '/watch')).body.customers as Summary[];
+  const summaryOf = async (code: string): Promise<Summary | undefined> =>
+    (await summaries()).find((one) => one.code === code);
 
   it('shows customers that have nothing as having nothing', async () => {
-    await world.living.duty('tally');
-    const all = await tallies();
+    await world.living.job('summary');
+    const all = await summaries();
     expect(all).toHaveLength(8);
     expect(all.every((one) => one.hosts === 0 && one.soFar.minor === 0 && one.arcs.length === 0)).toBe(true);
   });
@@ -41,50 +40,47 @@ describe('watch', () => {
   it('shows what the environment pages show', async () => {
     const made = await provisionFor(world, 'MHP', 'watch', 20, 'KQ');
     await world.living.moveTo(START + 3_600_000);
-    await world.living.duty('sessions');
-    await world.living.duty('tally');
+    await world.living.job('sessions');
+    await world.living.job('summary');
     const environment = (await world.call('ida', 'GET', `/customers/MHP/environments/${made.environment}`))
       .body;
     const costs = (await world.call('ida', 'GET', '/customers/MHP/costs')).body;
-    const tally = await tallyOf('MHP');
-    expect(tally).toMatchObject({
+    const summary = await summaryOf('MHP');
+    expect(summary).toMatchObject({
       hosts: environment.hosts,
       peopleIn: environment.peopleIn,
       seatsFree: environment.seatsOpen,
     });
-    expect(tally?.soFar).toEqual(costs.total);
-    expect(tally?.arcs.reduce((sum, arc) => sum + arc.hosts, 0)).toBe(environment.hosts);
+    expect(summary?.soFar).toEqual(costs.total);
+    expect(summary?.arcs.reduce((sum, arc) => sum + arc.hosts, 0)).toBe(environment.hosts);
   });
 
   it('counts someone who is in on two desktops once', async () => {
     await provisionFor(world, 'MHP', 'second', 20, 'KQ');
     await world.living.moveTo(world.clock.at + 600_000);
-    await world.living.duty('sessions');
-    await world.living.duty('tally');
+    await world.living.job('sessions');
+    await world.living.job('summary');
     const sessions = (await world.call('ida', 'GET', '/customers/MHP/sessions?limit=500')).body.entries as {
       account: string;
     }[];
     const people = new Set(sessions.map((one) => one.account)).size;
     expect(sessions.length).toBeGreaterThan(people);
-    expect((await tallyOf('MHP'))?.peopleIn).toBe(people);
+    expect((await summaryOf('MHP'))?.peopleIn).toBe(people);
   });
 
-  it('takes a tally again when something has changed, and not before', async () => {
-    await takeTallies(world.app);
-    expect(await takeTallies(world.app)).toBe(0);
+  it('takes a summary again when something has changed, and not before', async () => {
+    await takeSummaries(world.app);
+    expect(await takeSummaries(world.app)).toBe(0);
     await world.app.db.write(
-      "UPDATE tally t JOIN customer c ON c.id = t.customer_id SET t.stale = TRUE WHERE c.code = 'SVG'",
+      "UPDATE summary t JOIN customer c ON c.id = t.customer_id SET t.stale = TRUE WHERE c.code = 'SVG'",
     );
-    expect(await takeTallies(world.app)).toBe(1);
+    expect(await takeSummaries(world.app)).toBe(1);
   });
 
   it('leaves out a customer that is retired, and has the change of state on the trail', async () => {
     const scope = await world.inside('APT');
-    for (let i = 0; i < 2; i++)
-      await transaction(world.app.db, (connection) =>
-        setCustomerState(connection, scope, 'retired', world.clock.at),
-      );
-    expect(await tallyOf('APT')).toBeUndefined();
+    for (let i = 0; i < 2; i++) await setCustomerState(world.app, scope, 'retired');
+    expect(await summaryOf('APT')).toBeUndefined();
     const { entries } = (await world.call('ida', 'GET', '/customers/APT/trail')).body;
     expect((entries as { action: string }[]).filter((one) => one.action === 'change state')).toHaveLength(1);
     expect(entries[0]).toMatchObject({ before: { state: 'active' }, after: { state: 'retired' } });
@@ -102,10 +98,10 @@ describe('watch', () => {
     };
     const few = await counted();
     await makeFleet(world.app, { customers: 40, hosts: 200, intervalsAHost: 4 }, () => undefined);
-    await world.living.duty('tally');
-    expect(await tallies()).toHaveLength(47);
+    await world.living.job('summary');
+    expect(await summaries()).toHaveLength(47);
     expect(await counted()).toBe(few);
-    const fleet = await tallyOf('F001');
+    const fleet = await summaryOf('F001');
     expect(fleet).toMatchObject({ hosts: 5, peopleIn: 15, seats: 40, seatsFree: 25 });
   });
 
@@ -130,6 +126,7 @@ describe('watch', () => {
   });
 
   it('says of each part whether it works, and names no secret', async () => {
+    for (const job of ['feed', 'ground', 'summary']) await world.living.job(job);
     const fine = await health(world.app);
     expect(fine).toMatchObject({
       works: true,
@@ -144,8 +141,15 @@ describe('watch', () => {
       parts: { worker: { works: false, says: 'has not been seen for a while' } },
     });
     await world.app.db.write(
-      "UPDATE provider SET sign_in_works = FALSE, sign_in_says = 'account or secret is wrong'",
+      "UPDATE provider SET sign_in_works = FALSE, sign_in_says = 'account or secret is wrong' WHERE code = 'coast'",
     );
+    // A provider that lets us in, but has not answered for a while, is not well.
+    const silent = await health({
+      ...world.app,
+      clock: { ...world.app.clock, wall: () => world.clock.at + 8_000 },
+    });
+    expect(silent.parts.provider).toMatchObject({ works: false });
+    expect(silent.parts.provider?.says).toContain('has not answered for a while');
     const shut = await health(world.app);
     expect(shut.parts.provider).toEqual({ works: false, says: 'account or secret is wrong' });
     const { attention } = (await world.call('ida', 'GET', '/watch')).body;

@@ -63,18 +63,30 @@ describe('the simulated provider', () => {
   const faults = (...list: object[]): Promise<Said> => say('PUT', '/control/faults', { faults: list });
   const begun = (said: Said): { id: string; resource: string; state: string } =>
     said.body as unknown as { id: string; resource: string; state: string };
-  const host = (name: string, more: object = {}) => ({
+  const host = (name: string, attributes: object = {}, more: object = {}) => ({
+    kind: 'host',
     site: 'KQ',
     name,
-    size: 's2x8',
-    image: 'Ostrel 12 multi-user',
-    subnet: 'none',
-    address: '10.0.0.9',
-    disk_gib: 128,
-    node: 'kq-a1',
+    attributes: {
+      size: 's2x8',
+      image: 'Ostrel 12 multi-user',
+      subnet: 'none',
+      address: '10.0.0.9',
+      diskGiB: 128,
+      node: 'kq-a1',
+      ...attributes,
+    },
     tags: { customer: 'SVG', environment: 'e1' },
     ...more,
   });
+  const make = (body: unknown, key?: string): Promise<Said> =>
+    say('POST', '/v1/resources', body, key === undefined ? {} : { 'idempotency-key': key });
+  const act = (ref: string, action: string, parameters: object = {}, headers = {}): Promise<Said> =>
+    say('POST', `/v1/resources/${ref}/actions`, { action, parameters }, headers);
+  const change = (ref: string, attributes: object, headers = {}): Promise<Said> =>
+    say('PATCH', `/v1/resources/${ref}`, { attributes }, headers);
+  const attributesOf = async (ref: string): Promise<Record<string, unknown>> =>
+    (await say('GET', `/v1/resources/${ref}`)).body.attributes as Record<string, unknown>;
   const stateOf = async (id: string): Promise<unknown> =>
     (await say('GET', `/v1/resources/${id}`)).body.state;
 
@@ -108,7 +120,7 @@ describe('the simulated provider', () => {
   });
 
   describe('what it offers', () => {
-    it('lists its sites: two of own nodes in two zones each, one hosted region under a quota', async () => {
+    it('lists its sites: two of own nodes in two zones each', async () => {
       const { body } = await say('GET', '/v1/sites');
       const sites = body.sites as {
         code: string;
@@ -119,15 +131,49 @@ describe('the simulated provider', () => {
       expect(sites.map((site) => [site.code, site.kind])).toEqual([
         ['KQ', 'own nodes'],
         ['TF', 'own nodes'],
-        ['NL', 'hosted region'],
       ]);
       for (const site of sites) {
-        const own = site.kind === 'own nodes';
-        expect(new Set(site.nodes.map((node) => node.zone)).size).toBe(own ? 2 : 0);
-        expect(site.quota).toEqual(own ? null : { vcpu: 160, vcpu_used: 0 });
+        expect(new Set(site.nodes.map((node) => node.zone)).size).toBe(2);
+        expect(site.quota).toBeNull();
       }
       // 32 cores sold four times over.
       expect(sites[0]?.nodes[0]?.vcpu).toBe(128);
+    });
+
+    it('has a second catalogue: a hosted region under a quota, that names things in its own way', async () => {
+      const northernPort = await freePort(4960);
+      const northern = await startProvider(
+        { ...address(), database: 'standin_northern' },
+        northernPort,
+        ACCESS,
+        'northern',
+      );
+      const call = async (path: string, body?: unknown): Promise<Record<string, unknown>> => {
+        const response = await fetch(`http://127.0.0.1:${northernPort}${path}`, {
+          method: body === undefined ? 'GET' : 'POST',
+          headers: { authorization: `Bearer ${other}` },
+          ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+        });
+        return (await response.json()) as Record<string, unknown>;
+      };
+      let other = '';
+      other = String((await call('/v1/token', ACCESS)).token);
+      expect((await call('/v1/sites')).sites).toMatchObject([
+        {
+          code: 'NL',
+          kind: 'hosted region',
+          nodes: [],
+          reserved_addresses: 8,
+          quota: { vcpu: 160, vcpu_used: 0 },
+        },
+      ]);
+      const made = await call('/v1/resources', host('FAR', { node: null }, { site: 'NL' }));
+      expect(made.resource).toMatch(/^region\/host\/[0-9a-f]{12}$/);
+      const found = await call(`/v1/resources/${encodeURIComponent(String(made.resource))}`);
+      expect(found).toMatchObject({ name: 'FAR', state: 'building' });
+      northern.server.closeAllConnections();
+      await new Promise((resolve) => northern.server.close(resolve));
+      await northern.store.close();
     });
 
     it('has a price list of exact decimals with its currency', async () => {
@@ -140,7 +186,7 @@ describe('the simulated provider', () => {
 
   describe('operations', () => {
     it('answer 202 with a place to look, take minutes, and end at their own instant', async () => {
-      const said = await say('POST', '/v1/hosts', host('OP1'), { 'idempotency-key': 'op 1' });
+      const said = await make(host('OP1'), 'op 1');
       expect(said.status).toBe(202);
       expect(said.headers.get('location')).toBe(`/v1/operations/${begun(said).id}`);
       expect(begun(said).state).toBe('working');
@@ -159,47 +205,104 @@ describe('the simulated provider', () => {
     });
 
     it('are done once for a key, even when the key comes many times at once', async () => {
-      const all = await Promise.all(
-        Array.from({ length: 6 }, () =>
-          say('POST', '/v1/hosts', host('ONCE'), { 'idempotency-key': 'once' }),
-        ),
-      );
+      const all = await Promise.all(Array.from({ length: 6 }, () => make(host('ONCE'), 'once')));
       expect(new Set(all.map((said) => begun(said).id)).size).toBe(1);
       const { body } = await say('GET', '/v1/resources?customer=SVG');
       expect((body.entries as { name: string }[]).filter((one) => one.name === 'ONCE')).toHaveLength(1);
     });
 
     it('prepare, join, switch and remove a host in turn', async () => {
-      const made = begun(await say('POST', '/v1/hosts', host('TURN')));
+      const made = begun(await make(host('TURN')));
       const ref = made.resource;
       await moveTo(at + 15 * MINUTE);
       expect(await stateOf(ref)).toBe('on');
-      await say('POST', `/v1/resources/${ref}/agent`, {});
-      await say('POST', `/v1/resources/${ref}/join`, { realm: 'svg.example' });
+      await act(ref, 'install-agent');
+      await act(ref, 'join', { realm: 'svg.example' });
       await moveTo(at + 15 * MINUTE);
-      expect((await say('GET', `/v1/resources/${ref}`)).body).toMatchObject({
+      expect(await attributesOf(ref)).toMatchObject({
         agent: 'ready',
         joined: 'svg.example',
       });
-      await say('POST', `/v1/resources/${ref}/power`, { power: 'off' });
+      await act(ref, 'power-off');
       await moveTo(at + 5 * MINUTE);
       expect(await stateOf(ref)).toBe('off');
       await say('DELETE', `/v1/resources/${ref}`);
       await moveTo(at + 5 * MINUTE);
       expect(await stateOf(ref)).toBe('gone');
-      expect((await say('POST', `/v1/resources/${ref}/power`, { power: 'on' })).status).toBe(410);
-      expect((await say('PATCH', `/v1/resources/${ref}`, { accepting: false })).status).toBe(410);
+      expect((await act(ref, 'power-on')).status).toBe(410);
+      expect((await change(ref, { accepting: false })).status).toBe(410);
+    });
+
+    it('resize a host, and grow its disk and then what is on it', async () => {
+      const { resource: ref } = begun(await make(host('GROWS')));
+      await moveTo(at + 15 * MINUTE);
+      await act(ref, 'resize', { size: 's4x16', node: 'kq-a2' });
+      await act(ref, 'grow-disk', { diskGiB: 256 });
+      await moveTo(at + 15 * MINUTE);
+      // The disk is larger, and nobody can use it yet.
+      expect(await attributesOf(ref)).toMatchObject({
+        size: 's4x16',
+        node: 'kq-a2',
+        diskGiB: 256,
+        fileSystemGiB: 128,
+      });
+      await act(ref, 'grow-file-system');
+      await moveTo(at + 5 * MINUTE);
+      expect(await attributesOf(ref)).toMatchObject({ fileSystemGiB: 256 });
+      await act(ref, 'grow-disk', { diskGiB: 64 });
+      await moveTo(at + 5 * MINUTE);
+      expect(await attributesOf(ref)).toMatchObject({ diskGiB: 256 });
+      expect((await act(ref, 'resize', { size: 's16x64', node: 'kq-z9' })).status).toBe(422);
+    });
+
+    // RFC 9110, section 13.1.1 (If-Match) and 15.5.13 (412).
+    it('and changes bound to a version are done only while it is that one', async () => {
+      const { resource: ref } = begun(await make(host('BOUND')));
+      await moveTo(at + 15 * MINUTE);
+      const seen = Number((await say('GET', `/v1/resources/${ref}`)).body.version);
+      const bound = { 'if-match': `"${seen}"` };
+      expect((await change(ref, { accepting: false }, bound)).status).toBe(200);
+      // Whoever read it before that is told, and nothing is done.
+      expect((await change(ref, { accepting: true }, bound)).status).toBe(412);
+      expect((await act(ref, 'power-off', {}, bound)).status).toBe(412);
+      expect((await say('DELETE', `/v1/resources/${ref}`, undefined, bound)).status).toBe(412);
+      expect(await attributesOf(ref)).toMatchObject({ accepting: false });
+      expect(await stateOf(ref)).toBe('on');
+      // An operation that is under way is a change, too.
+      const now = Number((await say('GET', `/v1/resources/${ref}`)).body.version);
+      const off = await act(ref, 'power-off', {}, { 'if-match': `"${now}"`, 'idempotency-key': 'bound off' });
+      expect(off.status).toBe(202);
+      expect((await act(ref, 'power-on', {}, { 'if-match': `"${now}"` })).status).toBe(412);
+      // The same key again is answered as before, whatever the version.
+      const again = await act(
+        ref,
+        'power-off',
+        {},
+        { 'if-match': `"${now}"`, 'idempotency-key': 'bound off' },
+      );
+      expect(begun(again).id).toBe(begun(off).id);
+    });
+
+    it('make also what it has never heard of, as it is', async () => {
+      const body = { kind: 'licence-file', site: 'KQ', name: 'file', attributes: { seats: 5 }, tags: {} };
+      const { resource: ref } = begun(await make(body));
+      await moveTo(at + 5 * MINUTE);
+      expect((await say('GET', `/v1/resources/${ref}`)).body).toMatchObject({
+        kind: 'licence-file',
+        state: 'ready',
+        attributes: { seats: 5 },
+      });
     });
 
     it('fail a host as often as was asked, leave none behind, and work again after', async () => {
       await faults({ kind: 'fail-host', target: 'UNLUCKY', amount: 1 });
-      const first = begun(await say('POST', '/v1/hosts', host('UNLUCKY'), { 'idempotency-key': 'bad' }));
+      const first = begun(await make(host('UNLUCKY'), 'bad'));
       await moveTo(at + 15 * MINUTE);
       const failed = (await say('GET', `/v1/operations/${first.id}`)).body;
       expect(failed).toMatchObject({ state: 'failed' });
       expect(String(failed.says)).toContain('UNLUCKY');
       expect(await stateOf(first.resource)).toBe('gone');
-      const again = begun(await say('POST', '/v1/hosts', host('UNLUCKY'), { 'idempotency-key': 'good' }));
+      const again = begun(await make(host('UNLUCKY'), 'good'));
       await moveTo(at + 15 * MINUTE);
       expect(await stateOf(again.resource)).toBe('on');
     });
@@ -207,12 +310,19 @@ describe('the simulated provider', () => {
 
   describe('refusals', () => {
     it.each([
-      ['a body that is no JSON', 'POST', '/v1/hosts', '{', 400],
-      ['a body that is no object', 'POST', '/v1/hosts', '7', 400],
-      ['a site that is not there', 'POST', '/v1/networks', { site: 'XX', name: 'n', cidr: 'c' }, 422],
-      ['a field that is missing', 'POST', '/v1/networks', { site: 'KQ', name: 'n' }, 400],
-      ['a number that is none', 'POST', '/v1/shares', { site: 'KQ', name: 's', gib: 'many' }, 400],
-      ['tags that are none', 'POST', '/v1/shares', { site: 'KQ', name: 's', gib: 1, tags: 'x' }, 400],
+      ['a body that is no JSON', 'POST', '/v1/resources', '{', 400],
+      ['a body that is no object', 'POST', '/v1/resources', '7', 400],
+      ['a site that is not there', 'POST', '/v1/resources', { kind: 'network', site: 'XX', name: 'n' }, 422],
+      ['a field that is missing', 'POST', '/v1/resources', { site: 'KQ', name: 'n' }, 400],
+      [
+        'attributes that are none',
+        'POST',
+        '/v1/resources',
+        { kind: 'x', site: 'KQ', name: 's', attributes: 7 },
+        400,
+      ],
+      ['tags that are none', 'POST', '/v1/resources', { kind: 'x', site: 'KQ', name: 's', tags: 'x' }, 400],
+      ['a filter that is none', 'GET', "/v1/resources?a'b=1", undefined, 400],
       ['a path that is not served', 'GET', '/v1/cellar', undefined, 404],
       ['an operation that never was', 'GET', '/v1/operations/000000000000', undefined, 404],
       ['a resource that never was', 'DELETE', '/v1/resources/000000000000', undefined, 404],
@@ -223,8 +333,12 @@ describe('the simulated provider', () => {
     });
 
     it('of a size it does not offer, and a node it does not have', async () => {
-      expect((await say('POST', '/v1/hosts', host('X', { size: 's1x1' }))).status).toBe(422);
-      expect((await say('POST', '/v1/hosts', host('X', { node: 'kq-z9' }))).status).toBe(422);
+      expect((await make(host('X', { size: 's1x1' }))).status).toBe(422);
+      expect((await make(host('X', { node: 'kq-z9' }))).status).toBe(422);
+      expect((await make(host('X', { diskGiB: 32 }))).body).toMatchObject({
+        code: 'disk-too-small',
+        message: 'Ostrel 12 multi-user needs 64 GiB',
+      });
     });
 
     it('of more than a second’s share of calls', async () => {
@@ -241,13 +355,13 @@ describe('the simulated provider', () => {
     let hosts: string[] = [];
     let pool = '';
 
-    const make = async (arrival: string, seats: number, count: number): Promise<void> => {
+    const makePool = async (arrival: string, seats: number, count: number): Promise<void> => {
       const made = begun(
-        await say('POST', '/v1/pools', {
+        await make({
+          kind: 'pool',
           site: 'TF',
           name: `pool ${arrival}`,
-          seats,
-          arrival,
+          attributes: { seats, arrival },
           tags: { customer: 'HSB' },
         }),
       );
@@ -256,16 +370,25 @@ describe('the simulated provider', () => {
       for (let i = 0; i < count; i++)
         hosts.push(
           begun(
-            await say(
-              'POST',
-              '/v1/hosts',
-              host(`${arrival}${i}`, { site: 'TF', node: `tf-a${(i % 2) + 1}`, tags: { customer: 'HSB' } }),
+            await make(
+              host(
+                `${arrival}${i}`,
+                { node: `tf-a${(i % 2) + 1}` },
+                { site: 'TF', tags: { customer: 'HSB' } },
+              ),
             ),
           ).resource,
         );
       await moveTo(at + 15 * MINUTE);
-      for (const id of hosts) await say('PATCH', `/v1/resources/${id}`, { pool, accepting: true });
-      await say('PATCH', `/v1/resources/${pool}`, { items: ['Full desktop'], accounts });
+      for (const id of hosts) await change(id, { pool, accepting: true });
+      await make({
+        kind: 'publication',
+        site: 'TF',
+        name: `items ${arrival}`,
+        attributes: { pool, items: ['Full desktop'], accounts, licences: accounts.length },
+        tags: { customer: 'HSB' },
+      });
+      await moveTo(at + 5 * MINUTE);
     };
     const sessions = async (): Promise<{ host: string; account: string; since: number }[]> =>
       (
@@ -279,7 +402,7 @@ describe('the simulated provider', () => {
     const ELEVEN = Date.UTC(2026, 10, 19, 11);
 
     it('come spread evenly over the hosts, each person once', async () => {
-      await make('spread', 20, 4);
+      await makePool('spread', 20, 4);
       await moveTo(ELEVEN);
       const counts = await perHost();
       expect(Math.max(...counts) - Math.min(...counts)).toBeLessThanOrEqual(1);
@@ -291,26 +414,34 @@ describe('the simulated provider', () => {
 
     it('keep off a host that is drained, and their sessions end with a host that goes off', async () => {
       const [first = '', second = ''] = hosts;
-      await say('PATCH', `/v1/resources/${first}`, { accepting: false });
+      await change(first, { accepting: false });
       const before = await perHost();
       await moveTo(at + 2 * 60 * MINUTE);
       expect((await perHost())[0]).toBeLessThanOrEqual(before[0] ?? 0);
-      await say('POST', `/v1/resources/${second}/power`, { power: 'off' });
+      await act(second, 'power-off');
       await moveTo(at + 5 * MINUTE);
       expect((await perHost())[1]).toBe(0);
     });
 
-    it('are out at night, and put out when a pool’s sessions are ended', async () => {
+    it('are out at night, and put out when a host’s sessions are ended', async () => {
       await moveTo(Date.UTC(2026, 10, 20, 3));
       expect(await sessions()).toEqual([]);
       await moveTo(Date.UTC(2026, 10, 20, 11));
       expect((await sessions()).length).toBeGreaterThan(0);
-      expect((await say('DELETE', `/v1/pools/${pool}/sessions`)).status).toBe(204);
+      for (const id of hosts) expect((await say('DELETE', `/v1/resources/${id}/sessions`)).status).toBe(204);
       expect(await store.rows('SELECT id FROM session WHERE pool = ?', [pool])).toEqual([]);
     });
 
+    it('are told something once, however often it is sent', async () => {
+      const [first = ''] = hosts;
+      for (let i = 0; i < 2; i++)
+        expect((await say('PUT', `/v1/resources/${first}/messages/m1`, { text: 'save' })).status).toBe(204);
+      const { messages } = (await say('GET', '/control/messages')).body;
+      expect(messages).toMatchObject([{ host: first, id: 'm1', text: 'save' }]);
+    });
+
     it('fill one host after the other where the pool says so', async () => {
-      await make('fill', 10, 4);
+      await makePool('fill', 10, 4);
       await moveTo(Date.UTC(2026, 10, 24, 11));
       const counts = (await perHost()).sort((a, b) => b - a);
       const full = counts.filter((count) => count === 10).length;
@@ -322,7 +453,7 @@ describe('the simulated provider', () => {
 
   describe('its memory', () => {
     it('outlives a restart: resources, operations under way, faults and the time', async () => {
-      const made = begun(await say('POST', '/v1/hosts', host('LASTS', { node: 'kq-b2' })));
+      const made = begun(await make(host('LASTS', { node: 'kq-b2' })));
       await faults({ kind: 'lose-node', target: 'kq-b3' });
       const before = at;
       await stop();
@@ -347,13 +478,13 @@ describe('the simulated provider', () => {
     });
 
     it('says nothing new when a change changes nothing', async () => {
-      const made = begun(await say('POST', '/v1/hosts', host('SAME', { node: 'kq-b2' })));
+      const made = begun(await make(host('SAME', { node: 'kq-b2' })));
       await moveTo(at + 15 * MINUTE);
       const length = async (): Promise<number> =>
         (await store.row<{ n: number }>('SELECT COUNT(*) AS n FROM feed'))?.n ?? -1;
-      await say('PATCH', `/v1/resources/${made.resource}`, { accepting: false });
+      await change(made.resource, { accepting: false });
       const before = await length();
-      await say('PATCH', `/v1/resources/${made.resource}`, { accepting: false });
+      await change(made.resource, { accepting: false });
       expect(await length()).toBe(before);
     });
   });

@@ -1,38 +1,14 @@
 import { SECOND, type Instant } from '../calendar';
 import type { Meter } from '../rating';
 
-/** What the provider says of a resource at one instant, as far as metering cares. */
-export type Sighting =
-  | { readonly kind: 'host'; readonly power: 'on' | 'off'; readonly size: string; readonly diskGiB: number }
-  | { readonly kind: 'share'; readonly gib: number }
-  | { readonly kind: 'pool'; readonly licences: number }
-  | { readonly kind: 'gone' };
-
 /** One thing that is counted while it lasts. Hosts that are off are recorded too, and cost no host-hours. */
 export interface Measure {
   readonly meter: Meter;
   readonly state: 'on' | 'off';
+  /** Hosts have a price per size; null elsewhere. */
   readonly size: string | null;
+  /** Hosts, GiB or seats. */
   readonly quantity: number;
-}
-
-/** What a resource in this state is metered as. */
-export function measuresOf(sighting: Sighting): Measure[] {
-  switch (sighting.kind) {
-    case 'host':
-      return [
-        { meter: 'host', state: sighting.power, size: sighting.size, quantity: 1 },
-        { meter: 'disk', state: 'on', size: null, quantity: sighting.diskGiB },
-      ];
-    case 'share':
-      return [{ meter: 'share', state: 'on', size: null, quantity: sighting.gib }];
-    case 'pool':
-      return sighting.licences > 0
-        ? [{ meter: 'licence', state: 'on', size: null, quantity: sighting.licences }]
-        : [];
-    case 'gone':
-      return [];
-  }
 }
 
 export interface OpenInterval<Id> extends Measure {
@@ -46,13 +22,17 @@ export interface MeterMove<Id> {
 }
 
 /**
- * What a sighting does to a resource's open intervals: those that still hold stay open, the others close at its
- * instant, and what is new opens there. Intervals begin and end on whole seconds, never before they began; seeing the
- * same again changes nothing.
+ * What a resource's measures from an instant on do to its open intervals: those that still hold stay open, the others
+ * close there, and what is new opens there. Intervals begin and end on whole seconds, never before they began; the same
+ * measures again change nothing.
+ * @param wanted what it is metered as from `at` on; empty once it is gone
  */
-export function meter<Id>(open: readonly OpenInterval<Id>[], sighting: Sighting, at: Instant): MeterMove<Id> {
+export function meter<Id>(
+  open: readonly OpenInterval<Id>[],
+  wanted: readonly Measure[],
+  at: Instant,
+): MeterMove<Id> {
   const second = Math.floor(at / SECOND) * SECOND;
-  const wanted = measuresOf(sighting);
   const stays = (interval: OpenInterval<Id>): boolean => wanted.some((measure) => same(measure, interval));
   return {
     close: open

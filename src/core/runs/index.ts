@@ -1,13 +1,15 @@
 import { SECOND } from '../calendar';
 
-export type StepState = 'waiting' | 'working' | 'done' | 'failed';
+/** `overtaken`: it was wanted otherwise by the time it came to it, and a later run sees to that. */
+export const STEP_STATES = ['waiting', 'working', 'done', 'overtaken', 'failed'] as const;
+export type StepState = (typeof STEP_STATES)[number];
 
 /** `stopping`: nothing new begins, what is under way ends. `stopped`: can be resumed, its failed steps retried. */
 export type RunState = 'running' | 'stopping' | 'stopped' | 'done';
 
 export type StopCause = 'by hand' | 'failure limit' | 'steps failed';
 
-export interface RunStanding {
+export interface RunStatus {
   readonly state: RunState;
   readonly cause: StopCause | null;
 }
@@ -26,16 +28,16 @@ export interface StepCounts {
  * limit allows, or when those that failed leave nothing that could begin. Steps under way are always let end.
  * @param failureLimit from 1
  */
-export function standingOf(now: RunStanding, counts: StepCounts, failureLimit: number): RunStanding {
+export function statusOf(now: RunStatus, counts: StepCounts, failureLimit: number): RunStatus {
   const left = counts.waiting + counts.working + counts.failed;
   if (left === 0) return { state: 'done', cause: null };
   if (now.state === 'stopped' || now.state === 'done') return now;
-  const standing = now.state === 'running' ? runningOn(now, counts, failureLimit) : now;
-  if (standing.state === 'stopping' && counts.working === 0) return { ...standing, state: 'stopped' };
-  return standing;
+  const status = now.state === 'running' ? runningOn(now, counts, failureLimit) : now;
+  if (status.state === 'stopping' && counts.working === 0) return { ...status, state: 'stopped' };
+  return status;
 }
 
-function runningOn(now: RunStanding, counts: StepCounts, failureLimit: number): RunStanding {
+function runningOn(now: RunStatus, counts: StepCounts, failureLimit: number): RunStatus {
   if (counts.failed >= failureLimit) return { state: 'stopping', cause: 'failure limit' };
   if (counts.failed > 0 && counts.ready === 0 && counts.working === 0)
     return { state: 'stopping', cause: 'steps failed' };

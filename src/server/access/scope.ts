@@ -9,11 +9,21 @@ export interface Actor {
   readonly role: Role | 'system';
 }
 
+/** The tenant that is the MSP itself: what belongs to no customer belongs to it. */
+export const MSP = { id: '00000000000000000000000000', code: 'MSP' } as const;
+
+/** A request that may be sent again: what it makes is kept with it. */
+export interface RequestKey {
+  readonly key: string;
+  readonly hash: string;
+}
+
 /** Who acts, and whose customers they reach. Everything that reads or writes a customer's data takes one. */
 export interface Scope {
   readonly actor: Actor;
-  /** Ids of the customers in reach; undefined: every customer. */
+  /** Ids of the customers in reach; undefined: every customer, and the MSP's own. */
   readonly customers: ReadonlySet<string> | undefined;
+  readonly request?: RequestKey;
 }
 
 const entered = Symbol('entered');
@@ -23,16 +33,22 @@ export interface CustomerScope {
   readonly [entered]: true;
   readonly actor: Actor;
   readonly customer: { readonly id: string; readonly code: string };
+  readonly request?: RequestKey;
 }
 
 /** Goes inside a customer. @throws Problem 404 when there is none of that code in reach */
 export async function enter(db: Database, scope: Scope, code: string): Promise<CustomerScope> {
   const customer = await db.row<{ id: string; code: string }>(
-    'SELECT id, code FROM customer WHERE code = ?',
+    "SELECT id, code FROM customer WHERE code = ? AND kind = 'customer'",
     [code],
   );
   if (!customer || (scope.customers && !scope.customers.has(customer.id))) throw notFound('customer');
-  return { [entered]: true, actor: scope.actor, customer };
+  return {
+    [entered]: true,
+    actor: scope.actor,
+    customer,
+    ...(scope.request ? { request: scope.request } : {}),
+  };
 }
 
 /** The worker's and the loader's own scope, inside the customer whose step is done. */
@@ -41,6 +57,12 @@ export const systemScope = (customer: { id: string; code: string }, name = 'Laag
   actor: { id: 'system', name, role: 'system' },
   customer,
 });
+
+/** Who acts, and everywhere: for what Laager does by itself. */
+export const SYSTEM: Scope = {
+  actor: { id: 'system', name: 'Laager', role: 'system' },
+  customers: undefined,
+};
 
 /** A condition that keeps a query to the customers in reach; `column` is written by us. */
 export function reachable(scope: Scope, column: string): { sql: string; values: Value[] } {

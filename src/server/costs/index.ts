@@ -5,7 +5,7 @@ import { sum, type Money } from '../../core/money';
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
 import type { Connection } from '../db';
-import { ratesOf } from '../ground';
+import { ratesOf } from '../pricing';
 import { openRefs, usageBy } from '../metering';
 import { notFound, Problem } from '../problem';
 
@@ -82,8 +82,7 @@ export async function monthCosts(
     unpriced: charges.unpriced.length,
     days: days.month.map((day) => ({ date: day.date, cost: day.cost, whole: day.to <= now })),
     lines: charges.lines.map((line) => ({
-      environment: names.get(line.pool)?.environment ?? '',
-      pool: names.get(line.pool)?.pool ?? line.pool,
+      ...names(line.pool),
       meter: line.meter,
       size: line.size,
       from: line.stretch.from,
@@ -114,7 +113,7 @@ export async function monthsOf(app: App, scope: CustomerScope): Promise<string[]
 }
 
 /**
- * The total so far and the forecast of the present month; for the tally.
+ * The total so far and the forecast of the present month; for the summary.
  * @param known the whole days before, as an earlier call returned them; undefined: they are reckoned
  */
 export async function monthInShort(
@@ -194,16 +193,20 @@ const inside = (day: Day, month: Month): boolean => day.from >= month.from && da
 const counts = (day: Day, first: Instant, until: Instant): boolean =>
   day.from >= first && day.to <= until && day.from >= until - (PAST_DAYS + 1) * DAY;
 
+/** What usage is grouped by, in words: the names of the environment and of the pool. */
 async function poolNames(
   connection: Connection,
   scope: CustomerScope,
-): Promise<Map<string, { environment: string; pool: string }>> {
-  const rows = await connection.rows<{ id: string; pool: string; environment: string }>(
-    `SELECT p.id, p.name AS pool, e.name AS environment FROM pool p
-       JOIN environment e ON (e.customer_id, e.id) = (p.customer_id, p.environment_id) WHERE p.customer_id = ?`,
+): Promise<(key: string) => { environment: string; pool: string }> {
+  const rows = await connection.rows<{ id: string; name: string }>(
+    'SELECT id, name FROM environment WHERE customer_id = ?',
     [scope.customer.id],
   );
-  return new Map(rows.map((row) => [row.id, row]));
+  const names = new Map(rows.map((row) => [row.id, row.name]));
+  return (key) => {
+    const [environment = '', pool = ''] = key.split('/');
+    return { environment: names.get(environment) ?? '', pool };
+  };
 }
 
 /** What each resource of an environment was charged in a month, and which are still metered. */

@@ -49,7 +49,7 @@ interface Stored {
 const COLUMNS = `c.code, c.name, c.state, p.name AS plan, c.home_site AS site, s.name AS site_name, c.zone, c.currency,
   c.realm, c.mark_hue, c.mark_shape, c.mark_pattern,
   (SELECT COUNT(*) FROM person x WHERE x.customer_id = c.id) AS people,
-  (SELECT COUNT(*) FROM host h WHERE h.customer_id = c.id AND h.returned_at IS NULL) AS hosts,
+  (SELECT COUNT(*) FROM resource h WHERE h.customer_id = c.id AND h.kind = 'host' AND h.wanted AND h.returned_at IS NULL) AS hosts,
   (SELECT JSON_ARRAYAGG(JSON_OBJECT('site', b.site_code, 'cidr', b.cidr)) FROM address_block b
     WHERE b.customer_id = c.id AND b.returned_at IS NULL) AS blocks
   FROM customer c JOIN plan p ON p.code = c.plan_code JOIN site s ON s.code = c.home_site`;
@@ -72,7 +72,7 @@ export async function listCustomers(
     values.push(page.find, page.find);
   }
   const rows = await db.rows<Stored>(
-    `SELECT ${COLUMNS} WHERE ${where} ORDER BY c.code LIMIT ${Math.floor(page.limit)}`,
+    `SELECT ${COLUMNS} WHERE c.kind = 'customer' AND ${where} ORDER BY c.code LIMIT ${Math.floor(page.limit)}`,
     values,
   );
   return rows.map(readCustomer);

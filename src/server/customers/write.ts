@@ -1,8 +1,8 @@
 import { isZone } from '../../core/calendar';
-import { type Actor, type CustomerScope } from '../access';
-import { newId, type Connection } from '../db';
-import { Problem } from '../problem';
-import { writeTrail } from '../trail';
+import { MSP, type CustomerScope, type Scope } from '../access';
+import { newId } from '../db';
+import { conflict, Problem } from '../problem';
+import { write, type WriteHouse } from '../write';
 import type { CustomerState } from './read';
 
 export interface NewCustomer {
@@ -14,81 +14,96 @@ export interface NewCustomer {
   readonly zone: string;
   readonly currency: string;
   readonly card: string;
-  /** Which of the marks it gets: each number its own shape, pattern and hue. */
-  readonly mark: number;
 }
 
 const SHAPES = 6;
 const PATTERNS = 5;
 
-/** Takes on a customer, with a tally that the worker will fill. @returns its id */
+/**
+ * Takes on a customer, with a mark of its own and a summary that the worker will fill.
+ * @throws Problem 409 when there is one of that code, 422 beside the field that cannot be used
+ */
 export async function createCustomer(
-  connection: Connection,
-  actor: Actor,
+  house: WriteHouse,
+  scope: Scope,
   customer: NewCustomer,
-  now: number,
-): Promise<string> {
-  if (!isZone(customer.zone))
-    throw new Problem(422, 'zone', 'The zone is not known.', {
-      fields: { zone: 'is not an IANA time zone' },
-    });
-  const id = newId();
-  await connection.write(
-    `INSERT INTO customer (id, code, name, state, plan_code, home_site, zone, currency, card_code, realm,
-       mark_hue, mark_shape, mark_pattern) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
-    [
-      id,
-      customer.code,
-      customer.name,
-      customer.state,
-      customer.plan,
-      customer.site,
-      customer.zone,
-      customer.currency,
+): Promise<{ id: string }> {
+  if (!isZone(customer.zone)) throw unusable('zone', 'is not an IANA time zone');
+  if (customer.code === MSP.code) throw unusable('code', 'is the MSP’s own');
+  return write(house, scope, [], async (tx) => {
+    if (await tx.row('SELECT id FROM customer WHERE code = ?', [customer.code]))
+      throw conflict('code', `There is a customer ${customer.code} already.`);
+    if (!(await tx.row('SELECT code FROM plan WHERE code = ?', [customer.plan])))
+      throw unusable('plan', 'is not known');
+    if (!(await tx.row('SELECT code FROM site WHERE code = ?', [customer.site])))
+      throw unusable('site', 'is not known');
+    const card = await tx.row<{ currency: string }>('SELECT currency FROM rate_card WHERE code = ?', [
       customer.card,
-      `${customer.code.toLowerCase()}.example`,
-      // Steps of the golden angle keep neighbours far apart however many there are.
-      Math.round((customer.mark * 137.508 + 20) % 360),
-      customer.mark % SHAPES,
-      customer.mark % PATTERNS,
-    ],
-  );
-  await connection.write(
-    `INSERT INTO tally (customer_id, taken_wall, stale, hosts, people_in, seats, seats_free, arcs, attention, cost_minor, forecast_minor)
-     VALUES (?, 0, TRUE, 0, 0, 0, 0, '[]', '[]', 0, 0)`,
-    [id],
-  );
-  await writeTrail(connection, {
-    customerId: id,
-    at: now,
-    actor,
-    action: 'take on customer',
-    subject: customer.name,
-    after: { code: customer.code, plan: customer.plan, site: customer.site, currency: customer.currency },
+    ]);
+    if (!card) throw unusable('card', 'is not known');
+    if (card.currency !== customer.currency) throw unusable('card', `is in ${card.currency}`);
+    const others = await tx.row<{ marks: number }>(
+      "SELECT COUNT(*) AS marks FROM customer WHERE kind = 'customer'",
+    );
+    const mark = others?.marks ?? 0;
+    const id = newId();
+    await tx.write(
+      `INSERT INTO customer (id, code, name, state, plan_code, home_site, zone, currency, card_code, realm,
+         mark_hue, mark_shape, mark_pattern) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+      [
+        id,
+        customer.code,
+        customer.name,
+        customer.state,
+        customer.plan,
+        customer.site,
+        customer.zone,
+        customer.currency,
+        customer.card,
+        `${customer.code.toLowerCase()}.example`,
+        // Steps of the golden angle keep neighbours far apart however many there are.
+        Math.round((mark * 137.508 + 20) % 360),
+        mark % SHAPES,
+        mark % PATTERNS,
+      ],
+    );
+    await tx.write(
+      `INSERT INTO summary (customer_id, taken_wall, stale, hosts, people_in, seats, seats_free, arcs, attention, cost_minor, forecast_minor)
+       VALUES (?, 0, TRUE, 0, 0, 0, 0, '[]', '[]', 0, 0)`,
+      [id],
+    );
+    await tx.record({
+      action: 'take on customer',
+      subject: customer.name,
+      after: { code: customer.code, plan: customer.plan, site: customer.site, currency: customer.currency },
+      topic: 'summary',
+      id: customer.code,
+    });
+    return { id };
   });
-  return id;
 }
+
+const unusable = (field: string, why: string): Problem =>
+  new Problem(422, 'invalid', 'Some of what was sent cannot be used.', { fields: { [field]: why } });
 
 /** Changes where a customer stands with us. */
 export async function setCustomerState(
-  connection: Connection,
+  house: WriteHouse,
   scope: CustomerScope,
   state: CustomerState,
-  now: number,
 ): Promise<void> {
-  const before = await connection.row<{ state: CustomerState }>(
-    'SELECT state FROM customer WHERE id = ? FOR UPDATE',
-    [scope.customer.id],
-  );
-  if (before?.state === state) return;
-  await connection.write('UPDATE customer SET state = ? WHERE id = ?', [state, scope.customer.id]);
-  await writeTrail(connection, {
-    customerId: scope.customer.id,
-    at: now,
-    actor: scope.actor,
-    action: 'change state',
-    subject: scope.customer.code,
-    before: { state: before?.state },
-    after: { state },
+  const { id, code } = scope.customer;
+  await write(house, scope, [{ table: 'customer', key: { id } }], async (tx) => {
+    const before = await tx.row<{ state: CustomerState }>('SELECT state FROM customer WHERE id = ?', [id]);
+    if (before?.state === state) return;
+    await tx.write('UPDATE customer SET state = ? WHERE id = ?', [state, id]);
+    await tx.record({
+      action: 'change state',
+      subject: code,
+      before: { state: before?.state },
+      after: { state },
+      topic: 'summary',
+      id: code,
+    });
   });
 }

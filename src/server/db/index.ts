@@ -1,5 +1,6 @@
 export { openDatabase, settingsFromEnvironment, type DatabaseSettings } from './connection';
 export { transaction, insertMany, type Connection, type Database, type Value } from './query';
-export { takeTurn } from './turn';
+export { takeLocks, type Lock } from './lock';
 export { migrate } from './migrate';
 export { newId } from './id';
+export { DatabaseError } from './error';

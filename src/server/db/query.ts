@@ -1,6 +1,7 @@
 import { setTimeout as pause } from 'node:timers/promises';
 import type { LimitFunction } from 'p-limit';
 import type { Pool, PoolConnection, ResultSetHeader, RowDataPacket } from 'mysql2/promise';
+import { databaseError, DatabaseError } from './error';
 
 export type Value = string | number | boolean | null | Buffer;
 
@@ -24,7 +25,13 @@ export interface Database extends Connection {
 
 /** @param gate for a pool; a connection inside a transaction is through it already */
 export function bind(target: Pool | PoolConnection, gate: LimitFunction | undefined): Connection {
-  const through = <Result>(work: () => Promise<Result>): Promise<Result> => (gate ? gate(work) : work());
+  const through = async <Result>(work: () => Promise<Result>): Promise<Result> => {
+    try {
+      return await (gate ? gate(work) : work());
+    } catch (error) {
+      throw databaseError(error);
+    }
+  };
   const rows = async <Row>(sql: string, values: readonly Value[] = []): Promise<Row[]> => {
     const [found] = await through(() => target.execute<(Row & RowDataPacket)[]>(sql, [...values]));
     return found;
@@ -39,8 +46,6 @@ export function bind(target: Pool | PoolConnection, gate: LimitFunction | undefi
   };
 }
 
-/** Deadlock, record changed since last read (also a replicated cluster's refusal), lock wait timeout. */
-const TRY_AGAIN = new Set([1213, 1020, 1205]);
 const MOST_TRIES = 8;
 
 /** Does `work` in one transaction; where the database asks to try again, the whole of it is done again. */
@@ -52,18 +57,19 @@ export async function transaction<Result>(
     try {
       return await db.gate(() => once(db.pool, work));
     } catch (error) {
-      if (attempt >= MOST_TRIES || !TRY_AGAIN.has(errorNumber(error))) throw error;
+      const again = error instanceof DatabaseError && error.isToBeTriedAgain;
+      if (attempt >= MOST_TRIES || !again) throw error;
       await pause(Math.random() * 20 * 2 ** attempt);
     }
   }
 }
 
 async function once<Result>(pool: Pool, work: (connection: Connection) => Promise<Result>): Promise<Result> {
-  const connection = await pool.getConnection();
+  const connection = await driver(pool.getConnection());
   try {
-    await connection.beginTransaction();
+    await driver(connection.beginTransaction());
     const result = await work(bind(connection, undefined));
-    await connection.commit();
+    await driver(connection.commit());
     connection.release();
     return result;
   } catch (error) {
@@ -75,10 +81,11 @@ async function once<Result>(pool: Pool, work: (connection: Connection) => Promis
   }
 }
 
-export const errorNumber = (error: unknown): number =>
-  typeof error === 'object' && error !== null && 'errno' in error && typeof error.errno === 'number'
-    ? error.errno
-    : 0;
+/** What the driver was asked for; its errors have a kind of their own. */
+const driver = <Result>(asked: Promise<Result>): Promise<Result> =>
+  asked.catch((error: unknown) => {
+    throw databaseError(error);
+  });
 
 /** Rows a statement; one prepared statement serves all whole chunks. */
 const CHUNK = 200;

@@ -1,12 +1,12 @@
-export { proposeHere, provision, stampOf, type ProvisionRequest, type StampedProposal } from './provision';
-export { proposeRetirement, retire, type RetireProposal } from './retire';
 export { proofOf, type Proof, type ProofRow } from './proof';
-export { changeHosts, type HostChange } from './power';
+export { endEnvironment, namesOfEnvironment } from './end';
+export { hostsOfCustomers, listHosts, type HostRow } from './hosts';
 export {
+  differencesOf,
   getEnvironment,
   listEnvironments,
-  listHosts,
+  type DifferenceRow,
   type EnvironmentRow,
   type EnvironmentView,
-  type HostRow,
+  type PoolView,
 } from './read';

@@ -4,7 +4,9 @@ import type { CustomerScope } from '../access';
 import type { App } from '../app';
 import { resourceCharges } from '../costs';
 import { notFound } from '../problem';
-import { ProviderTrouble } from '../provider';
+import { OutsideError } from '../outside';
+import type { Provider } from '../providers';
+import { namesOfEnvironment } from './end';
 
 /** One thing that was made, and what the provider says of it now. */
 export interface ProofRow {
@@ -30,8 +32,8 @@ export interface Proof {
     readonly stillInDirectory: readonly string[];
     /** What the directory said of itself when it was asked: only then is its part proven. */
     readonly directory: { readonly worked: boolean; readonly says: string };
-    readonly subnet: string;
-    readonly subnetReturned: boolean;
+    readonly subnets: readonly string[];
+    readonly subnetsReturned: boolean;
     readonly network: string;
     readonly networkReturned: boolean;
   };
@@ -40,7 +42,7 @@ export interface Proof {
 interface MadeRow {
   readonly kind: string;
   readonly ref: string;
-  readonly name: string | null;
+  readonly name: string;
 }
 
 const ASK_AT_ONCE = 8;
@@ -49,54 +51,35 @@ const ASK_AT_ONCE = 8;
 export async function proofOf(app: App, scope: CustomerScope, environmentId: string): Promise<Proof> {
   const environment = await app.db.row<{
     name: string;
+    site_code: string;
     retired_at: number | null;
     zone: string;
     realm: string;
     currency: string;
-    subnet_cidr: string;
-    pool_returned: number | null;
-    network_id: string;
-    cidr: string;
-    network_returned: number | null;
   }>(
-    `SELECT e.name, e.retired_at, c.zone, c.realm, c.currency, p.subnet_cidr, p.returned_at AS pool_returned,
-       n.id AS network_id, n.cidr, n.returned_at AS network_returned
-     FROM environment e JOIN customer c ON c.id = e.customer_id
-       JOIN pool p ON (p.customer_id, p.environment_id) = (e.customer_id, e.id)
-       JOIN network n ON (n.customer_id, n.id) = (p.customer_id, p.network_id)
-     WHERE e.customer_id = ? AND e.id = ?`,
+    `SELECT e.name, e.site_code, e.retired_at, c.zone, c.realm, c.currency
+     FROM environment e JOIN customer c ON c.id = e.customer_id WHERE e.customer_id = ? AND e.id = ?`,
     [scope.customer.id, environmentId],
   );
   if (!environment) throw notFound('environment');
   const month = monthOf(environment.retired_at ?? app.clock.now(), environment.zone);
-  const made = await madeFor(
-    app,
-    scope,
-    environmentId,
-    environment.network_id,
-    environment.network_returned !== null,
-  );
+  const { port } = await app.providers.at(environment.site_code);
+  const made = await madeFor(app, scope, environmentId);
   const charges = await resourceCharges(app, scope, environmentId, month);
-  const rows: ProofRow[] = await strays(app, scope, environmentId, made, environment.currency);
+  const rows: ProofRow[] = await orphans(port, scope, environmentId, made, environment.currency);
   for (let at = 0; at < made.length; at += ASK_AT_ONCE)
     rows.push(
       ...(await Promise.all(
         made.slice(at, at + ASK_AT_ONCE).map(async (one) => ({
-          ...(await ask(app, one)),
+          ...(await ask(port, one)),
           lastCharge: charges.byRef.get(one.ref) ?? nothing(environment.currency),
           metering: charges.open.has(one.ref),
         })),
       )),
     );
-  const names = await app.db.rows<{ name: string }>(
-    `SELECT h.name FROM host h JOIN pool p ON (p.customer_id, p.id) = (h.customer_id, h.pool_id)
-     WHERE p.customer_id = ? AND p.environment_id = ? AND h.returned_at IS NOT NULL ORDER BY h.name`,
-    [scope.customer.id, environmentId],
-  );
+  const names = await namesOfEnvironment(app, scope, environmentId);
   const directory = await inDirectory(app, environment.realm);
-  const stillInDirectory = names
-    .map((one) => one.name)
-    .filter((name) => directory.names.has(name.toUpperCase()));
+  const stillInDirectory = names.filter((name) => directory.names.has(name.toUpperCase()));
   return {
     environment: environment.name,
     askedAt: app.clock.now(),
@@ -109,20 +92,39 @@ export async function proofOf(app: App, scope: CustomerScope, environmentId: str
     month: month.key,
     lastCharges: charges.total,
     returned: {
-      names: names.map((one) => one.name),
+      names,
       stillInDirectory,
       directory: { worked: directory.worked, says: directory.says },
-      subnet: environment.subnet_cidr,
-      subnetReturned: environment.pool_returned !== null,
-      network: environment.cidr,
-      networkReturned: environment.network_returned !== null,
+      ...(await addressesReturned(app, scope, environmentId, environment.site_code)),
     },
   };
 }
 
-/** What the provider shows with the environment's tag that we never noted, because an answer was lost on the way. */
-async function strays(
+async function addressesReturned(
   app: App,
+  scope: CustomerScope,
+  environmentId: string,
+  site: string,
+): Promise<Pick<Proof['returned'], 'subnets' | 'subnetsReturned' | 'network' | 'networkReturned'>> {
+  const rows = await app.db.rows<{ kind: string; cidr: string; returned_at: number | null }>(
+    `SELECT kind, JSON_VALUE(attributes, '$.cidr') AS cidr, returned_at FROM resource
+     WHERE customer_id = ? AND ((kind = 'subnet' AND environment_id = ?) OR (kind = 'network' AND site_code = ?))
+     ORDER BY id`,
+    [scope.customer.id, environmentId, site],
+  );
+  const subnets = rows.filter((row) => row.kind === 'subnet');
+  const network = rows.filter((row) => row.kind === 'network').at(-1);
+  return {
+    subnets: subnets.map((row) => row.cidr),
+    subnetsReturned: subnets.every((row) => row.returned_at !== null),
+    network: network?.cidr ?? '',
+    networkReturned: network?.returned_at !== null,
+  };
+}
+
+/** What the provider shows with the environment's tag that its record has not told of yet. */
+async function orphans(
+  port: Provider,
   scope: CustomerScope,
   environmentId: string,
   made: readonly MadeRow[],
@@ -139,11 +141,11 @@ async function strays(
     metering: false,
   });
   try {
-    return (await app.provider.resources(scope.customer.code))
-      .filter((seen) => seen.tags.environment === environmentId && !noted.has(seen.id))
-      .map((seen) => row(seen.kind, seen.name, seen.id, 'still there'));
+    return (await port.resources({ customer: scope.customer.code, environment: environmentId }))
+      .filter((present) => !noted.has(present.ref))
+      .map((present) => row(present.kind, present.name, present.ref, 'still there'));
   } catch (error) {
-    if (!(error instanceof ProviderTrouble)) throw error;
+    if (!(error instanceof OutsideError)) throw error;
     return [row('anything else', 'with its tag', '', 'could not be asked')];
   }
 }
@@ -156,36 +158,33 @@ async function inDirectory(
     const names = await app.directory.computers(realm);
     return { names: new Set(names.map((name) => name.toUpperCase())), worked: true, says: 'asked' };
   } catch (error) {
-    if (!(error instanceof ProviderTrouble)) throw error;
-    return { names: new Set(), worked: false, says: error.message };
+    if (!(error instanceof OutsideError)) throw error;
+    return { names: new Set(), worked: false, says: error.says };
   }
 }
 
-/** Everything made for the environment; its network only where it went with it. */
-async function madeFor(
-  app: App,
-  scope: CustomerScope,
-  environmentId: string,
-  networkId: string,
-  withNetwork: boolean,
-): Promise<MadeRow[]> {
-  return app.db.rows<MadeRow>(
-    `SELECT l.kind, l.ref, o.name FROM link l
-       LEFT JOIN observed o ON o.customer_id = l.customer_id AND o.ref = l.ref
-     WHERE l.customer_id = ? AND ((l.environment_id = ? AND l.kind <> 'network') OR (? AND l.wanted_id = ?))
-     ORDER BY FIELD(l.kind, 'pool', 'host', 'share', 'subnet', 'network'), o.name`,
-    [scope.customer.id, environmentId, withNetwork, networkId],
+/** Everything that ever carried the environment's tag or was noted for it; the customer's network where it went with it. */
+const madeFor = (app: App, scope: CustomerScope, environmentId: string): Promise<MadeRow[]> =>
+  app.db.rows<MadeRow>(
+    `SELECT p.kind, p.ref, p.name FROM present_resource p
+       LEFT JOIN resource r ON (r.customer_id, r.id) = (p.customer_id, p.resource_id)
+     WHERE p.customer_id = ? AND (p.environment_id = ? OR r.environment_id = ?
+       OR (r.environment_id IS NULL AND r.returned_at IS NOT NULL AND r.site_code =
+         (SELECT e.site_code FROM environment e WHERE e.customer_id = p.customer_id AND e.id = ?)
+         AND EXISTS (SELECT 1 FROM step s JOIN run u ON (u.customer_id, u.id) = (s.customer_id, s.run_id)
+           WHERE s.customer_id = r.customer_id AND s.resource_id = r.id AND s.purpose = 'remove'
+             AND u.environment_id = ?)))
+     ORDER BY FIELD(p.kind, 'publication', 'pool', 'host', 'share', 'subnet', 'network'), p.name`,
+    [scope.customer.id, environmentId, environmentId, environmentId, environmentId],
   );
-}
 
-async function ask(app: App, made: MadeRow): Promise<Omit<ProofRow, 'lastCharge' | 'metering'>> {
-  const row = { kind: made.kind, ref: made.ref, name: made.name ?? made.ref };
+async function ask(port: Provider, made: MadeRow): Promise<Omit<ProofRow, 'lastCharge' | 'metering'>> {
   try {
-    const seen = await app.provider.resource(made.ref);
-    if (!seen) return { ...row, says: 'unknown to the provider', goneAt: null };
-    return { ...row, says: seen.state === 'gone' ? 'gone' : 'still there', goneAt: seen.goneAt };
+    const present = await port.resource(made.ref);
+    if (!present) return { ...made, says: 'unknown to the provider', goneAt: null };
+    return { ...made, says: present.state === 'gone' ? 'gone' : 'still there', goneAt: present.goneAt };
   } catch (error) {
-    if (error instanceof ProviderTrouble) return { ...row, says: 'could not be asked', goneAt: null };
+    if (error instanceof OutsideError) return { ...made, says: 'could not be asked', goneAt: null };
     throw error;
   }
 }

@@ -1,15 +1,12 @@
-import {
-  arcsOf,
-  hostDrift,
-  hostStanding,
-  type Arc,
-  type HostStanding,
-  type HostView,
-} from '../../core/standing';
-import type { PublishedItem } from '../../core/ground';
+import type { Intent, PublishedItem } from '../../core/intent';
+import { compare, type Compared } from '../../core/planning';
+import { arcsOf, type Arc } from '../../core/status';
 import type { CustomerScope } from '../access';
-import type { Connection, Value } from '../db';
+import type { App } from '../app';
+import { readFacts } from '../changes';
+import type { Connection } from '../db';
 import { notFound } from '../problem';
+import { hostsOfCustomers, listHosts } from './hosts';
 
 export interface EnvironmentRow {
   readonly id: string;
@@ -24,60 +21,51 @@ export interface EnvironmentRow {
   readonly hosts: number;
   readonly createdAt: number;
   readonly retiredAt: number | null;
+  /** The version of its intent. */
   readonly version: number;
   readonly arcs: readonly Arc[];
 }
 
+export interface PoolView {
+  readonly role: string;
+  readonly image: string;
+  readonly size: string;
+  readonly seats: number;
+  readonly arrival: 'spread' | 'fill';
+  readonly diskGiB: number;
+  readonly shareGiB: number;
+  readonly people: number;
+  readonly ceiling: number;
+  readonly hosts: number;
+  readonly subnet: string;
+  readonly items: readonly PublishedItem[];
+}
+
 export interface EnvironmentView extends EnvironmentRow {
-  readonly pool: {
-    readonly id: string;
-    readonly name: string;
-    readonly image: string;
-    readonly size: string;
-    readonly seats: number;
-    readonly arrival: 'spread' | 'fill';
-    readonly diskGiB: number;
-    readonly shareGiB: number;
-    readonly subnet: string;
-    readonly items: readonly PublishedItem[];
-  };
+  readonly pools: readonly PoolView[];
   readonly network: string;
   readonly peopleIn: number;
   readonly seatsOpen: number;
+  /** Resources that are otherwise than wanted. */
   readonly drift: number;
 }
 
-export interface HostRow {
-  readonly id: string;
-  readonly environmentId: string;
-  readonly name: string;
-  readonly address: string;
-  readonly node: string | null;
-  readonly standing: HostStanding;
-  readonly drift: readonly string[];
-  readonly wantedPower: 'on' | 'off';
-  readonly wantedAccepting: boolean;
-  /** As the provider says: `on`, `off`, `building`, `unwell`, `gone`; null: it knows no such host. */
-  readonly present: string | null;
-  readonly ref: string | null;
-  readonly sessions: number;
-  readonly seats: number;
-  readonly version: number;
-}
-
-const UNDER_WAY = `EXISTS (SELECT 1 FROM run r WHERE r.customer_id = e.customer_id AND r.environment_id = e.id
-  AND r.kind IN ('provision','retire') AND r.state IN ('running','stopping'))`;
-
-const CUT_OFF = `EXISTS (SELECT 1 FROM run r WHERE r.customer_id = e.customer_id AND r.environment_id = e.id
-  AND r.kind = 'provision' AND r.state = 'stopped')`;
+const RUNS = (kinds: string, states: string): string =>
+  `EXISTS (SELECT 1 FROM run r WHERE r.customer_id = e.customer_id AND r.environment_id = e.id
+     AND r.kind IN (${kinds}) AND r.state IN (${states}))`;
 
 const ENVIRONMENT = `SELECT e.id, e.name, e.site_code AS site, s.name AS siteName, e.template_code AS template, e.revision,
     CASE WHEN e.retired_at IS NOT NULL THEN 'retired' WHEN e.wanted = 'retired' THEN 'leaving'
-         WHEN ${UNDER_WAY} THEN 'under way' WHEN ${CUT_OFF} THEN 'unfinished' ELSE 'serving' END AS state,
+         WHEN ${RUNS("'provision'", "'running','stopping'")} THEN 'under way'
+         WHEN ${RUNS("'provision'", "'stopped'")} THEN 'unfinished' ELSE 'serving' END AS state,
     e.people, e.created_at AS createdAt, e.retired_at AS retiredAt, e.version,
-    (SELECT COUNT(*) FROM host h JOIN pool p ON (p.customer_id, p.id) = (h.customer_id, h.pool_id)
-      WHERE p.customer_id = e.customer_id AND p.environment_id = e.id AND h.returned_at IS NULL) AS hosts
+    (SELECT COUNT(*) FROM resource h WHERE h.customer_id = e.customer_id AND h.environment_id = e.id AND h.kind = 'host'
+      AND h.returned_at IS NULL AND h.wanted) AS hosts
   FROM environment e JOIN site s ON s.code = e.site_code`;
+
+/** Arcs that a small ring can still show, and a page's picture. */
+const SMALL_RING = 24;
+const LARGE_RING = 120;
 
 /** A customer's environments, the retired ones last. @param page `after` is the id of the last one of the page before */
 export async function listEnvironments(
@@ -99,139 +87,84 @@ export async function listEnvironments(
   }));
 }
 
-/** Arcs that a small ring can still show, and a page's picture. */
-const SMALL_RING = 24;
-const LARGE_RING = 120;
-
-interface PoolRow {
-  readonly id: string;
-  readonly name: string;
-  readonly image: string;
-  readonly size: string;
-  readonly seats: number;
-  readonly arrival: 'spread' | 'fill';
-  readonly diskGiB: number;
-  readonly shareGiB: number;
-  readonly subnet: string;
-  readonly items: string;
-  readonly network: string;
-}
+const NO_DIRECTORY = { worked: true, says: '' };
 
 /** @throws Problem 404 when the customer has no such environment */
-export async function getEnvironment(
-  db: Connection,
-  scope: CustomerScope,
-  id: string,
-): Promise<EnvironmentView> {
-  const row = await db.row<Omit<EnvironmentRow, 'arcs'>>(
+export async function getEnvironment(app: App, scope: CustomerScope, id: string): Promise<EnvironmentView> {
+  const row = await app.db.row<Omit<EnvironmentRow, 'arcs'>>(
     `${ENVIRONMENT} WHERE e.customer_id = ? AND e.id = ?`,
     [scope.customer.id, id],
   );
   if (!row) throw notFound('environment');
-  const pool = await db.row<PoolRow>(
-    `SELECT p.id, p.name, p.image, p.size, p.seats, p.arrival, p.disk_gib AS diskGiB, p.share_gib AS shareGiB,
-       p.subnet_cidr AS subnet, p.items, n.cidr AS network
-     FROM pool p JOIN network n ON (n.customer_id, n.id) = (p.customer_id, p.network_id)
-     WHERE p.customer_id = ? AND p.environment_id = ?`,
-    [scope.customer.id, id],
-  );
-  if (!pool) throw notFound('pool');
-  const hosts = await listHosts(db, scope, id, { limit: 10_000 });
-  const { network, items, ...rest } = pool;
-  const open = hosts.filter((host) => host.standing === 'serving');
+  const facts = await readFacts(app, app.db, scope, { site: row.site, environment: id }, NO_DIRECTORY);
+  const hosts = await listHosts(app.db, scope, id, { limit: 10_000 });
+  const open = hosts.filter((host) => host.status === 'serving');
+  const cidrOf = (key: string): string =>
+    String(facts.known.find((one) => one.key === key)?.attributes.cidr ?? '');
   return {
     ...row,
-    network,
-    pool: { ...rest, items: JSON.parse(items) as PublishedItem[] },
+    network: cidrOf(`network:${row.site}`),
+    pools: facts.environment ? poolsOf(facts.environment.intent, cidrOf) : [],
     arcs: arcsOf(hosts, LARGE_RING),
     peopleIn: hosts.reduce((sum, host) => sum + host.sessions, 0),
     seatsOpen: open.reduce((sum, host) => sum + Math.max(0, host.seats - host.sessions), 0),
-    drift: hosts.filter((host) => host.drift.length > 0).length,
+    drift: new Set(compare(app.catalogue.kinds, facts).map((one) => one.key)).size,
   };
 }
 
-interface StoredHost {
-  readonly id: string;
-  readonly customer_id: string;
-  readonly environment_id: string;
+const poolsOf = (intent: Intent, cidrOf: (key: string) => string): PoolView[] =>
+  intent.pools.map((pool) => ({
+    role: pool.role,
+    image: pool.image,
+    size: pool.size,
+    seats: pool.seats,
+    arrival: pool.arrival,
+    diskGiB: pool.diskGiB,
+    shareGiB: pool.shareGiB,
+    people: pool.people,
+    ceiling: pool.ceiling,
+    hosts: pool.hosts.length,
+    subnet: cidrOf(`subnet:${pool.role}`),
+    items: pool.items,
+  }));
+
+export interface DifferenceRow {
+  readonly key: string;
+  readonly kind: string;
   readonly name: string;
-  readonly address: string;
-  readonly node: string | null;
-  readonly wanted_power: 'on' | 'off';
-  readonly wanted_accepting: number;
-  readonly version: number;
-  readonly seats: number;
-  readonly leaving: number;
-  readonly under_way: number;
-  readonly cut_off: number;
-  readonly ref: string | null;
-  readonly state: string | null;
-  readonly accepting: number | null;
-  readonly sessions: number;
+  /** Null: it is missing, or there without being wanted. */
+  readonly attribute: string | null;
+  readonly what: 'missing' | 'extra' | 'otherwise';
+  readonly says: string;
+  /** Whether mending it ends sessions. */
+  readonly disturbs: boolean;
+  /** Whether what is there can be taken as wanted. */
+  readonly takeable: boolean;
 }
 
-/** Hosts wanted, each with what is there of it. One query however many there are. */
-export const HOSTS = `SELECT h.id, h.customer_id, p.environment_id, h.name, h.address, h.node, h.wanted_power, h.wanted_accepting, h.version,
-    p.seats, e.wanted = 'retired' AS leaving, ${UNDER_WAY} AS under_way, ${CUT_OFF} AS cut_off, o.ref, o.state, o.accepting,
-    (SELECT COUNT(*) FROM session_seen x WHERE x.customer_id = o.customer_id AND x.host_ref = o.ref) AS sessions
-  FROM host h
-    JOIN pool p ON (p.customer_id, p.id) = (h.customer_id, h.pool_id)
-    JOIN environment e ON (e.customer_id, e.id) = (p.customer_id, p.environment_id)
-    LEFT JOIN link l ON l.customer_id = h.customer_id AND l.kind = 'host' AND l.wanted_id = h.id
-    LEFT JOIN observed o ON o.customer_id = l.customer_id AND o.ref = l.ref`;
-
-/** The hosts of an environment that are not given back, by name. */
-export async function listHosts(
-  db: Connection,
-  scope: CustomerScope,
-  environmentId: string,
-  page: { readonly after?: string | undefined; readonly limit: number },
-): Promise<HostRow[]> {
-  const rows = await db.rows<StoredHost>(
-    `${HOSTS} WHERE h.customer_id = ? AND e.id = ? AND h.returned_at IS NULL AND h.name > ?
-     ORDER BY h.name LIMIT ${Math.floor(page.limit)}`,
-    [scope.customer.id, environmentId, page.after ?? ''],
+/** Every difference between what is wanted of an environment and what is there. @throws Problem 404 */
+export async function differencesOf(app: App, scope: CustomerScope, id: string): Promise<DifferenceRow[]> {
+  const row = await app.db.row<{ site_code: string; retired_at: number | null }>(
+    'SELECT site_code, retired_at FROM environment WHERE customer_id = ? AND id = ?',
+    [scope.customer.id, id],
   );
-  return rows.map(readHost);
+  if (!row) throw notFound('environment');
+  const facts = await readFacts(app, app.db, scope, { site: row.site_code, environment: id }, NO_DIRECTORY);
+  const intent = facts.environment?.intent;
+  return compare(app.catalogue.kinds, facts).map((one) => ({
+    key: one.key,
+    kind: one.kind,
+    name: one.name,
+    attribute: typeof one.difference === 'string' ? null : one.difference.attribute,
+    what: typeof one.difference === 'string' ? one.difference : 'otherwise',
+    says: one.says,
+    disturbs: typeof one.difference !== 'string' && one.difference.disturbs,
+    takeable: intent !== undefined && isTakeable(app, intent, one),
+  }));
 }
 
-/** All hosts that customers have, by customer; for the tally. */
-export async function hostsOfCustomers(
-  db: Connection,
-  customerIds: readonly string[],
-): Promise<Map<string, HostRow[]>> {
-  const values: Value[] = [...customerIds];
-  const rows = await db.rows<StoredHost>(
-    `${HOSTS} WHERE h.customer_id IN (${values.map(() => '?').join(',')}) AND h.returned_at IS NULL ORDER BY h.name`,
-    values,
-  );
-  const byCustomer = new Map<string, HostRow[]>(customerIds.map((id) => [id, []]));
-  for (const row of rows) byCustomer.get(row.customer_id)?.push(readHost(row));
-  return byCustomer;
-}
-
-function readHost(row: StoredHost): HostRow {
-  const view: HostView = {
-    wantedPower: row.wanted_power,
-    wantedAccepting: row.wanted_accepting === 1,
-    leaving: row.leaving === 1,
-    making: row.under_way === 1 ? 'at work' : row.cut_off === 1 ? 'stopped' : 'no',
-    present: row.state === null ? undefined : { state: row.state, accepting: row.accepting !== 0 },
-  };
-  return {
-    id: row.id,
-    environmentId: row.environment_id,
-    name: row.name,
-    address: row.address,
-    node: row.node,
-    standing: hostStanding(view),
-    drift: hostDrift(view),
-    wantedPower: row.wanted_power,
-    wantedAccepting: view.wantedAccepting,
-    present: row.state,
-    ref: row.ref,
-    sessions: row.sessions,
-    seats: row.seats,
-    version: row.version,
-  };
+function isTakeable(app: App, intent: Intent, one: Compared): boolean {
+  if (one.difference === 'extra') return false;
+  const taken = app.catalogue.kind(one.kind).take?.(intent, one.key, one.difference);
+  return taken !== undefined && JSON.stringify(taken) !== JSON.stringify(intent);
 }

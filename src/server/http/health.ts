@@ -1,12 +1,15 @@
 import type { App } from '../app';
+import { listProviders } from '../providers';
 
 export interface Health {
   readonly works: boolean;
   readonly parts: Readonly<Record<string, { readonly works: boolean; readonly says: string }>>;
 }
 
-/** Worker duties are done every few seconds; one that has not been for so long is not being done. */
+/** Worker jobs are done every few seconds; one that has not been for so long is not being done. */
 const LATE_MS = 20_000;
+/** A provider's record is read twice a second. */
+const SILENT_MS = 5_000;
 
 /** Says of each part whether it works: the database, the worker, the provider and the directory. Holds no secret. */
 export async function health(app: App): Promise<Health> {
@@ -16,18 +19,23 @@ export async function health(app: App): Promise<Health> {
       return 'answers';
     }),
     part(async () => {
-      const row = await app.db.row<{ due: number }>("SELECT due_wall AS due FROM duty WHERE name = 'tally'");
-      if (!row) throw new Error('has not begun yet');
-      if (row.due < app.clock.wall() - LATE_MS) throw new Error('has not been seen for a while');
+      const row = await app.db.row<{ done: number }>(
+        "SELECT done_wall AS done FROM job WHERE name = 'summary'",
+      );
+      if (!row || row.done === 0) throw new Error('has not begun yet');
+      if (row.done < app.clock.wall() - LATE_MS) throw new Error('has not been seen for a while');
       return 'at work';
     }),
     part(async () => {
-      const row = await app.db.row<{ sign_in_works: number; sign_in_says: string }>(
-        'SELECT sign_in_works, sign_in_says FROM provider LIMIT 1',
-      );
-      if (!row) throw new Error('none is connected');
-      if (row.sign_in_works !== 1) throw new Error(row.sign_in_says);
-      return row.sign_in_says;
+      const providers = await listProviders(app.db);
+      if (providers.length === 0) throw new Error('none is connected');
+      // A provider is well as long as its last good answer is not old: the workers ask each of them all the time.
+      const late = providers.filter((one) => (one.answeredAt ?? 0) < app.clock.wall() - SILENT_MS);
+      if (late.length > 0)
+        throw new Error(late.map((one) => `${one.name} has not answered for a while`).join('; '));
+      const refused = providers.find((one) => !one.signIn.worked);
+      if (refused) throw new Error(refused.signIn.says);
+      return providers.length === 1 ? 'answers' : 'answer';
     }),
     part(async () => {
       await app.directory.computers('health.example');

@@ -1,7 +1,8 @@
 export { answer } from './router';
 export { openApi } from './openapi';
 export { health, type Health } from './health';
-export { ROUTES } from './table';
+export { routesOf } from './table';
+export type { Route } from './route';
 export { cookieOf, isSecure, notePeer } from './request';
 export { signInByForm } from './form';
 export { firstPage, visit, visitCustomer, unlessMissing, marksOf } from './page';

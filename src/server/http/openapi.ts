@@ -1,7 +1,8 @@
 import type Joi from 'joi';
 import parse from 'joi-to-json';
 import type { Route } from './route';
-import { ROUTES } from './table';
+import type { Catalogue } from '../catalogue';
+import { routesOf } from './table';
 
 type Json = Record<string, unknown>;
 
@@ -13,9 +14,9 @@ const PROBLEM = {
 };
 
 /** The OpenAPI 3.1 document, made from the schemas that check the requests. */
-export function openApi(): Json {
+export function openApi(catalogue: Catalogue): Json {
   const paths: Record<string, Json> = {};
-  for (const route of ROUTES)
+  for (const route of routesOf(catalogue))
     paths[route.path] = { ...paths[route.path], [route.method.toLowerCase()]: operation(route) };
   return {
     openapi: '3.1.0',
@@ -24,7 +25,7 @@ export function openApi(): Json {
       version: '1',
       description:
         'Hosted desktops for many customers, each kept apart. What the interface does goes through here. Lists are paged: ' +
-        'send `next` back as `after`. Writes take `Idempotency-Key`; stopping, resuming and retiring take `If-Match`.',
+        'send `next` back as `after`. Writes take `Idempotency-Key`; stopping and resuming take `If-Match`; a change is begun with the fingerprint of its proposal.',
     },
     servers: [{ url: '/api/v1' }],
     security: [{ token: [] }, { session: [] }],
@@ -52,30 +53,30 @@ export function openApi(): Json {
 }
 
 function operation(route: Route): Json {
-  const good = route.good ?? 200;
+  const status = route.status ?? 200;
   return {
     tags: [route.area],
     summary: route.summary,
     operationId: nameOf(route),
-    ...(route.inside === 'nothing' ? { security: [] } : {}),
+    ...(route.access === 'public' ? { security: [] } : {}),
     parameters: [...inPath(route), ...inQuery(route), ...inHeader(route)],
     ...(route.body
       ? {
           requestBody: {
             required: true,
-            content: { [route.sends ?? 'application/json']: { schema: schemaOf(route.body) } },
+            content: { [route.requestType ?? 'application/json']: { schema: schemaOf(route.body) } },
           },
         }
       : {}),
     responses: {
-      [good]: { description: 'Done', ...answerContent(route) },
+      [status]: { description: 'Done', ...answerContent(route) },
       default: PROBLEM,
     },
   };
 }
 
 function answerContent(route: Route): Json {
-  if (route.answers) return { content: { [route.answers]: { schema: { type: 'string' } } } };
+  if (route.responseType) return { content: { [route.responseType]: { schema: { type: 'string' } } } };
   return route.answer ? { content: { 'application/json': { schema: schemaOf(route.answer) } } } : {};
 }
 
@@ -112,6 +113,6 @@ function inQuery(route: Route): Json[] {
 }
 
 const inHeader = (route: Route): Json[] =>
-  route.method === 'GET' || route.inside === 'nothing'
+  route.method === 'GET' || route.access === 'public'
     ? []
     : [{ name: 'Idempotency-Key', in: 'header', required: false, schema: { type: 'string', maxLength: 80 } }];

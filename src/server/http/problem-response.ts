@@ -13,6 +13,7 @@ const TITLES: Readonly<Record<number, string>> = {
   422: 'Cannot be used',
   429: 'Too many',
   500: 'Broken',
+  503: 'Out of reach',
 };
 
 /** Problem details as RFC 9457 writes them. */

@@ -32,61 +32,98 @@ interface Common<Params, Query, Body> {
   readonly body?: Joi.Schema<Body>;
   /** What an answer of the good status holds; undefined: nothing, or not JSON. */
   readonly answer?: Joi.Schema;
-  readonly good?: number;
+  readonly status?: number;
   /** Another media type than JSON, for what is sent or answered. */
-  readonly sends?: string;
-  readonly answers?: string;
+  readonly requestType?: string;
+  readonly responseType?: string;
   /** Who may; undefined: every operator. */
   readonly roles?: readonly Role[];
 }
 
-/** A route for anyone, for an operator, or inside one customer: the third's path has `{customer}`. */
-export type Route =
-  | (Common<unknown, unknown, unknown> & {
-      readonly inside: 'nothing';
-      readonly handle: (ask: Ask<unknown, unknown, unknown>) => Promise<Reply | Response>;
-    })
-  | (Common<unknown, unknown, unknown> & {
-      readonly inside: 'reach';
-      readonly handle: (ask: Ask<unknown, unknown, unknown>, scope: Scope) => Promise<Reply | Response>;
-    })
-  | (Common<unknown, unknown, unknown> & {
-      readonly inside: 'customer';
-      readonly handle: (
-        ask: Ask<unknown, unknown, unknown>,
-        scope: CustomerScope,
-        outer: Scope,
-      ) => Promise<Reply | Response>;
-    });
+type Answer = Promise<Reply | Response>;
 
-type Typed<Params, Query, Body> = Common<Params, Query, Body>;
-
-/* The router checks params, query and body against the very schemas that give them their types; so the three functions
-   below may hand the handler to the table as one that takes what has been checked. */
-
-export function open<Params, Query, Body>(
-  route: Typed<Params, Query, Body> & {
-    handle: (ask: Ask<Params, Query, Body>) => Promise<Reply | Response>;
-  },
-): Route {
-  return { ...route, inside: 'nothing' } as Route;
+/** A route as the table holds it. What it made is answered from; kept with its key, it is answered from again. */
+export interface Route extends Common<unknown, unknown, unknown> {
+  readonly access: 'public' | 'operator' | 'customer';
+  readonly work: (ask: Ask<unknown, unknown, unknown>, scopes: Scopes) => Promise<unknown>;
+  readonly reply: (made: unknown, ask: Ask<unknown, unknown, unknown>, scopes: Scopes) => Answer;
 }
 
-export function within<Params, Query, Body>(
-  route: Typed<Params, Query, Body> & {
-    handle: (ask: Ask<Params, Query, Body>, scope: Scope) => Promise<Reply | Response>;
-  },
-): Route {
-  return { ...route, inside: 'reach' } as Route;
+/** Who asks: outside of any customer, and inside the one that the path names. */
+export interface Scopes {
+  readonly outer: Scope | undefined;
+  readonly inner: CustomerScope | undefined;
 }
 
-export function inside<Params, Query, Body>(
-  route: Typed<Params, Query, Body> & {
-    handle: (ask: Ask<Params, Query, Body>, scope: CustomerScope, outer: Scope) => Promise<Reply | Response>;
-  },
-): Route {
-  return { ...route, inside: 'customer' } as Route;
+/** Reads, or does what needs no key: answers at once. */
+interface Handled<Params, Query, Body, Who extends readonly unknown[]> extends Common<Params, Query, Body> {
+  readonly handle: (ask: Ask<Params, Query, Body>, ...who: Who) => Answer;
 }
+
+/** Writes: what `work` made is kept with the request's key, in the transaction that made it, and answered from. */
+interface Worked<Params, Query, Body, Made, Who extends readonly unknown[]> extends Common<
+  Params,
+  Query,
+  Body
+> {
+  readonly work: (ask: Ask<Params, Query, Body>, ...who: Who) => Promise<Made>;
+  readonly reply: (
+    made: Made,
+    ask: Ask<Params, Query, Body>,
+    ...who: Who
+  ) => Reply | Response | Promise<Reply | Response>;
+}
+
+/* The router checks params, query and body against the very schemas that give them their types, and what is kept of a
+   request is what its own `work` made; so the functions below may hand both to the table as unknown. */
+
+function routeOf<Params, Query, Body, Made, Who extends readonly unknown[]>(
+  access: Route['access'],
+  route: Handled<Params, Query, Body, Who> | Worked<Params, Query, Body, Made, Who>,
+  who: (scopes: Scopes) => Who,
+): Route {
+  const worked: Worked<Params, Query, Body, unknown, Who> =
+    'handle' in route ? handled(route) : (route as Worked<Params, Query, Body, unknown, Who>);
+  const { work, reply, ...common } = worked;
+  return {
+    ...(common as Common<unknown, unknown, unknown>),
+    access,
+    work: (ask, scopes) => work(ask as Ask<Params, Query, Body>, ...who(scopes)),
+    reply: async (made, ask, scopes) => reply(made, ask as Ask<Params, Query, Body>, ...who(scopes)),
+  };
+}
+
+function handled<Params, Query, Body, Who extends readonly unknown[]>({
+  handle,
+  ...common
+}: Handled<Params, Query, Body, Who>): Worked<Params, Query, Body, unknown, Who> {
+  const reply = (made: unknown, ..._rest: unknown[]): Reply | Response => made as Reply | Response;
+  return { ...common, work: handle, reply };
+}
+
+const missing = (): never => {
+  throw new Error('a route was asked without the scope that it needs');
+};
+
+/** A route for anyone. */
+export const publicRoute = <Params, Query, Body>(route: Handled<Params, Query, Body, []>): Route =>
+  routeOf('public', route, (): [] => []);
+
+/** A route for operators, across the customers in their reach. */
+export const operatorRoute = <Params, Query, Body, Made = never>(
+  route: Handled<Params, Query, Body, [Scope]> | Worked<Params, Query, Body, Made, [Scope]>,
+): Route => routeOf('operator', route, ({ outer }): [Scope] => [outer ?? missing()]);
+
+/** A route inside one customer: its path has `{customer}`. */
+export const customerRoute = <Params, Query, Body, Made = never>(
+  route:
+    | Handled<Params, Query, Body, [CustomerScope, Scope]>
+    | Worked<Params, Query, Body, Made, [CustomerScope, Scope]>,
+): Route =>
+  routeOf('customer', route, ({ inner, outer }): [CustomerScope, Scope] => [
+    inner ?? missing(),
+    outer ?? missing(),
+  ]);
 
 export const ok = (body: unknown, headers?: Readonly<Record<string, string>>): Reply =>
   headers ? { status: 200, body, headers } : { status: 200, body };

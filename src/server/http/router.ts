@@ -2,12 +2,14 @@ import type Joi from 'joi';
 import { enter, requireRole } from '../access';
 import type { App } from '../app';
 import { notFound, Problem } from '../problem';
-import { ProviderTrouble } from '../provider';
-import { once } from './idempotency';
+import type { Catalogue } from '../catalogue';
+import { DatabaseError } from '../db';
+import { OutsideError } from '../outside';
+import { once, requestKey } from './idempotency';
 import { problemResponse } from './problem-response';
 import { readText } from './request';
 import type { Ask, Reply, Route } from './route';
-import { ROUTES } from './table';
+import { routesOf } from './table';
 import { refuseForeign, whoAsks } from './who';
 
 const BASE = '/api/v1';
@@ -18,37 +20,52 @@ interface Match {
   readonly params: Readonly<Record<string, string>>;
 }
 
-const COMPILED = ROUTES.map((route) => ({
-  route,
-  names: [...route.path.matchAll(/\{(\w+)\}/g)].map((match) => match[1] ?? ''),
-  pattern: new RegExp(`^${route.path.replace(/\./g, '\\.').replace(/\{\w+\}/g, '([^/]+)')}$`),
-}));
+interface Compiled {
+  readonly route: Route;
+  readonly names: readonly string[];
+  readonly pattern: RegExp;
+}
+
+const compiled = new WeakMap<Catalogue, readonly Compiled[]>();
+
+/** The table of routes, ready to be looked up; it derives from the catalogue. */
+function tableOf(catalogue: Catalogue): readonly Compiled[] {
+  const known = compiled.get(catalogue);
+  if (known) return known;
+  const table = routesOf(catalogue).map((route) => ({
+    route,
+    names: [...route.path.matchAll(/\{(\w+)\}/g)].map((match) => match[1] ?? ''),
+    pattern: new RegExp(`^${route.path.replace(/\./g, '\\.').replace(/\{\w+\}/g, '([^/]+)')}$`),
+  }));
+  compiled.set(catalogue, table);
+  return table;
+}
 
 /** Answers a request under /api/v1. Never throws: whatever goes wrong becomes problem details. */
 export async function answer(app: App, request: Request): Promise<Response> {
   const path = new URL(request.url).pathname.slice(BASE.length);
   try {
-    const { route, params } = find(request.method, path);
+    const { route, params } = find(app.catalogue, request.method, path);
     const reply = await serve(app, request, route, params);
     return reply instanceof Response ? reply : respond(reply);
   } catch (error) {
     if (error instanceof Problem) return problemResponse(error);
-    if (error instanceof ProviderTrouble)
-      return problemResponse(
-        new Problem(503, 'outside', `Something outside does not work: ${error.message}.`),
-      );
+    if (error instanceof OutsideError)
+      return problemResponse(new Problem(503, 'outside', `Something outside does not work: ${error.says}.`));
     app.log.error(
       { path, method: request.method, error: error instanceof Error ? error.stack : String(error) },
       'broke',
     );
     return problemResponse(
-      new Problem(500, 'broken', 'Something broke here. Nothing was half done; try again.'),
+      error instanceof DatabaseError
+        ? new Problem(503, 'database', 'The database does not answer. Send it again with the same key.')
+        : new Problem(500, 'broken', 'Something broke here. Nothing was half done; try again.'),
     );
   }
 }
 
-function find(method: string, path: string): Match {
-  const here = COMPILED.flatMap(({ route, names, pattern }) => {
+function find(catalogue: Catalogue, method: string, path: string): Match {
+  const here = tableOf(catalogue).flatMap(({ route, names, pattern }) => {
     const match = pattern.exec(path);
     return match
       ? [{ route, params: Object.fromEntries(names.map((name, i) => [name, decoded(match[i + 1])])) }]
@@ -75,28 +92,23 @@ async function serve(
   route: Route,
   params: Readonly<Record<string, string>>,
 ): Promise<Reply | Response> {
-  if (route.inside === 'nothing') {
+  if (route.access === 'public') {
     refuseForeign(request);
-    return route.handle(await checkedAsk(app, request, route, params));
+    const ask = await checkedAsk(app, request, route, params);
+    const nobody = { outer: undefined, inner: undefined };
+    return route.reply(await route.work(ask, nobody), ask, nobody);
   }
-  const scope = await whoAsks(app, request);
-  if (route.roles) requireRole(scope.actor, route.roles);
+  const who = await whoAsks(app, request);
+  if (route.roles) requireRole(who.actor, route.roles);
   // Inside a customer comes first: to those who may not be there, not even a badly written request tells anything.
-  const inside = route.inside === 'customer' ? await enter(app.db, scope, params.customer ?? '') : undefined;
+  if (route.access === 'customer') await enter(app.db, who, params.customer ?? '');
   const ask = await checkedAsk(app, request, route, params);
-  const work = (): Promise<Reply | Response> => {
-    if (route.inside === 'reach') return route.handle(ask, scope);
-    if (!inside) throw notFound('customer');
-    return route.handle(ask, inside, scope);
-  };
-  if (request.method === 'GET') return work();
-  const key = request.headers.get('idempotency-key') ?? undefined;
-  return once(
-    app,
-    scope,
-    { key, method: request.method, path: new URL(request.url).pathname, body: ask.body },
-    work,
-  );
+  const key =
+    request.method === 'GET' ? undefined : requestKey(request, new URL(request.url).pathname, ask.body);
+  const outer = key ? { ...who, request: key } : who;
+  const inner = route.access === 'customer' ? await enter(app.db, outer, params.customer ?? '') : undefined;
+  const scopes = { outer, inner };
+  return route.reply(await once(app, outer, () => route.work(ask, scopes)), ask, scopes);
 }
 
 async function checkedAsk(
@@ -113,7 +125,7 @@ async function checkedAsk(
     version: version === undefined ? undefined : Number(version),
     params: route.params ? checkParams(route.params, params) : params,
     query: route.query ? check(route.query, query) : query,
-    body: route.body ? check(route.body, await readBody(request, route.sends)) : undefined,
+    body: route.body ? check(route.body, await readBody(request, route.requestType)) : undefined,
   };
 }
 

@@ -20,7 +20,7 @@ export const pageShape = (entry: Joi.Schema): Joi.ObjectSchema =>
 export const moneyShape = shape({ minor: whole, currency: text });
 export const markShape = shape({ code: text, hue: whole, shape: whole, pattern: whole });
 export const arcShape = shape({
-  standing: oneOf('serving', 'off', 'draining', 'building', 'missing', 'unwell', 'leaving'),
+  status: oneOf('serving', 'off', 'draining', 'building', 'missing', 'unwell', 'leaving'),
   hosts: whole,
   fill: Joi.number().min(0).max(1).required(),
 });
@@ -72,10 +72,29 @@ export const reason = Joi.string().trim().allow('').max(250).default('');
 /** What a change that takes a while answers: the run that does it. */
 export const runStarted = shape({ run: text });
 
-export const stepShape = shape({
+const attribute = Joi.alternatives(
+  Joi.string().allow('', null),
+  Joi.number(),
+  Joi.boolean(),
+  Joi.array().items(Joi.string()),
+);
+
+/** What a resource is made of: plain data by name, as its kind has them. */
+export const attributesShape = Joi.object().pattern(Joi.string(), attribute).required();
+
+export const checkShape = shape({
   key: text,
-  kind: text,
-  subject: text,
-  needs: listOf(Joi.string()),
-  seconds: whole,
+  title: text,
+  state: oneOf('passes', 'warns', 'blocks'),
+  says: text,
+  do: Joi.string().allow(''),
 });
+
+export const policyShape = shape({
+  atATime: whole,
+  failureLimit: whole,
+  waves: Joi.number().integer(),
+  drain: Joi.object({ minutes: whole, message: text }),
+});
+
+export const purposes = ['make', 'change', 'replace', 'remove'] as const;

@@ -4,7 +4,7 @@ import type { Topic } from './topic';
 /** Says, in the transaction of the change, that something changed. Without a customer: it concerns everyone. */
 export async function tell(
   connection: Connection,
-  customerId: string | null,
+  customerId: string,
   topic: Topic,
   subjectId: string,
   wall: number,

@@ -1,27 +1,27 @@
-import type { Scope } from '../access';
+import { MSP, type Scope } from '../access';
 import type { Database } from '../db';
 import type { Log } from '../log';
 import type { Topic } from './topic';
 
 export interface LiveEvent {
   readonly id: number;
-  readonly customer_id: string | null;
+  readonly customer_id: string;
   readonly topic: Topic;
   readonly subject_id: string;
 }
 
-type Hearer = (event: LiveEvent) => void;
+type EventListener = (event: LiveEvent) => void;
 
 const LOOK_MS = 350;
 /** Ids are given before their transaction ends, so a lower one may appear after a higher: so many are read again. */
 const OVERLAP = 200;
 
 /**
- * Reads what changed, once for this process, and tells each hearer what is within their reach. It looks only while
+ * Reads what changed, once for this process, and tells each listener what is within their reach. It looks only while
  * someone listens.
  */
 export class Listener {
-  private readonly hearers = new Map<Hearer, { scope: Scope; customerId: string | undefined }>();
+  private readonly listeners = new Map<EventListener, { scope: Scope; customerId: string | undefined }>();
   private seen = new Set<number>();
   private last = 0;
   private timer: NodeJS.Timeout | undefined;
@@ -32,12 +32,12 @@ export class Listener {
   ) {}
 
   /** Listens within a scope, or to one customer inside it. @returns a function that ends it */
-  async listen(scope: Scope, customerId: string | undefined, hearer: Hearer): Promise<() => void> {
-    if (this.hearers.size === 0) await this.begin();
-    this.hearers.set(hearer, { scope, customerId });
+  async listen(scope: Scope, customerId: string | undefined, listener: EventListener): Promise<() => void> {
+    if (this.listeners.size === 0) await this.begin();
+    this.listeners.set(listener, { scope, customerId });
     return () => {
-      this.hearers.delete(hearer);
-      if (this.hearers.size === 0) this.end();
+      this.listeners.delete(listener);
+      if (this.listeners.size === 0) this.end();
     };
   }
 
@@ -72,11 +72,12 @@ export class Listener {
   }
 
   private pass(event: LiveEvent): void {
-    for (const [hearer, { scope, customerId }] of this.hearers) {
-      if (customerId !== undefined && event.customer_id !== null && event.customer_id !== customerId)
-        continue;
-      if (event.customer_id !== null && scope.customers && !scope.customers.has(event.customer_id)) continue;
-      hearer(event);
+    // What is the MSP's own concerns everyone who works here.
+    const everyones = event.customer_id === MSP.id;
+    for (const [listener, { scope, customerId }] of this.listeners) {
+      if (!everyones && customerId !== undefined && event.customer_id !== customerId) continue;
+      if (!everyones && scope.customers && !scope.customers.has(event.customer_id)) continue;
+      listener(event);
     }
   }
 }

@@ -1,2 +1,2 @@
 /** What changed: a hint to look again, never the news itself. */
-export type Topic = 'run' | 'environment' | 'tally' | 'ground' | 'clock' | 'people';
+export type Topic = 'run' | 'environment' | 'summary' | 'ground' | 'clock' | 'people';

@@ -1,4 +1,4 @@
-import { ProviderTrouble } from '../provider';
+import { accepted, outsideHttp } from '../outside';
 
 /** Mail to people. Sending the same id again sends nothing. */
 export interface Mail {
@@ -6,17 +6,9 @@ export interface Mail {
 }
 
 export function httpMail(url: string): Mail {
+  const send = outsideHttp('mail', url);
   return {
-    send: async (id, message) => {
-      const response = await fetch(`${url}/messages/${encodeURIComponent(id)}`, {
-        method: 'PUT',
-        headers: { 'content-type': 'application/json' },
-        body: JSON.stringify(message),
-        signal: AbortSignal.timeout(10_000),
-      }).catch(() => {
-        throw new ProviderTrouble('mail: does not answer', false);
-      });
-      if (!response.ok) throw new ProviderTrouble(`mail: answered ${response.status}`, response.status < 500);
-    },
+    send: async (id, message) =>
+      void accepted('mail', await send('PUT', `/messages/${encodeURIComponent(id)}`, { json: message })),
   };
 }

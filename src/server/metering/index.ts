@@ -1,2 +1,2 @@
-export { readSightings, type SightingOf } from './sightings';
+export { keepIntervals, type Metered } from './intervals';
 export { usageBy, openRefs, type UsageQuestion } from './usage';

@@ -20,8 +20,8 @@ interface Summed {
 
 /**
  * What a customer used, summed in the database: one row for each pool (or each resource), meter, size and stretch. An
- * amount is quantity × whole seconds. Hosts that were off are left out. `pool` of a row holds the ref where asked by
- * resource.
+ * amount is quantity × whole seconds. Hosts that were off are left out. `pool` of a row holds the environment's id and the
+ * pool's name, or the ref where asked by resource.
  */
 export async function usageBy(
   connection: Connection,
@@ -30,7 +30,7 @@ export async function usageBy(
   question: UsageQuestion,
 ): Promise<Usage[]> {
   if (question.stretches.length === 0) return [];
-  const key = by === 'pool' ? 'i.pool_id' : 'i.ref';
+  const key = by === 'pool' ? "CONCAT(IFNULL(i.environment_id, ''), '/', i.pool)" : 'i.ref';
   const values: Value[] = question.stretches.flatMap((stretch, index) => [index, stretch.from, stretch.to]);
   const narrow = question.environmentId === undefined ? '' : 'AND i.environment_id = ?';
   const rows = await connection.rows<Summed>(
@@ -39,7 +39,7 @@ export async function usageBy(
      FROM meter_interval i JOIN (${stretchTable(question.stretches.length)}) x
        ON i.from_at < x.till AND (i.to_at IS NULL OR i.to_at > x.since)
      WHERE i.customer_id = ? AND (i.meter <> 'host' OR i.state = 'on') ${narrow}
-     GROUP BY ${key}, i.meter, i.size, x.n ORDER BY ${key}, i.meter, i.size, x.n`,
+     GROUP BY 1, i.meter, i.size, x.n ORDER BY 1, i.meter, i.size, x.n`,
     [...values, scope.customer.id, ...(question.environmentId === undefined ? [] : [question.environmentId])],
   );
   return rows.flatMap((row) => {

@@ -3,10 +3,9 @@ import Joi from 'joi';
 import { headerFault, readPeople, type FileRow, type PersonRow } from '../../core/people';
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
-import { insertMany, newId, transaction, type Connection } from '../db';
-import { tell } from '../live';
+import { insertMany, newId, type Connection } from '../db';
 import { Problem } from '../problem';
-import { writeTrail } from '../trail';
+import { write } from '../write';
 
 export interface Person extends PersonRow {
   readonly id: string;
@@ -27,6 +26,17 @@ export async function listPeople(
     [scope.customer.id, page.after ?? '', find, find, find, find],
   );
 }
+
+/** A customer's first people by account: whom an environment is for, as long as no grants tell. */
+export const firstPeople = (
+  db: Connection,
+  scope: CustomerScope,
+  limit: number,
+): Promise<{ account: string; mail: string }[]> =>
+  db.rows<{ account: string; mail: string }>(
+    `SELECT account, mail FROM person WHERE customer_id = ? ORDER BY account LIMIT ${Math.floor(limit)}`,
+    [scope.customer.id],
+  );
 
 export interface ImportOutcome {
   readonly kept: boolean;
@@ -70,19 +80,18 @@ export async function importPeople(
   });
   const outcome = { good: good.length, added: added.length, changed: changed.length, bad };
   if (bad.length > 0 && !keepGood) return { kept: false, ...outcome };
-  await keep(app, scope, [...added, ...changed], { ...outcome, bad: bad.length });
-  return { kept: true, ...outcome };
+  return keep(app, scope, [...added, ...changed], { kept: true, ...outcome });
 }
 
 async function keep(
   app: App,
   scope: CustomerScope,
   people: readonly PersonRow[],
-  counts: Record<string, number>,
-): Promise<void> {
-  await transaction(app.db, async (connection) => {
+  outcome: ImportOutcome,
+): Promise<ImportOutcome> {
+  return write(app, scope, [], async (tx) => {
     await insertMany(
-      connection,
+      tx,
       'person',
       ['customer_id', 'id', 'account', 'given', 'family', 'mail'],
       people.map((person) => [
@@ -95,15 +104,19 @@ async function keep(
       ]),
       'ON DUPLICATE KEY UPDATE given = VALUES(given), family = VALUES(family), mail = VALUES(mail)',
     );
-    await writeTrail(connection, {
-      customerId: scope.customer.id,
-      at: app.clock.now(),
-      actor: scope.actor,
+    await tx.record({
       action: 'import people',
       subject: `${scope.customer.code} people`,
-      after: counts,
+      after: {
+        good: outcome.good,
+        added: outcome.added,
+        changed: outcome.changed,
+        bad: outcome.bad.length,
+      },
+      topic: 'people',
+      id: scope.customer.code,
     });
-    await tell(connection, scope.customer.id, 'people', scope.customer.code, app.clock.wall());
+    return outcome;
   });
 }
 

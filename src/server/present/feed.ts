@@ -1,115 +1,159 @@
-import type { Sighting } from '../../core/metering';
-import { systemScope } from '../access';
+import type { Condition } from '../../core/facts';
+import type { Attributes } from '../../core/intent';
+import type { Measure } from '../../core/metering';
+import { MSP } from '../access';
+import type { App } from '../app';
 import type { Connection } from '../db';
 import { tell } from '../live';
-import { readSightings } from '../metering';
-import type { FeedPage, Seen } from '../provider';
+import { keepIntervals } from '../metering';
+import type { FeedPage, PresentResource } from '../providers';
 
 type Entry = FeedPage['entries'][number];
 
-interface Whose {
+/** Whose a resource is; what matches nothing we know is the MSP's own. */
+interface Owner {
   readonly customer: { readonly id: string; readonly code: string };
-  /** Null for a network, which serves all of the customer's environments at its site. */
-  readonly place: { readonly environmentId: string; readonly poolId: string } | null;
+  readonly environmentId: string | null;
+  readonly resourceId: string | null;
+  readonly pool: string;
 }
 
+const ORPHAN: Owner = { customer: MSP, environmentId: null, resourceId: null, pool: '' };
+
 /**
- * Takes in a page of the provider's record: what is there now, and the intervals of state that it makes. Done in the
- * transaction that moves the feed's place, so each entry counts once.
+ * Takes in a page of a provider's record: what is there now, and the intervals of state that it makes. Done in the
+ * transaction that moves the place in the record, so each entry counts once.
  */
-export async function readFeed(connection: Connection, page: FeedPage, wall: number): Promise<void> {
+export async function readFeed(
+  app: App,
+  connection: Connection,
+  provider: string,
+  page: FeedPage,
+): Promise<void> {
   const changed = new Map<string, string>();
-  const owners = new Map<string, Promise<Whose | undefined>>();
+  const owners = new Map<string, Owner>();
   for (const entry of page.entries) {
-    const owner = owners.get(entry.seen.id) ?? whose(connection, entry.seen);
-    owners.set(entry.seen.id, owner);
-    const known = await owner;
-    await keep(connection, entry, known);
-    if (!known) continue;
-    await meterEntry(connection, entry, known);
-    changed.set(known.place?.environmentId ?? known.customer.id, known.customer.id);
+    const { ref } = entry.present;
+    const owner = owners.get(ref) ?? (await ownerOf(connection, provider, entry.present));
+    owners.set(ref, owner);
+    await keep(app, connection, provider, entry, owner);
+    if (owner.customer.id !== MSP.id)
+      changed.set(owner.environmentId ?? owner.customer.id, owner.customer.id);
   }
   for (const customerId of new Set(changed.values()))
-    await connection.write('UPDATE tally SET stale = TRUE WHERE customer_id = ?', [customerId]);
+    await connection.write('UPDATE summary SET stale = TRUE WHERE customer_id = ?', [customerId]);
   for (const [environmentId, customerId] of changed)
-    await tell(connection, customerId, 'environment', environmentId, wall);
+    await tell(connection, customerId, 'environment', environmentId, app.clock.wall());
 }
 
 /**
- * Whose a resource is, by its tags: a customer, and an environment and pool of that customer. An environment or pool
- * that is not that customer's counts as none.
+ * Whose a resource is: whose resource was noted with its name, else whose its tags say it is. An environment or a
+ * resource that is not that customer's counts as none.
  */
-async function whose(connection: Connection, seen: Seen): Promise<Whose | undefined> {
-  const { customer, environment, pool } = seen.tags;
-  if (customer === undefined) return undefined;
+async function ownerOf(connection: Connection, provider: string, present: PresentResource): Promise<Owner> {
+  const { customer, environment, resource, pool } = present.tags;
+  const noted = await connection.row<{
+    customer_id: string;
+    code: string;
+    environment_id: string | null;
+    id: string;
+    resource_key: string;
+  }>(
+    `SELECT r.customer_id, c.code, r.environment_id, r.id, r.resource_key
+     FROM resource r JOIN customer c ON c.id = r.customer_id
+     WHERE r.provider_code = ? AND r.ref = ? AND r.resource_key NOT LIKE 'extra:%'`,
+    [provider, present.ref],
+  );
+  if (noted)
+    return {
+      customer: { id: noted.customer_id, code: noted.code },
+      environmentId: noted.environment_id,
+      resourceId: noted.id,
+      pool: noted.environment_id === null ? '' : (noted.resource_key.split(':')[1] ?? ''),
+    };
+  if (customer === undefined) return ORPHAN;
   const row = await connection.row<{
     id: string;
     code: string;
     environment: string | null;
-    pool: string | null;
+    resource: string | null;
+    of_environment: string | null;
   }>(
-    `SELECT c.id, c.code, e.id AS environment, p.id AS pool FROM customer c
+    `SELECT c.id, c.code, e.id AS environment, r.id AS resource, r.environment_id AS of_environment FROM customer c
        LEFT JOIN environment e ON e.customer_id = c.id AND e.id = ?
-       LEFT JOIN pool p ON (p.customer_id, p.environment_id) = (e.customer_id, e.id) AND p.id = ?
-     WHERE c.code = ?`,
-    [environment ?? '', pool ?? '', customer],
+       LEFT JOIN resource r ON r.customer_id = c.id AND r.id = ? AND r.kind = ?
+     WHERE c.code = ? AND c.kind = 'customer'`,
+    [environment ?? '', resource ?? '', present.kind, customer],
   );
-  if (!row) return undefined;
-  const place =
-    row.environment !== null && row.pool !== null
-      ? { environmentId: row.environment, poolId: row.pool }
-      : null;
-  return { customer: { id: row.id, code: row.code }, place };
+  if (!row) return ORPHAN;
+  return {
+    customer: { id: row.id, code: row.code },
+    environmentId: row.of_environment ?? row.environment,
+    resourceId: row.resource,
+    pool: (pool ?? '').slice(0, 24),
+  };
 }
 
-async function keep(connection: Connection, { at, seen }: Entry, owner: Whose | undefined): Promise<void> {
-  await connection.write(
-    `INSERT INTO observed (ref, customer_id, environment_id, kind, name, site_code, state, size, disk_gib, node,
-       accepting, agent, joined, made_at, changed_at, gone_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
-     ON DUPLICATE KEY UPDATE state = VALUES(state), size = VALUES(size), disk_gib = VALUES(disk_gib),
-       node = VALUES(node), accepting = VALUES(accepting), agent = VALUES(agent), joined = VALUES(joined),
-       changed_at = VALUES(changed_at), gone_at = VALUES(gone_at)`,
-    [
-      seen.id,
-      owner?.customer.id ?? null,
-      owner?.place?.environmentId ?? null,
-      seen.kind,
-      seen.name,
-      seen.site,
-      seen.state,
-      seen.size,
-      seen.diskGiB,
-      seen.node,
-      seen.accepting,
-      seen.agent,
-      seen.joined,
-      seen.createdAt,
-      at,
-      seen.goneAt,
-    ],
-  );
-}
-
-async function meterEntry(connection: Connection, { at, seen }: Entry, owner: Whose): Promise<void> {
-  const sighting = sightingOf(seen);
-  if (!sighting || !owner.place) return;
-  await readSightings(connection, systemScope(owner.customer), {
-    ref: seen.id,
-    ...owner.place,
-    sighting,
+async function keep(
+  app: App,
+  connection: Connection,
+  provider: string,
+  { at, present }: Entry,
+  owner: Owner,
+): Promise<void> {
+  const isGone = present.state === 'gone';
+  const { condition, attributes } = app.catalogue.work(present.kind).read(present);
+  await keepPresent(connection, provider, present, owner, isGone ? 'gone' : condition, attributes, at);
+  const measures: Measure[] = isGone ? [] : measuresOf(app, present.kind, condition, attributes);
+  await keepIntervals(connection, owner.customer, {
+    provider,
+    ref: present.ref,
+    environmentId: owner.environmentId,
+    pool: owner.pool,
+    measures,
     at,
   });
 }
 
-function sightingOf(seen: Seen): Sighting | undefined {
-  if (seen.kind === 'network' || seen.kind === 'subnet') return undefined;
-  if (seen.state === 'gone') return { kind: 'gone' };
-  if (seen.kind === 'share') return { kind: 'share', gib: seen.gib ?? 0 };
-  if (seen.kind === 'pool') return { kind: 'pool', licences: seen.licences ?? 0 };
-  return {
-    kind: 'host',
-    power: seen.state === 'on' ? 'on' : 'off',
-    size: seen.size ?? '',
-    diskGiB: seen.diskGiB ?? 0,
-  };
+/** What is there costs from its beginning. A host that is being built or is unwell counts as off: nobody can use it. */
+function measuresOf(app: App, kind: string, condition: Condition, attributes: Attributes): Measure[] {
+  const known = app.catalogue.kinds.find((one) => one.key === kind);
+  if (!known) return [];
+  const usable = condition === 'well' ? attributes : { ...attributes, power: 'off' };
+  return known.meters(usable);
+}
+
+async function keepPresent(
+  connection: Connection,
+  provider: string,
+  present: PresentResource,
+  owner: Owner,
+  condition: Condition | 'gone',
+  attributes: Attributes,
+  at: number,
+): Promise<void> {
+  await connection.write(
+    `INSERT INTO present_resource (provider_code, ref, customer_id, environment_id, resource_id, kind, name, site_code,
+       present_condition, attributes, provider_version, made_at, changed_at, gone_at)
+     VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
+     ON DUPLICATE KEY UPDATE resource_id = VALUES(resource_id), name = VALUES(name),
+       present_condition = VALUES(present_condition), attributes = VALUES(attributes),
+       provider_version = VALUES(provider_version), changed_at = VALUES(changed_at), gone_at = VALUES(gone_at)`,
+    [
+      provider,
+      present.ref,
+      owner.customer.id,
+      owner.environmentId,
+      owner.resourceId,
+      present.kind,
+      present.name,
+      present.site,
+      condition,
+      JSON.stringify(attributes),
+      present.version,
+      present.createdAt,
+      at,
+      present.goneAt,
+    ],
+  );
 }

@@ -1,6 +1,6 @@
 import { insertMany, type Connection } from '../db';
 import { tell } from '../live';
-import type { SeenSession } from '../provider';
+import type { PresentSession } from '../providers';
 
 interface Known {
   readonly customer_id: string;
@@ -9,15 +9,20 @@ interface Known {
   readonly state: string;
 }
 
-/** Takes in who is signed in: what has changed since last read is written, and customers whom it concerns are told. */
+/** Takes in who is signed in at a provider: what has changed since last read is written, and whom it concerns is told. */
 export async function readSessions(
   connection: Connection,
-  present: readonly SeenSession[],
+  provider: string,
+  present: readonly PresentSession[],
   wall: number,
 ): Promise<void> {
-  const known = await connection.rows<Known>('SELECT customer_id, id, host_ref, state FROM session_seen');
+  const known = await connection.rows<Known>(
+    'SELECT customer_id, id, host_ref, state FROM session WHERE provider_code = ?',
+    [provider],
+  );
   const hosts = await connection.rows<{ ref: string; customer_id: string }>(
-    "SELECT ref, customer_id FROM observed WHERE kind = 'host' AND customer_id IS NOT NULL AND state <> 'gone'",
+    "SELECT ref, customer_id FROM present_resource WHERE provider_code = ? AND kind = 'host' AND present_condition <> 'gone'",
+    [provider],
   );
   const customerOf = new Map(hosts.map((host) => [host.ref, host.customer_id]));
   const before = new Map(known.map((one) => [one.id, one]));
@@ -29,15 +34,19 @@ export async function readSessions(
   });
   for (let at = 0; at < ended.length; at += 500) {
     const ids = ended.slice(at, at + 500).map((one) => one.id);
-    await connection.write(`DELETE FROM session_seen WHERE id IN (${ids.map(() => '?').join(',')})`, ids);
+    await connection.write(
+      `DELETE FROM session WHERE provider_code = ? AND id IN (${ids.map(() => '?').join(',')})`,
+      [provider, ...ids],
+    );
   }
   await insertMany(
     connection,
-    'session_seen',
-    ['customer_id', 'id', 'host_ref', 'account', 'state', 'since'],
+    'session',
+    ['customer_id', 'id', 'provider_code', 'host_ref', 'account', 'state', 'since'],
     changed.map((one) => [
       customerOf.get(one.host) ?? '',
       one.id,
+      provider,
       one.host,
       one.account,
       one.state,
@@ -50,7 +59,7 @@ export async function readSessions(
     ...changed.map((one) => customerOf.get(one.host) ?? ''),
   ]);
   for (const customerId of concerned) {
-    await connection.write('UPDATE tally SET stale = TRUE WHERE customer_id = ?', [customerId]);
+    await connection.write('UPDATE summary SET stale = TRUE WHERE customer_id = ?', [customerId]);
     await tell(connection, customerId, 'environment', customerId, wall);
   }
 }

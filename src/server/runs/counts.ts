@@ -20,7 +20,7 @@ export async function countSteps(
     waiting: count('waiting'),
     ready: count('waiting', true),
     working: count('working'),
-    done: count('done'),
+    done: count('done') + count('overtaken'),
     failed: count('failed'),
   };
 }

@@ -1,59 +1,79 @@
-import type { Impact, ProposedStep } from '../../core/proposal';
+import type { Impact, ProposedStep } from '../../core/planning';
+import type { Policy } from '../../core/resources';
 import type { CustomerScope } from '../access';
-import { insertMany, newId, type Connection } from '../db';
-import { tell } from '../live';
-import { writeTrail } from '../trail';
+import { insertMany, newId } from '../db';
+import type { Tx } from '../write';
 
-export type RunKind = 'provision' | 'retire' | 'power-on' | 'power-off' | 'drain' | 'accept';
-
-/** A proposed step with the id of the wanted thing that it is done to. */
+/** A proposed step with the resource that it is done to, and the version of what is wanted of that. */
 export interface RunStep extends ProposedStep {
-  readonly wantedId: string;
+  readonly tail: number;
+  readonly resourceId: string | null;
+  readonly wantedVersion: number;
 }
 
 export interface NewRun {
-  readonly kind: RunKind;
-  readonly environmentId: string;
+  /** The change that it carries out. */
+  readonly kind: string;
+  readonly subject: { readonly kind: 'environment'; readonly id: string };
+  readonly environmentId: string | null;
   readonly title: string;
   readonly steps: readonly RunStep[];
-  readonly atATime: number;
-  readonly failureLimit: number;
+  readonly policy: Policy;
   readonly impact: Impact;
+  readonly intent: { readonly before: number | null; readonly after: number | null };
   readonly reason: string;
   /** How what it changes stood and shall stand, for the trail. */
   readonly before?: unknown;
   readonly after?: unknown;
 }
 
-/** Puts a run on the queue, with its steps and their needs, in the caller's transaction. @returns its id */
-export async function createRun(
-  connection: Connection,
-  scope: CustomerScope,
-  run: NewRun,
-  now: number,
-  wall: number,
-): Promise<string> {
+/** Puts a run on the queue, with its steps and their needs. One without steps is done at once. @returns its id */
+export async function createRun(tx: Tx, scope: CustomerScope, run: NewRun, now: number): Promise<string> {
   const id = newId();
   const customerId = scope.customer.id;
-  await connection.write(
-    `INSERT INTO run (customer_id, id, environment_id, kind, title, state, at_a_time, failure_limit, steps,
-       expected_seconds, impact, actor, reason, begun_at) VALUES (?, ?, ?, ?, ?, 'running', ?, ?, ?, ?, ?, ?, ?, ?)`,
+  const idle = run.steps.length === 0;
+  await tx.write(
+    `INSERT INTO run (customer_id, id, subject_kind, subject_id, environment_id, kind, title, state, policy, at_a_time,
+       failure_limit, steps, expected_seconds, impact, intent_before, intent_after, actor, reason, begun_at, ended_at)
+     VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
     [
       customerId,
       id,
+      run.subject.kind,
+      run.subject.id,
       run.environmentId,
       run.kind,
-      run.title,
-      run.atATime,
-      run.failureLimit,
+      run.title.slice(0, 160),
+      idle ? 'done' : 'running',
+      JSON.stringify(run.policy),
+      run.policy.atATime,
+      run.policy.failureLimit,
       run.steps.length,
       Math.round(run.impact.seconds),
       JSON.stringify(run.impact),
+      run.intent.before,
+      run.intent.after,
       scope.actor.name,
       run.reason,
       now,
+      idle ? now : null,
     ],
   );
+  await queue(tx, customerId, id, run);
+  await tx.record({
+    action: `begin ${run.kind}`,
+    subject: run.title.slice(0, 160),
+    run: id,
+    before: run.before,
+    after: run.after,
+    reason: run.reason,
+    topic: 'run',
+    id,
+  });
+  return id;
+}
+
+async function queue(tx: Tx, customerId: string, runId: string, run: NewRun): Promise<void> {
   const stepIds = new Map(run.steps.map((step) => [step.key, newId()]));
   const idOf = (key: string): string => {
     const found = stepIds.get(key);
@@ -61,7 +81,7 @@ export async function createRun(
     return found;
   };
   await insertMany(
-    connection,
+    tx,
     'step',
     [
       'customer_id',
@@ -69,42 +89,37 @@ export async function createRun(
       'run_id',
       'ordinal',
       'kind',
+      'action',
+      'purpose',
       'subject',
-      'wanted_id',
+      'resource_id',
+      'wanted_version',
       'state',
       'needs_left',
       'expected_seconds',
+      'tail_seconds',
     ],
     run.steps.map((step, ordinal) => [
       customerId,
       idOf(step.key),
-      id,
+      runId,
       ordinal,
       step.kind,
-      step.subject,
-      step.wantedId,
+      step.action,
+      step.purpose,
+      step.subject.slice(0, 80),
+      step.resourceId,
+      step.wantedVersion,
       'waiting',
       step.needs.length,
       step.seconds,
+      Math.round(step.tail),
     ]),
   );
   await insertMany(
-    connection,
+    tx,
     'step_need',
     ['customer_id', 'step_id', 'needs_id'],
     run.steps.flatMap((step) => step.needs.map((need) => [customerId, idOf(step.key), idOf(need)])),
   );
-  await writeTrail(connection, {
-    customerId,
-    at: now,
-    actor: scope.actor,
-    action: `begin ${run.kind}`,
-    subject: run.title,
-    runId: id,
-    before: run.before,
-    after: run.after,
-    reason: run.reason,
-  });
-  await tell(connection, customerId, 'run', id, wall);
-  return id;
 }

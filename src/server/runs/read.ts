@@ -1,16 +1,17 @@
-import type { Impact } from '../../core/proposal';
+import type { Impact } from '../../core/planning';
 import type { RunState, StepState, StopCause } from '../../core/runs';
+import type { Policy } from '../../core/resources';
 import { reachable, type CustomerScope, type Scope } from '../access';
 import type { Connection, Value } from '../db';
 import { notFound } from '../problem';
-import type { RunKind } from './create';
 
 export interface RunRow {
   readonly id: string;
   readonly customer: string;
-  readonly environment: string;
-  readonly environmentId: string;
-  readonly kind: RunKind;
+  /** Null: it is about something else than an environment. */
+  readonly environment: string | null;
+  readonly environmentId: string | null;
+  readonly kind: string;
   readonly title: string;
   readonly state: RunState;
   readonly cause: StopCause | null;
@@ -28,7 +29,9 @@ export interface RunRow {
 
 export interface StepRow {
   readonly id: string;
+  /** The kind of resource that it works on, and what it does to it. */
   readonly kind: string;
+  readonly action: string;
   readonly subject: string;
   readonly state: StepState;
   readonly needs: readonly string[];
@@ -42,15 +45,18 @@ export interface StepRow {
 export interface RunView extends RunRow {
   readonly atATime: number;
   readonly failureLimit: number;
+  readonly policy: Policy;
+  /** The version of the intent that undoing goes back to; null: it cannot be undone. */
+  readonly undoTo: number | null;
   readonly graph: readonly StepRow[];
 }
 
 interface Stored {
   readonly id: string;
   readonly customer: string;
-  readonly environment: string;
-  readonly environment_id: string;
-  readonly kind: RunKind;
+  readonly environment: string | null;
+  readonly environment_id: string | null;
+  readonly kind: string;
   readonly title: string;
   readonly state: RunState;
   readonly cause: StopCause | null;
@@ -61,6 +67,8 @@ interface Stored {
   readonly failed: number;
   readonly expected_seconds: number;
   readonly impact: string;
+  readonly policy: string;
+  readonly intent_before: number | null;
   readonly actor: string;
   readonly reason: string;
   readonly begun_at: number;
@@ -68,15 +76,16 @@ interface Stored {
   readonly version: number;
 }
 
-const count = (state: StepState): string =>
-  `(SELECT COUNT(*) FROM step s WHERE s.customer_id = r.customer_id AND s.run_id = r.id AND s.state = '${state}')`;
+const count = (...states: StepState[]): string =>
+  `(SELECT COUNT(*) FROM step s WHERE s.customer_id = r.customer_id AND s.run_id = r.id
+     AND s.state IN (${states.map((state) => `'${state}'`).join(',')}))`;
 
 const RUN = `SELECT r.id, c.code AS customer, e.name AS environment, r.environment_id, r.kind, r.title, r.state, r.cause,
-    r.at_a_time, r.failure_limit, r.steps, IF(r.state = 'done', r.steps, ${count('done')}) AS done,
-    IF(r.state = 'done', 0, ${count('failed')}) AS failed, r.expected_seconds, r.impact, r.actor, r.reason, r.begun_at,
+    r.at_a_time, r.failure_limit, r.steps, IF(r.state = 'done', r.steps, ${count('done', 'overtaken')}) AS done,
+    IF(r.state = 'done', 0, ${count('failed')}) AS failed, r.expected_seconds, r.impact, r.policy, r.intent_before, r.actor, r.reason, r.begun_at,
     r.ended_at, r.version
   FROM run r JOIN customer c ON c.id = r.customer_id
-    JOIN environment e ON (e.customer_id, e.id) = (r.customer_id, r.environment_id)`;
+    LEFT JOIN environment e ON (e.customer_id, e.id) = (r.customer_id, r.environment_id)`;
 
 export interface RunPage {
   /** The id of the last run of the page before. */
@@ -119,7 +128,7 @@ export async function runsUnderWay(db: Connection, scope: Scope | CustomerScope)
   const { sql, values } = within(scope);
   const rows = await db.rows<Stored>(
     `${RUN} WHERE ${sql} AND r.state IN ('running','stopping','stopped')
-       AND NOT (r.state = 'stopped' AND e.wanted = 'retired' AND r.kind <> 'retire') ORDER BY r.id DESC LIMIT 50`,
+       AND NOT (r.state = 'stopped' AND IFNULL(e.wanted, '') = 'retired' AND r.kind <> 'retire') ORDER BY r.id DESC LIMIT 50`,
     values,
   );
   return rows.map(readRun);
@@ -145,7 +154,7 @@ export async function getRun(db: Connection, scope: CustomerScope, id: string): 
   const run = await db.row<Stored>(`${RUN} WHERE r.customer_id = ? AND r.id = ?`, [scope.customer.id, id]);
   if (!run) throw notFound('run');
   const steps = await db.rows<Omit<StepRow, 'needs'>>(
-    `SELECT id, kind, subject, state, expected_seconds AS expectedSeconds, attempt, says, began_at AS beganAt,
+    `SELECT id, kind, action, subject, state, expected_seconds AS expectedSeconds, attempt, says, began_at AS beganAt,
        ended_at AS endedAt
      FROM step WHERE customer_id = ? AND run_id = ? ORDER BY ordinal`,
     [scope.customer.id, id],
@@ -161,6 +170,8 @@ export async function getRun(db: Connection, scope: CustomerScope, id: string): 
     ...readRun(run),
     atATime: run.at_a_time,
     failureLimit: run.failure_limit,
+    policy: JSON.parse(run.policy) as Policy,
+    undoTo: (JSON.parse(run.impact) as Impact).undo === 'can be undone' ? run.intent_before : null,
     graph: steps.map((step) => ({ ...step, needs: needsOf.get(step.id) ?? [] })),
   };
 }

@@ -25,7 +25,7 @@ export async function search(db: Connection, scope: Scope, text: string): Promis
   const found = await Promise.all([
     ask(
       `SELECT 'customer' AS kind, c.name, c.state AS says, c.code AS customer, CONCAT('/customers/', c.code) AS href
-       FROM customer c WHERE ${reach.sql} AND (INSTR(c.name, ?) > 0 OR INSTR(c.code, ?) > 0) ORDER BY c.code`,
+       FROM customer c WHERE ${reach.sql} AND c.kind = 'customer' AND (INSTR(c.name, ?) > 0 OR INSTR(c.code, ?) > 0) ORDER BY c.code`,
       2,
     ),
     ask(
@@ -36,11 +36,11 @@ export async function search(db: Connection, scope: Scope, text: string): Promis
       1,
     ),
     ask(
-      `SELECT 'host' AS kind, h.name, h.address AS says, c.code AS customer,
-         CONCAT('/customers/', c.code, '/environments/', p.environment_id) AS href
-       FROM host h JOIN customer c ON c.id = h.customer_id
-         JOIN pool p ON (p.customer_id, p.id) = (h.customer_id, h.pool_id)
-       WHERE ${reach.sql} AND h.returned_at IS NULL AND (INSTR(h.name, ?) > 0 OR INSTR(h.address, ?) > 0) ORDER BY h.name`,
+      `SELECT 'host' AS kind, h.name, JSON_VALUE(h.attributes, '$.address') AS says, c.code AS customer,
+         CONCAT('/customers/', c.code, '/environments/', h.environment_id) AS href
+       FROM resource h JOIN customer c ON c.id = h.customer_id
+       WHERE ${reach.sql} AND h.kind = 'host' AND h.returned_at IS NULL AND h.environment_id IS NOT NULL
+         AND (INSTR(h.name, ?) > 0 OR INSTR(JSON_VALUE(h.attributes, '$.address'), ?) > 0) ORDER BY h.name`,
       2,
     ),
     ask(

@@ -1,10 +1,11 @@
 import { randomBytes } from 'node:crypto';
 import { verify } from '@node-rs/argon2';
-import type { Actor, Role } from '../access';
+import { MSP, type Actor, type Role, type Scope } from '../access';
 import type { Clock } from '../clock';
 import { newId, transaction, type Database } from '../db';
 import { Problem } from '../problem';
 import { writeTrail } from '../trail';
+import { write, type WriteHouse } from '../write';
 import { hashOf } from './hash';
 import { countTry, forgetTries } from './tries';
 
@@ -51,7 +52,7 @@ export async function signIn(
       [hashOf(token), operator.id, wall, wall + SESSION_MS],
     );
     await writeTrail(connection, {
-      customerId: null,
+      customerId: MSP.id,
       at: clock.now(),
       actor: operator,
       action: 'sign in',
@@ -68,7 +69,7 @@ export async function signOut(db: Database, token: string, actor: Actor, clock: 
     const ended = await connection.write('DELETE FROM web_session WHERE token_hash = ?', [hashOf(token)]);
     if (ended > 0)
       await writeTrail(connection, {
-        customerId: null,
+        customerId: MSP.id,
         at: clock.now(),
         actor,
         action: 'sign out',
@@ -79,26 +80,25 @@ export async function signOut(db: Database, token: string, actor: Actor, clock: 
 
 /** A token for the API, shown this once: the database keeps only its hash. It reaches what its operator reaches. */
 export async function makeToken(
-  db: Database,
-  actor: Actor,
+  house: WriteHouse,
+  scope: Scope,
   token: { readonly name: string; readonly days: number },
-  clock: Clock,
-): Promise<string> {
+): Promise<{ token: string; name: string }> {
   const secret = `laager_${randomBytes(24).toString('base64url')}`;
-  const wall = clock.wall();
-  await transaction(db, async (connection) => {
-    await connection.write(
+  const wall = house.clock.wall();
+  return write(house, scope, [], async (tx) => {
+    const id = newId();
+    await tx.write(
       'INSERT INTO api_token (id, operator_id, name, token_hash, created_at, expires_at) VALUES (?, ?, ?, ?, ?, ?)',
-      [newId(), actor.id, token.name, hashOf(secret), wall, wall + token.days * 86_400_000],
+      [id, scope.actor.id, token.name, hashOf(secret), wall, wall + token.days * 86_400_000],
     );
-    await writeTrail(connection, {
-      customerId: null,
-      at: clock.now(),
-      actor,
+    await tx.record({
       action: 'make API token',
       subject: token.name,
       after: { days: token.days },
+      topic: 'ground',
+      id,
     });
+    return { token: secret, name: token.name };
   });
-  return secret;
 }

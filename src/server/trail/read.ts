@@ -1,4 +1,4 @@
-import { reachable, type CustomerScope, type Scope } from '../access';
+import { MSP, reachable, type CustomerScope, type Scope } from '../access';
 import type { Database, Value } from '../db';
 
 export interface TrailRow {
@@ -20,7 +20,7 @@ type Stored = Omit<TrailRow, 'before' | 'after'> & {
 };
 
 /**
- * The trail, newest first: of one customer when inside it, otherwise of all in reach. What concerns no customer is
+ * The trail, newest first: of one customer when inside it, otherwise of all in reach. What is the MSP's own is
  * shown to those who reach every customer, and to whoever did it.
  * @param page `after` is the id of the last entry of the page before
  */
@@ -41,9 +41,9 @@ export async function listTrail(
     values.push(page.find, page.find, page.find);
   }
   const rows = await db.rows<Stored>(
-    `SELECT t.id, t.at, c.code AS customer, t.actor, t.action, t.subject, t.run_id AS run,
+    `SELECT t.id, t.at, IF(c.kind = 'msp', NULL, c.code) AS customer, t.actor, t.action, t.subject, t.run_id AS run,
             t.before_state AS \`before\`, t.after_state AS \`after\`, t.reason
-     FROM trail t LEFT JOIN customer c ON c.id = t.customer_id
+     FROM trail t JOIN customer c ON c.id = t.customer_id
      WHERE ${where} ORDER BY t.id DESC LIMIT ${Math.floor(page.limit)}`,
     values,
   );
@@ -55,8 +55,8 @@ function within(scope: Scope | CustomerScope): { sql: string; values: Value[] } 
   if (!scope.customers) return { sql: 'TRUE', values: [] };
   const reach = reachable(scope, 't.customer_id');
   return {
-    sql: `((t.customer_id IS NULL AND t.actor_id = ?) OR ${reach.sql})`,
-    values: [scope.actor.id, ...reach.values],
+    sql: `((t.customer_id = ? AND t.actor_id = ?) OR ${reach.sql})`,
+    values: [MSP.id, scope.actor.id, ...reach.values],
   };
 }
 

@@ -2,7 +2,7 @@ import type { Actor } from '../access';
 import { newId, type Connection } from '../db';
 
 export interface TrailEntry {
-  readonly customerId: string | null;
+  readonly customerId: string;
   readonly at: number;
   readonly actor: Actor;
   /** A verb: what was done. */

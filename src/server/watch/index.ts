@@ -1,2 +1,2 @@
-export { tallyOf, watch, type CustomerTally, type WatchView } from './read';
-export { takeTallies } from './tally';
+export { summaryOf, watch, type CustomerSummary, type WatchView } from './read';
+export { takeSummaries } from './summary';

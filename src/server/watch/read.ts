@@ -1,4 +1,4 @@
-import type { Arc } from '../../core/standing';
+import type { Arc } from '../../core/status';
 import type { Money } from '../../core/money';
 import { reachable, type CustomerScope, type Scope } from '../access';
 import type { Connection } from '../db';
@@ -11,7 +11,7 @@ export interface Attention {
   readonly says: string;
 }
 
-export interface CustomerTally {
+export interface CustomerSummary {
   readonly code: string;
   readonly name: string;
   readonly state: CustomerState;
@@ -27,7 +27,7 @@ export interface CustomerTally {
 }
 
 export interface WatchView {
-  readonly customers: readonly CustomerTally[];
+  readonly customers: readonly CustomerSummary[];
   readonly runs: readonly RunRow[];
   /** The last runs that are done, newest first. */
   readonly lately: readonly RunRow[];
@@ -55,36 +55,36 @@ interface Stored {
 
 const LATELY = 6;
 
-const TALLY = `SELECT c.code, c.name, c.state, c.currency, c.mark_hue, c.mark_shape, c.mark_pattern, t.arcs, t.attention, t.hosts,
+const SUMMARY = `SELECT c.code, c.name, c.state, c.currency, c.mark_hue, c.mark_shape, c.mark_pattern, t.arcs, t.attention, t.hosts,
     t.people_in, t.seats, t.seats_free, t.cost_minor, t.forecast_minor
-  FROM customer c JOIN tally t ON t.customer_id = c.id`;
+  FROM customer c JOIN summary t ON t.customer_id = c.id`;
 
 /** One customer at a glance. */
-export async function tallyOf(db: Connection, { customer }: CustomerScope): Promise<CustomerTally> {
-  const row = await db.row<Stored>(`${TALLY} WHERE c.id = ?`, [customer.id]);
-  if (!row) throw new Error(`${customer.code} has no tally`);
-  return readTally(row);
+export async function summaryOf(db: Connection, { customer }: CustomerScope): Promise<CustomerSummary> {
+  const row = await db.row<Stored>(`${SUMMARY} WHERE c.id = ?`, [customer.id]);
+  if (!row) throw new Error(`${customer.code} has no summary`);
+  return readSummary(row);
 }
 
 /** Everything that the home page shows of the customers in reach: four queries, however many they are. */
 export async function watch(db: Connection, scope: Scope): Promise<WatchView> {
   const reach = reachable(scope, 'c.id');
   const rows = await db.rows<Stored>(
-    `${TALLY} WHERE ${reach.sql} AND c.state <> 'retired' ORDER BY c.code`,
+    `${SUMMARY} WHERE ${reach.sql} AND c.state <> 'retired' AND c.kind = 'customer' ORDER BY c.code`,
     reach.values,
   );
   const providers = await db.rows<{ name: string; sign_in_says: string }>(
     'SELECT name, sign_in_says FROM provider WHERE NOT sign_in_works',
   );
   return {
-    customers: rows.map(readTally),
+    customers: rows.map(readSummary),
     runs: await runsUnderWay(db, scope),
     lately: await runsDone(db, scope, LATELY),
     attention: providers.map((one) => ({ kind: 'provider', says: `${one.name}: ${one.sign_in_says}` })),
   };
 }
 
-const readTally = (row: Stored): CustomerTally => ({
+const readSummary = (row: Stored): CustomerSummary => ({
   code: row.code,
   name: row.name,
   state: row.state,

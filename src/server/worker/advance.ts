@@ -1,71 +1,83 @@
 import type { App } from '../app';
-import { ProviderTrouble, type ResourceKind } from '../provider';
-import { claim } from './claim';
-import { placeOf, type Job, type Place } from './job';
-import { settle, settleTrouble } from './settle';
-import type { Progress } from './progress';
-import { WORK } from './work';
+import { DatabaseError } from '../db';
+import { OutsideError } from '../outside';
+import { FRAME_WORK, type Outcome } from '../resources';
+import { claim, LEASE_MS, renew } from './claim';
+import { LeaseLost, placeOf, type HeldStep, type StepPlace } from './held-step';
+import { nowOf } from './now';
+import { settle, settleTrouble, type Overtaken, type Trouble } from './settle';
 
 /**
- * Takes one step that is due and moves it on: begins it, or looks how its operation is doing. Whatever goes wrong is
- * written to the step; only the database's own trouble is thrown.
+ * Takes one step that is due and moves it on: begins it, or looks how it is doing. Whatever goes wrong is written to the
+ * step; only the database's own trouble is thrown.
  * @returns whether there was a step to move
  */
 export async function advance(app: App): Promise<boolean> {
-  const job = await claim(app.db, { wall: app.clock.wall(), now: app.clock.now() });
-  if (!job) return false;
+  const step = await claim(app.db, app.clock);
+  if (!step) return false;
   const log = app.log.child({
-    run: job.runId,
-    step: job.id,
-    kind: job.kind,
-    customer: job.scope.customer.code,
+    run: step.runId,
+    step: step.id,
+    kind: step.kind,
+    action: step.action,
+    customer: step.scope.customer.code,
   });
-  let place: Place | undefined;
+  const stopRenewing = keepRenewing(app, step);
   try {
-    place = await placeOf(app.db, job);
-    const progress =
-      job.operation === null ? await WORK[job.kind](app, job, place) : await look(app, job, job.operation);
-    await settle(app, job, place, progress);
-    if (progress.kind !== 'under way')
-      log.info({ says: progress.says, subject: job.subject }, `step ${progress.kind}`);
+    const outcome = await workOn(app, step);
+    await settle(app, step, outcome);
+    if (outcome.kind !== 'wait')
+      log.info({ says: outcome.says, subject: step.subject }, `step ${outcome.kind}`);
   } catch (error) {
+    if (error instanceof DatabaseError) throw error;
+    if (error instanceof LeaseLost) {
+      log.warn('step was taken over by another worker');
+      return true;
+    }
     const trouble = troubleOf(error);
-    if (!trouble) throw error;
-    log.warn({ ...trouble, attempt: job.attempt }, 'step met trouble');
-    await settleTrouble(app, job, place, trouble);
+    log.warn({ ...trouble, attempt: step.attempt }, 'step met trouble');
+    await settleTrouble(app, step, trouble);
+  } finally {
+    stopRenewing();
   }
   return true;
 }
 
-interface Trouble {
-  readonly says: string;
-  readonly lasting: boolean;
-  readonly retryAfterMs?: number | undefined;
+async function workOn(app: App, step: HeldStep): Promise<Outcome | Overtaken> {
+  const place = await placeOf(app.db, step);
+  // What is under way at the provider is followed to its end, whatever is wanted by now.
+  if (place.overtakenBy !== undefined && step.operation === null)
+    return { kind: 'overtaken', says: place.overtakenBy };
+  return work(app, step, place);
 }
 
-/** Undefined for trouble with the database, which carries a code: it is not the step's, and is waited out. */
-function troubleOf(error: unknown): Trouble | undefined {
-  if (error instanceof ProviderTrouble)
-    return { says: error.message, lasting: error.lasting, retryAfterMs: error.retryAfterMs };
-  if (!(error instanceof Error) || 'code' in error) return undefined;
+async function work(app: App, step: HeldStep, place: StepPlace): Promise<Outcome> {
+  const now = await nowOf(app, step, place);
+  const { resource } = place;
+  if (!resource) {
+    const frame = FRAME_WORK[step.action];
+    if (!frame) throw new Error(`there is no work for ${step.action}`);
+    return frame(now);
+  }
+  const action = app.catalogue.work(step.kind).actions[step.action];
+  if (!action) throw new Error(`there is no work for ${step.kind} ${step.action}`);
+  return action({ ...now, resource });
+}
+
+/** Renews the lease as long as the work lasts, so that nobody else begins it meanwhile. */
+function keepRenewing(app: App, step: HeldStep): () => void {
+  const timer = setInterval(() => {
+    renew(app.db, step, app.clock.wall()).catch((error: unknown) =>
+      app.log.warn({ step: step.id, error: String(error) }, 'a lease could not be renewed'),
+    );
+  }, LEASE_MS / 3);
+  timer.unref();
+  return () => clearInterval(timer);
+}
+
+function troubleOf(error: unknown): Trouble {
+  if (error instanceof OutsideError)
+    return { says: error.says, trouble: error.trouble, retryAfterMs: error.retryAfterMs };
   // A mistake of ours: tried again like passing trouble, so that it shows at the step, and ends as failed.
-  return { says: `broke: ${error.message}`, lasting: false };
-}
-
-const MAKES: Readonly<Record<string, ResourceKind>> = {
-  network: 'network',
-  subnet: 'subnet',
-  share: 'share',
-  pool: 'pool',
-  host: 'host',
-};
-
-async function look(app: App, job: Job, operation: string): Promise<Progress> {
-  const seen = await app.provider.operation(operation);
-  if (seen.state === 'working') return { kind: 'under way', operation };
-  if (seen.state === 'failed') return { kind: 'failed', says: seen.says };
-  const kind = MAKES[job.kind];
-  return kind === undefined
-    ? { kind: 'done', says: '' }
-    : { kind: 'done', says: '', made: { kind, ref: seen.resource } };
+  return { says: `broke: ${error instanceof Error ? error.message : String(error)}`, trouble: 'passing' };
 }

@@ -1,55 +1,71 @@
-import type { StepKind } from '../../core/proposal';
+import type { Purpose } from '../../core/resources';
 import { systemScope } from '../access';
-import { takeTurn, transaction, type Connection, type Database } from '../db';
+import type { Clock } from '../clock';
+import { takeLocks, transaction, type Connection, type Database } from '../db';
 import { tell } from '../live';
-import type { Job } from './job';
+import type { HeldStep } from './held-step';
 
-/** A worker that dies holds a step for so long; then another takes it on. In wall time. */
-const LEASE_MS = Number(process.env.LAAGER_LEASE_MS ?? 30_000);
+/** A worker that dies holds a step for so long; then another takes it on. A worker that lives renews it. In wall time. */
+export const LEASE_MS = Number(process.env.LAAGER_LEASE_MS ?? 30_000);
 
 interface Stored {
   readonly customer_id: string;
   readonly code: string;
   readonly id: string;
   readonly run_id: string;
-  readonly kind: StepKind;
+  readonly kind: string;
+  readonly action: string;
+  readonly purpose: Purpose;
   readonly subject: string;
-  readonly wanted_id: string;
+  readonly resource_id: string | null;
+  readonly wanted_version: number;
   readonly round: number;
   readonly attempt: number;
   readonly fence: number;
   readonly operation: string | null;
+  readonly memo: string;
 }
 
 const STEP = `s.customer_id, (SELECT c.code FROM customer c WHERE c.id = s.customer_id) AS code, s.id, s.run_id, s.kind,
-  s.subject, s.wanted_id, s.round, s.attempt, s.fence, s.operation FROM step s`;
+  s.action, s.purpose, s.subject, s.resource_id, s.wanted_version, s.round, s.attempt, s.fence, s.operation, s.memo
+  FROM step s`;
+
+/**
+ * Others on the same resource come first: whoever is at work on it, and what an earlier run that goes on has yet to do
+ * to it. So what is wanted last is done last.
+ */
+const FREE = `NOT EXISTS (SELECT 1 FROM step o JOIN run p ON (p.customer_id, p.id) = (o.customer_id, o.run_id)
+  WHERE o.customer_id = s.customer_id AND o.resource_id = s.resource_id AND o.id <> s.id
+    AND (o.state = 'working' OR (o.state = 'waiting' AND o.run_id < s.run_id AND p.state = 'running')))`;
 
 /**
  * Takes one step that is due: first one that is under way, or was when its worker died, else one that can begin.
  * Rows that another worker is taking are passed over, so any number of workers share the queue.
  */
-export async function claim(
-  db: Database,
-  time: { readonly wall: number; readonly now: number },
-): Promise<Job | undefined> {
+export async function claim(db: Database, clock: Clock): Promise<HeldStep | undefined> {
+  const [wall, now] = [clock.wall(), clock.now()];
   return transaction(db, async (connection) => {
-    const step = (await underWay(connection, time.wall)) ?? (await nextToBegin(connection, time));
+    const step = (await underWay(connection, wall)) ?? (await nextToBegin(connection, { wall, now }));
     if (!step) return undefined;
     await connection.write(
       'UPDATE step SET fence = fence + 1, lease_wall = ? WHERE customer_id = ? AND id = ?',
-      [time.wall + LEASE_MS, step.customer_id, step.id],
+      [wall + LEASE_MS, step.customer_id, step.id],
     );
     return {
       scope: systemScope({ id: step.customer_id, code: step.code }),
       id: step.id,
       runId: step.run_id,
       kind: step.kind,
+      action: step.action,
+      purpose: step.purpose,
       subject: step.subject,
-      wantedId: step.wanted_id,
+      resourceId: step.resource_id,
+      wantedVersion: step.wanted_version,
       round: step.round,
       attempt: step.attempt,
       fence: step.fence + 1,
       operation: step.operation,
+      memo: step.memo,
     };
   });
 }
@@ -61,38 +77,66 @@ const underWay = (connection: Connection, wall: number): Promise<Stored | undefi
     [wall, wall],
   );
 
-async function nextToBegin(
-  connection: Connection,
-  { wall, now }: { readonly wall: number; readonly now: number },
-): Promise<Stored | undefined> {
-  const run = await connection.row<{ customer_id: string; id: string; at_a_time: number }>(
-    `SELECT r.customer_id, r.id, r.at_a_time FROM run r
+interface Moment {
+  readonly wall: number;
+  readonly now: number;
+}
+
+async function nextToBegin(connection: Connection, { wall, now }: Moment): Promise<Stored | undefined> {
+  const run = await connection.row<{ customer_id: string; id: string }>(
+    `SELECT r.customer_id, r.id FROM run r
      WHERE r.state = 'running'
        AND EXISTS (SELECT 1 FROM step s WHERE s.customer_id = r.customer_id AND s.run_id = r.id
-         AND s.state = 'waiting' AND s.needs_left = 0 AND s.due_wall <= ?)
+         AND s.state = 'waiting' AND s.needs_left = 0 AND s.due_wall <= ? AND ${FREE})
        AND (SELECT COUNT(*) FROM step w WHERE w.customer_id = r.customer_id AND w.run_id = r.id
          AND w.state = 'working') < r.at_a_time
      ORDER BY r.id LIMIT 1 FOR UPDATE SKIP LOCKED`,
     [wall],
   );
   if (!run) return undefined;
-  // Counted again in the run's turn: another worker may have begun a step while we waited for it.
-  await takeTurn(connection, 'run', { customer_id: run.customer_id, id: run.id });
-  const working = await connection.row<{ steps: number }>(
-    "SELECT COUNT(*) AS steps FROM step WHERE customer_id = ? AND run_id = ? AND state = 'working'",
+  await takeLocks(connection, [{ table: 'run', key: { customer_id: run.customer_id, id: run.id } }]);
+  // Counted again under the run's lock: another worker may have begun a step while we waited for it.
+  const free = await connection.row<{ places: number }>(
+    `SELECT r.at_a_time - (SELECT COUNT(*) FROM step w WHERE w.customer_id = r.customer_id AND w.run_id = r.id
+       AND w.state = 'working') AS places
+     FROM run r WHERE r.customer_id = ? AND r.id = ? AND r.state = 'running'`,
     [run.customer_id, run.id],
   );
-  if ((working?.steps ?? 0) >= run.at_a_time) return undefined;
+  if ((free?.places ?? 0) <= 0) return undefined;
+  // The order that the estimate assumes: what has the longest way still to go comes first.
   const step = await connection.row<Stored>(
     `SELECT ${STEP} WHERE s.customer_id = ? AND s.run_id = ? AND s.state = 'waiting' AND s.needs_left = 0
-       AND s.due_wall <= ? ORDER BY s.ordinal LIMIT 1 FOR UPDATE SKIP LOCKED`,
+       AND s.due_wall <= ? AND ${FREE} ORDER BY s.tail_seconds DESC, s.ordinal LIMIT 1 FOR UPDATE SKIP LOCKED`,
     [run.customer_id, run.id, wall],
   );
-  if (!step) return undefined;
+  if (!step || !(await isFree(connection, step))) return undefined;
   await connection.write(
     "UPDATE step SET state = 'working', began_at = IFNULL(began_at, ?) WHERE customer_id = ? AND id = ?",
     [now, step.customer_id, step.id],
   );
   await tell(connection, step.customer_id, 'run', step.run_id, wall);
   return step;
+}
+
+/** Looked at again under the resource's lock: a step of another run may have taken it meanwhile. */
+async function isFree(connection: Connection, step: Stored): Promise<boolean> {
+  if (step.resource_id === null) return true;
+  await takeLocks(connection, [
+    { table: 'resource', key: { customer_id: step.customer_id, id: step.resource_id } },
+  ]);
+  const found = await connection.row<{ id: string }>(
+    `SELECT s.id FROM step s WHERE s.customer_id = ? AND s.id = ? AND ${FREE}`,
+    [step.customer_id, step.id],
+  );
+  return found !== undefined;
+}
+
+/** Goes on holding a step while its work lasts. @returns whether it is still held */
+export async function renew(db: Database, step: HeldStep, wall: number): Promise<boolean> {
+  const renewed = await db.write(
+    `UPDATE step SET lease_wall = GREATEST(lease_wall + 1, ?) WHERE customer_id = ? AND id = ? AND fence = ?
+       AND state = 'working' AND lease_wall > ?`,
+    [wall + LEASE_MS, step.scope.customer.id, step.id, step.fence, wall],
+  );
+  return renewed > 0;
 }

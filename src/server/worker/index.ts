@@ -1,42 +1,48 @@
 import { setTimeout as pause } from 'node:timers/promises';
 import type { App } from '../app';
 import { advance } from './advance';
-import { DUTIES, hold, layOutDuties, letGo, type Duty } from './duties';
+import { JOBS, hold, layOutJobs, letGo, renewHold, type Job } from './jobs';
 
 export { advance } from './advance';
-export { DUTIES, layOutDuties, hold, letGo } from './duties';
+export { JOBS, layOutJobs, hold, letGo } from './jobs';
 
 /** Steps that one worker moves at a time. */
 const HANDS = 6;
-/** A duty rests so many times as long as it took. */
+/** A job rests so many times as long as it took. */
 const REST = 4;
+const RENEW_MS = 8_000;
 const IDLE_MS = 150;
 const TROUBLE_MS = 1_000;
 
-/** Works until told to stop: moves steps with several hands and does its duties. What is in hand is ended first. */
+/** Works until told to stop: moves steps with several hands and does its jobs. What is in hand is ended first. */
 export async function work(app: App, stop: AbortSignal): Promise<void> {
-  await untilStopped(app, stop, 'laying out duties', async () => {
-    await layOutDuties(app);
+  await untilStopped(app, stop, 'laying out jobs', async () => {
+    await layOutJobs(app);
     return 'end';
   });
   await Promise.all([
     ...Array.from({ length: HANDS }, () =>
       untilStopped(app, stop, 'moving steps', async () => ((await advance(app)) ? 'again' : 'rest')),
     ),
-    ...DUTIES.map((duty) => untilStopped(app, stop, duty.name, () => doDuty(app, duty))),
+    ...JOBS.map((job) => untilStopped(app, stop, job.name, () => doJob(app, job))),
   ]);
 }
 
-async function doDuty(app: App, duty: Duty): Promise<'rest'> {
-  const held = await hold(app, duty);
+async function doJob(app: App, job: Job): Promise<'rest'> {
+  const held = await hold(app, job);
   if (!held) return 'rest';
   const began = app.clock.wall();
+  const renewing = setInterval(() => void renewHold(app, held).catch(() => undefined), RENEW_MS);
+  let done = false;
   try {
-    await duty.run(app, held);
+    await job.run(app, held);
+    done = true;
   } finally {
-    // With a large fleet a duty takes longer, and then rests longer: never more than a fifth of the time goes to it.
-    const rest = Math.max(duty.everyMs, REST * (app.clock.wall() - began));
-    await letGo(app, { ...duty, everyMs: rest }, held);
+    clearInterval(renewing);
+    // With a large fleet a job takes longer, and then rests longer: never more than a fifth of the time goes to it. One
+    // that waited in vain for an answer is due again as ever.
+    const rest = done ? Math.max(job.everyMs, REST * (app.clock.wall() - began)) : job.everyMs;
+    await letGo(app, held, rest, done);
   }
   return 'rest';
 }

@@ -1,62 +1,95 @@
-import { afterTrouble, pauseAfter, standingOf, type RunState, type StopCause } from '../../core/runs';
+import { afterTrouble, pauseAfter, statusOf, type RunState, type StopCause } from '../../core/runs';
 import type { App } from '../app';
-import { newId, takeTurn, transaction, type Connection } from '../db';
-import { tell } from '../live';
-import { countSteps } from '../runs/counts';
-import { writeTrail } from '../trail';
-import type { Job, Place } from './job';
-import type { Progress } from './progress';
+import type { Connection } from '../db';
+import type { OutsideError } from '../outside';
+import type { Outcome } from '../resources';
+import { countSteps } from '../runs';
+import { write, type Tx } from '../write';
+import type { HeldStep } from './held-step';
+
+/** It is wanted otherwise by now, and others see to that. */
+export interface Overtaken {
+  readonly kind: 'overtaken';
+  readonly says: string;
+}
 
 /** How often an operation under way is looked at. Wall time. */
 const LOOK_MS = 400;
+/** A step that had to be begun anew so often does not become what is wanted. */
+const MOST_ROUNDS = 200;
 
 /**
  * Writes how far a step has come, with all that follows from it, in one transaction. A worker that lost its lease
  * writes nothing: the fencing number has moved on.
  */
-export async function settle(app: App, job: Job, place: Place, progress: Progress): Promise<void> {
-  switch (progress.kind) {
-    case 'under way':
-      await holdOn(app, job, progress.operation);
+export async function settle(app: App, step: HeldStep, outcome: Outcome | Overtaken): Promise<void> {
+  switch (outcome.kind) {
+    case 'wait':
+      await holdOn(app, step, outcome);
       return;
-    case 'failed':
-      await end(app, job, place, 'failed', progress.says);
+    case 'again':
+      if (step.round >= MOST_ROUNDS)
+        await end(app, step, { kind: 'failed', says: 'does not become what is wanted' });
+      else await goAgain(app, step, outcome);
       return;
-    case 'done':
-      await end(app, job, place, 'done', progress.says, progress.made);
-      return;
+    default:
+      await end(app, step, outcome);
   }
 }
 
-async function holdOn(app: App, job: Job, operation: string): Promise<void> {
+const HELD = "customer_id = ? AND id = ? AND fence = ? AND state = 'working'";
+const held = (step: HeldStep): (string | number)[] => [step.scope.customer.id, step.id, step.fence];
+
+async function holdOn(app: App, step: HeldStep, outcome: Extract<Outcome, { kind: 'wait' }>): Promise<void> {
   await app.db.write(
-    `UPDATE step SET operation = ?, attempt = 0, due_wall = ?, lease_wall = 0
-     WHERE customer_id = ? AND id = ? AND fence = ? AND state = 'working'`,
-    [operation, app.clock.wall() + LOOK_MS, job.scope.customer.id, job.id, job.fence],
+    `UPDATE step SET operation = ?, memo = ?, says = ?, attempt = 0, due_wall = ?, lease_wall = 0 WHERE ${HELD}`,
+    [
+      outcome.operation ?? null,
+      outcome.memo ?? step.memo,
+      outcome.says.slice(0, 250),
+      app.clock.wall() + LOOK_MS,
+      ...held(step),
+    ],
   );
 }
 
-/** After passing trouble the step is tried again by and by; after trouble that lasts it has failed. */
-export async function settleTrouble(
+async function goAgain(
   app: App,
-  job: Job,
-  place: Place | undefined,
-  trouble: { readonly says: string; readonly lasting: boolean; readonly retryAfterMs?: number | undefined },
+  step: HeldStep,
+  outcome: Extract<Outcome, { kind: 'again' }>,
 ): Promise<void> {
-  if (place && afterTrouble(job.attempt + 1, trouble.lasting) === 'failed') {
-    await end(app, job, place, 'failed', trouble.says);
+  await write(app, step.scope, [], async (tx) => {
+    const mine = await tx.write(
+      `UPDATE step SET operation = NULL, says = ?, round = round + ?, due_wall = 0, lease_wall = 0 WHERE ${HELD}`,
+      [outcome.says.slice(0, 250), outcome.anew === 'step' ? 1 : 0, ...held(step)],
+    );
+    if (mine > 0 && outcome.anew === 'resource') await nextRound(tx, step);
+  });
+}
+
+/** What was made is no more: made again, it is made under another key. */
+const nextRound = (connection: Connection, step: HeldStep): Promise<number> =>
+  connection.write('UPDATE resource SET round = round + 1, ref = NULL WHERE customer_id = ? AND id = ?', [
+    step.scope.customer.id,
+    step.resourceId,
+  ]);
+
+export interface Trouble {
+  readonly says: string;
+  readonly trouble: OutsideError['trouble'];
+  readonly retryAfterMs?: number | undefined;
+}
+
+/** After passing trouble the step is tried again by and by; after trouble that lasts it has failed. */
+export async function settleTrouble(app: App, step: HeldStep, trouble: Trouble): Promise<void> {
+  if (afterTrouble(step.attempt + 1, trouble.trouble === 'lasting') === 'failed') {
+    await end(app, step, { kind: 'failed', says: trouble.says });
     return;
   }
+  const pause = trouble.trouble === 'changed' ? 0 : (trouble.retryAfterMs ?? pauseAfter(step.attempt));
   await app.db.write(
-    `UPDATE step SET attempt = attempt + 1, says = ?, due_wall = ?, lease_wall = 0
-     WHERE customer_id = ? AND id = ? AND fence = ? AND state = 'working'`,
-    [
-      trouble.says.slice(0, 250),
-      app.clock.wall() + (trouble.retryAfterMs ?? pauseAfter(job.attempt)),
-      job.scope.customer.id,
-      job.id,
-      job.fence,
-    ],
+    `UPDATE step SET attempt = attempt + 1, says = ?, due_wall = ?, lease_wall = 0 WHERE ${HELD}`,
+    [trouble.says.slice(0, 250), app.clock.wall() + pause, ...held(step)],
   );
 }
 
@@ -67,84 +100,86 @@ interface LockedRun {
   readonly title: string;
 }
 
-type Made = Extract<Progress, { kind: 'done' }>['made'];
+type Ending = Extract<Outcome | Overtaken, { kind: 'done' | 'failed' | 'overtaken' }>;
 
-async function end(
-  app: App,
-  job: Job,
-  place: Place,
-  state: 'done' | 'failed',
-  says: string,
-  made?: Made,
-): Promise<void> {
-  const customerId = job.scope.customer.id;
+async function end(app: App, step: HeldStep, ending: Ending): Promise<void> {
+  const customerId = step.scope.customer.id;
   const now = app.clock.now();
-  await transaction(app.db, async (connection) => {
-    await takeTurn(connection, 'run', { customer_id: customerId, id: job.runId });
-    const run = await connection.row<LockedRun>(
-      'SELECT state, cause, failure_limit, title FROM run WHERE customer_id = ? AND id = ?',
-      [customerId, job.runId],
-    );
-    const held = await connection.write(
-      `UPDATE step SET state = ?, says = ?, ended_at = ?, lease_wall = 0
-       WHERE customer_id = ? AND id = ? AND fence = ? AND state = 'working'`,
-      [state, says.slice(0, 250), now, customerId, job.id, job.fence],
-    );
-    if (!run || held === 0) return;
-    if (made) await link(connection, job, place, made, now);
-    if (state === 'done')
-      await connection.write(
-        `UPDATE step s JOIN step_need n ON (n.customer_id, n.step_id) = (s.customer_id, s.id)
-         SET s.needs_left = s.needs_left - 1 WHERE n.customer_id = ? AND n.needs_id = ?`,
-        [customerId, job.id],
+  await write(
+    app,
+    step.scope,
+    [{ table: 'run', key: { customer_id: customerId, id: step.runId } }],
+    async (tx) => {
+      const run = await tx.row<LockedRun>(
+        'SELECT state, cause, failure_limit, title FROM run WHERE customer_id = ? AND id = ?',
+        [customerId, step.runId],
       );
-    await moveRun(app, connection, job, run, now);
-    await tell(connection, customerId, 'run', job.runId, app.clock.wall());
-  });
-}
-
-async function link(
-  connection: Connection,
-  job: Job,
-  place: Place,
-  made: NonNullable<Made>,
-  now: number,
-): Promise<void> {
-  await connection.write(
-    `INSERT INTO link (customer_id, id, environment_id, kind, wanted_id, ref, made_at) VALUES (?, ?, ?, ?, ?, ?, ?)
-     ON DUPLICATE KEY UPDATE made_at = made_at`,
-    [job.scope.customer.id, newId(), place.environmentId, made.kind, job.wantedId, made.ref, now],
+      // What failed by the provider's own word is asked for anew when it is tried again; what got no answer is not.
+      const anew = ending.kind === 'failed' ? ending.anew : undefined;
+      const mine = await tx.write(
+        `UPDATE step SET state = ?, says = ?, ended_at = ?, lease_wall = 0, operation = NULL, memo = '',
+           round = round + ? WHERE ${HELD}`,
+        [ending.kind, ending.says.slice(0, 250), now, anew === 'step' ? 1 : 0, ...held(step)],
+      );
+      if (!run || mine === 0) return;
+      if (anew === 'resource') await nextRound(tx, step);
+      if (ending.kind === 'done') await noteDone(tx, step, ending, now);
+      if (ending.kind !== 'failed')
+        await tx.write(
+          `UPDATE step s JOIN step_need n ON (n.customer_id, n.step_id) = (s.customer_id, s.id)
+           SET s.needs_left = s.needs_left - 1 WHERE n.customer_id = ? AND n.needs_id = ?`,
+          [customerId, step.id],
+        );
+      await moveRun(app, tx, step, run, now);
+      await tx.touch('run', step.runId);
+    },
   );
 }
 
-async function moveRun(
-  app: App,
-  connection: Connection,
-  job: Job,
-  run: LockedRun,
+async function noteDone(
+  tx: Tx,
+  step: HeldStep,
+  ending: Extract<Outcome, { kind: 'done' }>,
   now: number,
 ): Promise<void> {
-  const customerId = job.scope.customer.id;
-  const counts = await countSteps(connection, customerId, job.runId);
+  const [customerId, id] = [step.scope.customer.id, step.resourceId];
+  if (ending.ref !== undefined)
+    await tx.write(
+      `UPDATE resource r JOIN site s ON s.code = r.site_code SET r.ref = ?, r.provider_code = s.provider_code
+       WHERE r.customer_id = ? AND r.id = ?`,
+      [ending.ref, customerId, id],
+    );
+  if (ending.gone !== true) return;
+  await nextRound(tx, step);
+  // What is not wanted any more is given back: its name, its address, its place.
+  const returned = await tx.write(
+    `UPDATE resource SET returned_at = ? WHERE customer_id = ? AND id = ? AND NOT wanted AND returned_at IS NULL`,
+    [now, customerId, id],
+  );
+  if (returned > 0)
+    await tx.write('DELETE FROM allocation WHERE customer_id = ? AND resource_id = ?', [customerId, id]);
+}
+
+async function moveRun(app: App, tx: Tx, step: HeldStep, run: LockedRun, now: number): Promise<void> {
+  const customerId = step.scope.customer.id;
+  const counts = await countSteps(tx, customerId, step.runId);
   const before = { state: run.state, cause: run.cause };
-  const standing = standingOf(before, counts, run.failure_limit);
-  if (standing.state === before.state && standing.cause === before.cause) return;
-  const ended = standing.state === 'done' || standing.state === 'stopped';
-  await connection.write(
+  const status = statusOf(before, counts, run.failure_limit);
+  if (status.state === before.state && status.cause === before.cause) return;
+  const ended = status.state === 'done' || status.state === 'stopped';
+  await tx.write(
     'UPDATE run SET state = ?, cause = ?, ended_at = ?, version = version + 1 WHERE customer_id = ? AND id = ?',
-    [standing.state, standing.cause, ended ? now : null, customerId, job.runId],
+    [status.state, status.cause, ended ? now : null, customerId, step.runId],
   );
-  await connection.write('UPDATE tally SET stale = TRUE WHERE customer_id = ?', [customerId]);
   if (ended)
-    await writeTrail(connection, {
-      customerId,
-      at: now,
-      actor: job.scope.actor,
-      action: standing.state === 'done' ? 'end run' : 'run stopped',
+    await tx.record({
+      action: status.state === 'done' ? 'end run' : 'run stopped',
       subject: run.title,
-      runId: job.runId,
+      run: step.runId,
       before,
-      after: { state: standing.state, cause: standing.cause, done: counts.done, failed: counts.failed },
+      after: { state: status.state, cause: status.cause, done: counts.done, failed: counts.failed },
+      topic: 'environment',
+      id: step.runId,
     });
-  app.log.info({ run: job.runId, customer: job.scope.customer.code, state: standing.state }, 'run moved');
+  app.log.info({ run: step.runId, customer: step.scope.customer.code, state: status.state }, 'run moved');
 }

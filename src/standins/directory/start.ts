@@ -1,6 +1,6 @@
 import type { Server } from 'node:http';
 import { openStore, type DatabaseAddress, type Store } from '../kit/database';
-import { FAIR, Refusal, serve, type Handler } from '../kit/server';
+import { NO_FAULTS, Refusal, serve, type Handler } from '../kit/server';
 
 const TABLES = [
   `CREATE TABLE IF NOT EXISTS computer (
@@ -50,7 +50,7 @@ export async function startDirectory(
       }),
     },
     port,
-    () => ({ ...FAIR, slowMs }),
+    () => ({ ...NO_FAULTS, slowMs }),
   );
   return { server, store };
 }

@@ -18,7 +18,7 @@ export type Handler = (call: Call) => Promise<Answer>;
 export type Routes = Readonly<Record<string, Handler>>;
 
 /** What happens to an answer on its way out: faults are switched on here. */
-export interface Weather {
+export interface ActiveFaults {
   /** Before the work: an answer instead of it, or undefined. */
   before(path: string): Answer | undefined;
   readonly slowMs: number;
@@ -26,7 +26,7 @@ export interface Weather {
   loses(method: string): boolean;
 }
 
-export const FAIR: Weather = { before: () => undefined, slowMs: 0, loses: () => false };
+export const NO_FAULTS: ActiveFaults = { before: () => undefined, slowMs: 0, loses: () => false };
 
 /** An outcome that a handler ends with by throwing it. */
 export class Refusal extends Error {
@@ -43,12 +43,12 @@ export class Refusal extends Error {
 export async function serve(
   routes: Routes,
   port: number,
-  weather: () => Weather = () => FAIR,
+  activeFaults: () => ActiveFaults = () => NO_FAULTS,
 ): Promise<Server> {
   const table = Object.entries(routes).map(([route, handler]) => compile(route, handler));
   let last: Promise<unknown> = Promise.resolve();
   const server = createServer((request, response) => {
-    const turn = last.then(() => handle(table, request, response, weather()));
+    const turn = last.then(() => handle(table, request, response, activeFaults()));
     last = turn.catch(() => undefined);
   });
   await new Promise<void>((resolve, reject) => {
@@ -75,13 +75,13 @@ async function handle(
   table: readonly Compiled[],
   request: IncomingMessage,
   response: ServerResponse,
-  weather: Weather,
+  activeFaults: ActiveFaults,
 ): Promise<void> {
   const url = new URL(request.url ?? '/', 'http://standin');
   const control = url.pathname.startsWith('/control/') || url.pathname === '/health';
-  const answer = await answerTo(table, request, url, control ? FAIR : weather);
-  if (!control && weather.slowMs > 0) await pause(weather.slowMs);
-  if (!control && weather.loses(request.method ?? 'GET')) {
+  const answer = await answerTo(table, request, url, control ? NO_FAULTS : activeFaults);
+  if (!control && activeFaults.slowMs > 0) await pause(activeFaults.slowMs);
+  if (!control && activeFaults.loses(request.method ?? 'GET')) {
     request.socket.destroy();
     return;
   }
@@ -93,10 +93,10 @@ async function answerTo(
   table: readonly Compiled[],
   request: IncomingMessage,
   url: URL,
-  weather: Weather,
+  activeFaults: ActiveFaults,
 ): Promise<Answer> {
   try {
-    const stopped = weather.before(url.pathname);
+    const stopped = activeFaults.before(url.pathname);
     if (stopped) return stopped;
     for (const route of table) {
       const match = route.method === request.method ? route.pattern.exec(url.pathname) : null;

@@ -1,7 +1,7 @@
 import type { Server } from 'node:http';
 import { openStore, type DatabaseAddress, type Store } from '../kit/database';
 import { text, texts } from '../kit/read';
-import { FAIR, serve } from '../kit/server';
+import { NO_FAULTS, serve } from '../kit/server';
 
 const TABLES = [
   `CREATE TABLE IF NOT EXISTS message (
@@ -33,7 +33,7 @@ export async function startMail(
       }),
     },
     port,
-    () => ({ ...FAIR, slowMs }),
+    () => ({ ...NO_FAULTS, slowMs }),
   );
   return { server, store };
 }

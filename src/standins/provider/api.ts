@@ -1,10 +1,10 @@
 import { randomBytes } from 'node:crypto';
-import { number, tags, text, texts } from '../kit/read';
+import { number, record, tags, text } from '../kit/read';
 import { Refusal, type Answer, type Call, type Handler, type Routes } from '../kit/server';
-import { PRICES, SITES, SIZES } from './catalogue';
 import type { FaultKind, Faults } from './faults';
 import { movePeople } from './sessions';
-import { describe, type Operation, type ResourceKind, type World } from './world';
+import type { Operation } from './resource';
+import { describe, type World } from './world';
 
 export interface ProviderAccess {
   readonly account: string;
@@ -17,7 +17,7 @@ const PAGE = 200;
 
 /** The provider's HTTP API, version 1, and the controls of the simulation under /control. */
 export function providerRoutes(world: World, faults: Faults, access: ProviderAccess): Routes {
-  const { store, clock } = world;
+  const { store, clock, catalogue } = world;
   const perSecond = { second: 0, count: 0 };
 
   const guarded =
@@ -41,24 +41,8 @@ export function providerRoutes(world: World, faults: Faults, access: ProviderAcc
       return handler(call);
     };
 
-  const making =
-    (kind: ResourceKind, read: (call: Call) => Record<string, unknown>): Handler =>
-    async (call) => {
-      const site = SITES.find((one) => one.code === text(call, 'site'));
-      if (!site) throw new Refusal(422, 'no-such-site', `${text(call, 'site')} is not a site`);
-      const wanted = { kind, site: site.code, name: text(call, 'name'), attrs: read(call), tags: tags(call) };
-      return accepted(await world.make(wanted, call.header('idempotency-key')));
-    };
-
-  const acting =
-    (
-      act: (call: Call) => Parameters<World['begin']>[1],
-      argument: (call: Call) => string = () => '',
-    ): Handler =>
-    async (call) =>
-      accepted(
-        await world.begin(call.params.id ?? '', act(call), argument(call), call.header('idempotency-key')),
-      );
+  const idOf = (call: Call): string => call.params.id ?? '';
+  const keyOf = (call: Call): string | undefined => call.header('idempotency-key');
 
   return {
     'GET /health': async () => ({ status: 200, body: { works: true, at: clock.now() } }),
@@ -76,66 +60,59 @@ export function providerRoutes(world: World, faults: Faults, access: ProviderAcc
     },
 
     'GET /v1/sites': guarded(async () => ({ status: 200, body: { sites: await sites(world, faults) } })),
-    'GET /v1/prices': guarded(async () => ({ status: 200, body: { sizes: SIZES, ...PRICES } })),
+    'GET /v1/prices': guarded(async () => ({
+      status: 200,
+      body: { sizes: catalogue.sizes, ...catalogue.prices },
+    })),
 
-    'POST /v1/networks': guarded(making('network', (call) => ({ cidr: text(call, 'cidr') }))),
-    'POST /v1/subnets': guarded(
-      making('subnet', (call) => ({ cidr: text(call, 'cidr'), network: text(call, 'network') })),
-    ),
-    'POST /v1/shares': guarded(making('share', (call) => ({ gib: number(call, 'gib') }))),
-    'POST /v1/pools': guarded(
-      making('pool', (call) => ({
-        seats: number(call, 'seats'),
-        arrival: text(call, 'arrival'),
-        accounts: [],
-        items: [],
-        licences: 0,
-      })),
-    ),
-    'POST /v1/hosts': guarded(
-      making('host', (call) => ({
-        size: text(call, 'size'),
-        image: text(call, 'image'),
-        subnet: text(call, 'subnet'),
-        address: text(call, 'address'),
-        disk_gib: number(call, 'disk_gib'),
-        node: call.body.node ?? null,
-        accepting: true,
-        agent: 'missing',
-        joined: null,
-        pool: null,
-      })),
-    ),
-
-    'POST /v1/resources/:id/agent': guarded(acting(() => 'agent')),
-    'POST /v1/resources/:id/join': guarded(
-      acting(
-        () => 'join',
-        (call) => text(call, 'realm'),
+    'POST /v1/resources': guarded(async (call) => {
+      const wanted = {
+        kind: text(call, 'kind'),
+        site: text(call, 'site'),
+        name: text(call, 'name'),
+        attrs: record(call, 'attributes'),
+        tags: tags(call),
+      };
+      return accepted(await world.make(wanted, keyOf(call)));
+    }),
+    'POST /v1/resources/:id/actions': guarded(async (call) =>
+      accepted(
+        await world.begin(
+          idOf(call),
+          text(call, 'action'),
+          record(call, 'parameters'),
+          keyOf(call),
+          versionOf(call),
+        ),
       ),
     ),
-    'POST /v1/resources/:id/power': guarded(
-      acting((call) => (text(call, 'power') === 'on' ? 'power-on' : 'power-off')),
+    'DELETE /v1/resources/:id': guarded(async (call) =>
+      accepted(await world.begin(idOf(call), 'remove', {}, keyOf(call), versionOf(call))),
     ),
-    'DELETE /v1/resources/:id': guarded(acting(() => 'remove')),
     'GET /v1/resources/:id': guarded(async (call) => ({
       status: 200,
-      body: describe(await world.find(call.params.id ?? '')),
+      body: describe(await world.find(idOf(call))),
     })),
     'PATCH /v1/resources/:id': guarded((call) => patch(world, call)),
 
     'GET /v1/resources': guarded(async (call) => {
-      const after = call.query.get('after') ?? '';
-      const customer = call.query.get('customer');
-      const where =
-        customer === null ? "id > ? AND state <> 'gone'" : "id > ? AND state <> 'gone' AND customer = ?";
-      const found = await world.list(where, customer === null ? [after] : [after, customer]);
+      const filters = [...call.query].filter(([name]) => name !== 'after');
+      if (filters.some(([name]) => !/^\w+$/.test(name)))
+        throw new Refusal(400, 'bad-filter', 'filter by the name of a tag');
+      const where = [
+        "id > ? AND state <> 'gone'",
+        ...filters.map(([name]) => `JSON_VALUE(tags, '$.${name}') = ?`),
+      ];
+      const found = await world.list(where.join(' AND '), [
+        call.query.get('after') ?? '',
+        ...filters.map(([, value]) => value),
+      ]);
       return { status: 200, body: page(found.map(describe), (one) => String(one.id)) };
     }),
 
     'GET /v1/operations/:id': guarded(async (call) => ({
       status: 200,
-      body: showOperation(await world.operation(call.params.id ?? '')),
+      body: showOperation(await world.operation(idOf(call))),
     })),
 
     'GET /v1/feed': guarded(async (call) => {
@@ -154,16 +131,27 @@ export function providerRoutes(world: World, faults: Faults, access: ProviderAcc
     // People come and go only as far as someone looks: their day is the same however often that is.
     'GET /v1/sessions': guarded(async (call) => {
       if (!call.query.get('after')) await movePeople(world);
+      const host = call.query.get('host');
       const rows = await store.rows<{ id: string }>(
-        `SELECT id, pool, host, account, state, since FROM session WHERE id > ? ORDER BY id LIMIT ${PAGE + 1}`,
-        [call.query.get('after') ?? ''],
+        `SELECT id, host, account, state, since FROM session WHERE id > ? AND (? = '' OR host = ?)
+         ORDER BY id LIMIT ${PAGE + 1}`,
+        [call.query.get('after') ?? '', host ?? '', host ?? ''],
       );
       return { status: 200, body: page(rows, (one) => one.id) };
     }),
-
-    'DELETE /v1/pools/:id/sessions': guarded(async (call) => {
-      const pool = await world.find(call.params.id ?? '');
-      await store.write('DELETE FROM session WHERE pool = ?', [pool.id]);
+    'DELETE /v1/resources/:id/sessions': guarded(async (call) => {
+      const host = await world.find(idOf(call));
+      await store.write('DELETE FROM session WHERE host = ?', [host.id]);
+      return { status: 204 };
+    }),
+    'PUT /v1/resources/:id/messages/:message': guarded(async (call) => {
+      const host = await world.present(idOf(call));
+      await store.write('INSERT IGNORE INTO message (host, id, text, at) VALUES (?, ?, ?, ?)', [
+        host.id,
+        call.params.message ?? '',
+        text(call, 'text').slice(0, 255),
+        clock.now(),
+      ]);
       return { status: 204 };
     }),
 
@@ -190,7 +178,27 @@ export function providerRoutes(world: World, faults: Faults, access: ProviderAcc
       );
       return { status: 200, body: { ready_at: next?.ready_at ?? null } };
     },
+    'GET /control/messages': async () => ({
+      status: 200,
+      body: { messages: await store.rows('SELECT host, id, text, at FROM message ORDER BY at, id') },
+    }),
+    // Someone changes something at the provider itself, behind everyone's back.
+    'POST /control/resources/:id': async (call) => {
+      const resource = await world.present(idOf(call));
+      const state = call.body.state === undefined ? resource.state : text(call, 'state');
+      await world.change(resource.id, clock.now(), state, record(call, 'attributes'));
+      return { status: 200, body: describe(await world.find(resource.id)) };
+    },
   };
+}
+
+/** The version that a write is bound to (RFC 9110, If-Match); undefined: any. */
+function versionOf(call: Call): number | undefined {
+  const header = call.header('if-match');
+  if (header === undefined) return undefined;
+  const version = Number(/^"?(\d+)"?$/.exec(header)?.[1]);
+  if (!Number.isInteger(version)) throw new Refusal(400, 'bad-version', 'If-Match names a version');
+  return version;
 }
 
 const accepted = (operation: Operation): Answer => ({
@@ -221,15 +229,24 @@ function page<Entry>(found: readonly Entry[], cursor: (entry: Entry) => string):
   return { entries, next: found.length > PAGE && last ? cursor(last) : null };
 }
 
-/** Small changes that take effect at once: whether a host accepts, its pool, what a pool publishes. */
+/** Small changes that take effect at once. What takes its time is an action. */
+const SLOW = new Set([
+  'size',
+  'node',
+  'image',
+  'diskGiB',
+  'fileSystemGiB',
+  'agent',
+  'joined',
+  'address',
+  'cidr',
+]);
+
 async function patch(world: World, call: Call): Promise<Answer> {
-  const resource = await world.present(call.params.id ?? '');
-  const attrs: Record<string, unknown> = {};
-  if (typeof call.body.accepting === 'boolean') attrs.accepting = call.body.accepting;
-  if ('pool' in call.body) attrs.pool = call.body.pool;
-  if ('items' in call.body)
-    Object.assign(attrs, { items: texts(call, 'items'), accounts: texts(call, 'accounts') });
-  if ('licences' in call.body) attrs.licences = number(call, 'licences');
+  const resource = await world.present(call.params.id ?? '', versionOf(call));
+  const attrs = record(call, 'attributes');
+  const slow = Object.keys(attrs).find((name) => SLOW.has(name));
+  if (slow !== undefined) throw new Refusal(422, 'not-at-once', `${slow} is changed by an action`);
   const same = Object.entries(attrs).every(
     ([key, value]) => JSON.stringify(resource.attrs[key] ?? null) === JSON.stringify(value),
   );
@@ -240,13 +257,14 @@ async function patch(world: World, call: Call): Promise<Answer> {
 async function sites(world: World, faults: Faults): Promise<unknown[]> {
   const hosts = await world.list("kind = 'host' AND state <> 'gone'", []);
   const lost = new Set(faults.all().flatMap((fault) => (fault.kind === 'lose-node' ? [fault.target] : [])));
-  return SITES.map((site) => ({
+  const { sizes } = world.catalogue;
+  return world.catalogue.sites.map((site) => ({
     code: site.code,
     name: site.name,
     kind: site.kind,
     reserved_addresses: site.reservedAddresses,
-    images: site.images,
-    sizes: SIZES.map(({ key, vcpu, memoryGiB }) => ({ key, vcpu, memory_gib: memoryGiB })),
+    images: site.images.map(({ name, diskGiB }) => ({ name, disk_gib: diskGiB })),
+    sizes: sizes.map(({ key, vcpu, memoryGiB }) => ({ key, vcpu, memory_gib: memoryGiB })),
     nodes: site.nodes.map((node) => ({
       id: node.id,
       zone: node.zone,
@@ -264,7 +282,7 @@ async function sites(world: World, faults: Faults): Promise<unknown[]> {
             vcpu_used: hosts
               .filter((host) => host.site === site.code)
               .reduce(
-                (sum, host) => sum + (SIZES.find((size) => size.key === host.attrs.size)?.vcpu ?? 0),
+                (sum, host) => sum + (sizes.find((size) => size.key === host.attrs.size)?.vcpu ?? 0),
                 0,
               ),
           },

@@ -1,11 +1,26 @@
-/** What this simulated provider has to offer: sites, nodes, sizes, images, quotas and prices. */
+/** What a simulated provider has to offer: sites, nodes, sizes, images, quotas and prices. */
+export interface Catalogue {
+  /** How it names its resources: `hex` like `3f9a0c12be77`, or `path` like `region/host/3f9a0c12be77`. */
+  readonly refs: 'hex' | 'path';
+  readonly sites: readonly CatalogueSite[];
+  readonly sizes: readonly CatalogueSize[];
+  readonly prices: Readonly<Record<string, string>>;
+}
+
+export interface CatalogueSize {
+  readonly key: string;
+  readonly vcpu: number;
+  readonly memoryGiB: number;
+  readonly hourly: string;
+}
+
 export interface CatalogueSite {
   readonly code: string;
   readonly name: string;
   readonly kind: 'own nodes' | 'hosted region';
   readonly reservedAddresses: number;
   readonly vcpuQuota: number | null;
-  readonly images: readonly string[];
+  readonly images: readonly { readonly name: string; readonly diskGiB: number }[];
   readonly nodes: readonly CatalogueNode[];
 }
 
@@ -20,20 +35,25 @@ export interface CatalogueNode {
   readonly dedicatedTo: string | null;
 }
 
-export const SIZES = [
+const SIZES: readonly CatalogueSize[] = [
   { key: 's2x4', vcpu: 2, memoryGiB: 4, hourly: '0.0310' },
   { key: 's2x8', vcpu: 2, memoryGiB: 8, hourly: '0.0440' },
   { key: 's4x16', vcpu: 4, memoryGiB: 16, hourly: '0.0880' },
   { key: 's8x32', vcpu: 8, memoryGiB: 32, hourly: '0.1760' },
   { key: 's16x64', vcpu: 16, memoryGiB: 64, hourly: '0.3520' },
-] as const;
+];
 
-export const PRICES = { diskGiBMonth: '0.0450', shareGiBMonth: '0.0600', currency: 'EUR' } as const;
+const PRICES = { diskGiBMonth: '0.0450', shareGiBMonth: '0.0600', currency: 'EUR' };
+
+const MULTI = { name: 'Ostrel 12 multi-user', diskGiB: 64 };
+const SINGLE = { name: 'Ostrel 12', diskGiB: 48 };
+const SERVER = { name: 'Ostrel Server 9', diskGiB: 40 };
 
 const nodes = (
   site: string,
   zones: readonly string[],
   perZone: number,
+  memoryGiB: number,
   dedicated: Readonly<Record<string, string>> = {},
 ): CatalogueNode[] =>
   zones.flatMap((zone) =>
@@ -44,39 +64,57 @@ const nodes = (
         zone: `${site}-${zone}`,
         cores: 32,
         overcommit: 4,
-        memoryGiB: 384,
+        memoryGiB,
         diskGiB: 7_680,
         dedicatedTo: dedicated[id] ?? null,
       };
     }),
   );
 
-export const SITES: readonly CatalogueSite[] = [
-  {
-    code: 'KQ',
-    name: 'Kelp Quay',
-    kind: 'own nodes',
-    reservedAddresses: 5,
-    vcpuQuota: null,
-    images: ['Ostrel 12 multi-user', 'Ostrel 12', 'Ostrel Server 9'],
-    nodes: nodes('kq', ['a', 'b'], 4, { 'kq-a4': 'CAO', 'kq-b4': 'CAO' }),
-  },
-  {
-    code: 'TF',
-    name: 'Tor Field',
-    kind: 'own nodes',
-    reservedAddresses: 5,
-    vcpuQuota: null,
-    images: ['Ostrel 12 multi-user', 'Ostrel Server 9'],
-    nodes: nodes('tf', ['a', 'b'], 2),
-  },
-  {
-    code: 'NL',
-    name: 'Norrlight',
-    kind: 'hosted region',
-    reservedAddresses: 8,
-    vcpuQuota: 160,
-    images: ['Ostrel 12 multi-user', 'Ostrel 12'],
-    nodes: [],
-  },
-];
+/** The MSP's own servers, at two sites. */
+const coast: Catalogue = {
+  refs: 'hex',
+  sizes: SIZES,
+  prices: PRICES,
+  sites: [
+    {
+      code: 'KQ',
+      name: 'Kelp Quay',
+      kind: 'own nodes',
+      reservedAddresses: 5,
+      vcpuQuota: null,
+      images: [MULTI, SINGLE, SERVER],
+      nodes: nodes('kq', ['a', 'b'], 4, 384, { 'kq-a4': 'CAO', 'kq-b4': 'CAO' }),
+    },
+    {
+      code: 'TF',
+      name: 'Tor Field',
+      kind: 'own nodes',
+      reservedAddresses: 5,
+      vcpuQuota: null,
+      images: [MULTI, SERVER],
+      nodes: nodes('tf', ['a', 'b'], 2, 48),
+    },
+  ],
+};
+
+/** Capacity bought by the hour: it names things in its own way, and keeps other addresses for itself. */
+const northern: Catalogue = {
+  refs: 'path',
+  sizes: SIZES,
+  prices: PRICES,
+  sites: [
+    {
+      code: 'NL',
+      name: 'Norrlight',
+      kind: 'hosted region',
+      reservedAddresses: 8,
+      vcpuQuota: 160,
+      images: [MULTI, SINGLE],
+      nodes: [],
+    },
+  ],
+};
+
+export const CATALOGUES = { coast, northern } as const;
+export type CatalogueName = keyof typeof CATALOGUES;

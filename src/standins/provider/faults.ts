@@ -1,5 +1,5 @@
 import type { Store } from '../kit/database';
-import type { Weather } from '../kit/server';
+import type { ActiveFaults } from '../kit/server';
 import type { World } from './world';
 
 /** Faults that can be switched on: what `amount` counts differs by kind. */
@@ -45,7 +45,7 @@ export class Faults {
     for (const node of before) if (!now.has(node)) await this.setNode(node, 'unwell', 'on');
   }
 
-  weather(): Weather {
+  activeFaults(): ActiveFaults {
     const has = (kind: FaultKind): Fault | undefined => this.list.find((fault) => fault.kind === kind);
     return {
       slowMs: has('slow')?.amount ?? 0,

@@ -1,5 +1,6 @@
 import { presence } from './crowd';
-import { newId, type Resource, type World } from './world';
+import type { Resource } from './resource';
+import { newId, type World } from './world';
 
 interface SessionRow {
   readonly id: string;
@@ -16,13 +17,15 @@ const lookedAt = new WeakMap<World, number>();
 export async function movePeople(world: World): Promise<void> {
   const lastLook = lookedAt.get(world) ?? 0;
   lookedAt.set(world, world.clock.now());
-  const pools = await world.list("kind = 'pool' AND state = 'ready'", []);
+  const pools = await world.list("kind = 'pool' AND state <> 'building'", []);
+  const publications = await world.list("kind = 'publication' AND state = 'ready'", []);
   const hosts = await world.list("kind = 'host' AND state <> 'gone'", []);
   const sessions = await world.store.rows<SessionRow>('SELECT id, pool, host, account, state FROM session');
   for (const pool of pools)
     await movePool(
       world,
       pool,
+      publications.filter((one) => one.attrs.pool === pool.id).flatMap((one) => listOf(one.attrs.accounts)),
       hosts.filter((host) => host.attrs.pool === pool.id),
       sessions.filter((session) => session.pool === pool.id),
       lastLook,
@@ -32,12 +35,12 @@ export async function movePeople(world: World): Promise<void> {
 async function movePool(
   world: World,
   pool: Resource,
+  accounts: readonly string[],
   hosts: readonly Resource[],
   sessions: readonly SessionRow[],
   lastLook: number,
 ): Promise<void> {
   const at = world.clock.now();
-  const accounts = listOf(pool.attrs.accounts);
   const counts = new Map(hosts.map((host) => [host.id, 0]));
   const here = new Set<string>();
   for (const session of sessions) {
@@ -52,6 +55,7 @@ async function movePool(
     if (state !== session.state)
       await world.store.write('UPDATE session SET state = ? WHERE id = ?', [state, session.id]);
   }
+  if (pool.state === 'gone') return;
   for (const account of accounts) {
     if (here.has(account)) continue;
     const day = presence(pool.customer ?? '', account, at);

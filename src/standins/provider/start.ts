@@ -3,6 +3,7 @@ import { openClock } from '../kit/clock';
 import { openStore, type DatabaseAddress, type Store } from '../kit/database';
 import { serve } from '../kit/server';
 import { providerRoutes, type ProviderAccess } from './api';
+import { CATALOGUES, type CatalogueName } from './catalogue';
 import { Faults } from './faults';
 import { PROVIDER_TABLES } from './schema';
 import { World } from './world';
@@ -12,11 +13,12 @@ export async function startProvider(
   address: DatabaseAddress,
   port: number,
   access: ProviderAccess,
+  catalogue: CatalogueName = 'coast',
 ): Promise<{ server: Server; store: Store }> {
   const store = await openStore(address, PROVIDER_TABLES);
-  const world = new World(store, await openClock(store));
+  const world = new World(store, await openClock(store), CATALOGUES[catalogue]);
   const faults = new Faults(store, world);
   await faults.load();
-  const server = await serve(providerRoutes(world, faults, access), port, () => faults.weather());
+  const server = await serve(providerRoutes(world, faults, access), port, () => faults.activeFaults());
   return { server, store };
 }

@@ -2,51 +2,44 @@ import { createHash, randomBytes } from 'node:crypto';
 import type { SimulatedClock } from '../kit/clock';
 import type { Store } from '../kit/database';
 import { Refusal } from '../kit/server';
-import { SITES, SIZES } from './catalogue';
+import type { Catalogue } from './catalogue';
 import { chance } from './crowd';
-
-/** Anything this provider keeps: networks, subnets, shares, hosts and pools. */
-export interface Resource {
-  readonly id: string;
-  readonly kind: ResourceKind;
-  readonly site: string;
-  readonly name: string;
-  readonly state: string;
-  readonly customer: string | null;
-  readonly attrs: Readonly<Record<string, unknown>>;
-  readonly tags: Readonly<Record<string, string>>;
-  readonly created_at: number;
-  readonly gone_at: number | null;
-}
-
-export type ResourceKind = 'network' | 'subnet' | 'share' | 'pool' | 'host';
+import type { Attributes, Operation, Resource } from './resource';
+import { checkRoom } from './room';
 
 interface ResourceRow extends Omit<Resource, 'attrs' | 'tags'> {
   readonly attrs: string;
   readonly tags: string;
 }
 
-export interface Operation {
-  readonly id: string;
-  readonly resource: string;
-  readonly action: Action;
-  readonly argument: string;
-  readonly state: 'working' | 'done' | 'failed';
-  readonly says: string;
-  readonly begun_at: number;
-  readonly ready_at: number;
-}
+/** How long making and removing take, in simulated seconds, give or take a sixth. */
+const MAKING: Readonly<Record<string, number>> = {
+  network: 50,
+  subnet: 25,
+  share: 110,
+  pool: 15,
+  host: 400,
+  publication: 55,
+};
+const REMOVING: Readonly<Record<string, number>> = {
+  network: 50,
+  subnet: 25,
+  share: 80,
+  pool: 15,
+  host: 110,
+  publication: 25,
+};
+const USUAL = 20;
 
-export type Action = 'make' | 'agent' | 'join' | 'power-on' | 'power-off' | 'remove';
-
-/** How long each takes, in simulated seconds, give or take a sixth. */
-const SECONDS: Readonly<Record<Action, Readonly<Record<ResourceKind, number>>>> = {
-  make: { network: 50, subnet: 25, share: 110, pool: 15, host: 400 },
-  agent: { network: 0, subnet: 0, share: 0, pool: 0, host: 140 },
-  join: { network: 0, subnet: 0, share: 0, pool: 0, host: 80 },
-  'power-on': { network: 0, subnet: 0, share: 0, pool: 0, host: 110 },
-  'power-off': { network: 0, subnet: 0, share: 0, pool: 0, host: 50 },
-  remove: { network: 50, subnet: 25, share: 80, pool: 15, host: 110 },
+/** What can be done to a host, and how long it takes. */
+const ACTIONS: Readonly<Record<string, number>> = {
+  'install-agent': 140,
+  join: 80,
+  'power-on': 110,
+  'power-off': 50,
+  resize: 220,
+  'grow-disk': 55,
+  'grow-file-system': 25,
 };
 
 export const newId = (): string => randomBytes(6).toString('hex');
@@ -60,6 +53,7 @@ export class World {
   constructor(
     readonly store: Store,
     readonly clock: SimulatedClock,
+    readonly catalogue: Catalogue,
   ) {}
 
   /** Ends every operation that is due, each at its own instant, the earliest first. */
@@ -77,10 +71,15 @@ export class World {
     return readResource(row);
   }
 
-  /** A resource that is still there. @throws Refusal 404, or 410 when it is gone */
-  async present(id: string): Promise<Resource> {
+  /**
+   * A resource that is still there. @throws Refusal 404, 410 when it is gone, 412 when it is not the version that a write
+   * names
+   */
+  async present(id: string, version?: number): Promise<Resource> {
     const resource = await this.find(id);
     if (resource.state === 'gone') throw new Refusal(410, 'gone', `${resource.name} is gone`);
+    if (version !== undefined && version !== resource.version)
+      throw new Refusal(412, 'changed', `${resource.name} has changed since version ${version}`);
     return resource;
   }
 
@@ -92,6 +91,11 @@ export class World {
     return rows.map(readResource);
   }
 
+  /** The hosts that take room at a site, but for one. */
+  private hostsAt(site: string, but = ''): Promise<Resource[]> {
+    return this.list("kind = 'host' AND site = ? AND state <> 'gone' AND id <> ?", [site, but]);
+  }
+
   /** Begins to make a resource. The same idempotency key gets the same operation, however often it comes. */
   async make(
     wanted: Pick<Resource, 'kind' | 'site' | 'name' | 'attrs' | 'tags'>,
@@ -99,47 +103,59 @@ export class World {
   ): Promise<Operation> {
     const before = await this.operationFor(key);
     if (before) return before;
-    if (wanted.kind === 'host') await this.checkRoom(wanted.site, wanted.attrs);
-    const id = idFor('resource', key);
+    if (!this.catalogue.sites.some((site) => site.code === wanted.site))
+      throw new Refusal(422, 'no-such-site', `${wanted.site} is not a site`);
+    if (wanted.kind === 'host')
+      checkRoom(this.catalogue, await this.hostsAt(wanted.site), wanted.site, wanted.attrs);
+    const id = this.refFor(wanted.kind, idFor('resource', key));
     const now = this.clock.now();
     await this.store.write(
-      `INSERT IGNORE INTO resource (id, kind, site, name, state, customer, attrs, tags, created_at)
-       VALUES (?, ?, ?, ?, 'building', ?, ?, ?, ?)`,
+      `INSERT IGNORE INTO resource (id, kind, site, name, state, attrs, tags, created_at)
+       VALUES (?, ?, ?, ?, 'building', ?, ?, ?)`,
       [
         id,
         wanted.kind,
         wanted.site,
         wanted.name,
-        wanted.tags.customer ?? null,
-        JSON.stringify(wanted.attrs),
+        JSON.stringify({ ...startOf(wanted.kind, wanted.attrs), ...wanted.attrs }),
         JSON.stringify(wanted.tags),
         now,
       ],
     );
     await this.tell(id, now);
-    return this.begin(id, 'make', '', key);
+    return this.begin(id, 'make', {}, key);
   }
 
   /** Begins an operation on a resource that is there. Removing what is gone already is done at once. */
   async begin(
     resource: string,
-    action: Action,
-    argument: string,
+    action: string,
+    parameters: Attributes,
     key: string | undefined,
+    version?: number,
   ): Promise<Operation> {
     const before = await this.operationFor(key);
     if (before) return before;
-    const target = await this.find(resource);
-    if (target.state === 'gone' && action !== 'remove')
-      throw new Refusal(410, 'gone', `${target.name} is gone`);
+    const found = await this.find(resource);
+    const target =
+      found.state === 'gone' && action === 'remove' ? found : await this.present(resource, version);
+    if (action !== 'make' && action !== 'remove' && ACTIONS[action] === undefined)
+      throw new Refusal(422, 'no-such-action', `${action} cannot be done`);
+    if (action === 'resize')
+      checkRoom(this.catalogue, await this.hostsAt(target.site, target.id), target.site, {
+        ...target.attrs,
+        ...parameters,
+      });
     const now = this.clock.now();
     const id = idFor('operation', key);
-    const seconds = target.state === 'gone' ? 0 : SECONDS[action][target.kind] * (5 / 6 + chance(id) / 3);
+    const seconds = target.state === 'gone' ? 0 : secondsOf(action, target.kind) * (5 / 6 + chance(id) / 3);
     await this.store.write(
-      `INSERT IGNORE INTO operation (id, idempotency_key, resource, action, argument, state, says, begun_at, ready_at)
+      `INSERT IGNORE INTO operation (id, idempotency_key, resource, action, parameters, state, says, begun_at, ready_at)
        VALUES (?, ?, ?, ?, ?, 'working', '', ?, ?)`,
-      [id, key ?? null, resource, action, argument, now, now + Math.round(seconds * 1_000)],
+      [id, key ?? null, resource, action, JSON.stringify(parameters), now, now + Math.round(seconds * 1_000)],
     );
+    // What an operation is at work on has changed: who read it before does not know.
+    if (action !== 'make' && target.state !== 'gone') await this.nextVersion(resource);
     await this.settle();
     return this.operation(id);
   }
@@ -151,18 +167,22 @@ export class World {
   }
 
   /** Changes what is known of a resource, and tells the feed. */
-  async change(
-    id: string,
-    at: number,
-    state: string,
-    attrs: Readonly<Record<string, unknown>>,
-  ): Promise<void> {
+  async change(id: string, at: number, state: string, attrs: Attributes): Promise<void> {
     const gone = state === 'gone' ? at : null;
+    const before = await this.find(id);
     await this.store.write(
-      'UPDATE resource SET state = ?, attrs = JSON_MERGE_PATCH(attrs, ?), gone_at = ? WHERE id = ?',
-      [state, JSON.stringify(attrs), gone, id],
+      'UPDATE resource SET state = ?, attrs = ?, gone_at = ?, version = version + 1 WHERE id = ?',
+      [state, JSON.stringify({ ...before.attrs, ...attrs }), gone, id],
     );
     await this.tell(id, at);
+  }
+
+  private nextVersion(id: string): Promise<unknown> {
+    return this.store.write('UPDATE resource SET version = version + 1 WHERE id = ?', [id]);
+  }
+
+  private refFor(kind: string, id: string): string {
+    return this.catalogue.refs === 'hex' ? id : `region/${kind}/${id}`;
   }
 
   private async operationFor(key: string | undefined): Promise<Operation | undefined> {
@@ -187,10 +207,12 @@ export class World {
       );
       return;
     }
-    const [state, attrs] = effect(operation, target);
-    if (state === 'gone' || state === 'off')
-      await this.store.write('DELETE FROM session WHERE host = ?', [target.id]);
-    await this.change(target.id, operation.ready_at, state, attrs);
+    if (target.state !== 'gone') {
+      const [state, attrs] = effect(operation, target);
+      if (state === 'gone' || state === 'off' || operation.action === 'resize')
+        await this.store.write('DELETE FROM session WHERE host = ?', [target.id]);
+      await this.change(target.id, operation.ready_at, state, attrs);
+    }
     await this.finish(operation, 'done', '');
   }
 
@@ -210,46 +232,44 @@ export class World {
       JSON.stringify(describe(resource)),
     ]);
   }
-
-  private async checkRoom(siteCode: string, attrs: Readonly<Record<string, unknown>>): Promise<void> {
-    const site = SITES.find((one) => one.code === siteCode);
-    const size = SIZES.find((one) => one.key === attrs.size);
-    if (!site || !size)
-      throw new Refusal(422, 'no-such-size', `${String(attrs.size)} is not offered at ${siteCode}`);
-    const hosts = await this.list("kind = 'host' AND site = ? AND state <> 'gone'", [siteCode]);
-    const vcpuOf = (host: Resource): number => SIZES.find((one) => one.key === host.attrs.size)?.vcpu ?? 0;
-    if (site.vcpuQuota !== null) {
-      const used = hosts.reduce((sum, host) => sum + vcpuOf(host), 0);
-      if (used + size.vcpu > site.vcpuQuota)
-        throw new Refusal(409, 'quota', `quota of ${site.vcpuQuota} vCPU at ${site.name} is used up`);
-      return;
-    }
-    const node = site.nodes.find((one) => one.id === attrs.node);
-    if (!node) throw new Refusal(422, 'no-such-node', `${String(attrs.node)} is not a node of ${site.name}`);
-    const there = hosts.filter((host) => host.attrs.node === node.id);
-    const memory = there.reduce(
-      (sum, host) => sum + (SIZES.find((one) => one.key === host.attrs.size)?.memoryGiB ?? 0),
-      0,
-    );
-    if (memory + size.memoryGiB > node.memoryGiB)
-      throw new Refusal(409, 'node-full', `${node.id} has no room for ${size.memoryGiB} GiB`);
-  }
 }
 
-function effect(operation: Operation, target: Resource): [state: string, attrs: Record<string, unknown>] {
+const secondsOf = (action: string, kind: string): number =>
+  action === 'make'
+    ? (MAKING[kind] ?? USUAL)
+    : action === 'remove'
+      ? (REMOVING[kind] ?? USUAL)
+      : (ACTIONS[action] ?? USUAL);
+
+/** What something has at its beginning beyond what was asked for. */
+const startOf = (kind: string, attrs: Attributes): Attributes =>
+  kind === 'host'
+    ? { accepting: true, agent: 'missing', joined: null, pool: null, fileSystemGiB: attrs.diskGiB }
+    : {};
+
+function effect(operation: Operation, target: Resource): [state: string, attrs: Attributes] {
+  const parameters = JSON.parse(operation.parameters) as Attributes;
   switch (operation.action) {
     case 'make':
       return [target.kind === 'host' ? 'on' : 'ready', {}];
-    case 'agent':
+    case 'remove':
+      return ['gone', {}];
+    case 'install-agent':
       return [target.state, { agent: 'ready' }];
     case 'join':
-      return [target.state, { joined: operation.argument }];
+      return [target.state, { joined: parameters.realm }];
     case 'power-on':
       return ['on', {}];
     case 'power-off':
       return ['off', {}];
-    case 'remove':
-      return ['gone', {}];
+    case 'resize':
+      return [target.state, { size: parameters.size, node: parameters.node ?? target.attrs.node }];
+    case 'grow-disk':
+      return [target.state, { diskGiB: Math.max(Number(target.attrs.diskGiB), Number(parameters.diskGiB)) }];
+    case 'grow-file-system':
+      return [target.state, { fileSystemGiB: target.attrs.diskGiB }];
+    default:
+      return [target.state, {}];
   }
 }
 
@@ -261,15 +281,16 @@ export function describe(resource: Resource): Record<string, unknown> {
     site: resource.site,
     name: resource.name,
     state: resource.state,
+    version: resource.version,
     tags: resource.tags,
     created_at: resource.created_at,
     gone_at: resource.gone_at,
-    ...resource.attrs,
+    attributes: resource.attrs,
   };
 }
 
 const readResource = (row: ResourceRow): Resource => ({
   ...row,
-  attrs: JSON.parse(row.attrs) as Record<string, unknown>,
+  attrs: JSON.parse(row.attrs) as Attributes,
   tags: JSON.parse(row.tags) as Record<string, string>,
 });

@@ -1,4 +1,4 @@
-import type { TemplateSpec } from '../../core/ground';
+import type { PoolSpec, TemplateSpec } from '../../core/templates';
 import { nameAt, parseRule } from '../../core/naming';
 import { count } from '../../client/format';
 import type { ListPage } from '../../client/list';
@@ -55,20 +55,29 @@ function Template({ template }: { readonly template: TemplateFacts }) {
   return (
     <Panel title={template.name} side={<span>revision {template.revision}</span>}>
       <p className={styles.says}>{template.says}.</p>
-      <Plan spec={spec} />
+      {spec.pools.map((pool) => (
+        <div key={pool.role} className={styles.pool}>
+          <Plan pool={pool} />
+          <dl className={styles.spec}>
+            <Fact name="Names">
+              <code>{spec.naming}</code>, like <code>{example(spec.naming, pool.role)}</code>
+            </Fact>
+            <Fact name="Image">{pool.image}</Fact>
+            <Fact name="Work">
+              {pool.profile}, for {Math.round(pool.partOfPeople * 100)} % of the people
+            </Fact>
+            <Fact name="Arrivals">
+              {pool.arrival === 'spread' ? 'spread: fewest sessions first' : 'fill: fullest first'}
+            </Fact>
+            <Fact name="Busiest moment">{Math.round(pool.concurrency * 100)} % of them</Fact>
+            <Fact name="Seats on a host">at most {pool.mostSeats}</Fact>
+            <Fact name="Disk">{pool.diskGiB} GiB a host</Fact>
+            <Fact name="Profiles">{pool.shareGiBPerPerson} GiB a person</Fact>
+            <Fact name="Subnet">room for {pool.ceilingFactor} times its first hosts</Fact>
+          </dl>
+        </div>
+      ))}
       <dl className={styles.spec}>
-        <Fact name="Names">
-          <code>{spec.naming}</code>, like <code>{example(spec.naming, spec.role)}</code>
-        </Fact>
-        <Fact name="Image">{spec.image}</Fact>
-        <Fact name="Arrivals">
-          {spec.arrival === 'spread' ? 'spread: fewest sessions first' : 'fill: fullest first'}
-        </Fact>
-        <Fact name="Busiest moment">{Math.round(spec.concurrency * 100)} % of the people</Fact>
-        <Fact name="Seats on a host">at most {spec.mostSeats}</Fact>
-        <Fact name="Disk">{spec.diskGiB} GiB a host</Fact>
-        <Fact name="Profiles">{spec.shareGiBPerPerson} GiB a person</Fact>
-        <Fact name="Subnet">room for {spec.ceilingFactor} times its first hosts</Fact>
         <Fact name="Runs">
           {spec.atATime} steps at a time, stop after {spec.failureLimit} failures
         </Fact>
@@ -117,9 +126,9 @@ function Uses({
   );
 }
 
-/** The parts of an environment and how they hang together. */
-function Plan({ spec }: { readonly spec: TemplateSpec }) {
-  const items = spec.items.map((item) => item.name);
+/** The parts of a pool and how they hang together. */
+function Plan({ pool }: { readonly pool: PoolSpec }) {
+  const items = pool.items.map((item) => item.name);
   return (
     <svg
       className={styles.plan}
@@ -133,7 +142,7 @@ function Plan({ spec }: { readonly spec: TemplateSpec }) {
       </text>
       <rect x="24" y="42" width="190" height="106" rx="9" className={styles.subnet} />
       <text x="36" y="62">
-        subnet · pool {spec.role}
+        subnet · pool {pool.role}
       </text>
       {[0, 1, 2, 3, 4].map((n) => (
         <rect

@@ -1,4 +1,4 @@
-import type { Arc } from '../../core/standing';
+import type { Arc } from '../../core/status';
 import type { Money } from '../../core/money';
 import { get } from '../../client/api';
 import { count, writeDay, writeMoney, writeWhen } from '../../client/format';
@@ -8,8 +8,8 @@ import { Chip, type ChipTone } from '../../ui/Chip';
 import { Empty, Figure, Figures, Panel } from '../../ui/Panel';
 import { Ring } from '../../ui/Ring';
 import { RunLine, type RunShort } from '../runs/RunLine';
-import { Legend } from '../standing/Legend';
-import { ringSays } from '../standing/words';
+import { Legend } from '../shared/Legend';
+import { ringSays } from '../shared/words';
 import styles from './Customer.module.css';
 
 export interface EnvironmentShort {
@@ -36,7 +36,7 @@ export interface CustomerData {
     readonly people: number;
     readonly blocks: readonly { readonly site: string; readonly cidr: string }[];
   };
-  readonly tally: {
+  readonly summary: {
     readonly arcs: readonly Arc[];
     readonly hosts: number;
     readonly peopleIn: number;
@@ -62,13 +62,13 @@ interface Page<Entry> {
 }
 
 async function read(code: string): Promise<CustomerData> {
-  const [customer, tally, environments, runs] = await Promise.all([
+  const [customer, summary, environments, runs] = await Promise.all([
     get<CustomerData['customer']>(`/customers/${code}`),
-    get<CustomerData['tally']>(`/customers/${code}/tally`),
+    get<CustomerData['summary']>(`/customers/${code}/summary`),
     get<Page<EnvironmentShort>>(`/customers/${code}/environments`),
     get<Page<RunShort>>(`/customers/${code}/runs?limit=6`),
   ]);
-  return { customer, tally, environments: environments.entries, runs: runs.entries };
+  return { customer, summary, environments: environments.entries, runs: runs.entries };
 }
 
 /** How is this customer, what do they have, and what was done lately? */
@@ -79,7 +79,7 @@ export function Customer({ code, initial }: { readonly code: string; readonly in
     `/customers/${code}/events`,
     (change) => change.topic !== 'clock',
   );
-  const { customer, tally, runs } = value;
+  const { customer, summary, runs } = value;
   const living = value.environments.filter((one) => one.state !== 'retired');
   const retired = value.environments.filter((one) => one.state === 'retired');
   return (
@@ -87,28 +87,28 @@ export function Customer({ code, initial }: { readonly code: string; readonly in
       <h1 className="sr">Overview</h1>
       <div className={styles.top}>
         <Ring
-          arcs={tally.arcs}
+          arcs={summary.arcs}
           size={240}
-          label={ringSays(tally.arcs)}
-          unit={`in, ${tally.seatsFree} seats free`}
+          label={ringSays(summary.arcs)}
+          unit={`in, ${summary.seatsFree} seats free`}
         >
-          {tally.peopleIn}
+          {summary.peopleIn}
         </Ring>
         <div className={styles.facts}>
           <Figures>
             <Figure
-              value={writeMoney(tally.soFar)}
+              value={writeMoney(summary.soFar)}
               label="this month so far"
-              note={`${writeMoney(tally.forecast)} by its end`}
+              note={`${writeMoney(summary.forecast)} by its end`}
             />
-            <Figure value={tally.hosts} label="hosts" note={`plan ${customer.plan}`} />
+            <Figure value={summary.hosts} label="hosts" note={`plan ${customer.plan}`} />
             <Figure
               value={customer.people}
               label="people"
               note={<span className="mono">{customer.realm}</span>}
             />
           </Figures>
-          <Legend arcs={tally.arcs} />
+          <Legend arcs={summary.arcs} />
           <dl className={styles.ground}>
             <div>
               <dt>Home site</dt>
@@ -127,7 +127,7 @@ export function Customer({ code, initial }: { readonly code: string; readonly in
               </dd>
             </div>
           </dl>
-          {tally.attention.map((one) => (
+          {summary.attention.map((one) => (
             <Chip key={one.says} tone="bad">
               {one.says}
             </Chip>

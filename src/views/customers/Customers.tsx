@@ -5,7 +5,7 @@ import { Mark, type MarkLook } from '../../ui/Mark';
 import { Empty, Panel } from '../../ui/Panel';
 import { Ring } from '../../ui/Ring';
 import { Table, type Column } from '../../ui/Table';
-import { ringSays } from '../standing/words';
+import { ringSays } from '../shared/words';
 import type { CustomerShort, WatchData } from '../watch/Watch';
 import { get } from '../../client/api';
 
@@ -22,7 +22,7 @@ export interface CustomerFacts {
 }
 
 interface Row extends CustomerFacts {
-  readonly tally: CustomerShort | undefined;
+  readonly summary: CustomerShort | undefined;
 }
 
 const COLUMNS: readonly Column<Row>[] = [
@@ -43,15 +43,15 @@ const COLUMNS: readonly Column<Row>[] = [
   {
     id: 'hosts',
     title: 'Hosts',
-    value: (row) => row.tally?.hosts ?? 0,
+    value: (row) => row.summary?.hosts ?? 0,
     cell: (row) => (
       <span style={{ display: 'flex', gap: 8, alignItems: 'center' }}>
-        <Ring arcs={row.tally?.arcs ?? []} size={24} label={ringSays(row.tally?.arcs ?? [])} />
-        {row.tally?.hosts ?? 0}
+        <Ring arcs={row.summary?.arcs ?? []} size={24} label={ringSays(row.summary?.arcs ?? [])} />
+        {row.summary?.hosts ?? 0}
       </span>
     ),
   },
-  { id: 'in', title: 'In now', value: (row) => row.tally?.peopleIn ?? 0, figure: true },
+  { id: 'in', title: 'In now', value: (row) => row.summary?.peopleIn ?? 0, figure: true },
   { id: 'people', title: 'People', value: (row) => row.people, figure: true },
   { id: 'plan', title: 'Plan', value: (row) => row.plan },
   { id: 'site', title: 'Home site', value: (row) => row.siteName },
@@ -65,15 +65,15 @@ const COLUMNS: readonly Column<Row>[] = [
   {
     id: 'cost',
     title: 'This month',
-    value: (row) => row.tally?.soFar.minor ?? 0,
-    cell: (row) => (row.tally ? writeMoney(row.tally.soFar) : ''),
+    value: (row) => row.summary?.soFar.minor ?? 0,
+    cell: (row) => (row.summary ? writeMoney(row.summary.soFar) : ''),
     figure: true,
   },
   {
     id: 'forecast',
     title: 'By its end',
-    value: (row) => row.tally?.forecast.minor ?? 0,
-    cell: (row) => (row.tally ? writeMoney(row.tally.forecast) : ''),
+    value: (row) => row.summary?.forecast.minor ?? 0,
+    cell: (row) => (row.summary ? writeMoney(row.summary.forecast) : ''),
     figure: true,
   },
 ];
@@ -89,10 +89,10 @@ export function Customers({
     initial,
     () => get<WatchData>('/watch'),
     '/events',
-    (change) => change.topic === 'tally',
+    (change) => change.topic === 'summary',
   );
-  const tallies = new Map(value.customers.map((one) => [one.code, one]));
-  const rows = facts.map((one): Row => ({ ...one, tally: tallies.get(one.code) }));
+  const summaries = new Map(value.customers.map((one) => [one.code, one]));
+  const rows = facts.map((one): Row => ({ ...one, summary: summaries.get(one.code) }));
   return (
     <Panel title={count(facts.length, 'customer', 'customers')} flush>
       <Table

@@ -1,120 +1,91 @@
 import { lazy, Suspense, useState } from 'react';
 import { Power, PowerOff, Undo2, UserX } from 'lucide-react';
-import type { PowerChange } from '../../core/proposal';
+import type { MachineSize } from '../../core/sizing';
 import { get, getAll } from '../../client/api';
 import { useLive } from '../../client/live';
 import { Button, ButtonLink } from '../../ui/Button';
 import { Chip } from '../../ui/Chip';
-import { Mark, type MarkLook } from '../../ui/Mark';
+import type { MarkLook } from '../../ui/Mark';
 import { Empty, Figure, Figures, Panel } from '../../ui/Panel';
 import { Ring } from '../../ui/Ring';
 import { Table, type Column } from '../../ui/Table';
 import { ENVIRONMENT_TONE } from '../customer/Customer';
-import { Legend } from '../standing/Legend';
-import { ringSays, STANDING } from '../standing/words';
+import { Legend } from '../shared/Legend';
+import { ringSays, STATUS } from '../shared/words';
+import { Differences } from './Differences';
 import styles from './Environment.module.css';
-import type { EnvironmentData, EnvironmentFacts, HostFacts } from './facts';
+import type { Changing, DifferenceFacts, EnvironmentData, EnvironmentFacts, HostFacts } from './facts';
+import { hostsSay } from './hosts-say';
+import { Pools } from './Pools';
 
 /** Fetched when it is first opened. */
-const ChangeHosts = lazy(() => import('./ChangeHosts'));
+const ChangeHere = lazy(() => import('./ChangeHere'));
 
 interface Props {
   readonly customer: { readonly code: string; readonly name: string; readonly mark: MarkLook };
   readonly initial: EnvironmentData;
+  /** The sizes that its site has and its plan allows. */
+  readonly sizes: readonly MachineSize[];
   readonly mayChange: boolean;
 }
 
 async function read(path: string): Promise<EnvironmentData> {
-  const [environment, hosts] = await Promise.all([
+  const [environment, hosts, { differences }] = await Promise.all([
     get<EnvironmentFacts>(path),
     getAll<HostFacts>(`${path}/hosts`),
+    get<{ differences: DifferenceFacts[] }>(`${path}/differences`),
   ]);
-  return { environment, hosts };
+  return { environment, hosts, differences };
 }
 
-const CHANGES: readonly {
-  readonly change: PowerChange;
-  readonly verb: string;
-  readonly icon: typeof Power;
-}[] = [
-  { change: 'power-on', verb: 'Power on', icon: Power },
-  { change: 'power-off', verb: 'Power off', icon: PowerOff },
-  { change: 'drain', verb: 'Drain', icon: UserX },
-  { change: 'accept', verb: 'Put back', icon: Undo2 },
-];
+const SWITCHES = [
+  { kind: 'power-on', verb: 'Power on', icon: Power },
+  { kind: 'power-off', verb: 'Power off', icon: PowerOff },
+  { kind: 'drain', verb: 'Drain', icon: UserX },
+  { kind: 'put-back', verb: 'Put back', icon: Undo2 },
+] as const;
 
 /** What should be here, what is here, and where do they differ? */
-export function Environment({ customer, initial, mayChange }: Props) {
+export function Environment({ customer, initial, sizes, mayChange }: Props) {
   const path = `/customers/${customer.code}/environments/${initial.environment.id}`;
   const { value, again } = useLive(
     initial,
     () => read(path),
     `/customers/${customer.code}/events`,
-    (change) => ['environment', 'run', 'tally'].includes(change.topic),
+    (change) => ['environment', 'run', 'summary'].includes(change.topic),
   );
-  const [changing, setChanging] = useState<{
-    change: PowerChange;
-    hosts: readonly HostFacts[];
-    clear: () => void;
-  }>();
-  const { environment, hosts } = value;
+  const [changing, setChanging] = useState<Changing>();
+  const { environment, hosts, differences } = value;
+  const change = mayChange && !GOING.has(environment.state) ? setChanging : undefined;
   return (
     <div className={styles.page}>
-      <header className={styles.head}>
-        <Ring arcs={environment.arcs} size={176} label={ringSays(environment.arcs)} unit="people in">
-          {environment.peopleIn}
-        </Ring>
-        <div className={styles.facts}>
-          <div className={styles.title}>
-            <h1>{environment.name}</h1>
-            <Chip tone={ENVIRONMENT_TONE[environment.state]}>{environment.state}</Chip>
-          </div>
-          <Figures>
-            <Figure value={environment.seatsOpen} label="seats free" />
-            <Figure value={environment.hosts} label="hosts" note={`${environment.pool.seats} seats each`} />
-            <Figure
-              value={environment.drift}
-              label={environment.drift === 1 ? 'differs' : 'differ'}
-              note="wanted against present"
-            />
-          </Figures>
-          <Legend arcs={environment.arcs} />
-        </div>
-        {mayChange && environment.state !== 'retired' && environment.state !== 'leaving' && (
-          <ButtonLink kind="danger" href={`${path}/retire`}>
-            Retire…
-          </ButtonLink>
-        )}
-      </header>
-      <dl className={styles.place}>
-        <Fact name="Site">{environment.siteName}</Fact>
-        <Fact name="From">
-          {environment.template} r{environment.revision}
-        </Fact>
-        <Fact name="Image">{environment.pool.image}</Fact>
-        <Fact name="Arrivals">{environment.pool.arrival}</Fact>
-        <Fact name="Subnet">
-          <span className="mono">{environment.pool.subnet}</span> in{' '}
-          <span className="mono">{environment.network}</span>
-        </Fact>
-        <Fact name="Profiles">{environment.pool.shareGiB} GiB</Fact>
-        <Fact name="Items">{environment.pool.items.map((item) => item.name).join(', ')}</Fact>
-      </dl>
+      <Head environment={environment} retire={change ? `${path}/retire` : undefined} />
+      <Pools pools={environment.pools} hosts={hosts} sizes={sizes} onChange={change} />
+      <Differences differences={differences} onChange={change} />
       <Panel title="Hosts" flush>
         <Table
           rows={hosts}
-          columns={COLUMNS}
+          columns={environment.pools.length > 1 ? COLUMNS : COLUMNS.filter((one) => one.id !== 'pool')}
           idOf={(host) => host.id}
           label="hosts"
           empty={<Empty says="It has no hosts any more." />}
-          {...(mayChange && environment.state !== 'leaving'
+          {...(change
             ? {
                 actions: (selected: readonly HostFacts[], clear: () => void) =>
-                  CHANGES.map(({ change, verb, icon: Icon }) => (
+                  SWITCHES.map(({ kind, verb, icon: Icon }) => (
                     <Button
-                      key={change}
+                      key={kind}
                       icon={<Icon size={15} aria-hidden="true" />}
-                      onPress={() => setChanging({ change, hosts: selected, clear })}
+                      onPress={() =>
+                        change({
+                          kind,
+                          verb,
+                          what: hostsSay(selected),
+                          input: { hosts: selected.map((host) => host.id) },
+                          danger: kind === 'power-off' && selected.some((host) => host.sessions > 0),
+                          done: clear,
+                        })
+                      }
                     >
                       {verb}
                     </Button>
@@ -125,16 +96,14 @@ export function Environment({ customer, initial, mayChange }: Props) {
       </Panel>
       {changing && (
         <Suspense>
-          <ChangeHosts
+          <ChangeHere
+            key={`${changing.kind} ${changing.what}`}
             customer={customer}
-            environment={environment}
-            change={changing.change}
-            verb={CHANGES.find((one) => one.change === changing.change)?.verb ?? ''}
-            hosts={changing.hosts}
-            mark={<Mark mark={customer.mark} size={34} />}
+            environment={environment.id}
+            changing={changing}
             onClose={() => setChanging(undefined)}
-            onDone={() => {
-              changing.clear();
+            onBegun={() => {
+              changing.done?.();
               setChanging(undefined);
               again();
             }}
@@ -145,15 +114,48 @@ export function Environment({ customer, initial, mayChange }: Props) {
   );
 }
 
-const Fact = ({ name, children }: { readonly name: string; readonly children: React.ReactNode }) => (
-  <div>
-    <dt>{name}</dt>
-    <dd>{children}</dd>
-  </div>
-);
+const GOING: ReadonlySet<string> = new Set(['retired', 'leaving']);
 
-const wanted = (host: HostFacts): string =>
-  host.wantedPower === 'off' ? 'off' : host.wantedAccepting ? 'on' : 'on, drained';
+function Head({
+  environment,
+  retire,
+}: {
+  readonly environment: EnvironmentFacts;
+  readonly retire: string | undefined;
+}) {
+  return (
+    <header className={styles.head}>
+      <Ring arcs={environment.arcs} size={152} label={ringSays(environment.arcs)} unit="people in">
+        {environment.peopleIn}
+      </Ring>
+      <div className={styles.facts}>
+        <div className={styles.title}>
+          <h1>{environment.name}</h1>
+          <Chip tone={ENVIRONMENT_TONE[environment.state]}>{environment.state}</Chip>
+          <span className={styles.quiet}>
+            {environment.siteName}, from {environment.template} r{environment.revision}, network{' '}
+            <span className="mono">{environment.network}</span>
+          </span>
+        </div>
+        <Figures>
+          <Figure value={environment.seatsOpen} label="seats free" />
+          <Figure value={environment.hosts} label="hosts" />
+          <Figure
+            value={environment.drift}
+            label={environment.drift === 1 ? 'differs' : 'differ'}
+            note="wanted against present"
+          />
+        </Figures>
+        <Legend arcs={environment.arcs} />
+      </div>
+      {retire !== undefined && (
+        <ButtonLink kind="danger" href={retire}>
+          Retire…
+        </ButtonLink>
+      )}
+    </header>
+  );
+}
 
 const COLUMNS: readonly Column<HostFacts>[] = [
   {
@@ -163,36 +165,35 @@ const COLUMNS: readonly Column<HostFacts>[] = [
     cell: (host) => <span className="mono">{host.name}</span>,
   },
   {
-    id: 'standing',
-    title: 'Stands',
-    value: (host) => host.standing,
+    id: 'status',
+    title: 'Status',
+    value: (host) => [STATUS[host.status].word, ...host.drift].join(', '),
     cell: (host) => (
-      <span style={{ display: 'flex', gap: 8, alignItems: 'center' }}>
+      <span className={styles.status}>
         <Ring
-          arcs={[
-            { standing: host.standing, hosts: 1, fill: host.seats === 0 ? 0 : host.sessions / host.seats },
-          ]}
+          arcs={[{ status: host.status, hosts: 1, fill: host.seats === 0 ? 0 : host.sessions / host.seats }]}
           size={22}
           label=""
         />
-        <Chip tone={STANDING[host.standing].tone}>{STANDING[host.standing].word}</Chip>
+        <Chip tone={STATUS[host.status].tone}>{STATUS[host.status].word}</Chip>
+        {host.drift.length > 0 && <Chip tone="bad">{host.drift.join(', ')}</Chip>}
       </span>
     ),
   },
+  { id: 'pool', title: 'Pool', value: (one) => one.pool },
   {
     id: 'in',
-    title: 'In',
+    title: 'Signed in',
     value: (host) => host.sessions,
     cell: (host) => `${host.sessions} of ${host.seats}`,
     figure: true,
   },
-  { id: 'wanted', title: 'Wanted', value: wanted },
-  { id: 'present', title: 'Present', value: (host) => host.present ?? 'unknown to the provider' },
   {
-    id: 'drift',
-    title: 'Difference',
-    value: (host) => host.drift.join(', '),
-    cell: (host) => (host.drift.length === 0 ? '' : <Chip tone="bad">{host.drift.join(', ')}</Chip>),
+    id: 'disk',
+    title: 'Disk',
+    value: (host) => host.diskGiB,
+    cell: (host) => `${host.diskGiB} GiB`,
+    figure: true,
   },
   {
     id: 'node',

@@ -29,8 +29,8 @@ export interface ProofFacts {
     readonly names: readonly string[];
     readonly stillInDirectory: readonly string[];
     readonly directory: { readonly worked: boolean; readonly says: string };
-    readonly subnet: string;
-    readonly subnetReturned: boolean;
+    readonly subnets: readonly string[];
+    readonly subnetsReturned: boolean;
     readonly network: string;
     readonly networkReturned: boolean;
   };
@@ -117,8 +117,10 @@ export function Proof({
               <Names returned={proof.returned} />
             </li>
             <li>
-              <Chip tone={proof.returned.subnetReturned ? 'good' : 'bad'}>
-                subnet {proof.returned.subnet} {proof.returned.subnetReturned ? 'given back' : 'still held'}
+              <Chip tone={proof.returned.subnetsReturned ? 'good' : 'bad'}>
+                {proof.returned.subnets.length === 1 ? 'subnet' : 'subnets'}{' '}
+                {proof.returned.subnets.join(', ')}{' '}
+                {proof.returned.subnetsReturned ? 'given back' : 'still held'}
               </Chip>
             </li>
             <li>

@@ -1,61 +1,43 @@
 import { useState } from 'react';
-import { impactLine, type Impact } from '../../core/proposal';
-import type { Money } from '../../core/money';
-import { call, newKey, whyOf } from '../../client/api';
+import { impactLine } from '../../core/planning';
 import { count, writeMoney, writeSpan } from '../../client/format';
 import { Button, ButtonLink } from '../../ui/Button';
 import { TextField } from '../../ui/Field';
 import { ImpactLine } from '../../ui/ImpactLine';
 import { Mark, type MarkLook } from '../../ui/Mark';
 import { Panel } from '../../ui/Panel';
+import { Ring } from '../../ui/Ring';
+import type { ProposalFacts, TaskFacts } from '../shared/proposal';
+import { changePath, useProposal } from '../shared/use-proposal';
 import styles from './Retire.module.css';
-
-export interface RetireFacts {
-  readonly environment: string;
-  readonly seconds: number;
-  readonly hosts: readonly string[];
-  readonly peopleIn: number;
-  readonly peopleWarned: number;
-  readonly givenBack: { readonly names: number; readonly subnet: string; readonly network: string | null };
-  readonly saved: Money;
-  readonly impact: Impact;
-  readonly version: number;
-}
 
 interface Props {
   readonly customer: { readonly code: string; readonly name: string; readonly mark: MarkLook };
-  readonly environmentId: string;
-  readonly proposal: RetireFacts;
+  readonly environment: { readonly id: string; readonly name: string };
+  readonly initial: ProposalFacts;
 }
 
-/** What goes, in which order, and what comes back; the customer's code is typed before anything does. */
-export function Retire({ customer, environmentId, proposal }: Props) {
+/** What goes, in which order, what is lost with it and what comes back; the customer's code is typed before it does. */
+export function Retire({ customer, environment, initial }: Props) {
   const [code, setCode] = useState('');
   const [reason, setReason] = useState('');
-  const [problem, setProblem] = useState<string>();
-  const [busy, setBusy] = useState(false);
-  const [key] = useState(newKey);
-  const path = `/customers/${customer.code}/environments/${environmentId}`;
-  const right = code.trim().toUpperCase() === customer.code;
+  const { found, problem, busy, begin } = useProposal(changePath(customer.code, 'retire', environment.id), {
+    input: {},
+  });
+  const proposal = found?.proposal ?? initial;
+  const path = `/customers/${customer.code}/environments/${environment.id}`;
+  const typed = code.trim().toUpperCase();
+  const right = typed === customer.code;
   const confirm = async (): Promise<void> => {
-    setBusy(true);
-    try {
-      const { run } = await call<{ run: string }>('POST', `${path}/retirement`, {
-        body: { code: code.trim().toUpperCase(), reason },
-        key,
-        version: proposal.version,
-      });
-      location.assign(`/customers/${customer.code}/runs/${run}`);
-    } catch (error) {
-      setBusy(false);
-      setProblem(whyOf(error));
-    }
+    const run = await begin({ reason, code: typed });
+    if (run !== undefined) location.assign(`/customers/${customer.code}/runs/${run}`);
   };
+  const peopleIn = proposal.tasks.reduce((sum, task) => sum + task.people, 0);
   return (
     <div className={styles.page}>
       <section className={styles.order}>
-        <h1>Retire {proposal.environment}</h1>
-        <Stages proposal={proposal} />
+        <h1>Retire {environment.name}</h1>
+        <Order proposal={proposal} />
       </section>
       <Panel title={`From ${customer.name}`} side={<Mark mark={customer.mark} size={36} />}>
         <form
@@ -66,13 +48,12 @@ export function Retire({ customer, environmentId, proposal }: Props) {
           }}
         >
           <ImpactLine line={impactLine(proposal.impact, writeMoney)} />
-          {proposal.peopleIn > 0 && (
+          {peopleIn > 0 && (
             <p className={styles.care}>
-              {count(proposal.peopleIn, 'person is', 'people are')} in at this moment: their sessions are
-              closed.
+              {count(peopleIn, 'person is', 'people are')} in at this moment: their sessions are closed.
             </p>
           )}
-          <p className={styles.care}>Profiles on the share go with it. There is no way back.</p>
+          <p className={styles.care}>There is no way back.</p>
           <TextField
             label="Why"
             placeholder="for the trail"
@@ -86,7 +67,7 @@ export function Retire({ customer, environmentId, proposal }: Props) {
             autoComplete="off"
             spellCheck={false}
             error={
-              code !== '' && !right && !customer.code.startsWith(code.trim().toUpperCase())
+              code !== '' && !right && !customer.code.startsWith(typed)
                 ? `this is ${customer.code}`
                 : undefined
             }
@@ -99,7 +80,7 @@ export function Retire({ customer, environmentId, proposal }: Props) {
           )}
           <div className={styles.buttons}>
             <ButtonLink href={path}>Keep it</ButtonLink>
-            <Button type="submit" kind="danger" isDisabled={!right || busy}>
+            <Button type="submit" kind="danger" isDisabled={!right || busy || found === undefined}>
               Retire for {customer.code}
             </Button>
           </div>
@@ -109,44 +90,91 @@ export function Retire({ customer, environmentId, proposal }: Props) {
   );
 }
 
-/** The order of going, as a path from people to proof. */
-function Stages({ proposal }: { readonly proposal: RetireFacts }) {
-  const { givenBack } = proposal;
-  const stages: readonly { readonly name: string; readonly says: string }[] = [
-    { name: 'Warn', says: `${count(proposal.peopleWarned, 'person gets', 'people get')} a mail` },
-    { name: 'Close', says: 'nobody new; sessions end' },
-    { name: 'Withdraw', says: 'items are no longer published; licences end' },
+interface Stage {
+  readonly name: string;
+  readonly says: string;
+  /** What is lost for good, or what is free again. */
+  readonly lost?: string;
+  readonly back?: string;
+  readonly names?: readonly string[];
+}
+
+/** The order of going, as a path from people to proof: at each place what goes, what is lost, what is free again. */
+function Order({ proposal }: { readonly proposal: ProposalFacts }) {
+  return (
+    <ol className={styles.stages}>
+      {stagesOf(proposal).map((stage) => (
+        <li key={stage.name}>
+          <b>{stage.name}</b>
+          <span>
+            {stage.says}
+            {stage.names && stage.names.length > 0 && (
+              <span className={styles.hosts}>
+                {stage.names.map((name) => (
+                  <span key={name} className="mono">
+                    <Ring arcs={[{ status: 'leaving', hosts: 1, fill: 0 }]} size={18} label="" /> {name}
+                  </span>
+                ))}
+              </span>
+            )}
+            {stage.lost !== undefined && <em className={styles.lost}>lost: {stage.lost}</em>}
+            {stage.back !== undefined && <em className={styles.back}>free again: {stage.back}</em>}
+          </span>
+        </li>
+      ))}
+    </ol>
+  );
+}
+
+const MOST_NAMES = 24;
+
+function stagesOf(proposal: ProposalFacts): Stage[] {
+  const going = proposal.tasks.filter((task) => task.do === 'remove');
+  const of = (kind: string): readonly TaskFacts[] => going.filter((task) => task.kind === kind);
+  const hosts = of('host');
+  const gib = of('share').reduce((sum, task) => sum + Number(task.attributes.gib ?? 0), 0);
+  const cidrs = (kind: string): string =>
+    of(kind)
+      .map((task) => String(task.attributes.cidr))
+      .join(', ');
+  const licences = of('publication').reduce((sum, task) => sum + Number(task.attributes.licences ?? 0), 0);
+  const peopleIn = hosts.reduce((sum, task) => sum + task.people, 0);
+  const kinds = new Set(['host', 'share', 'subnet', 'network', 'publication', 'pool']);
+  const others = going.filter((task) => !kinds.has(task.kind));
+  return [
+    { name: 'Warn', says: `${count(proposal.impact.people, 'person gets', 'people get')} a mail` },
+    {
+      name: 'Withdraw',
+      says: 'items are no longer published',
+      back: `${count(licences, 'licence seat', 'licence seats')}`,
+    },
     {
       name: 'Hosts',
-      says: `${count(proposal.hosts.length, 'host leaves', 'hosts leave')} pool, directory and provider`,
-    },
-    { name: 'Pool, share, subnet', says: `${givenBack.subnet} is given back` },
-    {
-      name: 'Network',
       says:
-        givenBack.network === null
-          ? 'stays: another environment uses it'
-          : `${givenBack.network} is given back`,
+        peopleIn === 0
+          ? `nobody is in; ${count(hosts.length, 'host leaves', 'hosts leave')} pool, directory and provider`
+          : `${count(peopleIn, 'session is', 'sessions are')} closed; ${count(hosts.length, 'host leaves', 'hosts leave')} pool, directory and provider`,
+      names: hosts.slice(0, MOST_NAMES).map((task) => task.name),
+      back: count(hosts.length, 'name and its place', 'names and their places'),
     },
+    {
+      name: 'Profiles',
+      says: `the ${of('share').length === 1 ? 'share goes' : 'shares go'} with everything on it`,
+      lost: `${gib} GiB for profiles`,
+    },
+    {
+      name: 'Addresses',
+      says:
+        of('network').length > 0
+          ? 'subnets, and the network with them'
+          : 'the network stays: it is still used',
+      back: [cidrs('subnet'), cidrs('network')].filter((text) => text !== '').join(' in '),
+    },
+    ...(others.length > 0 ? [{ name: 'Also', says: others.map((task) => task.name).join(', ') }] : []),
     {
       name: 'Proof',
-      says: `provider and directory are asked; ${count(givenBack.names, 'name is', 'names are')} free again`,
+      says: `provider and directory are asked; about ${writeSpan(proposal.seconds)} from now`,
+      back: `${writeMoney({ ...proposal.monthly, minor: -proposal.monthly.minor })} a month, counted always on`,
     },
   ];
-  return (
-    <>
-      <ol className={styles.stages}>
-        {stages.map((stage) => (
-          <li key={stage.name}>
-            <b>{stage.name}</b>
-            <span>{stage.says}</span>
-          </li>
-        ))}
-      </ol>
-      <p className={styles.saved}>
-        About {writeSpan(proposal.seconds)}; {writeMoney(proposal.saved)} a month less, counted always on.
-      </p>
-      <p className={`mono ${styles.names}`}>{proposal.hosts.join(' ')}</p>
-    </>
-  );
 }

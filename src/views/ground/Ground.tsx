@@ -44,7 +44,7 @@ export function Ground({ initial, ranges: firstRanges }: Props) {
               <dt>{site.kind}</dt>
               <dd>{count(site.hosts, 'host', 'hosts')}</dd>
               <dt>Images</dt>
-              <dd>{site.images.join(', ')}</dd>
+              <dd>{site.images.map((image) => image.name).join(', ')}</dd>
               <dt>Sizes</dt>
               <dd title={site.sizes.map(writeSize).join(', ')}>{sizesSay(site.sizes)}</dd>
             </dl>

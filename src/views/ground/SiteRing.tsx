@@ -17,7 +17,8 @@ export interface SiteFacts {
   readonly code: string;
   readonly name: string;
   readonly kind: 'own nodes' | 'hosted region';
-  readonly images: readonly string[];
+  readonly provider: string;
+  readonly images: readonly { readonly name: string; readonly diskGiB: number }[];
   readonly sizes: readonly MachineSize[];
   readonly quota: { readonly vcpu: number; readonly vcpuUsed: number } | null;
   readonly nodes: readonly NodeFacts[];
@@ -32,9 +33,9 @@ export function SiteRing({ site, size }: { readonly site: SiteFacts; readonly si
     : [total(site.nodes, (node) => node.memoryUsed), total(site.nodes, (node) => node.memoryGiB)];
   const full = room === 0 ? 0 : used / room;
   const arcs = site.quota
-    ? [{ standing: 'serving' as const, hosts: 1, fill: full }]
+    ? [{ status: 'serving' as const, hosts: 1, fill: full }]
     : site.nodes.map((node) => ({
-        standing: node.state === 'up' ? ('serving' as const) : ('unwell' as const),
+        status: node.state === 'up' ? ('serving' as const) : ('unwell' as const),
         hosts: 1,
         fill: node.memoryUsed / node.memoryGiB,
       }));

@@ -8,7 +8,7 @@ import styles from './MoneyAcross.module.css';
 
 /** Who is charged how much this month? One chart for each currency: their amounts are never compared. */
 export function MoneyAcross({ initial }: { readonly initial: WatchData }) {
-  const { value } = useLive(initial, '/watch', '/events', (change) => change.topic === 'tally');
+  const { value } = useLive(initial, '/watch', '/events', (change) => change.topic === 'summary');
   const currencies = [...new Set(value.customers.map((one) => one.soFar.currency))];
   if (currencies.length === 0) return <Empty says="You reach no customer yet." />;
   return (

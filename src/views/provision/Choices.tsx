@@ -1,6 +1,7 @@
 import { useEffect, useRef } from 'react';
+import type { PoolChoice, SizedPool } from '../../core/changes';
+import type { Check } from '../../core/planning';
 import { writeSize, WORK_PROFILES, type Alternative, type ProfileKey } from '../../core/sizing';
-import type { ProvisionProposal } from '../../core/proposal';
 import { count, writeMoney } from '../../client/format';
 import { SelectField, TextField } from '../../ui/Field';
 import type { Choice, ProvisionProps } from './facts';
@@ -9,14 +10,26 @@ import styles from './Provision.module.css';
 interface Props extends Pick<ProvisionProps, 'sites' | 'templates'> {
   readonly choice: Choice;
   readonly onChange: (choice: Choice) => void;
-  readonly proposal: ProvisionProposal;
-  readonly groundProblem: string | undefined;
+  readonly checks: readonly Check[];
+  readonly pools: readonly SizedPool[];
+  readonly factsProblem: string | undefined;
+}
+
+/** What is changed of a pool's choice; a size of undefined is left to the sizing. */
+interface PoolEdit {
+  readonly profile?: ProfileKey;
+  readonly size?: string | undefined;
 }
 
 const PROFILES = Object.keys(WORK_PROFILES) as ProfileKey[];
 
-export function Choices({ choice, onChange, sites, templates, proposal, groundProblem }: Props) {
+export function Choices({ choice, onChange, sites, templates, checks, pools, factsProblem }: Props) {
   const set = (part: Partial<Choice>): void => onChange({ ...choice, ...part });
+  const setPool = (role: string, part: PoolEdit): void => {
+    const before = choice.pools.find((one) => one.role === role) ?? { role };
+    set({ pools: [...choice.pools.filter((one) => one.role !== role), trimmed({ ...before, ...part })] });
+  };
+  const withoutSizes = choice.pools.map(({ size: _size, ...rest }) => rest);
   const form = useRef<HTMLFormElement>(null);
   useEffect(() => {
     // What was typed before this page's script ran is kept.
@@ -25,7 +38,7 @@ export function Choices({ choice, onChange, sites, templates, proposal, groundPr
     // Once, when the script begins.
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, []);
-  const nameCheck = proposal.checks.find((check) => check.key === 'name');
+  const nameCheck = checks.find((check) => check.key === 'name');
   const nameError =
     choice.environment !== '' && nameCheck?.state === 'blocks'
       ? `${nameCheck.says}. ${nameCheck.do ?? ''}`
@@ -41,7 +54,7 @@ export function Choices({ choice, onChange, sites, templates, proposal, groundPr
       <SelectField
         label="Template"
         value={choice.template}
-        onChange={(event) => set({ template: event.target.value, size: undefined })}
+        onChange={(event) => set({ template: event.target.value, pools: [] })}
       >
         {templates.map((one) => (
           <option key={one.code} value={one.code}>
@@ -61,39 +74,21 @@ export function Choices({ choice, onChange, sites, templates, proposal, groundPr
         error={nameError}
         onChange={(event) => set({ environment: event.target.value.toLowerCase() })}
       />
-      <div className={styles.pair}>
-        <TextField
-          label="People"
-          name="people"
-          type="number"
-          min={1}
-          max={5000}
-          value={choice.people}
-          error={choice.people !== '' && !(Number(choice.people) >= 1) ? 'from 1' : undefined}
-          onChange={(event) => set({ people: event.target.value, size: undefined })}
-        />
-        <SelectField
-          label="Work"
-          value={choice.profile}
-          onChange={(event) =>
-            set({
-              profile: PROFILES.find((one) => one === event.target.value) ?? 'standard',
-              size: undefined,
-            })
-          }
-        >
-          {PROFILES.map((key) => (
-            <option key={key} value={key}>
-              {key}
-            </option>
-          ))}
-        </SelectField>
-      </div>
+      <TextField
+        label="People"
+        name="people"
+        type="number"
+        min={1}
+        max={5000}
+        value={choice.people}
+        error={choice.people !== '' && !(Number(choice.people) >= 1) ? 'from 1' : undefined}
+        onChange={(event) => set({ people: event.target.value, pools: withoutSizes })}
+      />
       <SelectField
         label="Site"
         value={choice.site}
-        error={groundProblem}
-        onChange={(event) => set({ site: event.target.value, size: undefined })}
+        error={factsProblem}
+        onChange={(event) => set({ site: event.target.value, pools: withoutSizes })}
       >
         {sites.map((one) => (
           <option key={one.code} value={one.code}>
@@ -101,8 +96,60 @@ export function Choices({ choice, onChange, sites, templates, proposal, groundPr
           </option>
         ))}
       </SelectField>
-      <Sizes proposal={proposal} chosen={choice.size} onChoose={(size) => set({ size })} />
+      {pools.map((pool) => (
+        <PoolChoices
+          key={pool.spec.role}
+          pool={pool}
+          alone={pools.length === 1}
+          chosen={choice.pools.find((one) => one.role === pool.spec.role)?.size}
+          onChoose={(part) => setPool(pool.spec.role, part)}
+        />
+      ))}
     </form>
+  );
+}
+
+/** Without what is left as the template has it. */
+const trimmed = (pool: PoolChoice & { readonly size?: string | undefined }): PoolChoice => {
+  const { size, ...rest } = pool;
+  return size === undefined ? rest : { ...rest, size };
+};
+
+interface PoolProps {
+  readonly pool: SizedPool;
+  readonly alone: boolean;
+  readonly chosen: string | undefined;
+  readonly onChoose: (part: PoolEdit) => void;
+}
+
+/** What is chosen for one pool: the work of its people, and the hosts that carry it. */
+function PoolChoices({ pool, alone, chosen, onChoose }: PoolProps) {
+  const { spec, people, profile } = pool;
+  return (
+    <section className={styles.pool} aria-label={`Pool ${spec.role}`}>
+      {!alone && (
+        <h2>
+          {spec.role} <small>{count(people, 'person', 'people')}</small>
+        </h2>
+      )}
+      <SelectField
+        label={alone ? 'Work' : `Work in ${spec.role}`}
+        value={profile}
+        onChange={(event) =>
+          onChoose({
+            profile: PROFILES.find((one) => one === event.target.value) ?? 'standard',
+            size: undefined,
+          })
+        }
+      >
+        {PROFILES.map((key) => (
+          <option key={key} value={key}>
+            {key}
+          </option>
+        ))}
+      </SelectField>
+      <Sizes pool={pool} chosen={chosen} onChoose={(size) => onChoose({ size })} />
+    </section>
   );
 }
 
@@ -112,18 +159,18 @@ const textOf = (data: FormData, name: string): string => {
 };
 
 interface SizesProps {
-  readonly proposal: ProvisionProposal;
+  readonly pool: SizedPool;
   readonly chosen: string | undefined;
   readonly onChoose: (size: string | undefined) => void;
 }
 
 /** The alternatives that nothing beats; one a size, with N+1 where there is one. */
-function Sizes({ proposal, chosen, onChoose }: SizesProps) {
-  const { alternatives, chosen: best } = proposal.sizing;
+function Sizes({ pool, chosen, onChoose }: SizesProps) {
+  const { alternatives, chosen: best } = pool.sizing;
   const offers = onePerSize(alternatives, best);
   if (offers.length === 0) return null;
   // What was pressed shows at once; the proposal follows.
-  const selected = chosen ?? proposal.chosen?.size.key;
+  const selected = chosen ?? pool.chosen?.size.key;
   return (
     <fieldset className={styles.sizes}>
       <legend>Hosts</legend>
@@ -131,7 +178,7 @@ function Sizes({ proposal, chosen, onChoose }: SizesProps) {
         <label key={one.size.key} data-on={one.size.key === selected || undefined}>
           <input
             type="radio"
-            name="size"
+            name={`size of ${pool.spec.role}`}
             checked={one.size.key === selected}
             onChange={() => onChoose(one.size.key === best?.size.key ? undefined : one.size.key)}
           />

@@ -1,19 +1,15 @@
-import type { SiteGround } from '../../core/ground';
+import type { Facts } from '../../core/facts';
 import { roomOn } from '../../core/placement';
-import type { ProvisionProposal } from '../../core/proposal';
+import type { Proposal } from '../../core/planning';
+import { hostsOf } from './hosts';
 import styles from './Provision.module.css';
 
 /** Where the hosts would go: nodes as columns filled by memory, what is new on top; or the quota as a bar. */
-export function NodeMap({
-  site,
-  proposal,
-}: {
-  readonly site: SiteGround;
-  readonly proposal: ProvisionProposal;
-}) {
-  const size = proposal.chosen?.size;
+export function NodeMap({ facts, proposal }: { readonly facts: Facts; readonly proposal: Proposal }) {
+  const { site } = facts;
+  const hosts = hostsOf(proposal, facts);
   if (site.quota) {
-    const added = proposal.hosts.length * (size?.vcpu ?? 0);
+    const added = hosts.reduce((sum, host) => sum + host.vcpu, 0);
     const part = (vcpu: number): string => `${Math.min(100, (vcpu / (site.quota?.vcpu ?? 1)) * 100)}%`;
     return (
       <div className={styles.quota}>
@@ -36,9 +32,10 @@ export function NodeMap({
           {nodes
             .filter((node) => node.zone === zone)
             .map((node) => {
-              const fresh = proposal.hosts.filter((host) => host.node === node.id).length;
+              const own = hosts.filter((host) => host.node === node.id);
+              const fresh = own.length;
               const used = node.memoryGiB - node.free.memoryGiB;
-              const added = fresh * (size?.memoryGiB ?? 0);
+              const added = own.reduce((sum, host) => sum + host.memoryGiB, 0);
               return (
                 <li
                   key={node.id}

@@ -1,41 +1,43 @@
-import type { ProvisionGround, TemplateSpec } from '../../core/ground';
-import type { ProvisionProposal } from '../../core/proposal';
+import type { SizedPool } from '../../core/changes';
+import type { Facts } from '../../core/facts';
+import type { Proposal } from '../../core/planning';
 import { HOURS_A_MONTH, type CostLine } from '../../core/rating';
 import { writeSize } from '../../core/sizing';
 import { count, writeMoney, writeSpan } from '../../client/format';
 import { Panel } from '../../ui/Panel';
 import { Ring } from '../../ui/Ring';
+import { Checks } from '../shared/Checks';
+import { hostsOf } from './hosts';
 import { NodeMap } from './NodeMap';
-import { Preflight } from './Preflight';
 import styles from './Provision.module.css';
 
 interface Props {
-  readonly proposal: ProvisionProposal;
-  readonly ground: ProvisionGround;
-  readonly spec: TemplateSpec;
+  readonly proposal: Proposal;
+  readonly facts: Facts;
+  readonly pools: readonly SizedPool[];
 }
 
-const METER_NAME = {
+const METER_NAME: Readonly<Record<string, string>> = {
   host: 'Hosts, always on',
   disk: 'Disks',
   share: 'Profiles',
   licence: 'Licences',
-} as const;
+};
 
 /** What will come of the choices: hosts, names, places, money, time, checks. */
-export function Outcome({ proposal, ground, spec }: Props) {
-  const { chosen, hosts } = proposal;
-  const seats = (chosen?.seats ?? 0) * hosts.length;
+export function Outcome({ proposal, facts, pools }: Props) {
+  const hosts = hostsOf(proposal, facts);
+  const cidrOf = (kind: string): string =>
+    proposal.wanted
+      .filter((one) => one.kind === kind)
+      .map((one) => String(one.attributes.cidr))
+      .join(' ') || '—';
   return (
     <div className={styles.outcome}>
       <Panel>
         <div className={styles.picture}>
           <Ring
-            arcs={hosts.map(() => ({
-              standing: 'serving' as const,
-              hosts: 1,
-              fill: seats === 0 ? 0 : proposal.impact.people / seats,
-            }))}
+            arcs={pools.flatMap((pool) => arcsOf(pool))}
             size={168}
             label={`${hosts.length} hosts to be made`}
             unit={hosts.length === 1 ? 'host' : 'hosts'}
@@ -43,13 +45,9 @@ export function Outcome({ proposal, ground, spec }: Props) {
             {hosts.length}
           </Ring>
           <div className={styles.summary}>
-            {chosen ? (
-              <p>
-                <b>{writeSize(chosen.size)}</b> each, {chosen.seats} seats, {spec.image}
-              </p>
-            ) : (
-              <p>No hosts yet: see the checks.</p>
-            )}
+            {pools.map((pool) => (
+              <PoolLine key={pool.spec.role} pool={pool} alone={pools.length === 1} />
+            ))}
             <p>
               <span className="mono">{hosts[0]?.name ?? '—'}</span>
               {hosts.length > 1 && (
@@ -60,8 +58,8 @@ export function Outcome({ proposal, ground, spec }: Props) {
               )}
             </p>
             <p>
-              subnet <span className="mono">{proposal.subnet ?? '—'}</span>, room for {proposal.room}, in{' '}
-              <span className="mono">{proposal.network ?? '—'}</span>
+              {pools.length === 1 ? 'subnet' : 'subnets'} <span className="mono">{cidrOf('subnet')}</span>,
+              room for {proposal.room}, in <span className="mono">{cidrOf('network')}</span>
             </p>
             <p>
               about <b>{writeSpan(proposal.seconds)}</b> for {count(proposal.steps.length, 'step', 'steps')}
@@ -84,19 +82,19 @@ export function Outcome({ proposal, ground, spec }: Props) {
       <div className={styles.two}>
         <Panel
           title={
-            ground.site.kind === 'own nodes'
-              ? `On the nodes of ${ground.site.name}`
-              : `Quota at ${ground.site.name}`
+            facts.site.kind === 'own nodes'
+              ? `On the nodes of ${facts.site.name}`
+              : `Quota at ${facts.site.name}`
           }
         >
-          <NodeMap site={ground.site} proposal={proposal} />
+          <NodeMap facts={facts} proposal={proposal} />
         </Panel>
         <Panel title="A month" side={<b className={styles.total}>{writeMoney(proposal.monthly)}</b>}>
           <table className={styles.cost}>
             <tbody>
               {proposal.cost.map((line) => (
-                <tr key={line.meter}>
-                  <th scope="row">{METER_NAME[line.meter]}</th>
+                <tr key={`${line.meter} ${line.size ?? ''}`}>
+                  <th scope="row">{METER_NAME[line.meter] ?? line.meter}</th>
                   <td>{reckoning(line)}</td>
                   <td>{writeMoney(line.amount)}</td>
                 </tr>
@@ -106,9 +104,27 @@ export function Outcome({ proposal, ground, spec }: Props) {
         </Panel>
       </div>
       <Panel title="Preflight">
-        <Preflight checks={proposal.checks} />
+        <Checks checks={proposal.checks} />
       </Panel>
     </div>
+  );
+}
+
+/** As many arcs as hosts, filled as they are when everyone who comes at once is in. */
+function arcsOf({ chosen, people, spec }: SizedPool): { status: 'serving'; hosts: number; fill: number }[] {
+  if (!chosen) return [];
+  const fill = Math.min(1, (people * spec.concurrency) / (chosen.seats * chosen.hosts));
+  return Array.from({ length: chosen.hosts }, () => ({ status: 'serving' as const, hosts: 1, fill }));
+}
+
+function PoolLine({ pool, alone }: { readonly pool: SizedPool; readonly alone: boolean }) {
+  const { chosen, spec } = pool;
+  if (!chosen) return <p>{alone ? 'No hosts yet: see the checks.' : `${spec.role}: no hosts yet`}</p>;
+  return (
+    <p>
+      {!alone && `${spec.role}: ${chosen.hosts} × `}
+      <b>{writeSize(chosen.size)}</b> {alone && 'each'}, {chosen.seats} seats, {spec.image}
+    </p>
   );
 }
 

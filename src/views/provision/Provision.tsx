@@ -1,39 +1,40 @@
 import { useDeferredValue, useEffect, useMemo, useState } from 'react';
-import type { ProvisionGround, ProvisionWish } from '../../core/ground';
-import { mayBegin } from '../../core/preflight';
-import { impactLine, proposeProvision, type ProvisionProposal } from '../../core/proposal';
+import { provision, sizePools, type ProvisionInput } from '../../core/changes';
+import type { Facts } from '../../core/facts';
+import { impactLine, mayBegin, propose, type Proposal } from '../../core/planning';
+import { RESOURCE_KINDS } from '../../core/resources';
 import { get, whyOf } from '../../client/api';
 import { writeMoney } from '../../client/format';
 import { Button } from '../../ui/Button';
 import { ImpactLine } from '../../ui/ImpactLine';
 import { Mark } from '../../ui/Mark';
+import { ChangeDialog } from '../shared/ChangeDialog';
 import { Choices } from './Choices';
-import { Confirm } from './Confirm';
 import type { Choice, ProvisionProps } from './facts';
 import { Outcome } from './Outcome';
 import styles from './Provision.module.css';
 
 /** Choices on the left; on the right what will come of them, computed here as one types. */
-export function Provision({ customer, sites, templates, ground: first }: ProvisionProps) {
+export function Provision({ customer, sites, templates, facts: first }: ProvisionProps) {
   const [firstTemplate] = templates;
   const [choice, setChoice] = useState<Choice>({
-    template: firstTemplate?.code ?? '',
+    template: first.template?.code ?? firstTemplate?.code ?? '',
     site: first.site.code,
     environment: '',
     people: String(Math.min(customer.people, 20) || 10),
-    profile: firstTemplate?.spec.profile ?? 'standard',
-    size: undefined,
+    pools: [],
   });
-  const { ground, problem } = useGround(customer.code, choice.site, first);
+  const { facts, problem } = useFacts(customer.code, choice, first);
   const [confirming, setConfirming] = useState(false);
-  const template = templates.find((one) => one.code === choice.template) ?? firstTemplate;
-  const wish = useDeferredValue(wishOf(choice));
-  const proposal = useMemo(
-    () => (template ? proposeProvision(wish, template.spec, ground) : undefined),
-    [wish, template, ground],
+  const input = useDeferredValue(inputOf(choice));
+  const { proposal, pools } = useMemo(
+    () => ({
+      proposal: propose(RESOURCE_KINDS, provision, input, facts),
+      pools: sizePools(input, facts),
+    }),
+    [input, facts],
   );
-  if (!template || !proposal) return <p>There is no template to provision from.</p>;
-  const blocking = proposal.checks.filter((check) => check.state === 'blocks');
+  if (!facts.template) return <p>There is no template to provision from.</p>;
   const ready = mayBegin(proposal.checks) && problem === undefined;
   return (
     <div className={styles.page}>
@@ -42,17 +43,18 @@ export function Provision({ customer, sites, templates, ground: first }: Provisi
         onChange={setChoice}
         sites={sites}
         templates={templates}
-        proposal={proposal}
-        groundProblem={problem}
+        checks={proposal.checks}
+        pools={pools}
+        factsProblem={problem}
       />
-      <Outcome proposal={proposal} ground={ground} spec={template.spec} />
+      <Outcome proposal={proposal} facts={facts} pools={pools} />
       <footer className={styles.foot}>
         <Mark mark={customer.mark} size={32} />
         <div>
           {ready ? (
             <ImpactLine line={impactLine(proposal.impact, writeMoney)} />
           ) : (
-            <p className={styles.missing}>{problem ?? missing(proposal, blocking.length)}</p>
+            <p className={styles.missing}>{problem ?? missing(proposal)}</p>
           )}
           <small>for {customer.name}</small>
         </div>
@@ -61,10 +63,10 @@ export function Provision({ customer, sites, templates, ground: first }: Provisi
         </Button>
       </footer>
       {confirming && (
-        <Confirm
+        <ChangeDialog
           customer={customer}
-          request={{ ...wish, template: template.code, site: choice.site }}
-          shown={proposal}
+          change={{ kind: 'provision', verb: 'Provision', what: input.environment }}
+          input={input}
           onClose={() => setConfirming(false)}
         />
       )}
@@ -72,36 +74,38 @@ export function Provision({ customer, sites, templates, ground: first }: Provisi
   );
 }
 
-const wishOf = (choice: Choice): ProvisionWish => ({
+const inputOf = (choice: Choice): ProvisionInput => ({
   environment: choice.environment.trim(),
+  template: choice.template,
+  site: choice.site,
   people: Number(choice.people) || 0,
-  profile: choice.profile,
-  size: choice.size,
+  ...(choice.pools.length > 0 ? { pools: choice.pools } : {}),
 });
 
-function missing(proposal: ProvisionProposal, blocking: number): string {
-  const [first] = proposal.checks.filter((check) => check.state === 'blocks');
+function missing(proposal: Proposal): string {
+  const blocking = proposal.checks.filter((check) => check.state === 'blocks');
+  const [first] = blocking;
   if (!first) return '';
-  return blocking === 1
+  return blocking.length === 1
     ? `${first.title}: ${first.says}`
-    : `${first.title}: ${first.says}, and ${blocking - 1} more`;
+    : `${first.title}: ${first.says}, and ${blocking.length - 1} more`;
 }
 
-/** The facts of the chosen site; while others are fetched the last ones stay. */
-function useGround(
+/** The facts of the chosen site and template; while others are fetched the last ones stay. */
+function useFacts(
   code: string,
-  site: string,
-  first: ProvisionGround,
-): { ground: ProvisionGround; problem: string | undefined } {
-  const [ground, setGround] = useState(first);
+  { site, template }: Choice,
+  first: Facts,
+): { facts: Facts; problem: string | undefined } {
+  const [facts, setFacts] = useState(first);
   const [problem, setProblem] = useState<string>();
   useEffect(() => {
-    if (site === ground.site.code) return;
+    if (site === facts.site.code && template === facts.template?.code) return;
     let ended = false;
-    get<ProvisionGround>(`/customers/${code}/ground?site=${site}`).then(
+    get<Facts>(`/customers/${code}/facts?site=${site}&template=${template}`).then(
       (found) => {
         if (ended) return;
-        setGround(found);
+        setFacts(found);
         setProblem(undefined);
       },
       (error: unknown) => !ended && setProblem(whyOf(error)),
@@ -109,6 +113,6 @@ function useGround(
     return () => {
       ended = true;
     };
-  }, [code, site, ground.site.code]);
-  return { ground, problem };
+  }, [code, site, template, facts.site.code, facts.template?.code]);
+  return { facts, problem };
 }

@@ -1,5 +1,6 @@
-import type { ProvisionGround, TemplateSpec } from '../../core/ground';
-import type { ProfileKey } from '../../core/sizing';
+import type { PoolChoice } from '../../core/changes';
+import type { Facts } from '../../core/facts';
+import type { TemplateSpec } from '../../core/templates';
 import type { MarkLook } from '../../ui/Mark';
 
 export interface ProvisionProps {
@@ -17,7 +18,8 @@ export interface ProvisionProps {
     readonly revision: number;
     readonly spec: TemplateSpec;
   }[];
-  readonly ground: ProvisionGround;
+  /** Of the customer's own site and the first template. */
+  readonly facts: Facts;
 }
 
 export interface Choice {
@@ -26,6 +28,6 @@ export interface Choice {
   readonly environment: string;
   /** As typed; empty while it is being changed. */
   readonly people: string;
-  readonly profile: ProfileKey;
-  readonly size: string | undefined;
+  /** What is otherwise than the template has it. */
+  readonly pools: readonly PoolChoice[];
 }

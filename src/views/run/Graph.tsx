@@ -2,6 +2,7 @@ import { useMemo } from 'react';
 import { placesOf } from './graph-places';
 import styles from './Graph.module.css';
 import type { StepFacts } from './facts';
+import { stepWords } from './words';
 
 const WIDTH = 104;
 const HEIGHT = 34;
@@ -43,13 +44,13 @@ export function Graph({ steps }: { readonly steps: readonly StepFacts[] }) {
         ))}
         {placed.map(({ step, row, column }) => (
           <g key={step.id} transform={`translate(${x(column)} ${y(row)})`} className={styles[step.state]}>
-            <title>{`${step.kind} ${step.subject}: ${step.state}${step.says === '' ? '' : `, ${step.says}`}`}</title>
+            <title>{`${stepWords(step)} ${step.subject}: ${step.state}${step.says === '' ? '' : `, ${step.says}`}`}</title>
             <rect {...BOX} rx="6" />
             {step.state === 'done' && <path d="M8 12.5L11 15.5L16.5 9" className={styles.sign} />}
             {step.state === 'failed' && <path d="M9 9L15 15M15 9L9 15" className={styles.sign} />}
             {step.state === 'working' && <circle cx="12" cy="12" r="4" className={styles.sign} />}
             <text x={step.state === 'waiting' ? 10 : 22} y="16.5">
-              {step.kind.replace('remove-', 'rm ')}
+              {shortWords(step)}
             </text>
           </g>
         ))}
@@ -64,6 +65,11 @@ export function Graph({ steps }: { readonly steps: readonly StepFacts[] }) {
   );
 }
 
+const shortWords = (step: StepFacts): string => {
+  const words = stepWords(step);
+  return words.length > 13 ? words.slice(0, 12).trimEnd() + '…' : words;
+};
+
 function mattering(steps: readonly StepFacts[]): readonly StepFacts[] {
   const subjects = [...new Set(steps.map((step) => step.subject))];
   if (subjects.length <= MOST_ROWS) return steps;
@@ -71,7 +77,7 @@ function mattering(steps: readonly StepFacts[]): readonly StepFacts[] {
     const own = steps.filter((step) => step.subject === subject);
     if (own.some((step) => step.state === 'failed')) return 0;
     if (own.some((step) => step.state === 'working')) return 1;
-    return own.every((step) => step.state === 'done') ? 3 : 2;
+    return own.every((step) => step.state === 'done' || step.state === 'overtaken') ? 3 : 2;
   };
   const weights = new Map(subjects.map((subject) => [subject, weight(subject)]));
   const kept = new Set(

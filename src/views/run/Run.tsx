@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { Play, RotateCcw, Square } from 'lucide-react';
-import { finishTime, impactLine } from '../../core/proposal';
+import { impactLine, schedule } from '../../core/planning';
 import { call, newKey, whyOf } from '../../client/api';
 import { count, writeMoney, writeSpan, writeWhen } from '../../client/format';
 import { useLive } from '../../client/live';
@@ -14,6 +14,7 @@ import type { RunFacts, StepFacts } from './facts';
 import { Graph } from './Graph';
 import styles from './Run.module.css';
 import { StepList } from './StepList';
+import { stepWords } from './words';
 
 interface Props {
   readonly code: string;
@@ -59,7 +60,9 @@ export function Run({ code, initial, zone, mayChange }: Props) {
         </div>
         <div className={styles.actions}>
           {mayChange && <Controls run={run} path={path} onDone={again} />}
-          <a href={`/customers/${code}/environments/${run.environmentId}`}>See {run.environment}</a>
+          {run.environmentId !== null && (
+            <a href={`/customers/${code}/environments/${run.environmentId}`}>See {run.environment}</a>
+          )}
         </div>
       </header>
       <Panel
@@ -78,14 +81,15 @@ export function Run({ code, initial, zone, mayChange }: Props) {
 }
 
 const LOOK: Readonly<Record<StepFacts['state'], RingArc>> = {
-  done: { standing: 'serving', hosts: 1, fill: 1 },
-  working: { standing: 'building', hosts: 1, fill: 0 },
-  failed: { standing: 'unwell', hosts: 1, fill: 0 },
-  waiting: { standing: 'serving', hosts: 1, fill: 0 },
+  done: { status: 'serving', hosts: 1, fill: 1 },
+  overtaken: { status: 'leaving', hosts: 1, fill: 0 },
+  working: { status: 'building', hosts: 1, fill: 0 },
+  failed: { status: 'unwell', hosts: 1, fill: 0 },
+  waiting: { status: 'serving', hosts: 1, fill: 0 },
 };
 
 function ringOf(run: RunFacts): RingArc[] {
-  const states: StepFacts['state'][] = ['done', 'working', 'failed', 'waiting'];
+  const states: StepFacts['state'][] = ['done', 'overtaken', 'working', 'failed', 'waiting'];
   return states.flatMap((state) => {
     const hosts = run.graph.filter((step) => step.state === state).length;
     return hosts === 0 ? [] : [{ ...LOOK[state], hosts }];
@@ -104,9 +108,9 @@ function nowSays(run: RunFacts): string {
           .map((step) => (step.says.includes(step.subject) ? step.says : `${step.subject}: ${step.says}`))
           .join('; ');
   const working = run.graph.filter((step) => step.state === 'working');
-  const left = run.graph.filter((step) => step.state !== 'done');
+  const left = run.graph.filter((step) => step.state !== 'done' && step.state !== 'overtaken');
   const ids = new Set(left.map((step) => step.id));
-  const seconds = finishTime(
+  const scheduled = schedule(
     left.map((step) => ({
       key: step.id,
       needs: step.needs.filter((need) => ids.has(need)),
@@ -114,7 +118,8 @@ function nowSays(run: RunFacts): string {
     })),
     run.atATime,
   );
-  const doing = [...new Set(working.map((step) => step.kind))].join(', ');
+  const seconds = scheduled.ok ? scheduled.value.finish : 0;
+  const doing = [...new Set(working.map((step) => stepWords(step)))].join(', ');
   return `${
     doing === ''
       ? 'about to go on'

@@ -3,9 +3,11 @@ import { Chip, type ChipTone } from '../../ui/Chip';
 import { Panel } from '../../ui/Panel';
 import { Table, type Column } from '../../ui/Table';
 import type { StepFacts } from './facts';
+import { stepWords } from './words';
 
 const TONE: Readonly<Record<StepFacts['state'], ChipTone>> = {
   done: 'good',
+  overtaken: 'quiet',
   working: 'busy',
   failed: 'bad',
   waiting: 'quiet',
@@ -14,7 +16,7 @@ const TONE: Readonly<Record<StepFacts['state'], ChipTone>> = {
 /** What each step did and took. */
 export function StepList({ steps, zone }: { readonly steps: readonly StepFacts[]; readonly zone: string }) {
   const columns: readonly Column<StepFacts>[] = [
-    { id: 'kind', title: 'Step', value: (step) => step.kind },
+    { id: 'kind', title: 'Step', value: stepWords },
     {
       id: 'subject',
       title: 'Of',

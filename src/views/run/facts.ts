@@ -1,11 +1,13 @@
-import type { Impact } from '../../core/proposal';
+import type { Impact } from '../../core/planning';
+import type { StepState } from '../../core/runs';
 import type { RunShort } from '../runs/RunLine';
 
 export interface StepFacts {
   readonly id: string;
   readonly kind: string;
+  readonly action: string;
   readonly subject: string;
-  readonly state: 'waiting' | 'working' | 'done' | 'failed';
+  readonly state: StepState;
   readonly needs: readonly string[];
   readonly expectedSeconds: number;
   readonly attempt: number;
@@ -19,5 +21,8 @@ export interface RunFacts extends RunShort {
   readonly atATime: number;
   readonly failureLimit: number;
   readonly version: number;
+  readonly kind: string;
+  /** The version of the intent that undoing goes back to; null: it cannot be undone. */
+  readonly undoTo: number | null;
   readonly graph: readonly StepFacts[];
 }

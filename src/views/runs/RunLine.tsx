@@ -7,8 +7,8 @@ import styles from './RunLine.module.css';
 export interface RunShort {
   readonly id: string;
   readonly customer: string;
-  readonly environment: string;
-  readonly environmentId: string;
+  readonly environment: string | null;
+  readonly environmentId: string | null;
   readonly kind: string;
   readonly title: string;
   readonly state: RunState;

@@ -1,4 +1,4 @@
-import type { Arc } from '../../core/standing';
+import type { Arc } from '../../core/status';
 import type { Money } from '../../core/money';
 import { count, writeMoney, writeRoundMoney } from '../../client/format';
 import { get } from '../../client/api';
@@ -9,8 +9,8 @@ import { Empty, Figure, Figures, Panel } from '../../ui/Panel';
 import { Ring } from '../../ui/Ring';
 import { SiteRing, type SiteFacts } from '../ground/SiteRing';
 import { RunLine, type RunShort } from '../runs/RunLine';
-import { Legend } from '../standing/Legend';
-import { ringSays } from '../standing/words';
+import { Legend } from '../shared/Legend';
+import { ringSays } from '../shared/words';
 import styles from './Watch.module.css';
 
 interface Attention {
@@ -40,7 +40,7 @@ export interface WatchData {
   readonly attention: readonly Attention[];
 }
 
-const CONCERNS = ['tally', 'run', 'ground'];
+const CONCERNS = ['summary', 'run', 'ground'];
 
 /** Is everything all right, and where not? */
 export function Watch({

@@ -3,7 +3,7 @@ import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import mysql from 'mysql2/promise';
 import { vi } from 'vitest';
-import { freePort, type Household, type Member } from '../../../scripts/lib.mjs';
+import { freePort, type Processes, type Member } from '../../../scripts/lib.mjs';
 
 /** Debian's place for the replication library, which comes with its MariaDB server. */
 const LIBRARY = '/usr/lib/galera/libgalera_smm.so';
@@ -23,7 +23,7 @@ export class Cluster {
   private readonly nodes: { readonly ports: Ports; member: Member }[] = [];
 
   constructor(
-    private readonly household: Household,
+    private readonly processes: Processes,
     private readonly folder: string,
   ) {}
 
@@ -70,7 +70,7 @@ export class Cluster {
     );
     if (made.status !== 0) throw new Error(made.stderr);
     const others = i === 0 ? '' : all.map((ports) => `127.0.0.1:${ports.group}`).join(',');
-    return this.household.start(
+    return this.processes.start(
       `node${i}`,
       'mariadbd',
       [

@@ -2,15 +2,17 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, relative } from 'node:path';
 import { expect } from 'vitest';
-import { freePort, Household, startMariaDb, untilAnswers, type Member } from '../../../scripts/lib.mjs';
+import { freePort, Processes, startMariaDb, untilAnswers, type Member } from '../../../scripts/lib.mjs';
 import { seedCustomers, seedGround } from '../../../src/demo/seed';
 import { peopleCsv, peopleOf } from '../../../src/demo/people';
 import { enter, type CustomerScope, type Scope } from '../../../src/server/access';
 import { closeApp, openAppOn, type App } from '../../../src/server/app';
 import { writeClock } from '../../../src/server/clock';
 import { migrate, type DatabaseSettings } from '../../../src/server/db';
-import { proposeHere, provision } from '../../../src/server/environments';
+import { beginChange, proposeChange, type Begun } from '../../../src/server/changes';
+import type { Change } from '../../../src/core/planning';
 import { importPeople } from '../../../src/server/people';
+import { httpProvider, type Provider } from '../../../src/server/providers';
 import { DIRECTORY_KEY, SECRET, SECRET_KEY, START } from './world';
 
 /** Simulated seconds for each second: an operation of minutes takes about half a second. */
@@ -18,7 +20,7 @@ const SPEED = 600;
 
 /** Laager as it runs: MariaDB, provider, directory, mail and workers as processes that can be killed. */
 export class Engine {
-  readonly household = new Household();
+  readonly processes = new Processes();
   readonly members = new Map<string, Member>();
   readonly folder = mkdtempSync(join(tmpdir(), 'laager-engine-'));
   private readonly ports = new Map<string, number>();
@@ -27,7 +29,7 @@ export class Engine {
   private workers = 0;
 
   async open(): Promise<void> {
-    for (const name of ['database', 'provider', 'directory', 'mail'])
+    for (const name of ['database', 'provider', 'northern', 'directory', 'mail'])
       this.ports.set(name, await freePort(5200 + this.ports.size * 20));
     await this.startDatabase();
     await this.openOn(this.port('database'));
@@ -36,7 +38,7 @@ export class Engine {
   /** The same on a MariaDB that is there already. */
   async openOn(databasePort: number): Promise<void> {
     this.ports.set('database', databasePort);
-    for (const name of ['provider', 'directory', 'mail'])
+    for (const name of ['provider', 'northern', 'directory', 'mail'])
       if (!this.ports.has(name)) this.ports.set(name, await freePort(5300 + this.ports.size * 20));
     this.env = {
       LAAGER_DB_HOST: '127.0.0.1',
@@ -52,21 +54,22 @@ export class Engine {
       PROVIDER_SECRET: SECRET,
       DIRECTORY_KEY,
     };
-    for (const name of ['provider', 'directory', 'mail']) await this.startStandin(name);
+    for (const name of ['provider', 'northern', 'directory', 'mail']) await this.startStandin(name);
     await migrate(this.settings());
     await this.control('PUT', '/control/clock', { at: START, speed: SPEED });
     this.opened = await this.another();
     await writeClock(this.app.db, { shownAt: START, wallAt: Date.now(), speed: SPEED });
     await this.app.clock.refresh();
-    await seedGround(this.app, { url: this.url('provider'), secret: SECRET }, START, START);
-    await seedCustomers(this.app, START);
+    const urls = { coast: this.url('provider'), northern: this.url('northern') };
+    await seedGround(this.app, { urls, secret: SECRET }, START, START);
+    await seedCustomers(this.app);
     for (const code of ['SVG', 'MHP'])
       await importPeople(this.app, await this.inside(code), peopleCsv(peopleOf(code, 42)), false);
   }
 
   async close(): Promise<void> {
     if (this.opened) await closeApp(this.opened);
-    await this.household.stopAll();
+    await this.processes.stopAll();
     rmSync(this.folder, { recursive: true, force: true });
   }
 
@@ -108,15 +111,17 @@ export class Engine {
 
   async startDatabase(): Promise<void> {
     const folder = relative(process.cwd(), join(this.folder, 'data'));
-    this.members.set('database', await startMariaDb(this.household, folder, this.port('database')));
+    this.members.set('database', await startMariaDb(this.processes, folder, this.port('database')));
   }
 
   async startStandin(name: string): Promise<void> {
-    const member = this.household.start(name, 'node', [`dist/node/${name}.mjs`], {
+    const program = name === 'northern' ? 'provider' : name;
+    const member = this.processes.start(name, 'node', [`dist/node/${program}.mjs`], {
       env: {
         ...this.env,
         STANDIN_PORT: String(this.port(name)),
         STANDIN_DATABASE: `engine_${name}`,
+        PROVIDER_CATALOGUE: name === 'northern' ? 'northern' : 'coast',
         // Calls to the directory and mail take a while, so that their steps can be met at work; the provider has a fault for it.
         STANDIN_SLOW_MS: '120',
       },
@@ -126,7 +131,7 @@ export class Engine {
   }
 
   startWorker(databasePort = this.port('database')): Member {
-    const member = this.household.start(`worker${++this.workers}`, 'node', ['dist/node/worker.mjs'], {
+    const member = this.processes.start(`worker${++this.workers}`, 'node', ['dist/node/worker.mjs'], {
       env: { ...this.env, LAAGER_DB_PORT: String(databasePort), LAAGER_LOG: 'warn' },
     });
     this.members.set(member.name, member);
@@ -175,17 +180,41 @@ export class Engine {
     people: number,
   ): Promise<{ confirm: (through?: App) => Promise<{ run: string; environment: string }> }> {
     const scope = await this.inside(code);
-    const request = {
-      environment,
-      people,
-      profile: 'standard' as const,
-      template: 'shared-office',
-      site: 'KQ',
-    };
-    const { stamp } = await proposeHere(app, scope, request);
+    const input = { environment, people, template: 'shared-office', site: 'KQ' };
+    const change = changeNamed(app, 'provision');
+    const { fingerprint } = await proposeChange(app, scope, change, { input });
     return {
-      confirm: (through = app) => provision(through, scope, { ...request, stamp, reason: 'a test' }),
+      confirm: (through = app) =>
+        beginChange(through, scope, change, { input, fingerprint, reason: 'a test' }),
     };
+  }
+
+  /** Proposes a change of an environment and begins it as proposed. */
+  async change(
+    kind: string,
+    input: object,
+    environment: string,
+    { app = this.app, code = 'SVG', policy = {} }: { app?: App; code?: string; policy?: object } = {},
+  ): Promise<Begun> {
+    const scope = await this.inside(code);
+    const change = changeNamed(app, kind);
+    const asked = { input, environment, policy };
+    const { fingerprint } = await proposeChange(app, scope, change, asked);
+    return beginChange(app, scope, change, { ...asked, fingerprint, reason: 'a test', code });
+  }
+
+  /** The provider as it is, past Laager. */
+  provider(): Provider {
+    return httpProvider({ code: 'coast', url: this.url('provider'), account: 'tern', secret: SECRET });
+  }
+
+  /** The hosts that an environment wants, by name. */
+  async hosts(environment: string): Promise<{ id: string; name: string; ref: string | null }[]> {
+    return this.app.db.rows(
+      `SELECT id, name, ref FROM resource WHERE environment_id = ? AND kind = 'host' AND wanted AND returned_at IS NULL
+       ORDER BY name`,
+      [environment],
+    );
   }
 
   async runState(run: string): Promise<string | undefined> {
@@ -207,7 +236,7 @@ export class Engine {
   private async tell(run: string): Promise<string> {
     const steps = await this.app.db
       .rows(
-        "SELECT kind, subject, state, needs_left, attempt, due_wall - ? AS due, lease_wall - ? AS lease, operation, says FROM step WHERE run_id = ? AND state <> 'done'",
+        "SELECT kind, action, subject, state, needs_left, attempt, due_wall - ? AS due, lease_wall - ? AS lease, operation, says FROM step WHERE run_id = ? AND state NOT IN ('done','overtaken')",
         [Date.now(), Date.now(), run],
       )
       .catch((error: unknown) => [String(error)]);
@@ -217,14 +246,15 @@ export class Engine {
     return [...steps.map((step) => JSON.stringify(step)), ...said].join('\n');
   }
 
-  /** Waits until a step of a kind is under way in a run. */
-  async untilWorking(run: string, kind: string): Promise<void> {
+  /** Waits until a step like `host make` is under way in a run. */
+  async untilWorking(run: string, step: string): Promise<void> {
+    const [kind = '', action = ''] = step.split(' ');
     await expect
       .poll(
         async () => {
           const row = await this.app.db.row<{ n: number }>(
-            "SELECT COUNT(*) AS n FROM step WHERE run_id = ? AND kind = ? AND state = 'working'",
-            [run, kind],
+            "SELECT COUNT(*) AS n FROM step WHERE run_id = ? AND kind = ? AND action = ? AND state = 'working'",
+            [run, kind, action],
           );
           return row?.n ?? 0;
         },
@@ -235,18 +265,28 @@ export class Engine {
 
   /** What the provider has for an environment: each wanted thing once, and nothing that nobody wants. */
   async expectExactlyWanted(environment: string, code = 'SVG'): Promise<void> {
-    const all = await this.app.provider.resources(code);
-    const seen = all.filter((one) => one.tags.environment === environment);
-    const hosts = await this.app.db.rows<{ id: string; name: string }>(
-      'SELECT h.id, h.name FROM host h JOIN pool p ON p.id = h.pool_id WHERE p.environment_id = ? ORDER BY h.name',
+    const all = await this.provider().resources({ customer: code });
+    const present = all.filter((one) => one.tags.environment === environment);
+    const wanted = await this.app.db.rows<{ id: string; kind: string; name: string; ref: string | null }>(
+      `SELECT id, kind, name, ref FROM resource WHERE environment_id = ? AND wanted AND returned_at IS NULL
+       ORDER BY kind, name`,
       [environment],
     );
-    const kinds = (kind: string): string[] => seen.filter((one) => one.kind === kind).map((one) => one.name);
-    expect(kinds('host').sort()).toEqual(hosts.map((host) => host.name));
-    expect([kinds('subnet').length, kinds('share').length, kinds('pool').length]).toEqual([1, 1, 1]);
-    const networks = all.filter((one) => one.kind === 'network');
-    expect(networks).toHaveLength(1);
-    for (const host of seen.filter((one) => one.kind === 'host'))
-      expect(host).toMatchObject({ state: 'on', agent: 'ready', joined: `${code.toLowerCase()}.example` });
+    const named = (list: readonly { kind: string; name: string }[]): string[] =>
+      list.map((one) => `${one.kind} ${one.name}`).sort();
+    expect(named(present)).toEqual(named(wanted));
+    expect(present.map((one) => one.ref).sort()).toEqual(wanted.map((one) => one.ref ?? '').sort());
+    expect(all.filter((one) => one.kind === 'network')).toHaveLength(1);
+    for (const host of present.filter((one) => one.kind === 'host'))
+      expect(host).toMatchObject({
+        state: 'on',
+        attributes: { agent: 'ready', joined: `${code.toLowerCase()}.example` },
+      });
   }
+}
+
+function changeNamed(app: App, kind: string): Change {
+  const found = app.catalogue.changes.find((one) => one.kind === kind);
+  if (!found) throw new Error(`${kind} is no change`);
+  return found;
 }

@@ -3,15 +3,17 @@ import { inject } from 'vitest';
 import { freePort } from '../../../scripts/lib.mjs';
 import { Living, type MovedClock } from '../../../src/demo/living';
 import { seedCustomers, seedGround } from '../../../src/demo/seed';
-import { PROVIDER } from '../../../src/demo/scenario';
+import { PROVIDERS } from '../../../src/demo/scenario';
 import { peopleCsv, peopleOf } from '../../../src/demo/people';
 import { enter, type CustomerScope, type Scope } from '../../../src/server/access';
 import { closeApp, openAppOn, type App } from '../../../src/server/app';
+import { makeCatalogue } from '../../../src/server/catalogue';
 import { migrate, type DatabaseSettings } from '../../../src/server/db';
 import { answer } from '../../../src/server/http';
 import { importPeople } from '../../../src/server/people';
+import { httpProvider, type Provider } from '../../../src/server/providers';
 import { makeToken, scopeOfMail } from '../../../src/server/sign-in';
-import { layOutDuties } from '../../../src/server/worker';
+import { layOutJobs } from '../../../src/server/worker';
 import { startDirectory } from '../../../src/standins/directory/start';
 import { startMail } from '../../../src/standins/mail/start';
 import { startProvider } from '../../../src/standins/provider/start';
@@ -33,7 +35,7 @@ export const settingsFor = (database: string): DatabaseSettings => ({
 /** What an answer holds; the parts that many tests look at have their types. */
 export interface Body {
   readonly entries: readonly unknown[];
-  readonly proposal: { readonly hosts: readonly unknown[] };
+  readonly proposal: { readonly tasks: readonly { readonly kind: string; readonly name: string }[] };
   readonly total: { readonly minor: number; readonly currency: string };
   readonly detail: string;
   readonly [key: string]: unknown;
@@ -52,7 +54,10 @@ export interface World {
   readonly clock: MovedClock;
   readonly living: Living;
   readonly simulationUrl: string;
+  readonly simulations: Readonly<Record<'coast' | 'northern', string>>;
   readonly tokens: Readonly<Record<'ida' | 'bram' | 'petra' | 'jonah', string>>;
+  /** The providers as they are, past Laager. */
+  port(provider?: 'coast' | 'northern'): Provider;
   scope(who: keyof World['tokens']): Promise<Scope>;
   inside(code: string): Promise<CustomerScope>;
   /** Calls the API as someone. */
@@ -66,17 +71,17 @@ export interface CallOptions {
   readonly headers?: Readonly<Record<string, string>>;
 }
 
-export async function openWorld(database: string): Promise<World> {
+export async function openWorld(database: string, catalogue = makeCatalogue()): Promise<World> {
   const withoutPool = (name: string) => {
     const { host, port, user, password } = settingsFor(database);
     return { host, port, user, password, database: `${database}_${name}` };
   };
   const port = 4900;
   const providerPort = await freePort(port);
-  const provider = await startProvider(withoutPool('provider'), providerPort, {
-    account: PROVIDER.account,
-    secret: SECRET,
-  });
+  const access = { account: PROVIDERS[0].account, secret: SECRET };
+  const provider = await startProvider(withoutPool('provider'), providerPort, access);
+  const northernPort = await freePort(port);
+  const northern = await startProvider(withoutPool('northern'), northernPort, access, 'northern');
   const directoryPort = await freePort(port);
   const directory = await startDirectory(withoutPool('directory'), directoryPort, DIRECTORY_KEY);
   const mailPort = await freePort(port);
@@ -84,19 +89,25 @@ export async function openWorld(database: string): Promise<World> {
   const url = (at: number): string => `http://127.0.0.1:${at}`;
   await migrate(settingsFor(database));
   const clock: MovedClock = { at: START };
-  const real = await openAppOn(settingsFor(database), 'test', {
-    secretKey: SECRET_KEY,
-    directoryUrl: url(directoryPort),
-    directoryKey: DIRECTORY_KEY,
-    mailUrl: url(mailPort),
-  });
+  const real = await openAppOn(
+    settingsFor(database),
+    'test',
+    {
+      secretKey: SECRET_KEY,
+      directoryUrl: url(directoryPort),
+      directoryKey: DIRECTORY_KEY,
+      mailUrl: url(mailPort),
+    },
+    catalogue,
+  );
   real.log.level = 'silent';
   const app: App = { ...real, clock: { ...real.clock, now: () => clock.at, wall: () => clock.at } };
-  const living = new Living(app, clock, url(providerPort));
+  const simulations = { coast: url(providerPort), northern: url(northernPort) };
+  const living = new Living(app, clock, simulations);
   await living.moveTo(START);
-  await seedGround(app, { url: url(providerPort), secret: SECRET }, START, START);
-  await seedCustomers(app, START);
-  await layOutDuties(app);
+  await seedGround(app, { urls: simulations, secret: SECRET }, START, START);
+  await seedCustomers(app);
+  await layOutJobs(app);
   const tokens = { ida: '', bram: '', petra: '', jonah: '' };
   const scope = async (who: keyof typeof tokens): Promise<Scope> => {
     const found = await scopeOfMail(app.db, `${who}@terntallow.example`);
@@ -104,7 +115,7 @@ export async function openWorld(database: string): Promise<World> {
     return found;
   };
   for (const who of ['ida', 'bram', 'petra', 'jonah'] as const)
-    tokens[who] = await makeToken(app.db, (await scope(who)).actor, { name: 'test', days: 30 }, app.clock);
+    tokens[who] = (await makeToken(app, await scope(who), { name: 'test', days: 30 })).token;
   const inside = async (code: string): Promise<CustomerScope> => enter(app.db, await scope('bram'), code);
   for (const [code, people] of [
     ['SVG', 96],
@@ -118,13 +129,16 @@ export async function openWorld(database: string): Promise<World> {
     clock,
     living,
     simulationUrl: url(providerPort),
+    simulations,
     tokens,
+    port: (code = 'coast') =>
+      httpProvider({ code, url: simulations[code], account: access.account, secret: SECRET }),
     scope,
     inside,
     call: (who, method, path, options = {}) => callAs(app, tokens[who], method, path, options),
     close: async () => {
       await closeApp(app);
-      for (const { server, store } of [provider, directory, mail]) {
+      for (const { server, store } of [provider, northern, directory, mail]) {
         await new Promise((resolve) => endServer(server, resolve));
         await store.close();
       }
@@ -171,6 +185,55 @@ export interface Made {
   readonly run: string;
 }
 
+/** Where a change of a customer is proposed and begun. */
+export const changePath = (code: string, kind: string, environment?: string): string =>
+  environment === undefined
+    ? `/customers/${code}/changes/${kind}`
+    : `/customers/${code}/environments/${environment}/changes/${kind}`;
+
+export interface ChangeOptions {
+  readonly environment?: string;
+  readonly policy?: object;
+  readonly headers?: Readonly<Record<string, string>>;
+  readonly who?: keyof World['tokens'];
+}
+
+/** Proposes a change through the API and begins it as proposed. @returns what beginning answered */
+export async function change(
+  world: World,
+  code: string,
+  kind: string,
+  input: object,
+  { environment, policy, headers = {}, who = 'ida' }: ChangeOptions = {},
+): Promise<Called> {
+  const path = changePath(code, kind, environment);
+  const asked = { input, ...(policy ? { policy } : {}) };
+  const proposed = await world.call(who, 'POST', `${path}/proposal`, { body: asked });
+  if (proposed.status !== 200) return proposed;
+  return world.call(who, 'POST', path, {
+    headers,
+    body: {
+      ...asked,
+      fingerprint: proposed.body.fingerprint,
+      reason: 'a test',
+      ...(kind === 'retire' ? { code } : {}),
+    },
+  });
+}
+
+/** As `change`, and it has to begin. */
+export async function begin(
+  world: World,
+  code: string,
+  kind: string,
+  input: object,
+  options: ChangeOptions = {},
+): Promise<Made> {
+  const made = await change(world, code, kind, input, options);
+  if (made.status !== 201) throw new Error(`${kind}: ${made.text}`);
+  return { environment: String(made.body.environment), run: String(made.body.run) };
+}
+
 /** Provisions through the API and lets the run end. */
 export async function provisionFor(
   world: World,
@@ -179,12 +242,12 @@ export async function provisionFor(
   people: number,
   site: string,
 ): Promise<Made> {
-  const wish = { environment, people, profile: 'standard', template: 'shared-office', site };
-  const proposed = await world.call('ida', 'POST', `/customers/${code}/proposals`, { body: wish });
-  const made = await world.call('ida', 'POST', `/customers/${code}/environments`, {
-    body: { ...wish, stamp: proposed.body.stamp, reason: 'a test' },
+  const made = await begin(world, code, 'provision', {
+    environment,
+    people,
+    template: 'shared-office',
+    site,
   });
-  if (made.status !== 201) throw new Error(made.text);
   await world.living.untilQuiet();
-  return { environment: String(made.body.environment), run: String(made.body.run) };
+  return made;
 }

@@ -27,14 +27,16 @@ CREATE TABLE api_token (
   FOREIGN KEY (operator_id) REFERENCES operator (id) ON DELETE CASCADE
 );
 
+-- What a write made, kept in the transaction that made it: sent again with its key, it is answered from this. Sealed,
+-- because an answer may hold a secret that is shown once.
 CREATE TABLE idempotency (
   operator_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
   idempotency_key VARCHAR(80) NOT NULL,
   request_hash CHAR(64) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
-  status SMALLINT NULL,
-  body MEDIUMTEXT NULL,
+  made MEDIUMBLOB NOT NULL,
   created_at BIGINT NOT NULL,
-  PRIMARY KEY (operator_id, idempotency_key)
+  PRIMARY KEY (operator_id, idempotency_key),
+  KEY (created_at)
 );
 
 CREATE TABLE clock (

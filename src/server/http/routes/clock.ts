@@ -1,9 +1,7 @@
 import Joi from 'joi';
-import { transaction } from '../../db';
-import { tell } from '../../live';
 import { notFound } from '../../problem';
-import { writeTrail } from '../../trail';
-import { ok, within, type Route } from '../route';
+import { write } from '../../write';
+import { ok, operatorRoute, type Route } from '../route';
 import { flag, shape, whole } from '../shapes';
 
 const clockShape = shape({ now: whole, demo: flag, speed: Joi.number().required() });
@@ -12,7 +10,7 @@ const DAY_MS = 86_400_000;
 export const SPEEDS = [0, 1, 10, 60, 600] as const;
 
 export const clockRoutes: readonly Route[] = [
-  within({
+  operatorRoute({
     method: 'GET',
     path: '/clock',
     area: 'Clock',
@@ -23,7 +21,7 @@ export const clockRoutes: readonly Route[] = [
       return ok({ now: app.clock.now(), demo: setting !== undefined, speed: setting?.speed ?? 1 });
     },
   }),
-  within({
+  operatorRoute({
     method: 'PUT',
     path: '/clock',
     area: 'Clock',
@@ -40,24 +38,23 @@ export const clockRoutes: readonly Route[] = [
     }),
     roles: ['engineer', 'lead'],
     answer: clockShape,
-    handle: async ({ app, body }, scope) => {
+    work: async ({ app, body }, scope) => {
       const before = app.clock.setting();
       if (!before) throw notFound('clock to set');
       const now = app.clock.now() + body.stepMs;
       await app.clock.set(now, body.speed);
-      await transaction(app.db, async (connection) => {
-        await writeTrail(connection, {
-          customerId: null,
-          at: now,
-          actor: scope.actor,
+      return write(app, scope, [], async (tx) => {
+        await tx.record({
           action: 'set demo clock',
           subject: 'clock',
           before: { speed: before.speed },
           after: { speed: body.speed, steppedMs: body.stepMs },
+          topic: 'clock',
+          id: 'clock',
         });
-        await tell(connection, null, 'clock', 'clock', app.clock.wall());
+        return { now, demo: true, speed: body.speed };
       });
-      return ok({ now, demo: true, speed: body.speed });
     },
+    reply: (made) => ok(made),
   }),
 ];

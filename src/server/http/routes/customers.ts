@@ -1,8 +1,8 @@
 import Joi from 'joi';
 import { stringify } from 'csv-stringify/sync';
-import { getCustomer, listCustomers } from '../../customers';
+import { createCustomer, getCustomer, listCustomers, type NewCustomer } from '../../customers';
 import { importPeople, listPeople } from '../../people';
-import { inside, ok, paged, within, type Route } from '../route';
+import { created, customerRoute, ok, paged, operatorRoute, type Route } from '../route';
 import {
   customerParams,
   flag,
@@ -35,7 +35,7 @@ const customerShape = shape({
 const personShape = shape({ id: text, account: text, given: text, family: text, mail: text });
 
 export const customerRoutes: readonly Route[] = [
-  within({
+  operatorRoute({
     method: 'GET',
     path: '/customers',
     area: 'Customers',
@@ -51,7 +51,31 @@ export const customerRoutes: readonly Route[] = [
         ),
       ),
   }),
-  inside({
+  operatorRoute({
+    method: 'POST',
+    path: '/customers',
+    area: 'Customers',
+    summary: 'Take on a customer',
+    body: Joi.object<NewCustomer>({
+      code: Joi.string()
+        .pattern(/^[A-Z0-9]{2,16}$/)
+        .required()
+        .messages({ 'string.pattern.base': '2 to 16 capital letters and digits' }),
+      name: Joi.string().trim().max(120).required(),
+      state: Joi.string().valid('active', 'trial').default('active'),
+      plan: Joi.string().max(16).required(),
+      site: Joi.string().max(16).required(),
+      zone: Joi.string().max(64).required().description('Of the IANA time zone database'),
+      currency: Joi.string().length(3).uppercase().required(),
+      card: Joi.string().max(16).required().description('Its rate card, in its currency'),
+    }),
+    roles: ['engineer', 'lead'],
+    status: 201,
+    answer: shape({ id: text }),
+    work: ({ app, body }, scope) => createCustomer(app, scope, body),
+    reply: (made, { body }) => created(made, `/api/v1/customers/${body.code}`),
+  }),
+  customerRoute({
     method: 'GET',
     path: '/customers/{customer}',
     area: 'Customers',
@@ -60,7 +84,7 @@ export const customerRoutes: readonly Route[] = [
     answer: customerShape,
     handle: async ({ app }, scope) => ok(await getCustomer(app.db, scope)),
   }),
-  inside({
+  customerRoute({
     method: 'GET',
     path: '/customers/{customer}/people',
     area: 'People',
@@ -77,7 +101,7 @@ export const customerRoutes: readonly Route[] = [
         ),
       ),
   }),
-  inside({
+  customerRoute({
     method: 'POST',
     path: '/customers/{customer}/people/import',
     area: 'People',
@@ -89,7 +113,7 @@ export const customerRoutes: readonly Route[] = [
         .default('all')
         .description('`all`: keep nothing when a row is bad; `good`: keep the good rows'),
     }),
-    sends: 'text/csv',
+    requestType: 'text/csv',
     body: Joi.string().allow('').required(),
     roles: ['engineer', 'lead'],
     answer: shape({
@@ -99,16 +123,16 @@ export const customerRoutes: readonly Route[] = [
       changed: whole,
       bad: listOf(shape({ line: whole, reason: text })),
     }),
-    handle: async ({ app, query, body }, scope) =>
-      ok(await importPeople(app, scope, body, query.keep === 'good')),
+    work: ({ app, query, body }, scope) => importPeople(app, scope, body, query.keep === 'good'),
+    reply: (made) => ok(made),
   }),
-  inside({
+  customerRoute({
     method: 'GET',
     path: '/customers/{customer}/people.csv',
     area: 'People',
     summary: "The customer's people as CSV, as the import reads them",
     params: customerParams,
-    answers: 'text/csv',
+    responseType: 'text/csv',
     handle: async ({ app }, scope) => {
       const people = await listPeople(app.db, scope, { limit: 1_000_000 });
       return csvResponse(

@@ -1,7 +1,6 @@
 import Joi from 'joi';
-import { changeHosts, getEnvironment, listEnvironments, listHosts } from '../../environments';
-import type { PowerChange } from '../../../core/proposal';
-import { created, inside, ok, paged, type Route } from '../route';
+import { differencesOf, getEnvironment, listEnvironments, listHosts, proofOf } from '../../environments';
+import { customerRoute, ok, paged, type Route } from '../route';
 import {
   arcShape,
   customerParams,
@@ -13,8 +12,7 @@ import {
   maybeWhole,
   oneOf,
   pageShape,
-  reason,
-  runStarted,
+  moneyShape,
   shape,
   text,
   whole,
@@ -38,11 +36,15 @@ const environmentKeys = {
 
 const hostShape = shape({
   id: text,
+  key: text,
   environmentId: text,
+  pool: text,
   name: text,
   address: text,
   node: maybeText,
-  standing: text,
+  size: text,
+  diskGiB: whole,
+  status: oneOf('serving', 'off', 'draining', 'building', 'missing', 'unwell', 'leaving'),
   drift: listOf(Joi.string()),
   wantedPower: oneOf('on', 'off'),
   wantedAccepting: flag,
@@ -53,13 +55,8 @@ const hostShape = shape({
   version: whole,
 });
 
-const hostSeen = Joi.object({
-  id: Joi.string().max(40).required(),
-  version: Joi.number().integer().min(0).description('As it was seen: refused when it is another by now'),
-});
-
 export const environmentRoutes: readonly Route[] = [
-  inside({
+  customerRoute({
     method: 'GET',
     path: '/customers/{customer}/environments',
     area: 'Environments',
@@ -76,7 +73,7 @@ export const environmentRoutes: readonly Route[] = [
         ),
       ),
   }),
-  inside({
+  customerRoute({
     method: 'GET',
     path: '/customers/{customer}/environments/{environment}',
     area: 'Environments',
@@ -84,18 +81,33 @@ export const environmentRoutes: readonly Route[] = [
     params: environmentParams,
     answer: shape({
       ...environmentKeys,
-      pool: Joi.object().unknown().required(),
+      pools: listOf(
+        shape({
+          role: text,
+          image: text,
+          size: text,
+          seats: whole,
+          arrival: oneOf('spread', 'fill'),
+          diskGiB: whole,
+          shareGiB: whole,
+          people: whole,
+          ceiling: whole,
+          hosts: whole,
+          subnet: text,
+          items: listOf(shape({ name: text, kind: oneOf('desktop', 'app') })),
+        }),
+      ),
       network: text,
       peopleIn: whole,
       seatsOpen: whole,
       drift: whole,
     }),
     handle: async ({ app, params }, scope) => {
-      const environment = await getEnvironment(app.db, scope, params.environment);
+      const environment = await getEnvironment(app, scope, params.environment);
       return ok(environment, { etag: `"${environment.version}"` });
     },
   }),
-  inside({
+  customerRoute({
     method: 'GET',
     path: '/customers/{customer}/environments/{environment}/hosts',
     area: 'Environments',
@@ -104,7 +116,7 @@ export const environmentRoutes: readonly Route[] = [
     query: listQuery,
     answer: pageShape(hostShape),
     handle: async ({ app, params, query }, scope) => {
-      await getEnvironment(app.db, scope, params.environment);
+      await getEnvironment(app, scope, params.environment);
       return ok(
         await paged(
           query.limit,
@@ -114,23 +126,62 @@ export const environmentRoutes: readonly Route[] = [
       );
     },
   }),
-  inside({
-    method: 'POST',
-    path: '/customers/{customer}/environments/{environment}/changes',
+  customerRoute({
+    method: 'GET',
+    path: '/customers/{customer}/environments/{environment}/differences',
     area: 'Environments',
-    summary: 'Power hosts on or off, drain them or put them back; begins a run',
+    summary: 'What is otherwise than wanted, resource by resource; `mend` takes them',
     params: environmentParams,
-    body: Joi.object<{ hosts: { id: string; version?: number }[]; change: PowerChange; reason: string }>({
-      hosts: Joi.array().items(hostSeen).min(1).max(2000).required(),
-      change: Joi.string().valid('power-on', 'power-off', 'drain', 'accept').required(),
-      reason,
+    answer: shape({
+      differences: listOf(
+        shape({
+          key: text,
+          kind: text,
+          name: text,
+          attribute: maybeText,
+          what: oneOf('missing', 'extra', 'otherwise'),
+          says: text,
+          disturbs: flag,
+          takeable: flag,
+        }),
+      ),
     }),
-    roles: ['engineer', 'lead'],
-    good: 201,
-    answer: runStarted,
-    handle: async ({ app, params, body }, scope) => {
-      const run = await changeHosts(app, scope, { environment: params.environment, ...body });
-      return created({ run }, `/api/v1/customers/${scope.customer.code}/runs/${run}`);
-    },
+    handle: async ({ app, params }, scope) =>
+      ok({ differences: await differencesOf(app, scope, params.environment) }),
+  }),
+  customerRoute({
+    method: 'GET',
+    path: '/customers/{customer}/environments/{environment}/proof',
+    area: 'Environments',
+    summary: 'What the provider and the directory say now of everything that was ever made for it',
+    params: environmentParams,
+    answer: shape({
+      environment: text,
+      askedAt: whole,
+      clean: flag,
+      rows: listOf(
+        shape({
+          kind: text,
+          name: text,
+          ref: text,
+          says: oneOf('gone', 'still there', 'unknown to the provider', 'could not be asked'),
+          goneAt: maybeWhole,
+          lastCharge: moneyShape,
+          metering: flag,
+        }),
+      ),
+      month: text,
+      lastCharges: moneyShape,
+      returned: shape({
+        names: listOf(Joi.string()),
+        stillInDirectory: listOf(Joi.string()),
+        directory: shape({ worked: flag, says: text }),
+        subnets: listOf(Joi.string()),
+        subnetsReturned: flag,
+        network: text,
+        networkReturned: flag,
+      }),
+    }),
+    handle: async ({ app, params }, scope) => ok(await proofOf(app, scope, params.environment)),
   }),
 ];

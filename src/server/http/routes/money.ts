@@ -2,7 +2,7 @@ import Joi from 'joi';
 import { stringify } from 'csv-stringify/sync';
 import { plain } from '../../../core/money';
 import { monthCosts } from '../../costs';
-import { inside, ok, type Route } from '../route';
+import { customerRoute, ok, type Route } from '../route';
 import { customerParams, flag, listOf, maybeText, moneyShape, shape, text, whole } from '../shapes';
 import { csvResponse } from './customers';
 
@@ -18,7 +18,7 @@ const monthQuery = Joi.object<MonthQuery>({
 });
 
 export const moneyRoutes: readonly Route[] = [
-  inside({
+  customerRoute({
     method: 'GET',
     path: '/customers/{customer}/costs',
     area: 'Money',
@@ -51,14 +51,14 @@ export const moneyRoutes: readonly Route[] = [
     }),
     handle: async ({ app, query }, scope) => ok(await monthCosts(app, app.db, scope, query.month)),
   }),
-  inside({
+  customerRoute({
     method: 'GET',
     path: '/customers/{customer}/charges.csv',
     area: 'Money',
     summary: "A customer's charge lines of a month as CSV (RFC 4180); amounts are exact decimals",
     params: customerParams,
     query: monthQuery,
-    answers: 'text/csv',
+    responseType: 'text/csv',
     handle: async ({ app, query }, scope) => {
       const costs = await monthCosts(app, app.db, scope, query.month);
       const rows = costs.lines.map((line) => ({

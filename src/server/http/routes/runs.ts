@@ -1,6 +1,7 @@
 import Joi from 'joi';
+import { STEP_STATES } from '../../../core/runs';
 import { getRun, listRuns, resumeRun, stopRun } from '../../runs';
-import { inside, ok, paged, within, type Route } from '../route';
+import { customerRoute, ok, paged, operatorRoute, type Route } from '../route';
 import {
   customerParams,
   impactShape,
@@ -10,17 +11,18 @@ import {
   maybeWhole,
   oneOf,
   pageShape,
+  policyShape,
   runParams,
   shape,
   text,
   whole,
 } from '../shapes';
 
-const runKeys = {
+export const runKeys = {
   id: text,
   customer: text,
-  environment: text,
-  environmentId: text,
+  environment: maybeText,
+  environmentId: maybeText,
   kind: text,
   title: text,
   state: oneOf('running', 'stopping', 'stopped', 'done'),
@@ -41,12 +43,15 @@ const runShape = shape({
   ...runKeys,
   atATime: whole,
   failureLimit: whole,
+  policy: policyShape,
+  undoTo: maybeWhole,
   graph: listOf(
     shape({
       id: text,
       kind: text,
+      action: text,
       subject: text,
-      state: oneOf('waiting', 'working', 'done', 'failed'),
+      state: oneOf(...STEP_STATES),
       needs: listOf(Joi.string()),
       expectedSeconds: whole,
       attempt: whole,
@@ -58,7 +63,7 @@ const runShape = shape({
 });
 
 export const runRoutes: readonly Route[] = [
-  within({
+  operatorRoute({
     method: 'GET',
     path: '/runs',
     area: 'Runs',
@@ -74,7 +79,7 @@ export const runRoutes: readonly Route[] = [
         ),
       ),
   }),
-  inside({
+  customerRoute({
     method: 'GET',
     path: '/customers/{customer}/runs',
     area: 'Runs',
@@ -91,7 +96,7 @@ export const runRoutes: readonly Route[] = [
         ),
       ),
   }),
-  inside({
+  customerRoute({
     method: 'GET',
     path: '/customers/{customer}/runs/{run}',
     area: 'Runs',
@@ -103,7 +108,7 @@ export const runRoutes: readonly Route[] = [
       return ok(run, { etag: `"${run.version}"` });
     },
   }),
-  inside({
+  customerRoute({
     method: 'POST',
     path: '/customers/{customer}/runs/{run}/stop',
     area: 'Runs',
@@ -111,12 +116,10 @@ export const runRoutes: readonly Route[] = [
     params: runParams,
     roles: ['engineer', 'lead'],
     answer: runShape,
-    handle: async ({ app, params, version }, scope) => {
-      await stopRun(app, scope, params.run, version);
-      return ok(await getRun(app.db, scope, params.run));
-    },
+    work: ({ app, params, version }, scope) => stopRun(app, scope, params.run, version),
+    reply: async (_made, { app, params }, scope) => ok(await getRun(app.db, scope, params.run)),
   }),
-  inside({
+  customerRoute({
     method: 'POST',
     path: '/customers/{customer}/runs/{run}/resume',
     area: 'Runs',
@@ -124,9 +127,7 @@ export const runRoutes: readonly Route[] = [
     params: runParams,
     roles: ['engineer', 'lead'],
     answer: runShape,
-    handle: async ({ app, params, version }, scope) => {
-      await resumeRun(app, scope, params.run, version);
-      return ok(await getRun(app.db, scope, params.run));
-    },
+    work: ({ app, params, version }, scope) => resumeRun(app, scope, params.run, version),
+    reply: async (_made, { app, params }, scope) => ok(await getRun(app.db, scope, params.run)),
   }),
 ];

@@ -1,14 +1,14 @@
 import Joi from 'joi';
 import { makeToken, SESSION_COOKIE, SESSION_MS, signIn, signOut } from '../../sign-in';
 import { cookieOf, fromOf, isSecure } from '../request';
-import { created, nothing, ok, open, within, type Route } from '../route';
+import { created, nothing, ok, publicRoute, operatorRoute, type Route } from '../route';
 import { maybeText, oneOf, shape, text } from '../shapes';
 
 const cookie = (value: string, seconds: number, secure: boolean): string =>
   `${SESSION_COOKIE}=${value}; Path=/; HttpOnly; SameSite=Lax; Max-Age=${seconds}${secure ? '; Secure' : ''}`;
 
 export const sessionRoutes: readonly Route[] = [
-  open({
+  publicRoute({
     method: 'POST',
     path: '/session',
     area: 'Sign-in',
@@ -17,25 +17,25 @@ export const sessionRoutes: readonly Route[] = [
       mail: Joi.string().trim().max(254).required().messages({ 'string.empty': 'enter your mail address' }),
       password: Joi.string().max(200).required().messages({ 'string.empty': 'enter your password' }),
     }),
-    good: 204,
+    status: 204,
     handle: async ({ app, body, request }) => {
       const token = await signIn(app.db, app.databaseName, { ...body, from: fromOf(request) }, app.clock);
       return nothing({ 'set-cookie': cookie(token, SESSION_MS / 1_000, isSecure(request)) });
     },
   }),
-  within({
+  operatorRoute({
     method: 'DELETE',
     path: '/session',
     area: 'Sign-in',
     summary: 'Sign out',
-    good: 204,
+    status: 204,
     handle: async ({ app, request }, scope) => {
       const token = cookieOf(request, SESSION_COOKIE);
       if (token !== undefined) await signOut(app.db, token, scope.actor, app.clock);
       return nothing({ 'set-cookie': cookie('', 0, isSecure(request)) });
     },
   }),
-  within({
+  operatorRoute({
     method: 'GET',
     path: '/me',
     area: 'Sign-in',
@@ -48,7 +48,7 @@ export const sessionRoutes: readonly Route[] = [
     handle: async (_ask, scope) =>
       ok({ name: scope.actor.name, role: scope.actor.role, reach: scope.customers ? 'listed' : 'every' }),
   }),
-  within({
+  operatorRoute({
     method: 'POST',
     path: '/tokens',
     area: 'Sign-in',
@@ -57,11 +57,9 @@ export const sessionRoutes: readonly Route[] = [
       name: Joi.string().trim().min(1).max(80).required(),
       days: Joi.number().integer().min(1).max(365).default(90),
     }),
-    good: 201,
+    status: 201,
     answer: shape({ token: text, name: maybeText }),
-    handle: async ({ app, body }, scope) => {
-      const token = await makeToken(app.db, scope.actor, body, app.clock);
-      return created({ token, name: body.name }, '/api/v1/me');
-    },
+    work: ({ app, body }, scope) => makeToken(app, scope, body),
+    reply: (made) => created(made, '/api/v1/me'),
   }),
 ];

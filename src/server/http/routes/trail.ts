@@ -1,6 +1,6 @@
 import Joi from 'joi';
 import { listTrail } from '../../trail';
-import { inside, ok, paged, within, type Route } from '../route';
+import { customerRoute, ok, paged, operatorRoute, type Route } from '../route';
 import { customerParams, listQuery, maybeText, pageShape, shape, text, whole } from '../shapes';
 
 const trailShape = shape({
@@ -11,13 +11,13 @@ const trailShape = shape({
   action: text,
   subject: text,
   run: maybeText,
-  before: Joi.any(),
-  after: Joi.any(),
+  before: Joi.any().description('How it stood, as JSON'),
+  after: Joi.any().description('How it stands, as JSON'),
   reason: text,
 });
 
 export const trailRoutes: readonly Route[] = [
-  within({
+  operatorRoute({
     method: 'GET',
     path: '/trail',
     area: 'Trail',
@@ -33,7 +33,7 @@ export const trailRoutes: readonly Route[] = [
         ),
       ),
   }),
-  inside({
+  customerRoute({
     method: 'GET',
     path: '/customers/{customer}/trail',
     area: 'Trail',

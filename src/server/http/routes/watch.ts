@@ -1,8 +1,9 @@
 import Joi from 'joi';
 import { search } from '../../search';
-import { tallyOf, watch } from '../../watch';
+import { summaryOf, watch } from '../../watch';
 import { eventStream } from '../events';
-import { inside, ok, within, type Route } from '../route';
+import { customerRoute, ok, operatorRoute, type Route } from '../route';
+import { runKeys } from './runs';
 import {
   arcShape,
   attentionShape,
@@ -16,7 +17,7 @@ import {
   whole,
 } from '../shapes';
 
-const tallyShape = shape({
+const summaryShape = shape({
   code: text,
   name: text,
   state: text,
@@ -32,29 +33,29 @@ const tallyShape = shape({
 });
 
 export const watchRoutes: readonly Route[] = [
-  within({
+  operatorRoute({
     method: 'GET',
     path: '/watch',
     area: 'Watch',
     summary: 'Every customer in your reach at a glance, and the runs that are not done',
     answer: shape({
-      customers: listOf(tallyShape),
-      runs: listOf(Joi.object().unknown()),
-      lately: listOf(Joi.object().unknown()),
+      customers: listOf(summaryShape),
+      runs: listOf(shape(runKeys)),
+      lately: listOf(shape(runKeys)),
       attention: listOf(attentionShape),
     }),
     handle: async ({ app }, scope) => ok(await watch(app.db, scope)),
   }),
-  inside({
+  customerRoute({
     method: 'GET',
-    path: '/customers/{customer}/tally',
+    path: '/customers/{customer}/summary',
     area: 'Watch',
     summary: 'The customer at a glance',
     params: customerParams,
-    answer: tallyShape,
-    handle: async ({ app }, scope) => ok(await tallyOf(app.db, scope)),
+    answer: summaryShape,
+    handle: async ({ app }, scope) => ok(await summaryOf(app.db, scope)),
   }),
-  within({
+  operatorRoute({
     method: 'GET',
     path: '/search',
     area: 'Watch',
@@ -73,21 +74,21 @@ export const watchRoutes: readonly Route[] = [
     }),
     handle: async ({ app, query }, scope) => ok({ found: await search(app.db, scope, query.text) }),
   }),
-  within({
+  operatorRoute({
     method: 'GET',
     path: '/events',
     area: 'Live',
     summary: 'What changes among the customers in your reach, as server-sent events',
-    answers: 'text/event-stream',
+    responseType: 'text/event-stream',
     handle: async ({ app, request }, scope) => eventStream(app, request, scope, undefined),
   }),
-  inside({
+  customerRoute({
     method: 'GET',
     path: '/customers/{customer}/events',
     area: 'Live',
     summary: 'What changes with this customer, as server-sent events',
     params: customerParams,
-    answers: 'text/event-stream',
+    responseType: 'text/event-stream',
     handle: async ({ app, request }, scope, outer) => eventStream(app, request, outer, scope.customer),
   }),
 ];

@@ -1,0 +1,57 @@
+import Joi from 'joi';
+import type { Facts, KnownResource } from '../facts';
+import type { HostIntent, Intent, PoolIntent } from '../intent';
+import type { Refusal } from '../planning';
+import { hostKey } from '../resources';
+import { ok, refuse, type Result } from '../result';
+
+/* What several changes say alike. */
+
+export const poolField = Joi.string().max(24).required().description("The pool's name");
+
+export const hostIds = Joi.array()
+  .items(Joi.string().max(40))
+  .min(1)
+  .max(2000)
+  .unique()
+  .messages({ 'array.min': 'choose at least one', 'array.unique': 'one host is there twice' });
+
+/** One pool of an intent. Refuses, beside the field, a pool that it does not have. */
+export function poolIn(
+  intent: Intent | null,
+  role: string,
+): Result<{ intent: Intent; pool: PoolIntent }, Refusal> {
+  if (intent === null) return refuse({ environment: 'is not there' });
+  const pool = intent.pools.find((one) => one.role === role);
+  return pool ? ok({ intent, pool }) : refuse({ pool: `${intent.name} has no pool ${role}` });
+}
+
+/** Hosts of the environment by their ids, in order of name. Undefined: one of them is not its host. */
+export function hostsById(facts: Facts, ids: readonly string[]): KnownResource[] | undefined {
+  const wanted = new Set(ids);
+  const found = facts.known.filter((one) => one.kind === 'host' && one.wanted && wanted.has(one.id));
+  return found.length === wanted.size ? found.sort((a, b) => (a.name < b.name ? -1 : 1)) : undefined;
+}
+
+/** The intent with some of its hosts otherwise, or gone. */
+export function withHosts(
+  intent: Intent,
+  keys: ReadonlySet<string>,
+  edit: (host: HostIntent) => HostIntent | undefined,
+): Intent {
+  return {
+    ...intent,
+    pools: intent.pools.map((pool) => ({
+      ...pool,
+      hosts: pool.hosts.flatMap((host) =>
+        keys.has(hostKey(pool.role, host.slot)) ? (edit(host) ?? []) : [host],
+      ),
+    })),
+  };
+}
+
+/** `3 hosts`, or the one's name. */
+export const hostsSay = (hosts: readonly KnownResource[]): string =>
+  hosts.length === 1 ? (hosts[0]?.name ?? '') : `${hosts.length} hosts`;
+
+export const nameOf = (facts: Facts): string => facts.environment?.intent.name ?? '';

@@ -1,0 +1,28 @@
+import type { Change } from '../planning';
+import { addHosts } from './add-hosts';
+import { growDisk } from './grow-disk';
+import { mend } from './mend';
+import { provision } from './provision';
+import { resize } from './resize';
+import { retire } from './retire';
+import { drain, powerOff, powerOn, putBack } from './switch-hosts';
+import { takeHosts } from './take-hosts';
+import { undo } from './undo';
+
+/** Everything that people ask for. A new change is one file and its line here. */
+export const CHANGES: readonly Change[] = [
+  provision,
+  addHosts,
+  takeHosts,
+  resize,
+  growDisk,
+  powerOn,
+  powerOff,
+  drain,
+  putBack,
+  mend,
+  undo,
+  retire,
+];
+
+export { provision, sizePools, type PoolChoice, type ProvisionInput, type SizedPool } from './provision';

@@ -1,0 +1,60 @@
+import type { Facts } from '../../facts';
+import { blocks, passes, warns, type Check } from '../../planning';
+import { writeSize } from '../../sizing';
+import type { ProvisionInput } from './input';
+import { sizePools, type SizedPool } from './sizes';
+
+/** What is checked of a new environment beyond what every plan is checked for. */
+export function provisionChecks(input: ProvisionInput, facts: Facts): Check[] {
+  return [
+    nameCheck(input, facts),
+    ...sizePools(input, facts).map((pool) => sizeCheck(pool, facts)),
+    peopleCheck(input, facts),
+  ];
+}
+
+function nameCheck({ environment }: ProvisionInput, { customer }: Facts): Check {
+  const title = 'Environment name';
+  if (!/^[a-z][a-z0-9-]{0,23}$/.test(environment))
+    return blocks(
+      'name',
+      title,
+      environment === '' ? 'has no name yet' : `"${environment}" cannot be used`,
+      'Begin with a letter; up to 24 small letters, digits and hyphens.',
+    );
+  if (customer.environments.includes(environment))
+    return blocks('name', title, `${customer.code} has ${environment} already`, 'Choose another name.');
+  return passes('name', title, `${environment} is free`);
+}
+
+function sizeCheck({ spec, people, profile, chosen }: SizedPool, facts: Facts): Check {
+  const key = `size ${spec.role}`;
+  const title = facts.template?.spec.pools.length === 1 ? 'Size' : `Size of ${spec.role}`;
+  if (chosen) {
+    if (chosen.keepsOneSpare)
+      return passes(key, title, `${chosen.hosts} × ${writeSize(chosen.size)}, N+1 kept`);
+    return warns(key, title, 'no seat is left when one host fails', 'Take a size that keeps N+1.');
+  }
+  if (people < 1) return blocks(key, title, 'nobody to serve', 'Give the number of people, from 1.');
+  return blocks(
+    key,
+    title,
+    `no size at ${facts.site.name} carries ${profile} work in plan ${facts.customer.plan.name}`,
+    'Choose a lighter profile, another site, or a plan with larger sizes.',
+  );
+}
+
+function peopleCheck(input: ProvisionInput, { customer }: Facts): Check {
+  const title = 'People';
+  const { people, code } = customer;
+  if (people === 0)
+    return warns('people', title, `${code} has no people yet`, 'Import them; nobody can sign in until then.');
+  if (input.people > people)
+    return warns(
+      'people',
+      title,
+      `${input.people} planned, ${people} known`,
+      'Import the others before they need it.',
+    );
+  return passes('people', title, `${input.people} of ${people} known`);
+}

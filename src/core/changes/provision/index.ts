@@ -1,0 +1,63 @@
+import type { Facts } from '../../facts';
+import type { Intent, PoolIntent } from '../../intent';
+import { defineChange } from '../../planning';
+import { moreHosts } from '../../resources';
+import { ok, refuse } from '../../result';
+import { provisionChecks } from './checks';
+import { provisionInput, type ProvisionInput } from './input';
+import { sizePools, type SizedPool } from './sizes';
+
+export { sizePools, type SizedPool } from './sizes';
+export type { PoolChoice, ProvisionInput } from './input';
+
+/** Makes an environment from a template: a difference from nothing. */
+export const provision = defineChange<ProvisionInput>({
+  kind: 'provision',
+  subject: 'new environment',
+  verb: 'Provision',
+  input: provisionInput,
+  roles: ['engineer', 'lead'],
+  confirm: 'press',
+  undo: 'by difference',
+  whole: true,
+  title: (input) => `Provision ${input.environment}`,
+  edit: (_intent, input, facts) => {
+    const { template } = facts;
+    if (!template) return refuse({ template: 'is not known' });
+    return ok({
+      name: input.environment,
+      site: input.site,
+      template: { code: template.code, revision: template.revision },
+      naming: template.spec.naming,
+      people: input.people,
+      pools: sizePools(input, facts).map(poolOf),
+      more: {},
+    } satisfies Intent);
+  },
+  policy: (_input, facts) => ({
+    atATime: facts.template?.spec.atATime ?? 1,
+    failureLimit: facts.template?.spec.failureLimit ?? 1,
+  }),
+  checks: (_edited, input, facts: Facts) => provisionChecks(input, facts),
+  people: (input) => input.people,
+});
+
+function poolOf({ spec, people, profile, chosen }: SizedPool): PoolIntent {
+  const hosts = chosen?.hosts ?? 0;
+  const empty: PoolIntent = {
+    role: spec.role,
+    image: spec.image,
+    size: chosen?.size.key ?? '',
+    seats: chosen?.seats ?? 1,
+    profile,
+    mostSeats: spec.mostSeats,
+    arrival: spec.arrival,
+    diskGiB: spec.diskGiB,
+    ceiling: Math.max(1, Math.ceil(hosts * spec.ceilingFactor)),
+    people,
+    shareGiB: people * spec.shareGiBPerPerson,
+    items: spec.items,
+    hosts: [],
+  };
+  return moreHosts(empty, hosts);
+}

@@ -1,0 +1,75 @@
+import Joi from 'joi';
+import type { Facts, KnownResource } from '../facts';
+import { defineChange, warns, type Check } from '../planning';
+import { ok, refuse } from '../result';
+import { hostIds, hostsById, hostsSay, nameOf, poolIn, withHosts } from './common';
+
+interface TakeHosts {
+  readonly pool: string;
+  /** So many of them, the emptiest first; or those of these ids. */
+  readonly hosts?: number;
+  readonly ids?: readonly string[];
+}
+
+/** Takes hosts away: the emptiest first, each drained before it goes. */
+export const takeHosts = defineChange<TakeHosts>({
+  kind: 'take-hosts',
+  subject: 'environment',
+  verb: 'Take hosts away',
+  input: Joi.object<TakeHosts>({
+    pool: Joi.string().max(24).required().description("The pool's name"),
+    hosts: Joi.number().integer().min(1).max(2000).description('So many of them, the emptiest first'),
+    ids: hostIds.description('These'),
+  }).xor('hosts', 'ids'),
+  roles: ['engineer', 'lead'],
+  confirm: 'press',
+  undo: 'by difference',
+  title: (input, facts) => `Take ${hostsSay(leaving(input, facts) ?? [])} away from ${nameOf(facts)}`,
+  edit: (intent, input, facts) => {
+    const found = poolIn(intent, input.pool);
+    if (!found.ok) return found;
+    const hosts = leaving(input, facts);
+    if (!hosts) return refuse({ ids: `one of them is not a host of ${input.pool}` });
+    const { pool } = found.value;
+    if (hosts.length >= pool.hosts.length || (input.hosts ?? 0) >= pool.hosts.length)
+      return refuse({
+        [input.ids ? 'ids' : 'hosts']:
+          `${input.pool} has ${pool.hosts.length}; at least one stays: retire takes all`,
+      });
+    return ok(withHosts(found.value.intent, new Set(hosts.map((one) => one.key)), () => undefined));
+  },
+  policy: () => ({
+    atATime: 8,
+    failureLimit: 3,
+    drain: {
+      minutes: 30,
+      message: 'This desktop is being taken away. Please save, sign out and sign in again.',
+    },
+  }),
+  checks: (edited, input): Check[] => {
+    const pool = edited?.pools.find((one) => one.role === input.pool);
+    if (!pool || pool.hosts.length * pool.seats >= pool.people) return [];
+    return [
+      warns(
+        'seats',
+        'Seats',
+        `${pool.hosts.length * pool.seats} are left for ${pool.people} people`,
+        'Take fewer, unless never all come at once.',
+      ),
+    ];
+  },
+});
+
+/** The hosts that go; undefined when one is not of the pool. */
+function leaving(input: TakeHosts, facts: Facts): KnownResource[] | undefined {
+  const ofPool = (one: KnownResource): boolean => one.key.startsWith(`host:${input.pool}:`);
+  if (input.ids) {
+    const chosen = hostsById(facts, input.ids);
+    return chosen?.every(ofPool) === true ? chosen : undefined;
+  }
+  // Among the equally empty the last by name goes, so that the first ones stay.
+  return facts.known
+    .filter((one) => one.kind === 'host' && one.wanted && ofPool(one))
+    .sort((a, b) => a.people - b.people || (a.name < b.name ? 1 : -1))
+    .slice(0, input.hosts ?? 0);
+}

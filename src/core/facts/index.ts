@@ -1,0 +1,113 @@
+import type { Block } from '../addressing';
+import type { Instant } from '../calendar';
+import type { Attributes, Intent } from '../intent';
+import type { Node, Placed } from '../placement';
+import type { Rate } from '../rating';
+import type { MachineSize } from '../sizing';
+import type { TemplateSpec } from '../templates';
+
+/** What a plan allows. */
+export interface PlanLimits {
+  readonly name: string;
+  readonly mostHosts: number;
+  readonly mostPeople: number;
+  /** Size keys; empty: all. */
+  readonly sizes: readonly string[];
+}
+
+export interface CustomerFacts {
+  readonly code: string;
+  readonly currency: string;
+  readonly zone: string;
+  readonly state: string;
+  /** The name of its directory. */
+  readonly realm: string;
+  readonly plan: PlanLimits;
+  /** Hosts it wants now, which count against the plan. */
+  readonly hosts: number;
+  readonly people: number;
+  /** Its address block at the site; undefined: none is free. */
+  readonly block: Block | undefined;
+  readonly subnets: readonly Block[];
+  readonly namesTaken: readonly string[];
+  readonly environments: readonly string[];
+}
+
+/** What a site is and has now. A hosted region shows a quota and no nodes; own nodes show nodes and no quota. */
+export interface SiteFacts {
+  readonly code: string;
+  readonly name: string;
+  readonly kind: 'own nodes' | 'hosted region';
+  readonly reservedAddresses: number;
+  readonly sizes: readonly MachineSize[];
+  /** Images that are there, each with the least disk it fits on, in GiB. */
+  readonly images: readonly ImageFacts[];
+  readonly nodes: readonly Node[];
+  readonly present: readonly Placed[];
+  readonly quota: { readonly vcpu: number; readonly vcpuUsed: number } | undefined;
+  /** Whether the provider let us in when last tried, and what it said if not. */
+  readonly signIn: { readonly worked: boolean; readonly says: string };
+  readonly directory: { readonly worked: boolean; readonly says: string };
+}
+
+export interface ImageFacts {
+  readonly name: string;
+  readonly diskGiB: number;
+}
+
+/** A resource that we know, wanted or on its way out, with what was allocated to it. */
+export interface KnownResource {
+  readonly id: string;
+  readonly key: string;
+  readonly kind: string;
+  readonly name: string;
+  readonly attributes: Attributes;
+  /** Keys of what must stand before it. */
+  readonly needs: readonly string[];
+  /** Grows each time something else is wanted of it. */
+  readonly version: number;
+  readonly wanted: boolean;
+  /** Whether a run has steps on it that have not ended: what is there may still change. */
+  readonly unsettled: boolean;
+  /** People signed in on it now. */
+  readonly people: number;
+}
+
+/** What the provider says is there. */
+export interface PresentFacts {
+  readonly ref: string;
+  readonly kind: string;
+  readonly name: string;
+  /** The resource it is, by reference or by our tags; null: none that we know. */
+  readonly key: string | null;
+  readonly condition: Condition;
+  readonly attributes: Attributes;
+}
+
+export type Condition = 'building' | 'well' | 'unwell';
+
+export interface EnvironmentFacts {
+  readonly id: string;
+  readonly version: number;
+  readonly wanted: 'serving' | 'retired';
+  readonly intent: Intent;
+  /** Whether another environment of the customer at this site still wants what they share. */
+  readonly shares: boolean;
+  /** The intent of an earlier version, where the change looks back to one. */
+  readonly earlier?: Intent;
+}
+
+/** The facts that a change is proposed from; the same in the browser and on the server. */
+export interface Facts {
+  readonly now: Instant;
+  readonly customer: CustomerFacts;
+  readonly site: SiteFacts;
+  readonly rates: readonly Rate[];
+  /** For what makes an environment: the template at its newest revision. */
+  readonly template?: { readonly code: string; readonly revision: number; readonly spec: TemplateSpec };
+  /** The environment's resources, and those that it has together with others at its site. */
+  readonly known: readonly KnownResource[];
+  readonly present: readonly PresentFacts[];
+  /** Undefined: there is none yet. */
+  readonly environment?: EnvironmentFacts;
+}

@@ -1,0 +1,72 @@
+import type { ArrivalRule } from '../placement';
+import type { ProfileKey } from '../sizing';
+
+/** What one attribute of a resource may be: plain data that is compared, stored and shown as it is. */
+export type Attribute = string | number | boolean | null | readonly string[];
+export type Attributes = Readonly<Record<string, Attribute>>;
+
+export interface PublishedItem {
+  readonly name: string;
+  readonly kind: 'desktop' | 'app';
+}
+
+/** What is wanted of one host beyond what its pool says. */
+export interface HostIntent {
+  /** Its number in the pool, from 1; a slot keeps its host. */
+  readonly slot: number;
+  readonly power: 'on' | 'off';
+  /** Whether it takes new sessions; false: drained. */
+  readonly accepting: boolean;
+  /** A size or disk of its own, where what is there was taken as wanted. */
+  readonly size?: string;
+  readonly diskGiB?: number;
+}
+
+export interface PoolIntent {
+  /** Names the pool, and fills `{role}` in computer names; unique in its environment. */
+  readonly role: string;
+  readonly image: string;
+  readonly size: string;
+  /** Seats on each host; they follow from size, profile and the most that were set. */
+  readonly seats: number;
+  readonly profile: ProfileKey;
+  readonly mostSeats: number;
+  readonly arrival: ArrivalRule;
+  readonly diskGiB: number;
+  /** The most hosts it may ever have: its subnet is made for so many. */
+  readonly ceiling: number;
+  readonly people: number;
+  readonly shareGiB: number;
+  readonly items: readonly PublishedItem[];
+  readonly hosts: readonly HostIntent[];
+}
+
+/** What an environment should be: one document, kept in versions. Everything else derives from it. */
+export interface Intent {
+  readonly name: string;
+  readonly site: string;
+  readonly template: { readonly code: string; readonly revision: number };
+  /** The rule that makes computer names. */
+  readonly naming: string;
+  readonly people: number;
+  readonly pools: readonly PoolIntent[];
+  /** What further kinds of resource ask for, by the kind's key. */
+  readonly more: Readonly<Record<string, readonly Attributes[]>>;
+}
+
+/** The intent with one pool changed; the same intent when it has no such pool. */
+export const withPool = (intent: Intent, role: string, edit: (pool: PoolIntent) => PoolIntent): Intent => ({
+  ...intent,
+  pools: intent.pools.map((pool) => (pool.role === role ? edit(pool) : pool)),
+});
+
+/** The first `count` slots of a pool that no host has, in order. */
+export function freeSlots(pool: PoolIntent, count: number): number[] {
+  const taken = new Set(pool.hosts.map((host) => host.slot));
+  const free: number[] = [];
+  for (let slot = 1; free.length < count; slot++) if (!taken.has(slot)) free.push(slot);
+  return free;
+}
+
+export const hostsWanted = (intent: Intent): number =>
+  intent.pools.reduce((sum, pool) => sum + pool.hosts.length, 0);

@@ -1,0 +1,159 @@
+import Joi from 'joi';
+import type { Facts } from '../facts';
+import type { Intent } from '../intent';
+import type { Policy, ResourceKind } from '../resources';
+import { ok, refuse, type Result } from '../result';
+import type { Check } from './check';
+
+/** Why an input cannot be used, beside the field where it was made. */
+export type Refusal = Readonly<Record<string, string>>;
+
+/** A difference that is to be mended: one attribute, or the whole resource. */
+export interface Chosen {
+  readonly key: string;
+  readonly attribute?: string;
+}
+
+/** Work that belongs to the whole environment and not to one resource. */
+export interface FrameStep {
+  readonly action: 'warn' | 'sweep' | 'prove';
+  readonly seconds: number;
+}
+
+export type ChangeRole = 'engineer' | 'lead';
+
+/** Something that people ask for: how it edits the intent, and how that is carried out. One file each, one list. */
+export interface ChangeSpec<Input> {
+  readonly kind: string;
+  /** `new environment`: it makes one; else it changes one that is there. */
+  readonly subject: 'environment' | 'new environment';
+  readonly verb: string;
+  readonly input: Joi.ObjectSchema<Input>;
+  readonly roles: readonly ChangeRole[];
+  /** `type the code`: the customer's code has to be typed. */
+  readonly confirm: 'press' | 'type the code';
+  readonly undo: 'by difference' | 'none';
+  /** What a run of it is called: `Add 2 hosts to clinic`. */
+  title(input: Input, facts: Facts): string;
+  /** The intent as it shall be; null: nothing any more. Pure; refuses with a field and a sentence. */
+  edit(
+    intent: Intent | null,
+    input: Input,
+    facts: Facts,
+    kinds: readonly ResourceKind[],
+  ): Result<Intent | null, Refusal>;
+  policy(input: Input, facts: Facts): Policy;
+  /** Checks beyond those that every plan has. */
+  checks?(edited: Intent | null, input: Input, facts: Facts): Check[];
+  /** Differences to mend besides what the edit makes. */
+  chosen?(input: Input, facts: Facts, kinds: readonly ResourceKind[]): readonly Chosen[];
+  /** Whether everything of the environment is compared, not only what the edit touches. */
+  readonly whole?: boolean;
+  readonly opens?: readonly FrameStep[];
+  readonly closes?: readonly FrameStep[];
+  /** People whom it concerns; left out: those who are in on what it touches. */
+  people?(input: Input, facts: Facts): number;
+  /** The version of the intent that it goes back to. */
+  looksBackTo?(input: Input): number;
+}
+
+/** A change with its input. */
+export interface BoundChange {
+  readonly input: unknown;
+  readonly looksBackTo: number | undefined;
+  title(facts: Facts): string;
+  edit(intent: Intent | null, facts: Facts, kinds: readonly ResourceKind[]): Result<Intent | null, Refusal>;
+  policy(facts: Facts): Policy;
+  checks(edited: Intent | null, facts: Facts): Check[];
+  chosen(facts: Facts, kinds: readonly ResourceKind[]): readonly Chosen[];
+  people(facts: Facts): number | undefined;
+}
+
+/** A change as the lists hold it: what its input is, it knows itself. */
+export interface Change extends Omit<
+  ChangeSpec<never>,
+  'input' | 'title' | 'edit' | 'policy' | 'checks' | 'chosen' | 'people' | 'looksBackTo'
+> {
+  readonly input: Joi.ObjectSchema;
+  /** Reads an input from outside; refuses it with what is wrong beside each field. */
+  bind(raw: unknown): Result<BoundChange, Refusal>;
+}
+
+/** Makes a change for the list from one whose input has a type. */
+export function defineChange<Input>(spec: ChangeSpec<Input>): Change {
+  return {
+    kind: spec.kind,
+    subject: spec.subject,
+    verb: spec.verb,
+    input: spec.input,
+    roles: spec.roles,
+    confirm: spec.confirm,
+    undo: spec.undo,
+    ...(spec.whole === undefined ? {} : { whole: spec.whole }),
+    ...(spec.opens === undefined ? {} : { opens: spec.opens }),
+    ...(spec.closes === undefined ? {} : { closes: spec.closes }),
+    bind: (raw) => {
+      const { error, value } = spec.input.validate(raw, { abortEarly: false, errors: { label: false } });
+      if (error)
+        return refuse(
+          Object.fromEntries(error.details.map((one) => [one.path.join('.') || 'input', one.message])),
+        );
+      return ok(bound(spec, value));
+    },
+  };
+}
+
+const bound = <Input>(spec: ChangeSpec<Input>, input: Input): BoundChange => ({
+  input,
+  looksBackTo: spec.looksBackTo?.(input),
+  title: (facts) => spec.title(input, facts),
+  edit: (intent, facts, kinds) => spec.edit(intent, input, facts, kinds),
+  policy: (facts) => spec.policy(input, facts),
+  checks: (edited, facts) => spec.checks?.(edited, input, facts) ?? [],
+  chosen: (facts, kinds) => spec.chosen?.(input, facts, kinds) ?? [],
+  people: (facts) => spec.people?.(input, facts),
+});
+
+/** What whoever asks may set of a run's policy; what is left out stays as the change has it. */
+export interface PolicyWish {
+  readonly atATime?: number;
+  readonly failureLimit?: number;
+  /** 0: no waves. */
+  readonly waves?: number;
+  /** Minutes that people get before their sessions end; left out: as the change has it. */
+  readonly drainMinutes?: number;
+  readonly message?: string;
+}
+
+export const policyWish = Joi.object<PolicyWish>({
+  atATime: Joi.number().integer().min(1).max(50).description('Steps at a time'),
+  failureLimit: Joi.number()
+    .integer()
+    .min(1)
+    .max(1000)
+    .description('The run stops after so many failed steps'),
+  waves: Joi.number().integer().min(0).max(1000).description('Hosts taken together; 0: no waves'),
+  drainMinutes: Joi.number()
+    .integer()
+    .min(0)
+    .max(24 * 60)
+    .description('Hosts are drained first; people get so many minutes'),
+  message: Joi.string().trim().allow('').max(200).description('What people who are in are told'),
+});
+
+export function policyWith(policy: Policy, wish: PolicyWish): Policy {
+  const waves = wish.waves ?? policy.waves;
+  const drain =
+    wish.drainMinutes === undefined && wish.message === undefined
+      ? policy.drain
+      : {
+          minutes: wish.drainMinutes ?? policy.drain?.minutes ?? 0,
+          message: wish.message ?? policy.drain?.message ?? '',
+        };
+  return {
+    atATime: wish.atATime ?? policy.atATime,
+    failureLimit: wish.failureLimit ?? policy.failureLimit,
+    ...(waves === undefined || waves === 0 ? {} : { waves }),
+    ...(drain === undefined ? {} : { drain }),
+  };
+}

@@ -1,0 +1,35 @@
+/** One check before a change. `do` says what to do where it does not pass. */
+export interface Check {
+  readonly key: string;
+  readonly title: string;
+  readonly state: 'passes' | 'warns' | 'blocks';
+  readonly says: string;
+  readonly do?: string;
+}
+
+export const passes = (key: string, title: string, says: string): Check => ({
+  key,
+  title,
+  state: 'passes',
+  says,
+});
+
+export const warns = (key: string, title: string, says: string, action: string): Check => ({
+  key,
+  title,
+  state: 'warns',
+  says,
+  do: action,
+});
+
+export const blocks = (key: string, title: string, says: string, action: string): Check => ({
+  key,
+  title,
+  state: 'blocks',
+  says,
+  do: action,
+});
+
+/** Whether a change may begin: nothing blocks. */
+export const mayBegin = (checks: readonly Check[]): boolean =>
+  checks.every((check) => check.state !== 'blocks');

@@ -1,0 +1,249 @@
+import type { Facts } from '../facts';
+import { hostsWanted, type Intent } from '../intent';
+import type { MeterNeed } from '../rating';
+import { writeSize } from '../sizing';
+import { blocks, passes, warns, type Check } from './check';
+import type { Policy } from '../resources';
+import type { Findings } from './desk';
+import type { PlannedTask } from './tasks';
+
+export interface Plan {
+  readonly facts: Facts;
+  readonly before: Intent | null;
+  readonly after: Intent | null;
+  readonly tasks: readonly PlannedTask[];
+  readonly absent: readonly string[];
+  readonly findings: Findings;
+  readonly unpriced: readonly MeterNeed[];
+  readonly policy: Policy;
+}
+
+/** The checks that every plan has, those that have nothing to say left out, in the order in which one would fix them. */
+export function commonChecks(plan: Plan): Check[] {
+  return [
+    nothingCheck(plan),
+    signedInCheck(plan),
+    customerCheck(plan),
+    planCheck(plan),
+    absentCheck(plan),
+    namesCheck(plan),
+    addressCheck(plan),
+    imageCheck(plan),
+    capacityCheck(plan),
+    credentialsCheck(plan),
+    directoryCheck(plan),
+    ratesCheck(plan),
+  ].flatMap((check) => check ?? []);
+}
+
+const making = (plan: Plan): readonly PlannedTask[] =>
+  plan.tasks.filter(({ task }) => task.do === 'make' || task.do === 'replace');
+
+function nothingCheck({ tasks, before, after }: Plan): Check | undefined {
+  if (tasks.length > 0 || JSON.stringify(before) !== JSON.stringify(after)) return undefined;
+  return blocks('nothing', 'Nothing to do', 'it is as wanted already', 'Choose something else.');
+}
+
+/** Whose sessions it ends, and how long they get. */
+function signedInCheck({ tasks, policy: { drain } }: Plan): Check | undefined {
+  const ended = tasks.filter(
+    ({ task }) => task.do !== 'change' || task.differences.some((one) => one.disturbs),
+  );
+  const people = ended.reduce((all, { task }) => all + task.people, 0);
+  if (people === 0) return undefined;
+  const title = 'Signed in';
+  const who = people === 1 ? '1 person is signed in' : `${people} people are signed in`;
+  if (drain && drain.minutes > 0)
+    return passes('signed-in', title, `${who}; they get ${drain.minutes} minutes`);
+  return warns(
+    'signed-in',
+    title,
+    `${who}; ${people === 1 ? 'the session ends' : 'their sessions end'} at once`,
+    'Drain first, or do it when nobody is there.',
+  );
+}
+
+function customerCheck(plan: Plan): Check | undefined {
+  const title = 'Customer';
+  const { state, code } = plan.facts.customer;
+  if (making(plan).length === 0) return undefined;
+  if (state === 'leaving' || state === 'retired')
+    return blocks('customer', title, `${code} is ${state}`, 'Nothing new is built for a customer who goes.');
+  if (state === 'paused')
+    return warns('customer', title, `${code} is paused`, 'Ask whether they want to pay for this now.');
+  return passes('customer', title, `${code} is ${state}`);
+}
+
+function planCheck({ facts, before, after }: Plan): Check | undefined {
+  if (after === null) return undefined;
+  const title = 'Plan limits';
+  const { plan, hosts } = facts.customer;
+  const [were, are] = [before === null ? 0 : hostsWanted(before), hostsWanted(after)];
+  const total = hosts - were + are;
+  if (are > were && total > plan.mostHosts)
+    return blocks(
+      'plan',
+      title,
+      `${total} hosts; plan ${plan.name} allows ${plan.mostHosts}`,
+      'Fewer hosts, larger ones, or a larger plan.',
+    );
+  if (after.people > plan.mostPeople && after.people > (before?.people ?? 0))
+    return blocks(
+      'plan',
+      title,
+      `${after.people} people; plan ${plan.name} allows ${plan.mostPeople}`,
+      'Fewer people or a larger plan.',
+    );
+  const sizes = after.pools.flatMap((pool) => [pool.size, ...pool.hosts.flatMap((host) => host.size ?? [])]);
+  const had = new Set(before?.pools.map((pool) => pool.size));
+  const barred = sizes.find((size) => !had.has(size) && plan.sizes.length > 0 && !plan.sizes.includes(size));
+  if (barred !== undefined && barred !== '') {
+    const size = facts.site.sizes.find((one) => one.key === barred);
+    return blocks(
+      'plan',
+      title,
+      `plan ${plan.name} has no ${size ? writeSize(size) : barred}`,
+      'Choose another size, or a larger plan.',
+    );
+  }
+  if (are === were) return undefined;
+  return passes('plan', title, `${total} of ${plan.mostHosts} hosts in plan ${plan.name}`);
+}
+
+function absentCheck({ absent }: Plan): Check | undefined {
+  if (absent.length === 0) return undefined;
+  return warns(
+    'absent',
+    'Not there',
+    `${absent.join(', ')}: nothing is done to ${absent.length === 1 ? 'it' : 'them'}`,
+    'Mend the difference to have it made.',
+  );
+}
+
+function namesCheck({ findings, after }: Plan): Check | undefined {
+  const title = 'Computer names';
+  const [fault] = findings.nameFaults;
+  if (fault !== undefined) return blocks('names', title, fault, 'Mend the naming rule in the template.');
+  if (findings.namesMissing > 0)
+    return blocks(
+      'names',
+      title,
+      `${after?.naming ?? 'the rule'} runs out: ${findings.namesMissing} hosts would have no name`,
+      'Widen the counter in the naming rule.',
+    );
+  if (findings.firstName === undefined) return undefined;
+  return passes('names', title, `${findings.firstName} and on, legal and free`);
+}
+
+function addressCheck({ findings }: Plan): Check | undefined {
+  const title = 'Addresses';
+  const [fault] = findings.addressFaults;
+  if (fault !== undefined)
+    return blocks('addresses', title, fault, 'Give the customer a larger block at this site.');
+  if (findings.names === 0) return undefined;
+  return passes(
+    'addresses',
+    title,
+    findings.room > 0 ? `room for ${findings.room} hosts` : `${findings.names} addresses are free`,
+  );
+}
+
+function imageCheck(plan: Plan): Check | undefined {
+  const title = 'Image';
+  const { site } = plan.facts;
+  const wanted = new Map(
+    making(plan).flatMap(({ task }) => {
+      if (!('wanted' in task) || typeof task.wanted.attributes.image !== 'string') return [];
+      return [[task.wanted.attributes.image, Number(task.wanted.attributes.diskGiB)] as const];
+    }),
+  );
+  for (const [name, diskGiB] of wanted) {
+    const image = site.images.find((one) => one.name === name);
+    if (!image)
+      return blocks(
+        'image',
+        title,
+        `${name} is not at ${site.name}`,
+        'Copy the image there, or choose another site.',
+      );
+    if (diskGiB < image.diskGiB)
+      return blocks(
+        'image',
+        title,
+        `${name} needs ${image.diskGiB} GiB, the disk has ${diskGiB} GiB`,
+        'Take a larger disk.',
+      );
+  }
+  if (wanted.size === 0) return undefined;
+  return passes('image', title, `${[...wanted.keys()].join(', ')} at ${site.name}`);
+}
+
+function capacityCheck(plan: Plan): Check | undefined {
+  const { findings, facts } = plan;
+  const title = facts.site.kind === 'own nodes' ? 'Node capacity' : 'Quota';
+  if (facts.site.quota) return quotaCheck(plan, title);
+  const [left] = findings.left;
+  if (left)
+    return blocks(
+      'capacity',
+      title,
+      `${findings.left.length} of ${findings.left.length + findings.placed.length} hosts fit nowhere: ${left.why}`,
+      'Choose another site or free a node.',
+    );
+  if (findings.placed.length === 0) return undefined;
+  const nodes = new Set(findings.placed.map((host) => host.node)).size;
+  return passes('capacity', title, `all fit, on ${nodes} ${nodes === 1 ? 'node' : 'nodes'}`);
+}
+
+function quotaCheck({ facts, tasks }: Plan, title: string): Check | undefined {
+  const { quota, sizes } = facts.site;
+  if (!quota) return undefined;
+  const known = new Map(facts.known.map((one) => [one.key, one]));
+  const needed = tasks.reduce((sum, { key, kind, task }) => {
+    if (!('wanted' in task)) return sum;
+    const before = known.get(key);
+    const had = before?.wanted === true ? (kind.room?.(before.attributes, sizes).vcpu ?? 0) : 0;
+    return sum + Math.max(0, (kind.room?.(task.wanted.attributes, sizes).vcpu ?? 0) - had);
+  }, 0);
+  if (needed === 0) return undefined;
+  const free = quota.vcpu - quota.vcpuUsed;
+  if (needed > free)
+    return blocks(
+      'capacity',
+      title,
+      `${needed} vCPU needed, ${free} of ${quota.vcpu} free`,
+      'Ask for more quota.',
+    );
+  return passes('capacity', title, `${needed} of ${free} free vCPU`);
+}
+
+function credentialsCheck({ facts, tasks }: Plan): Check | undefined {
+  const title = 'Credentials';
+  const { worked, says } = facts.site.signIn;
+  if (tasks.length === 0) return undefined;
+  if (!worked)
+    return blocks('credentials', title, says, 'Mend the credentials of the provider under Ground.');
+  return passes('credentials', title, says);
+}
+
+function directoryCheck(plan: Plan): Check | undefined {
+  const title = 'Directory';
+  const { worked, says } = plan.facts.site.directory;
+  if (!making(plan).some(({ kind }) => kind.carriesSessions === true)) return undefined;
+  if (!worked)
+    return blocks('directory', title, says, 'Hosts could not join: see that the directory answers.');
+  return passes('directory', title, says);
+}
+
+function ratesCheck({ unpriced, tasks }: Plan): Check | undefined {
+  const title = 'Rates';
+  const [first] = unpriced;
+  if (first)
+    return blocks(
+      'rates',
+      title,
+      `no rate for ${first.meter}${first.size === null ? '' : ` of ${first.size}`} holds today`,
+      'Add it to the rate card.',
+    );
+  return tasks.some(({ task }) => task.do === 'make') ? passes('rates', title, 'all priced') : undefined;
+}

@@ -1,0 +1,124 @@
+import type { Policy, Purpose, StepSpec } from '../resources';
+import type { FrameStep } from './change';
+import type { PlannedTask } from './tasks';
+
+export interface ProposedStep {
+  /** Unique within its run, and the same each time the same change is proposed. */
+  readonly key: string;
+  /** The kind of resource it works on; `environment` for what belongs to the whole. */
+  readonly kind: string;
+  readonly action: string;
+  readonly purpose: Purpose;
+  /** The name of what it is done to. */
+  readonly subject: string;
+  /** The resource it is done to; null for the whole environment. */
+  readonly resource: string | null;
+  /** Keys of the steps that must be done first. */
+  readonly needs: readonly string[];
+  /** Expected length. */
+  readonly seconds: number;
+}
+
+interface Chain {
+  readonly planned: PlannedTask;
+  readonly specs: readonly StepSpec[];
+}
+
+const keyOf = (planned: PlannedTask, spec: StepSpec): string => `${spec.action}:${planned.key}`;
+const endOf = ({ planned, specs }: Chain): string[] => specs.slice(-1).map((spec) => keyOf(planned, spec));
+
+/**
+ * The steps of a plan with their needs: the pieces of one resource one after the other, what stands on others after
+ * them, what goes before what it stood on, waves after each other, and the frame around all.
+ */
+export function stepsOf(
+  tasks: readonly PlannedTask[],
+  policy: Policy,
+  environment: string,
+  frame: { readonly opens: readonly FrameStep[]; readonly closes: readonly FrameStep[] },
+): ProposedStep[] {
+  const chains = tasks
+    .map((planned): Chain => ({ planned, specs: planned.kind.steps(planned.task, policy) }))
+    .filter((chain) => chain.specs.length > 0);
+  const chainOf = new Map(chains.map((chain) => [chain.planned.key, chain]));
+  const goneFirst = standingOn(chains);
+  const waves = wavesOf(chains, policy);
+  const opens = framed(frame.opens, environment, []);
+  const opened = opens.slice(-1).map((step) => step.key);
+  const own = chains.flatMap((chain) =>
+    stepsOfChain(chain, [
+      ...opened,
+      ...firstNeeds(chain, chainOf, goneFirst),
+      ...(waves.get(chain.planned.key) ?? []).flatMap(endOf),
+    ]),
+  );
+  const needed = new Set(own.flatMap((step) => step.needs));
+  const ends = own.filter((step) => !needed.has(step.key)).map((step) => step.key);
+  return [...opens, ...own, ...framed(frame.closes, environment, ends.length > 0 ? ends : opened)];
+}
+
+function stepsOfChain({ planned, specs }: Chain, first: readonly string[]): ProposedStep[] {
+  return specs.map((spec, index): ProposedStep => {
+    const before = specs[index - 1];
+    return {
+      key: keyOf(planned, spec),
+      kind: planned.kind.key,
+      action: spec.action,
+      purpose: planned.task.do,
+      subject: planned.name,
+      resource: planned.key,
+      needs: before ? [keyOf(planned, before)] : [...new Set(first)],
+      seconds: spec.seconds,
+    };
+  });
+}
+
+function firstNeeds(
+  { planned }: Chain,
+  chainOf: ReadonlyMap<string, Chain>,
+  goneFirst: ReadonlyMap<string, readonly Chain[]>,
+): string[] {
+  if (planned.task.do === 'remove') return (goneFirst.get(planned.key) ?? []).flatMap(endOf);
+  return planned.needs.flatMap((key) => {
+    const chain = chainOf.get(key);
+    return chain && chain.planned.task.do !== 'remove' ? endOf(chain) : [];
+  });
+}
+
+/** For each key, what stands on it and goes too: that goes first. */
+function standingOn(chains: readonly Chain[]): Map<string, Chain[]> {
+  const found = new Map<string, Chain[]>();
+  for (const chain of chains)
+    if (chain.planned.task.do === 'remove')
+      for (const key of chain.planned.needs) found.set(key, [...(found.get(key) ?? []), chain]);
+  return found;
+}
+
+/** For each resource in a wave, the whole wave before it. */
+function wavesOf(chains: readonly Chain[], policy: Policy): Map<string, readonly Chain[]> {
+  const before = new Map<string, readonly Chain[]>();
+  const size = policy.waves;
+  if (size === undefined) return before;
+  const waved = chains.filter(
+    ({ planned }) => planned.kind.carriesSessions === true && planned.task.do !== 'make',
+  );
+  for (let at = size; at < waved.length; at += size)
+    for (const chain of waved.slice(at, at + size)) before.set(chain.planned.key, waved.slice(at - size, at));
+  return before;
+}
+
+function framed(frame: readonly FrameStep[], environment: string, after: readonly string[]): ProposedStep[] {
+  const steps: ProposedStep[] = [];
+  for (const { action, seconds } of frame)
+    steps.push({
+      key: `${action}:environment`,
+      kind: 'environment',
+      action,
+      purpose: 'change',
+      subject: environment,
+      resource: null,
+      needs: steps.length > 0 ? steps.slice(-1).map((step) => step.key) : [...after],
+      seconds,
+    });
+  return steps;
+}

@@ -1,0 +1,19 @@
+export { schedule, type Schedule, type Task } from './schedule';
+export { impactLine, type Impact } from './impact';
+export { blocks, mayBegin, passes, warns, type Check } from './check';
+export {
+  defineChange,
+  policyWish,
+  type BoundChange,
+  type Change,
+  type ChangeRole,
+  type ChangeSpec,
+  type Chosen,
+  type FrameStep,
+  type PolicyWish,
+  type Refusal,
+} from './change';
+export { compare, kindsByKey, presentByKey, type Compared } from './compare';
+export { type ProposedStep } from './graph';
+export { editedOf, type PlannedTask } from './tasks';
+export { allocate, propose, type Proposal } from './propose';

@@ -1,0 +1,148 @@
+import type { Facts, KnownResource, PresentFacts } from '../facts';
+import type { Attributes } from '../intent';
+import { same, type Difference, type ResourceKind, type Task, type Wanted } from '../resources';
+import type { Chosen } from './change';
+import { editedAttributes, isEdited, kindsByKey, presentByKey } from './compare';
+
+/** A resource with what is to be done to it. */
+export interface PlannedTask {
+  readonly key: string;
+  readonly kind: ResourceKind;
+  readonly name: string;
+  readonly task: Task<Attributes>;
+  /** Keys that must stand before it, or for what goes, that it stands on. */
+  readonly needs: readonly string[];
+  /** For what matches nothing we know: its name at the provider. */
+  readonly ref?: string;
+}
+
+export interface Planned {
+  readonly tasks: readonly PlannedTask[];
+  /** Names of what was to be changed and is not there: nothing is done to it. */
+  readonly absent: readonly string[];
+}
+
+/**
+ * What is to be done so that what is there becomes what is wanted: for what the edit touches and what was chosen, or
+ * for everything.
+ */
+export function decide(
+  kinds: readonly ResourceKind[],
+  facts: Facts,
+  after: readonly Wanted[],
+  asked: { readonly whole: boolean; readonly chosen: readonly Chosen[] },
+): Planned {
+  const kindOf = kindsByKey(kinds);
+  const there = presentByKey(facts.present);
+  const known = new Map(facts.known.map((one) => [one.key, one]));
+  const absent: string[] = [];
+  const tasks = after.flatMap((wanted): PlannedTask[] => {
+    const kind = kindOf(wanted.kind);
+    const before = known.get(wanted.key);
+    const present = there.of(wanted.key);
+    const outcome = taskFor(kind, wanted, before, present, attributesAsked(before, wanted, asked));
+    if (outcome === 'absent') {
+      absent.push(wanted.name);
+      return [];
+    }
+    return outcome === undefined
+      ? []
+      : [{ key: wanted.key, kind, name: wanted.name, task: outcome, needs: wanted.needs }];
+  });
+  return { tasks: [...tasks, ...removals(kindOf, facts, after, asked)], absent };
+}
+
+/** Which attributes are compared: all of them, those named, or none. */
+function attributesAsked(
+  before: KnownResource | undefined,
+  wanted: Wanted,
+  asked: { readonly whole: boolean; readonly chosen: readonly Chosen[] },
+): 'all' | readonly string[] {
+  if (asked.whole || before?.wanted !== true) return 'all';
+  const chosen = asked.chosen.filter((one) => one.key === wanted.key);
+  if (chosen.some((one) => one.attribute === undefined)) return 'all';
+  return [
+    ...chosen.flatMap((one) => one.attribute ?? []),
+    ...editedAttributes(before.attributes, wanted.attributes),
+  ];
+}
+
+function taskFor(
+  kind: ResourceKind,
+  wanted: Wanted,
+  before: KnownResource | undefined,
+  present: PresentFacts | undefined,
+  asked: 'all' | readonly string[],
+): Task<Attributes> | 'absent' | undefined {
+  const people = before?.people ?? 0;
+  if (asked !== 'all' && asked.length === 0) return undefined;
+  // What a run is at work on may be there by the time this one comes to it: each step looks before it does anything.
+  const settled = before?.unsettled !== true;
+  if (!present || present.condition === 'building') {
+    if (asked === 'all') return { do: 'make', wanted, people };
+    if (settled || !before) return 'absent';
+    return changeTo(wanted, kind.differences(wanted.attributes, before.attributes, 'well'), asked, people);
+  }
+  const found = kind.differences(wanted.attributes, present.attributes, present.condition);
+  const past = settled || !before ? [] : kind.differences(wanted.attributes, before.attributes, 'well');
+  const all = [...found, ...past.filter((one) => !found.some((other) => other.attribute === one.attribute))];
+  if (asked === 'all' && !settled && before?.wanted !== true) return { do: 'make', wanted, people };
+  return changeTo(wanted, all, asked, people);
+}
+
+function changeTo(
+  wanted: Wanted,
+  differences: readonly Difference[],
+  asked: 'all' | readonly string[],
+  people: number,
+): Task<Attributes> | undefined {
+  const own = asked === 'all' ? differences : differences.filter((one) => asked.includes(one.attribute));
+  if (own.length === 0) return undefined;
+  const replaces = own.some((one) => one.how === 'by replacement');
+  return { do: replaces ? 'replace' : 'change', wanted, differences: own, people };
+}
+
+/** What goes: what is not wanted any more, and what was chosen or found beyond it. */
+function removals(
+  kindOf: (key: string) => ResourceKind,
+  facts: Facts,
+  after: readonly Wanted[],
+  asked: { readonly whole: boolean; readonly chosen: readonly Chosen[] },
+): PlannedTask[] {
+  const stays = new Set(after.map((one) => one.key));
+  const shares = facts.environment?.shares === true;
+  const goes = facts.known.filter((one) => {
+    if (stays.has(one.key)) return false;
+    if (kindOf(one.kind).shared === true)
+      return facts.environment !== undefined && after.length === 0 && !shares;
+    return one.wanted || asked.whole;
+  });
+  const chosen = new Set(asked.chosen.map((one) => one.key));
+  const extra = facts.present.filter((one) => chosen.has(`extra:${one.ref}`));
+  return [
+    ...goes.map((one): PlannedTask => ({
+      key: one.key,
+      kind: kindOf(one.kind),
+      name: one.name,
+      task: { do: 'remove', people: one.people },
+      needs: one.needs,
+    })),
+    ...extra.map((one): PlannedTask => ({
+      key: `extra:${one.ref}`,
+      kind: kindOf(one.kind),
+      name: one.name,
+      task: { do: 'remove', people: 0 },
+      needs: [],
+      ref: one.ref,
+    })),
+  ];
+}
+
+/** What is wanted otherwise than before, and what is new. */
+export const editedOf = (facts: Facts, after: readonly Wanted[]): Wanted[] => {
+  const known = new Map(facts.known.map((one) => [one.key, one]));
+  return after.filter((one) => {
+    const before = known.get(one.key);
+    return before?.wanted !== true || isEdited(before, one) || !same(before.needs, one.needs);
+  });
+};

@@ -1,0 +1,275 @@
+import Joi from 'joi';
+import { freeSlots, withPool, type HostIntent, type Intent, type PoolIntent } from '../intent';
+import type { HostNeed } from '../placement';
+import type { MachineSize } from '../sizing';
+import {
+  differing,
+  type Desk,
+  type Difference,
+  type Policy,
+  type ResourceKind,
+  type StepSpec,
+  type Wanted,
+} from './kind';
+
+export type Host = {
+  readonly site: string;
+  readonly pool: string;
+  readonly size: string;
+  readonly image: string;
+  readonly diskGiB: number;
+  readonly address: string;
+  readonly node: string | null;
+  readonly power: 'on' | 'off';
+  readonly accepting: boolean;
+  readonly realm: string;
+};
+
+export const hostKey = (role: string, slot: number): string => `host:${role}:${slot}`;
+
+/** A machine that carries sessions. */
+export const host: ResourceKind<Host> = {
+  key: 'host',
+  words: { one: 'host', many: 'hosts' },
+  attributes: Joi.object<Host, true>({
+    site: Joi.string().required(),
+    pool: Joi.string().required(),
+    size: Joi.string().required(),
+    image: Joi.string().required(),
+    diskGiB: Joi.number().integer().min(1).required(),
+    address: Joi.string().required(),
+    node: Joi.string().allow(null).required(),
+    power: Joi.string().valid('on', 'off').required(),
+    accepting: Joi.boolean().required(),
+    realm: Joi.string().required(),
+  }),
+  carriesSessions: true,
+  wanted: (intent, { realm }) =>
+    intent.pools.flatMap((pool) =>
+      pool.hosts.map((one) => ({
+        key: hostKey(pool.role, one.slot),
+        kind: 'host',
+        name: '',
+        attributes: {
+          site: intent.site,
+          pool: `pool:${pool.role}`,
+          size: one.size ?? pool.size,
+          image: pool.image,
+          diskGiB: one.diskGiB ?? pool.diskGiB,
+          address: '',
+          node: null,
+          power: one.power,
+          accepting: one.accepting,
+          realm,
+        },
+        needs: [`subnet:${pool.role}`, `pool:${pool.role}`],
+      })),
+    ),
+  allocate: allocateHosts,
+  differences: (wanted, present, condition) =>
+    condition === 'unwell' ? UNWELL : differences(wanted, present),
+  steps: (task, policy) => {
+    switch (task.do) {
+      case 'make':
+        return [...MAKING];
+      case 'remove':
+        return [...emptying(policy, task.people), ...LEAVING];
+      case 'replace':
+        return [...emptying(policy, task.people), ...LEAVING, ...MAKING];
+      case 'change':
+        return changing(task.differences, task.wanted, policy, task.people);
+    }
+  },
+  meters: ({ size, power, diskGiB }) =>
+    size === undefined || power === undefined
+      ? []
+      : [
+          { meter: 'host', state: power, size, quantity: 1 },
+          { meter: 'disk', state: 'on', size: null, quantity: diskGiB ?? 0 },
+        ],
+  room: ({ node, size, diskGiB }, sizes) => ({ node: node ?? null, ...amounts(size, diskGiB, sizes) }),
+  take: (intent, key, difference) => {
+    const [, role = '', slot = ''] = key.split(':');
+    return withPool(intent, role, (pool) => ({
+      ...pool,
+      hosts: pool.hosts.flatMap((one) => (one.slot === Number(slot) ? taken(one, difference) : [one])),
+    }));
+  },
+};
+
+const UNWELL: Difference[] = [
+  {
+    attribute: 'condition',
+    wanted: 'well',
+    present: 'unwell',
+    how: 'by replacement',
+    disturbs: true,
+    says: 'does not answer',
+  },
+];
+
+function differences(wanted: Host, present: Partial<Host>): Difference[] {
+  const powerSays = `is ${present.power ?? ''}, wanted ${wanted.power}`;
+  const drainSays = wanted.accepting ? 'takes nobody, wanted open' : 'takes people, wanted drained';
+  return [
+    ...differing(wanted, present, 'image', 'by replacement', true),
+    ...differing(wanted, present, 'size', 'in place', true),
+    ...diskDifference(wanted, present),
+    ...differing(wanted, present, 'power', 'in place', wanted.power === 'off', powerSays),
+    ...differing(wanted, present, 'accepting', 'in place', false, drainSays),
+  ];
+}
+
+/** A disk that is larger than wanted cannot be made smaller: then only a new host is as wanted. */
+function diskDifference(wanted: Host, present: Partial<Host>): Difference[] {
+  const larger = present.diskGiB !== undefined && present.diskGiB > wanted.diskGiB;
+  const says = `disk is ${present.diskGiB ?? 0} GiB, wanted ${wanted.diskGiB} GiB`;
+  return differing(wanted, present, 'diskGiB', larger ? 'by replacement' : 'in place', larger, says);
+}
+
+/** The host's intent as it is there; unchanged where what is there cannot be wanted. */
+function taken(one: HostIntent, difference: Difference | 'missing'): HostIntent[] {
+  if (difference === 'missing') return [];
+  const { attribute, present } = difference;
+  if (attribute === 'power' && (present === 'on' || present === 'off')) return [{ ...one, power: present }];
+  if (attribute === 'accepting' && typeof present === 'boolean') return [{ ...one, accepting: present }];
+  if (attribute === 'size' && typeof present === 'string') return [{ ...one, size: present }];
+  if (attribute === 'diskGiB' && typeof present === 'number') return [{ ...one, diskGiB: present }];
+  return [one];
+}
+
+/*
+ * Expected seconds. Common practice, no source: chosen so that an environment of a few hosts on existing ground takes
+ * about 20 minutes and a host about 12.
+ */
+
+const MAKING: readonly StepSpec[] = [
+  { action: 'make', seconds: 420 },
+  { action: 'agent', seconds: 150 },
+  { action: 'join', seconds: 90 },
+  { action: 'register', seconds: 10 },
+  { action: 'check', seconds: 10 },
+];
+
+const LEAVING: readonly StepSpec[] = [
+  { action: 'unregister', seconds: 10 },
+  { action: 'leave', seconds: 30 },
+  { action: 'remove', seconds: 120 },
+];
+
+/** Takes nobody new, tells those who are in, and waits for them as long as the policy says. */
+function emptying(policy: Policy, people: number): StepSpec[] {
+  const minutes = policy.drain?.minutes ?? 0;
+  return [
+    { action: 'drain', seconds: 5 },
+    ...(policy.drain && policy.drain.message !== '' ? [{ action: 'tell', seconds: 5 }] : []),
+    { action: 'empty', seconds: people > 0 ? 10 + 60 * minutes : 10 },
+  ];
+}
+
+function changing(
+  found: readonly Difference[],
+  wanted: Wanted<Host>,
+  policy: Policy,
+  people: number,
+): StepSpec[] {
+  const has = (attribute: string): boolean => found.some((one) => one.attribute === attribute);
+  const drains = policy.drain !== undefined && found.some((one) => one.disturbs);
+  return [
+    ...(drains ? emptying(policy, people) : []),
+    ...(has('size') ? [{ action: 'resize', seconds: 240 }] : []),
+    ...(has('diskGiB')
+      ? [
+          { action: 'grow-disk', seconds: 60 },
+          { action: 'grow-file-system', seconds: 30 },
+          { action: 'measure', seconds: 10 },
+        ]
+      : []),
+    ...(has('power') ? [{ action: 'power', seconds: wanted.attributes.power === 'on' ? 120 : 60 }] : []),
+    ...(has('accepting') || drains ? [{ action: 'accept', seconds: 5 }] : []),
+  ];
+}
+
+type Amounts = Pick<HostNeed, 'vcpu' | 'memoryGiB' | 'diskGiB'>;
+
+function amounts(
+  size: string | undefined,
+  diskGiB: number | undefined,
+  sizes: readonly MachineSize[],
+): Amounts {
+  const found = sizes.find((one) => one.key === size);
+  return { vcpu: found?.vcpu ?? 0, memoryGiB: found?.memoryGiB ?? 0, diskGiB: diskGiB ?? 0 };
+}
+
+/** What was given to a host once: it keeps it. */
+interface Given {
+  readonly name: string;
+  readonly address: string;
+  readonly node: string | null;
+}
+
+function allocateHosts(wanted: readonly Wanted<Host>[], intent: Intent, desk: Desk): Wanted<Host>[] {
+  return intent.pools.flatMap((pool) => {
+    const own = wanted.filter((one) => one.attributes.pool === `pool:${pool.role}`);
+    const fresh = giveToNew(
+      own.filter((one) => !desk.known(one.key)),
+      pool,
+      intent,
+      desk,
+    );
+    return own.map((one) => {
+      const { name, address, node } = fresh.get(one.key) ?? kept(one, pool, desk);
+      return { ...one, name, attributes: { ...one.attributes, address, node } };
+    });
+  });
+}
+
+function giveToNew(
+  fresh: readonly Wanted<Host>[],
+  pool: PoolIntent,
+  intent: Intent,
+  desk: Desk,
+): Map<string, Given> {
+  const names = desk.names(intent.naming, pool.role, fresh.length);
+  const subnet = String(desk.of(`subnet:${pool.role}`)?.attributes.cidr ?? '');
+  const addresses = desk.addresses(subnet, fresh.length);
+  const nodes = desk.nodes(fresh.map((one, index) => needOf(one, names[index] ?? '', pool, desk)));
+  return new Map(
+    fresh.map((one, index) => [
+      one.key,
+      { name: names[index] ?? '', address: addresses[index] ?? '', node: nodes[index] ?? null },
+    ]),
+  );
+}
+
+const needOf = (one: Wanted<Host>, name: string, pool: PoolIntent, desk: Desk): HostNeed => ({
+  id: name,
+  customer: desk.customer,
+  pool: `${desk.customer}/${pool.role}`,
+  ...amounts(one.attributes.size, one.attributes.diskGiB, desk.sizes),
+});
+
+/** A host that comes to need more stays on its node as long as that has room. */
+function kept(one: Wanted<Host>, home: PoolIntent, desk: Desk): Given {
+  const before = desk.known(one.key);
+  const { address, node: at, size, diskGiB } = before?.attributes ?? {};
+  const node = typeof at === 'string' ? at : null;
+  const name = before?.name ?? '';
+  const had = amounts(String(size), Number(diskGiB), desk.sizes);
+  const needs = needOf(one, name, home, desk);
+  const same = had.vcpu === needs.vcpu && had.memoryGiB === needs.memoryGiB && had.diskGiB === needs.diskGiB;
+  return {
+    name,
+    address: String(address ?? ''),
+    node: same ? node : desk.moved({ ...needs, ...had, node }, needs),
+  };
+}
+
+/** A pool with so many hosts more, each in a free slot. */
+export const moreHosts = (pool: PoolIntent, count: number): PoolIntent => ({
+  ...pool,
+  hosts: [
+    ...pool.hosts,
+    ...freeSlots(pool, count).map((slot): HostIntent => ({ slot, power: 'on', accepting: true })),
+  ].sort((a, b) => a.slot - b.slot),
+});

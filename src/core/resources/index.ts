@@ -1,0 +1,26 @@
+import { host } from './host';
+import type { ResourceKind } from './kind';
+import { network } from './network';
+import { pool } from './pool';
+import { publication } from './publication';
+import { share } from './share';
+import { subnet } from './subnet';
+
+/** Every kind of resource, each after what it allocates from. A new kind is one file and its line here. */
+export const RESOURCE_KINDS: readonly ResourceKind[] = [network, subnet, share, pool, host, publication];
+
+export { hostKey, moreHosts } from './host';
+export {
+  differing,
+  same,
+  type Desk,
+  type Difference,
+  type Policy,
+  type Purpose,
+  type ResourceKind,
+  type Room,
+  type StepSpec,
+  type Surroundings,
+  type Task,
+  type Wanted,
+} from './kind';

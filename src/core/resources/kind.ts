@@ -1,0 +1,151 @@
+import type Joi from 'joi';
+import type { Condition } from '../facts';
+import type { Attribute, Attributes, Intent } from '../intent';
+import type { Measure } from '../metering';
+import type { HostNeed } from '../placement';
+import type { MachineSize } from '../sizing';
+
+/** How a run goes about its work. */
+export interface Policy {
+  /** Steps at a time, from 1. */
+  readonly atATime: number;
+  /** The run stops after so many failed steps, from 1. */
+  readonly failureLimit: number;
+  /** So many hosts are taken together, the next ones when all of them are done; undefined: no waves. */
+  readonly waves?: number;
+  /** Hosts take nobody new first, and those who are in get a message and so many minutes; undefined: at once. */
+  readonly drain?: { readonly minutes: number; readonly message: string };
+}
+
+/** Something that should be: derived from the intent, with what was allocated to it. */
+export interface Wanted<A extends Attributes = Attributes> {
+  /** `kind`, or `kind:pool`, or `kind:pool:slot`: the same each time it is derived. */
+  readonly key: string;
+  readonly kind: string;
+  readonly name: string;
+  readonly attributes: A;
+  /** Keys of what must stand before it. */
+  readonly needs: readonly string[];
+}
+
+/** Where an environment is, beyond what its intent says. */
+export interface Surroundings {
+  readonly customer: string;
+  readonly realm: string;
+}
+
+/** One attribute that is otherwise than wanted. */
+export interface Difference {
+  readonly attribute: string;
+  readonly wanted: Attribute;
+  readonly present: Attribute;
+  readonly how: 'in place' | 'by replacement';
+  /** Whether mending it ends sessions. */
+  readonly disturbs: boolean;
+  /** `is off, wanted on`. */
+  readonly says: string;
+}
+
+/** What is to be done with one resource. */
+export type Task<A extends Attributes> =
+  | { readonly do: 'make'; readonly wanted: Wanted<A>; readonly people: number }
+  | {
+      readonly do: 'change' | 'replace';
+      readonly wanted: Wanted<A>;
+      readonly differences: readonly Difference[];
+      readonly people: number;
+    }
+  | { readonly do: 'remove'; readonly people: number };
+
+export type Purpose = Task<Attributes>['do'];
+
+/** A piece of work on one resource; the pieces of a resource are done one after the other. */
+export interface StepSpec {
+  readonly action: string;
+  /** Expected length. */
+  readonly seconds: number;
+}
+
+/** Where scarce things are allocated while a proposal is made; what was allocated once stays. */
+export interface Desk {
+  /** What was wanted and allocated before; undefined: it is new. */
+  known(key: string): Wanted | undefined;
+  /** What has been allocated in this proposal to something that comes earlier in the list of kinds. */
+  of(key: string): Wanted | undefined;
+  /** The customer's address block at the site; empty when there is none. */
+  block(): string;
+  /** A subnet with room for `ceiling` hosts; empty when none is left. */
+  subnet(ceiling: number): string;
+  /** Free computer names of the rule; fewer when it runs out. */
+  names(rule: string, role: string, count: number): string[];
+  /** Free addresses in a subnet; fewer when it is full. */
+  addresses(subnet: string, count: number): string[];
+  /** A node for each need, null where none has room or the site shows no nodes. */
+  nodes(needs: readonly HostNeed[]): (string | null)[];
+  /** Where a host goes that comes to need something else: its own node as long as that has room. */
+  moved(before: HostNeed & { readonly node: string | null }, after: HostNeed): string | null;
+  readonly environment: string;
+  readonly customer: string;
+  readonly sizes: readonly MachineSize[];
+}
+
+/** What a resource takes of a node or a quota. */
+export interface Room {
+  readonly node: string | null;
+  readonly vcpu: number;
+  readonly memoryGiB: number;
+  readonly diskGiB: number;
+}
+
+/**
+ * A kind of resource: everything the planner knows of it. Methods, so that a kind with attributes of its own stands in
+ * one list with the others.
+ */
+export interface ResourceKind<A extends Attributes = Attributes> {
+  readonly key: string;
+  readonly words: { readonly one: string; readonly many: string };
+  readonly attributes: Joi.ObjectSchema<A>;
+  /** Whether all environments of a customer at a site have it together: it goes with the last of them. */
+  readonly shared?: boolean;
+  /** Whether waves count it: it carries sessions. */
+  readonly carriesSessions?: boolean;
+  /** Those that an intent asks for; what is to be allocated is left empty. */
+  wanted(intent: Intent, surroundings: Surroundings): Wanted<A>[];
+  /** Fills in names, addresses and places; left out where nothing is allocated. */
+  allocate?(wanted: readonly Wanted<A>[], intent: Intent, desk: Desk): Wanted<A>[];
+  differences(wanted: A, present: Partial<A>, condition: Condition): Difference[];
+  steps(task: Task<A>, policy: Policy): StepSpec[];
+  /** What it is metered as while it stands, wanted or present. */
+  meters(attributes: Partial<A>): Measure[];
+  room?(attributes: Partial<A>, sizes: readonly MachineSize[]): Room;
+  /** The intent that wants what is there: for one attribute, or for the whole resource not being there. */
+  take?(intent: Intent, key: string, difference: Difference | 'missing'): Intent | undefined;
+}
+
+/** Comparing one attribute, for the common case. Undefined: what is there is as wanted, or was not told. */
+export function differing<A extends Attributes>(
+  wanted: A,
+  present: Partial<A>,
+  attribute: keyof A & string,
+  how: Difference['how'],
+  disturbs: boolean,
+  says?: string,
+): Difference[] {
+  const [should, is] = [wanted[attribute], present[attribute]];
+  if (should === undefined || is === undefined || same(should, is)) return [];
+  return [
+    {
+      attribute,
+      wanted: should,
+      present: is,
+      how,
+      disturbs,
+      says: says ?? `${attribute} is ${write(is)}, wanted ${write(should)}`,
+    },
+  ];
+}
+
+export const same = (a: Attribute, b: Attribute): boolean => JSON.stringify(a) === JSON.stringify(b);
+
+const write = (value: Attribute): string =>
+  value === null ? 'nothing' : Array.isArray(value) ? value.join(', ') : String(value);

@@ -1,0 +1,42 @@
+import Joi from 'joi';
+import { differing, type ResourceKind } from './kind';
+
+type Pool = {
+  readonly site: string;
+  readonly seats: number;
+  readonly arrival: 'spread' | 'fill';
+};
+
+/** What hosts are registered in, and arrivals are shared out by. */
+export const pool: ResourceKind<Pool> = {
+  key: 'pool',
+  words: { one: 'pool', many: 'pools' },
+  attributes: Joi.object<Pool, true>({
+    site: Joi.string().required(),
+    seats: Joi.number().integer().min(1).required(),
+    arrival: Joi.string().valid('spread', 'fill').required(),
+  }),
+  wanted: (intent) =>
+    intent.pools.map((one) => ({
+      key: `pool:${one.role}`,
+      kind: 'pool',
+      name: `${intent.name} ${one.role}`,
+      attributes: { site: intent.site, seats: one.seats, arrival: one.arrival },
+      needs: [`network:${intent.site}`],
+    })),
+  differences: (wanted, present) => [
+    ...differing(wanted, present, 'seats', 'in place', false),
+    ...differing(wanted, present, 'arrival', 'in place', false),
+  ],
+  steps: (task) => {
+    switch (task.do) {
+      case 'make':
+        return [{ action: 'make', seconds: 20 }];
+      case 'remove':
+        return [{ action: 'remove', seconds: 20 }];
+      default:
+        return [{ action: 'set', seconds: 5 }];
+    }
+  },
+  meters: () => [],
+};

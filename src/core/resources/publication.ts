@@ -1,0 +1,55 @@
+import Joi from 'joi';
+import { hostKey } from './host';
+import { differing, type ResourceKind } from './kind';
+
+type Publication = {
+  readonly site: string;
+  readonly pool: string;
+  readonly items: string[];
+  readonly licences: number;
+};
+
+/** What a pool puts before its people, and the licence seats that this takes. */
+export const publication: ResourceKind<Publication> = {
+  key: 'publication',
+  words: { one: 'publication', many: 'publications' },
+  attributes: Joi.object<Publication, true>({
+    site: Joi.string().required(),
+    pool: Joi.string().required(),
+    items: Joi.array().items(Joi.string()).required(),
+    licences: Joi.number().integer().min(0).required(),
+  }),
+  wanted: (intent) =>
+    intent.pools.map((pool) => ({
+      key: `publication:${pool.role}`,
+      kind: 'publication',
+      name: `${intent.name} ${pool.role} items`,
+      attributes: {
+        site: intent.site,
+        pool: `pool:${pool.role}`,
+        items: pool.items.map((item) => item.name),
+        licences: pool.people,
+      },
+      needs: [
+        `share:${pool.role}`,
+        `pool:${pool.role}`,
+        ...pool.hosts.map((host) => hostKey(pool.role, host.slot)),
+      ],
+    })),
+  differences: (wanted, present) => [
+    ...differing(wanted, present, 'items', 'in place', false),
+    ...differing(wanted, present, 'licences', 'in place', false),
+  ],
+  steps: (task) => {
+    switch (task.do) {
+      case 'make':
+        return [{ action: 'make', seconds: 60 }];
+      case 'remove':
+        return [{ action: 'remove', seconds: 30 }];
+      default:
+        return [{ action: 'set', seconds: 10 }];
+    }
+  },
+  meters: ({ licences = 0 }) =>
+    licences > 0 ? [{ meter: 'licence', state: 'on', size: null, quantity: licences }] : [],
+};

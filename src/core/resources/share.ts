@@ -1,0 +1,38 @@
+import Joi from 'joi';
+import { differing, type ResourceKind } from './kind';
+
+type Share = {
+  readonly site: string;
+  readonly gib: number;
+};
+
+/** File storage for the profiles of a pool's people. */
+export const share: ResourceKind<Share> = {
+  key: 'share',
+  words: { one: 'share', many: 'shares' },
+  attributes: Joi.object<Share, true>({
+    site: Joi.string().required(),
+    gib: Joi.number().integer().min(1).required(),
+  }),
+  wanted: (intent) =>
+    intent.pools.map((pool) => ({
+      key: `share:${pool.role}`,
+      kind: 'share',
+      name: `${intent.name} ${pool.role} profiles`,
+      attributes: { site: intent.site, gib: pool.shareGiB },
+      needs: [`network:${intent.site}`],
+    })),
+  differences: (wanted, present) => differing(wanted, present, 'gib', 'in place', false),
+  steps: (task) => {
+    switch (task.do) {
+      case 'make':
+        return [{ action: 'make', seconds: 120 }];
+      case 'remove':
+        return [{ action: 'remove', seconds: 90 }];
+      default:
+        return [{ action: 'set', seconds: 10 }];
+    }
+  },
+  meters: ({ gib }) =>
+    gib === undefined ? [] : [{ meter: 'share', state: 'on', size: null, quantity: gib }],
+};

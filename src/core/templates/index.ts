@@ -1,0 +1,59 @@
+import type { PublishedItem } from '../intent';
+import { parseRule } from '../naming';
+import type { ArrivalRule } from '../placement';
+import type { ProfileKey } from '../sizing';
+
+/** What a template says of one pool. */
+export interface PoolSpec {
+  /** Fills `{role}` in names; also the pool's name. */
+  readonly role: string;
+  readonly image: string;
+  readonly arrival: ArrivalRule;
+  readonly profile: ProfileKey;
+  /** Of the environment's people, the part that uses this pool: above 0, at most 1. */
+  readonly partOfPeople: number;
+  /** Of the pool's people, the part that is in at the busiest moment: above 0, at most 1. */
+  readonly concurrency: number;
+  /** Most seats on one host, however large it is. */
+  readonly mostSeats: number;
+  readonly diskGiB: number;
+  readonly shareGiBPerPerson: number;
+  /** The pool's ceiling as a multiple of its first hosts, from 1: its subnet is made for the ceiling. */
+  readonly ceilingFactor: number;
+  readonly items: readonly PublishedItem[];
+}
+
+/** What a template's revision says of an environment. */
+export interface TemplateSpec {
+  readonly naming: string;
+  readonly pools: readonly PoolSpec[];
+  /** Steps at a time. */
+  readonly atATime: number;
+  /** A run stops after so many failed steps. */
+  readonly failureLimit: number;
+}
+
+/** What is wrong with a template, each in plain words; empty when it can be used. */
+export function checkTemplate(spec: TemplateSpec): string[] {
+  const faults: string[] = [];
+  const rule = parseRule(spec.naming);
+  if (!rule.ok) faults.push(rule.problem);
+  if (spec.atATime < 1 || spec.failureLimit < 1)
+    faults.push('hosts at a time and failure limit are at least 1');
+  if (spec.pools.length === 0) faults.push('it has no pool');
+  const roles = spec.pools.map((pool) => pool.role.toLowerCase());
+  if (new Set(roles).size < roles.length) faults.push('two pools have the same role');
+  for (const pool of spec.pools) faults.push(...checkPool(pool).map((fault) => `${pool.role}: ${fault}`));
+  return faults;
+}
+
+function checkPool(pool: PoolSpec): string[] {
+  const faults: string[] = [];
+  const isPart = (part: number): boolean => part > 0 && part <= 1;
+  if (!/^[a-z][a-z0-9-]{0,23}$/.test(pool.role)) faults.push('a role is small letters, digits and hyphens');
+  if (!isPart(pool.concurrency)) faults.push('concurrency is above 0 and at most 1');
+  if (!isPart(pool.partOfPeople)) faults.push('the part of the people is above 0 and at most 1');
+  if (pool.ceilingFactor < 1) faults.push('the ceiling is at least the first hosts');
+  if (pool.items.length === 0) faults.push('nothing is published: people would find nothing');
+  return faults;
+}

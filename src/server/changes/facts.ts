@@ -1,0 +1,242 @@
+import type {
+  Condition,
+  CustomerFacts,
+  EnvironmentFacts,
+  Facts,
+  KnownResource,
+  PresentFacts,
+} from '../../core/facts';
+import type { Attributes, Intent } from '../../core/intent';
+import type { CustomerScope } from '../access';
+import type { App } from '../app';
+import type { Connection } from '../db';
+import { notFound } from '../problem';
+import { ratesOf } from '../pricing';
+import { blockFor, blockOf, siteFacts, type DirectorySays } from '../sites';
+import { newestRevision } from '../templates';
+
+/** What a proposal is about. */
+export interface Subject {
+  readonly site: string;
+  readonly template?: string;
+  readonly environment?: string;
+  /** The version of its intent that the change looks back to. */
+  readonly lookBackTo?: number | undefined;
+}
+
+/** Asks the customer's directory, which may take a while: never while holding a lock. */
+export async function askDirectory(app: App, { customer }: CustomerScope): Promise<DirectorySays> {
+  const row = await app.db.row<{ realm: string }>('SELECT realm FROM customer WHERE id = ?', [customer.id]);
+  if (!row) throw notFound('customer');
+  return app.directory.check(row.realm);
+}
+
+/** The facts that a change is proposed from. @throws Problem 404 for a site, template or environment that is not there */
+export async function readFacts(
+  app: App,
+  connection: Connection,
+  scope: CustomerScope,
+  subject: Subject,
+  directory: DirectorySays,
+): Promise<Facts> {
+  const { card, ...customer } = await customerFacts(app, connection, scope, subject.site);
+  const template =
+    subject.template === undefined ? undefined : await newestRevision(connection, subject.template);
+  const environment =
+    subject.environment === undefined
+      ? undefined
+      : await environmentFacts(connection, scope, subject.environment, subject.lookBackTo);
+  return {
+    now: app.clock.now(),
+    customer,
+    site: await siteFacts(connection, scope, subject.site, directory),
+    rates: await ratesOf(connection, card),
+    ...(template
+      ? { template: { code: template.code, revision: template.revision, spec: template.spec } }
+      : {}),
+    known: await knownResources(connection, scope, subject),
+    present: await presentFacts(app, connection, scope, subject),
+    ...(environment ? { environment } : {}),
+  };
+}
+
+async function customerFacts(
+  app: App,
+  connection: Connection,
+  scope: CustomerScope,
+  site: string,
+): Promise<CustomerFacts & { readonly card: string }> {
+  const { id, code } = scope.customer;
+  const row = await connection.row<{
+    currency: string;
+    zone: string;
+    state: string;
+    realm: string;
+    card_code: string;
+    plan: string;
+    most_hosts: number;
+    most_people: number;
+    sizes: string;
+    people: number;
+  }>(
+    `SELECT c.currency, c.zone, c.state, c.realm, c.card_code, p.name AS plan, p.most_hosts, p.most_people, p.sizes,
+       (SELECT COUNT(*) FROM person x WHERE x.customer_id = c.id) AS people
+     FROM customer c JOIN plan p ON p.code = c.plan_code WHERE c.id = ?`,
+    [id],
+  );
+  if (!row) throw notFound('customer');
+  const carrying = app.catalogue.kinds
+    .filter((kind) => kind.carriesSessions === true)
+    .map((kind) => kind.key);
+  const hosts = await connection.row<{ hosts: number }>(
+    `SELECT COUNT(*) AS hosts FROM resource WHERE customer_id = ? AND wanted AND returned_at IS NULL
+       AND kind IN (${carrying.map(() => '?').join(',')})`,
+    [id, ...carrying],
+  );
+  const allocated = await connection.rows<{ space: string; value: string }>(
+    'SELECT space, value FROM allocation WHERE customer_id = ? AND space <> ?',
+    [id, 'address'],
+  );
+  const environments = await connection.rows<{ name: string }>(
+    'SELECT name FROM environment WHERE customer_id = ? AND retired_at IS NULL',
+    [id],
+  );
+  const { block } = await blockFor(connection, scope, site);
+  const held = (space: string): string[] =>
+    allocated.filter((one) => one.space === space).map((one) => one.value);
+  return {
+    code,
+    currency: row.currency,
+    zone: row.zone,
+    state: row.state,
+    realm: row.realm,
+    card: row.card_code,
+    plan: {
+      name: row.plan,
+      mostHosts: row.most_hosts,
+      mostPeople: row.most_people,
+      sizes: JSON.parse(row.sizes) as string[],
+    },
+    hosts: hosts?.hosts ?? 0,
+    people: row.people,
+    block,
+    subnets: held('subnet').flatMap((cidr) => blockOf(cidr) ?? []),
+    namesTaken: held(`name ${row.realm}`),
+    environments: environments.map((one) => one.name),
+  };
+}
+
+async function environmentFacts(
+  connection: Connection,
+  scope: CustomerScope,
+  id: string,
+  lookBackTo: number | undefined,
+): Promise<EnvironmentFacts> {
+  const row = await connection.row<{
+    version: number;
+    wanted: 'serving' | 'retired';
+    document: string;
+    shares: number;
+  }>(
+    `SELECT e.version, e.wanted, i.document, EXISTS (SELECT 1 FROM environment o WHERE o.customer_id = e.customer_id
+        AND o.site_code = e.site_code AND o.id <> e.id AND o.wanted = 'serving') AS shares
+     FROM environment e JOIN intent i ON (i.customer_id, i.environment_id) = (e.customer_id, e.id)
+       AND i.version = (SELECT MAX(x.version) FROM intent x WHERE (x.customer_id, x.environment_id) = (e.customer_id, e.id))
+     WHERE e.customer_id = ? AND e.id = ?`,
+    [scope.customer.id, id],
+  );
+  if (!row) throw notFound('environment');
+  const earlier =
+    lookBackTo === undefined
+      ? undefined
+      : await connection.row<{ document: string }>(
+          'SELECT document FROM intent WHERE customer_id = ? AND environment_id = ? AND version = ?',
+          [scope.customer.id, id, lookBackTo],
+        );
+  return {
+    id,
+    version: row.version,
+    wanted: row.wanted,
+    intent: JSON.parse(row.document) as Intent,
+    shares: row.shares === 1,
+    ...(earlier ? { earlier: JSON.parse(earlier.document) as Intent } : {}),
+  };
+}
+
+/** The environment's resources, and what the customer has at the site for all its environments. */
+export async function knownResources(
+  connection: Connection,
+  scope: CustomerScope,
+  { site, environment }: Pick<Subject, 'site' | 'environment'>,
+): Promise<KnownResource[]> {
+  const rows = await connection.rows<{
+    id: string;
+    resource_key: string;
+    kind: string;
+    name: string;
+    attributes: string;
+    needs: string;
+    version: number;
+    wanted: number;
+    unsettled: number;
+    people: number;
+  }>(
+    `SELECT r.id, r.resource_key, r.kind, r.name, r.attributes, r.needs, r.version, r.wanted,
+       EXISTS (SELECT 1 FROM step s JOIN run u ON (u.customer_id, u.id) = (s.customer_id, s.run_id)
+         WHERE s.customer_id = r.customer_id AND s.resource_id = r.id AND s.state IN ('waiting','working')
+           AND u.state IN ('running','stopping')) AS unsettled,
+       (SELECT COUNT(*) FROM session x WHERE x.customer_id = r.customer_id AND x.provider_code = r.provider_code
+         AND x.host_ref = r.ref) AS people
+     FROM resource r WHERE r.customer_id = ? AND r.site_code = ? AND r.returned_at IS NULL
+       AND (r.environment_id IS NULL OR r.environment_id = ?) ORDER BY r.id`,
+    [scope.customer.id, site, environment ?? ''],
+  );
+  return rows.map((row) => ({
+    id: row.id,
+    key: row.resource_key,
+    kind: row.kind,
+    name: row.name,
+    attributes: JSON.parse(row.attributes) as Attributes,
+    needs: JSON.parse(row.needs) as string[],
+    version: row.version,
+    wanted: row.wanted === 1,
+    unsettled: row.unsettled === 1,
+    people: row.people,
+  }));
+}
+
+/** What the provider says is there of an environment; what we noted as a resource comes before what only says it is. */
+async function presentFacts(
+  app: App,
+  connection: Connection,
+  scope: CustomerScope,
+  { site, environment }: Subject,
+): Promise<PresentFacts[]> {
+  const known = new Set(app.catalogue.kinds.map((kind) => kind.key));
+  const rows = await connection.rows<{
+    ref: string;
+    kind: string;
+    name: string;
+    resource_key: string | null;
+    present_condition: Condition;
+    attributes: string;
+  }>(
+    `SELECT p.ref, p.kind, p.name, r.resource_key, p.present_condition, p.attributes
+     FROM present_resource p LEFT JOIN resource r ON r.customer_id = p.customer_id AND r.returned_at IS NULL
+       AND (r.id = p.resource_id OR (r.provider_code = p.provider_code AND r.ref = p.ref))
+     WHERE p.customer_id = ? AND p.site_code = ? AND p.present_condition <> 'gone'
+       AND (p.environment_id = ? OR (p.environment_id IS NULL AND r.id IS NOT NULL))
+     ORDER BY IFNULL(r.ref = p.ref, 0) DESC, p.made_at, p.ref`,
+    [scope.customer.id, site, environment ?? ''],
+  );
+  return rows
+    .filter((row) => known.has(row.kind))
+    .map((row) => ({
+      ref: row.ref,
+      kind: row.kind,
+      name: row.name,
+      key: row.resource_key,
+      condition: row.present_condition,
+      attributes: JSON.parse(row.attributes) as Attributes,
+    }));
+}

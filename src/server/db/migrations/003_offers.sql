@@ -1,0 +1,42 @@
+CREATE TABLE plan (
+  code VARCHAR(16) PRIMARY KEY,
+  name VARCHAR(80) NOT NULL,
+  most_hosts INT NOT NULL,
+  most_people INT NOT NULL,
+  sizes JSON NOT NULL
+);
+
+CREATE TABLE rate_card (
+  code VARCHAR(16) PRIMARY KEY,
+  name VARCHAR(80) NOT NULL,
+  currency CHAR(3) NOT NULL
+);
+
+-- Meters are told by the kinds of resource: a new one needs no change here.
+CREATE TABLE rate (
+  card_code VARCHAR(16) NOT NULL,
+  meter VARCHAR(32) NOT NULL,
+  size VARCHAR(16) NOT NULL DEFAULT '',
+  unit ENUM('hour','month') NOT NULL,
+  price DECIMAL(12,6) NOT NULL,
+  from_at BIGINT NOT NULL,
+  to_at BIGINT NULL,
+  PRIMARY KEY (card_code, meter, size, from_at),
+  FOREIGN KEY (card_code) REFERENCES rate_card (code)
+);
+
+CREATE TABLE template (
+  code VARCHAR(32) PRIMARY KEY,
+  name VARCHAR(80) NOT NULL,
+  says VARCHAR(255) NOT NULL
+);
+
+CREATE TABLE template_revision (
+  template_code VARCHAR(32) NOT NULL,
+  revision INT NOT NULL,
+  spec JSON NOT NULL,
+  note VARCHAR(255) NOT NULL,
+  created_at BIGINT NOT NULL,
+  PRIMARY KEY (template_code, revision),
+  FOREIGN KEY (template_code) REFERENCES template (code)
+);

@@ -1,0 +1,57 @@
+CREATE TABLE customer (
+  id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin PRIMARY KEY,
+  -- The MSP is a tenant of its own: what belongs to no customer belongs to it.
+  kind ENUM('customer','msp') NOT NULL DEFAULT 'customer',
+  code VARCHAR(16) NOT NULL UNIQUE,
+  name VARCHAR(120) NOT NULL,
+  state ENUM('active','trial','paused','leaving','retired') NOT NULL,
+  plan_code VARCHAR(16) NULL,
+  home_site VARCHAR(16) CHARACTER SET ascii COLLATE ascii_bin NULL,
+  zone VARCHAR(64) NOT NULL,
+  currency CHAR(3) NOT NULL,
+  card_code VARCHAR(16) NULL,
+  realm VARCHAR(80) NOT NULL,
+  mark_hue SMALLINT NOT NULL,
+  mark_shape TINYINT NOT NULL,
+  mark_pattern TINYINT NOT NULL,
+  lock_no BIGINT NOT NULL DEFAULT 0,
+  FOREIGN KEY (plan_code) REFERENCES plan (code),
+  FOREIGN KEY (home_site) REFERENCES site (code),
+  FOREIGN KEY (card_code) REFERENCES rate_card (code),
+  CHECK (kind = 'msp' OR (plan_code IS NOT NULL AND home_site IS NOT NULL AND card_code IS NOT NULL))
+);
+
+INSERT INTO customer (id, kind, code, name, state, zone, currency, realm, mark_hue, mark_shape, mark_pattern)
+  VALUES ('00000000000000000000000000', 'msp', 'MSP', 'The MSP itself', 'active', 'UTC', 'EUR', '', 0, 0, 0);
+
+CREATE TABLE operator_customer (
+  operator_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  PRIMARY KEY (operator_id, customer_id),
+  FOREIGN KEY (operator_id) REFERENCES operator (id) ON DELETE CASCADE,
+  FOREIGN KEY (customer_id) REFERENCES customer (id)
+);
+
+-- Every table below is a customer's: its rows refer to each other by customer_id and id together.
+CREATE TABLE address_block (
+  customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  site_code VARCHAR(16) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  cidr VARCHAR(18) NOT NULL,
+  returned_at BIGINT NULL,
+  PRIMARY KEY (customer_id, id),
+  FOREIGN KEY (customer_id) REFERENCES customer (id),
+  FOREIGN KEY (site_code) REFERENCES site (code)
+);
+
+CREATE TABLE person (
+  customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  account VARCHAR(64) NOT NULL,
+  given VARCHAR(80) NOT NULL,
+  family VARCHAR(80) NOT NULL,
+  mail VARCHAR(254) NOT NULL,
+  PRIMARY KEY (customer_id, id),
+  UNIQUE (customer_id, account),
+  FOREIGN KEY (customer_id) REFERENCES customer (id)
+);

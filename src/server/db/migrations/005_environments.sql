@@ -1,0 +1,127 @@
+-- Wanted: what should be. An environment's document is kept in versions; its resources derive from it.
+CREATE TABLE environment (
+  customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  name VARCHAR(24) NOT NULL,
+  site_code VARCHAR(16) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  template_code VARCHAR(32) NOT NULL,
+  revision INT NOT NULL,
+  wanted ENUM('serving','retired') NOT NULL,
+  people INT NOT NULL,
+  -- The version of its intent.
+  version INT NOT NULL DEFAULT 1,
+  created_at BIGINT NOT NULL,
+  retired_at BIGINT NULL,
+  -- A name is free again once its environment is retired.
+  held_name VARCHAR(24) AS (IF(retired_at IS NULL, name, NULL)) STORED,
+  lock_no BIGINT NOT NULL DEFAULT 0,
+  PRIMARY KEY (customer_id, id),
+  UNIQUE (customer_id, held_name),
+  FOREIGN KEY (customer_id) REFERENCES customer (id),
+  FOREIGN KEY (site_code) REFERENCES site (code),
+  FOREIGN KEY (template_code, revision) REFERENCES template_revision (template_code, revision)
+);
+
+CREATE TABLE intent (
+  customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  environment_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  version INT NOT NULL,
+  document JSON NOT NULL,
+  created_at BIGINT NOT NULL,
+  PRIMARY KEY (customer_id, environment_id, version),
+  FOREIGN KEY (customer_id, environment_id) REFERENCES environment (customer_id, id)
+);
+
+-- A resource that is or was wanted, with what was allocated to it. Without an environment: it is the customer's at a
+-- site. `round` grows when the provider itself says that making it failed, or that it is gone: then it is made anew.
+CREATE TABLE resource (
+  customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  environment_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NULL,
+  site_code VARCHAR(16) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  kind VARCHAR(32) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  resource_key VARCHAR(160) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  name VARCHAR(80) NOT NULL,
+  attributes JSON NOT NULL,
+  needs JSON NOT NULL,
+  wanted BOOLEAN NOT NULL,
+  version INT NOT NULL DEFAULT 1,
+  round INT NOT NULL DEFAULT 0,
+  provider_code VARCHAR(16) CHARACTER SET ascii COLLATE ascii_bin NULL,
+  ref VARCHAR(128) CHARACTER SET ascii COLLATE ascii_bin NULL,
+  -- What it takes of a node or a quota.
+  node VARCHAR(32) NULL,
+  vcpu INT NOT NULL DEFAULT 0,
+  memory_gib INT NOT NULL DEFAULT 0,
+  disk_gib INT NOT NULL DEFAULT 0,
+  created_at BIGINT NOT NULL,
+  returned_at BIGINT NULL,
+  -- Its environment, or empty; and its key as long as it is held: unique together.
+  holder CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL DEFAULT '',
+  held_key VARCHAR(160) CHARACTER SET ascii COLLATE ascii_bin
+    AS (IF(returned_at IS NULL, resource_key, NULL)) STORED,
+  lock_no BIGINT NOT NULL DEFAULT 0,
+  PRIMARY KEY (customer_id, id),
+  UNIQUE (customer_id, holder, held_key),
+  UNIQUE (provider_code, ref),
+  KEY of_environment (customer_id, environment_id, kind),
+  KEY how_full (site_code, returned_at, node),
+  FOREIGN KEY (customer_id) REFERENCES customer (id),
+  FOREIGN KEY (customer_id, environment_id) REFERENCES environment (customer_id, id),
+  FOREIGN KEY (site_code) REFERENCES site (code)
+);
+
+-- What must be unique: computer names in a directory, addresses, subnets. Giving back is deleting the row.
+CREATE TABLE allocation (
+  space VARCHAR(100) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  value VARCHAR(80) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  resource_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  PRIMARY KEY (space, value),
+  UNIQUE (customer_id, resource_id, space, value),
+  FOREIGN KEY (customer_id, resource_id) REFERENCES resource (customer_id, id)
+);
+
+-- Present: what a provider said when it was last read, by its own name for it. What matches nothing we know is the MSP's.
+CREATE TABLE present_resource (
+  provider_code VARCHAR(16) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  ref VARCHAR(128) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  environment_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NULL,
+  -- Which resource of ours it says it is.
+  resource_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NULL,
+  kind VARCHAR(32) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  name VARCHAR(120) NOT NULL,
+  site_code VARCHAR(16) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  present_condition ENUM('building','well','unwell','gone') NOT NULL,
+  attributes JSON NOT NULL,
+  provider_version BIGINT NOT NULL,
+  made_at BIGINT NOT NULL,
+  changed_at BIGINT NOT NULL,
+  gone_at BIGINT NULL,
+  size VARCHAR(16) CHARACTER SET ascii COLLATE ascii_bin AS (JSON_VALUE(attributes, '$.size')) STORED,
+  node VARCHAR(32) CHARACTER SET ascii COLLATE ascii_bin AS (JSON_VALUE(attributes, '$.node')) STORED,
+  PRIMARY KEY (provider_code, ref),
+  UNIQUE (customer_id, provider_code, ref),
+  KEY of_resource (customer_id, resource_id),
+  KEY of_environment (customer_id, environment_id),
+  KEY how_full (kind, site_code, node, size, present_condition),
+  FOREIGN KEY (provider_code) REFERENCES provider (code),
+  FOREIGN KEY (customer_id, environment_id) REFERENCES environment (customer_id, id),
+  FOREIGN KEY (customer_id, resource_id) REFERENCES resource (customer_id, id)
+);
+
+CREATE TABLE session (
+  customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  id VARCHAR(64) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  provider_code VARCHAR(16) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  host_ref VARCHAR(128) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  account VARCHAR(80) NOT NULL,
+  state ENUM('active','idle') NOT NULL,
+  since BIGINT NOT NULL,
+  PRIMARY KEY (customer_id, id),
+  KEY of_host (customer_id, provider_code, host_ref),
+  KEY newest (since, id),
+  KEY newest_of_customer (customer_id, since, id),
+  FOREIGN KEY (customer_id, provider_code, host_ref) REFERENCES present_resource (customer_id, provider_code, ref)
+);

@@ -1,0 +1,39 @@
+-- A state that lasted: quantity is hosts, GiB or seats. Open while to_at is null. Instants are whole seconds, in ms.
+CREATE TABLE meter_interval (
+  customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  id BIGINT NOT NULL AUTO_INCREMENT,
+  environment_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NULL,
+  -- The pool it belongs to, for the charge's line.
+  pool VARCHAR(24) NOT NULL DEFAULT '',
+  provider_code VARCHAR(16) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  ref VARCHAR(128) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  meter VARCHAR(32) NOT NULL,
+  state ENUM('on','off') NOT NULL,
+  size VARCHAR(16) CHARACTER SET ascii COLLATE ascii_bin NULL,
+  quantity INT NOT NULL,
+  from_at BIGINT NOT NULL,
+  to_at BIGINT NULL,
+  PRIMARY KEY (customer_id, id),
+  UNIQUE (id),
+  KEY (provider_code, ref, to_at),
+  KEY (customer_id, to_at),
+  FOREIGN KEY (customer_id) REFERENCES customer (id),
+  FOREIGN KEY (customer_id, environment_id) REFERENCES environment (customer_id, id)
+);
+
+-- A customer's figures kept ready, refreshed by the worker: a copy, never a source.
+CREATE TABLE summary (
+  customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin PRIMARY KEY,
+  taken_wall BIGINT NOT NULL,
+  stale BOOLEAN NOT NULL,
+  hosts INT NOT NULL,
+  people_in INT NOT NULL,
+  seats INT NOT NULL,
+  seats_free INT NOT NULL,
+  arcs JSON NOT NULL,
+  attention JSON NOT NULL,
+  cost_minor BIGINT NOT NULL,
+  forecast_minor BIGINT NOT NULL,
+  KEY (stale, taken_wall),
+  FOREIGN KEY (customer_id) REFERENCES customer (id)
+);

@@ -1,0 +1,43 @@
+import type { CustomerScope } from '../access';
+import type { App } from '../app';
+import { write } from '../write';
+
+/** The computer names that an environment has or had, in order. */
+export async function namesOfEnvironment(app: App, scope: CustomerScope, id: string): Promise<string[]> {
+  const carrying = app.catalogue.kinds
+    .filter((kind) => kind.carriesSessions === true)
+    .map((kind) => kind.key);
+  const rows = await app.db.rows<{ name: string }>(
+    `SELECT DISTINCT name FROM resource WHERE customer_id = ? AND environment_id = ? AND resource_key NOT LIKE 'extra:%'
+       AND kind IN (${carrying.map(() => '?').join(',')}) ORDER BY name`,
+    [scope.customer.id, id, ...carrying],
+  );
+  return rows.map((row) => row.name);
+}
+
+/** Ends an environment that nothing is left of: whatever was still held for it is given back. */
+export async function endEnvironment(app: App, scope: CustomerScope, id: string): Promise<void> {
+  const now = app.clock.now();
+  const own = [scope.customer.id, id];
+  await write(
+    app,
+    scope,
+    [{ table: 'environment', key: { customer_id: scope.customer.id, id } }],
+    async (tx) => {
+      await tx.write(
+        `DELETE a FROM allocation a JOIN resource r ON (r.customer_id, r.id) = (a.customer_id, a.resource_id)
+         WHERE r.customer_id = ? AND r.environment_id = ?`,
+        own,
+      );
+      await tx.write(
+        'UPDATE resource SET returned_at = ?, wanted = FALSE WHERE customer_id = ? AND environment_id = ? AND returned_at IS NULL',
+        [now, ...own],
+      );
+      await tx.write(
+        'UPDATE environment SET retired_at = ? WHERE customer_id = ? AND id = ? AND retired_at IS NULL',
+        [now, ...own],
+      );
+      await tx.touch('environment', id);
+    },
+  );
+}

@@ -1,0 +1,178 @@
+import type { Condition, KnownResource, PresentFacts } from '../../core/facts';
+import type { Attributes } from '../../core/intent';
+import { compare } from '../../core/planning';
+import { RESOURCE_KINDS } from '../../core/resources';
+import { hostStatus, type HostStatus, type HostView } from '../../core/status';
+import type { CustomerScope } from '../access';
+import type { Connection } from '../db';
+
+export interface HostRow {
+  readonly id: string;
+  readonly key: string;
+  readonly environmentId: string;
+  readonly pool: string;
+  readonly name: string;
+  readonly address: string;
+  readonly node: string | null;
+  readonly size: string;
+  readonly diskGiB: number;
+  readonly status: HostStatus;
+  /** Each difference between what is wanted and what is there, in plain words; none while a run is at work on it. */
+  readonly drift: readonly string[];
+  readonly wantedPower: 'on' | 'off';
+  readonly wantedAccepting: boolean;
+  /** As the provider says: `on`, `off`, `building`, `unwell`; null: it knows no such host. */
+  readonly present: string | null;
+  readonly ref: string | null;
+  readonly sessions: number;
+  readonly seats: number;
+  readonly version: number;
+}
+
+interface StoredHost {
+  readonly id: string;
+  readonly customer_id: string;
+  readonly environment_id: string;
+  readonly resource_key: string;
+  readonly name: string;
+  readonly attributes: string;
+  readonly wanted: number;
+  readonly version: number;
+  readonly seats: string | null;
+  readonly leaving: number;
+  readonly unsettled: number;
+  readonly making: string | null;
+  readonly ref: string | null;
+  readonly present_condition: Condition | null;
+  readonly present: string | null;
+  readonly sessions: number;
+}
+
+/** Hosts wanted, each with what is there of it. One query however many there are. */
+const HOSTS = `SELECT r.id, r.customer_id, r.environment_id, r.resource_key, r.name, r.attributes, r.wanted, r.version,
+    (SELECT JSON_VALUE(q.attributes, '$.seats') FROM resource q WHERE q.customer_id = r.customer_id
+       AND q.environment_id = r.environment_id AND q.kind = 'pool' AND q.returned_at IS NULL
+       AND q.resource_key = JSON_VALUE(r.attributes, '$.pool')) AS seats,
+    e.wanted = 'retired' OR NOT r.wanted AS leaving,
+    EXISTS (SELECT 1 FROM step s JOIN run u ON (u.customer_id, u.id) = (s.customer_id, s.run_id)
+      WHERE s.customer_id = r.customer_id AND s.resource_id = r.id AND s.state IN ('waiting','working')
+        AND u.state IN ('running','stopping')) AS unsettled,
+    (SELECT GROUP_CONCAT(DISTINCT u.state) FROM step s JOIN run u ON (u.customer_id, u.id) = (s.customer_id, s.run_id)
+      WHERE s.customer_id = r.customer_id AND s.resource_id = r.id AND s.state IN ('waiting','working','failed')
+        AND s.purpose IN ('make','replace')) AS making,
+    p.ref, p.present_condition, p.attributes AS present,
+    (SELECT COUNT(*) FROM session x WHERE x.customer_id = p.customer_id AND x.provider_code = p.provider_code
+       AND x.host_ref = p.ref) AS sessions
+  FROM resource r
+    JOIN environment e ON (e.customer_id, e.id) = (r.customer_id, r.environment_id)
+    LEFT JOIN present_resource p ON p.customer_id = r.customer_id AND p.resource_id = r.id
+      AND p.present_condition <> 'gone' AND (r.ref IS NULL OR r.ref = p.ref)
+  WHERE r.kind = 'host' AND r.returned_at IS NULL AND r.resource_key NOT LIKE 'extra:%'`;
+
+/** The hosts of an environment that are not given back, by name. */
+export async function listHosts(
+  db: Connection,
+  scope: CustomerScope,
+  environmentId: string,
+  page: { readonly after?: string | undefined; readonly limit: number },
+): Promise<HostRow[]> {
+  const rows = await db.rows<StoredHost>(
+    `${HOSTS} AND r.customer_id = ? AND r.environment_id = ? AND r.name > ?
+     ORDER BY r.name LIMIT ${Math.floor(page.limit)}`,
+    [scope.customer.id, environmentId, page.after ?? ''],
+  );
+  return eachOnce(rows).map(readHost);
+}
+
+/** All hosts that customers have, by customer; for their summaries. */
+export async function hostsOfCustomers(
+  db: Connection,
+  customerIds: readonly string[],
+): Promise<Map<string, HostRow[]>> {
+  const byCustomer = new Map<string, HostRow[]>(customerIds.map((id) => [id, []]));
+  if (customerIds.length === 0) return byCustomer;
+  const rows = await db.rows<StoredHost>(
+    `${HOSTS} AND r.customer_id IN (${customerIds.map(() => '?').join(',')}) ORDER BY r.name`,
+    customerIds,
+  );
+  for (const row of eachOnce(rows)) byCustomer.get(row.customer_id)?.push(readHost(row));
+  return byCustomer;
+}
+
+/** Where the making of a host was cut off twice, two may say that they are it: the list shows the first. */
+function eachOnce(rows: readonly StoredHost[]): StoredHost[] {
+  const seen = new Set<string>();
+  return rows.filter((row) => !seen.has(row.id) && seen.add(row.id));
+}
+
+function readHost(row: StoredHost): HostRow {
+  const wanted = JSON.parse(row.attributes) as Attributes;
+  const present = row.present === null ? undefined : (JSON.parse(row.present) as Attributes);
+  const state = row.present_condition === 'well' ? String(present?.power ?? 'on') : row.present_condition;
+  const view: HostView = {
+    wantedPower: wanted.power === 'off' ? 'off' : 'on',
+    wantedAccepting: wanted.accepting !== false,
+    leaving: row.leaving === 1,
+    making: makingOf(row.making),
+    present: state === null ? undefined : { state, accepting: present?.accepting !== false },
+  };
+  return {
+    id: row.id,
+    key: row.resource_key,
+    environmentId: row.environment_id,
+    pool: String(wanted.pool ?? '').replace('pool:', ''),
+    name: row.name,
+    address: String(wanted.address ?? ''),
+    node: typeof wanted.node === 'string' ? wanted.node : null,
+    size: String(wanted.size ?? ''),
+    diskGiB: Number(wanted.diskGiB ?? 0),
+    status: hostStatus(view),
+    drift: driftOf(row, wanted, present),
+    wantedPower: view.wantedPower,
+    wantedAccepting: view.wantedAccepting,
+    present: state,
+    ref: row.ref,
+    sessions: row.sessions,
+    seats: Number(row.seats ?? 0),
+    version: row.version,
+  };
+}
+
+function makingOf(states: string | null): HostView['making'] {
+  if (states === null) return 'no';
+  return states.includes('running') || states.includes('stopping')
+    ? 'at work'
+    : states.includes('stopped')
+      ? 'stopped'
+      : 'no';
+}
+
+function driftOf(row: StoredHost, wanted: Attributes, present: Attributes | undefined): string[] {
+  if (row.leaving === 1) return [];
+  const known: KnownResource = {
+    id: row.id,
+    key: row.resource_key,
+    kind: 'host',
+    name: row.name,
+    attributes: wanted,
+    needs: [],
+    version: row.version,
+    wanted: row.wanted === 1,
+    unsettled: row.unsettled === 1,
+    people: row.sessions,
+  };
+  const there: PresentFacts[] =
+    present && row.ref !== null && row.present_condition !== null
+      ? [
+          {
+            ref: row.ref,
+            kind: 'host',
+            name: row.name,
+            key: row.resource_key,
+            condition: row.present_condition,
+            attributes: present,
+          },
+        ]
+      : [];
+  return compare(RESOURCE_KINDS, { known: [known], present: there }).map((one) => one.says);
+}

@@ -1,0 +1,85 @@
+import type Joi from 'joi';
+import ky from 'ky';
+import { OutsideError } from './error';
+
+export interface OutsideReply {
+  readonly status: number;
+  readonly body: unknown;
+}
+
+export interface OutsideRequest {
+  readonly json?: unknown;
+  readonly headers?: Readonly<Record<string, string>>;
+}
+
+const PATIENCE_MS = 10_000;
+
+export type Send = (method: string, path: string, request?: OutsideRequest) => Promise<OutsideReply>;
+
+/**
+ * Talks JSON over HTTP to a system outside. Whatever goes wrong on the way, a body that stalls among it, is an
+ * `OutsideError`; so are 429 and 5xx. Other refusals are answers.
+ */
+export function outsideHttp(system: string, url: string): Send {
+  const client = ky.create({ retry: 0, throwHttpErrors: false, timeout: false });
+  return async (method, path, { json, headers = {} } = {}) => {
+    let reply: { status: number; text: string; retryAfter: string | null };
+    try {
+      const response = await client(url + path, {
+        method,
+        headers,
+        signal: AbortSignal.timeout(PATIENCE_MS),
+        ...(json === undefined ? {} : { json }),
+      });
+      reply = {
+        status: response.status,
+        text: await response.text(),
+        retryAfter: response.headers.get('retry-after'),
+      };
+    } catch {
+      throw new OutsideError(system, 'does not answer', 'passing');
+    }
+    if (reply.status === 429)
+      throw new OutsideError(
+        system,
+        'asks us to slow down',
+        'passing',
+        1_000 * Number(reply.retryAfter ?? 1),
+      );
+    const body = parsed(system, reply.text);
+    if (reply.status >= 500) throw new OutsideError(system, says(body, reply.status), 'passing');
+    return { status: reply.status, body };
+  };
+}
+
+function parsed(system: string, text: string): unknown {
+  if (text === '') return undefined;
+  try {
+    return JSON.parse(text) as unknown;
+  } catch {
+    throw new OutsideError(system, 'gave an answer that is not JSON', 'passing');
+  }
+}
+
+const says = (body: unknown, status: number): string =>
+  typeof body === 'object' && body !== null && 'message' in body && typeof body.message === 'string'
+    ? `says: ${body.message}`
+    : `answered ${status}`;
+
+/** The body of an answer that is no refusal. @throws OutsideError for 4xx: lasting, or for 412 changed */
+export function accepted(system: string, reply: OutsideReply): unknown {
+  if (reply.status < 400) return reply.body;
+  throw new OutsideError(
+    system,
+    says(reply.body, reply.status),
+    reply.status === 412 ? 'changed' : reply.status === 401 ? 'passing' : 'lasting',
+  );
+}
+
+/** An answer of another shape than agreed is trouble that stays, not something to guess about. */
+export function understood<Shape>(system: string, schema: Joi.Schema<Shape>, body: unknown): Shape {
+  const { error, value } = schema.validate(body, { convert: false, allowUnknown: true });
+  if (error)
+    throw new OutsideError(system, `gave an answer that is not understood: ${error.message}`, 'lasting');
+  return value;
+}

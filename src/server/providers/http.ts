@@ -1,0 +1,124 @@
+import type Joi from 'joi';
+import { accepted, OutsideError, outsideHttp, understood, type OutsideReply } from '../outside';
+import type { Operation, Provider } from './port';
+import {
+  feedSchema,
+  operationSchema,
+  pageOf,
+  presentSchema,
+  readPresent,
+  readSite,
+  sessionSchema,
+  sitesSchema,
+  tokenSchema,
+} from './shapes';
+
+export interface ProviderAddress {
+  readonly code: string;
+  readonly url: string;
+  readonly account: string;
+  readonly secret: string;
+}
+
+interface Sent {
+  readonly body?: unknown;
+  readonly key?: string;
+  readonly version?: number;
+}
+
+/** A provider's HTTP API behind the port. Signs in when needed; one token serves until it is refused. */
+export function httpProvider(address: ProviderAddress): Provider {
+  const system = `provider ${address.code}`;
+  const send = outsideHttp(system, address.url);
+  let token: string | undefined;
+
+  const signIn = async (): Promise<void> => {
+    token = undefined;
+    const { account, secret } = address;
+    const reply = await send('POST', '/v1/token', { json: { account, secret } });
+    // It may be put right any moment, also while a run is at work: so it is not for good.
+    if (reply.status === 401) throw new OutsideError(system, 'says: account or secret is wrong', 'passing');
+    token = understood(system, tokenSchema, accepted(system, reply)).token;
+  };
+
+  const once = (method: string, path: string, { body, key, version }: Sent): Promise<OutsideReply> =>
+    send(method, path, {
+      ...(body === undefined ? {} : { json: body }),
+      headers: {
+        authorization: `Bearer ${token ?? ''}`,
+        ...(key === undefined ? {} : { 'idempotency-key': key }),
+        ...(version === undefined ? {} : { 'if-match': `"${version}"` }),
+      },
+    });
+
+  const call = async (method: string, path: string, sent: Sent = {}): Promise<OutsideReply> => {
+    if (token === undefined) await signIn();
+    const reply = await once(method, path, sent);
+    if (reply.status !== 401) return reply;
+    await signIn();
+    return once(method, path, sent);
+  };
+
+  const all = async <Entry>(path: string, entry: Joi.Schema<Entry>): Promise<Entry[]> => {
+    const found: Entry[] = [];
+    for (let after: string | null = ''; after !== null;) {
+      const join = path.includes('?') ? '&' : '?';
+      const reply = await call('GET', `${path}${join}after=${encodeURIComponent(after)}`);
+      const page: { entries: Entry[]; next: string | null } = understood(
+        system,
+        pageOf(entry),
+        accepted(system, reply),
+      );
+      found.push(...page.entries);
+      after = page.next;
+    }
+    return found;
+  };
+
+  const begun = async (method: string, path: string, sent: Sent): Promise<Operation> =>
+    understood(system, operationSchema, accepted(system, await call(method, path, sent)));
+
+  const at = (ref: string): string => `/v1/resources/${encodeURIComponent(ref)}`;
+
+  return {
+    signIn,
+    sites: async () =>
+      understood(system, sitesSchema, accepted(system, await call('GET', '/v1/sites'))).sites.map(readSite),
+    make: (ask, key) => begun('POST', '/v1/resources', { body: ask, key }),
+    act: (ref, version, action, parameters, key) =>
+      begun('POST', `${at(ref)}/actions`, { body: { action, parameters }, key, version }),
+    remove: (ref, version, key) => begun('DELETE', at(ref), { key, version }),
+    change: async (ref, version, attributes) =>
+      void accepted(system, await call('PATCH', at(ref), { body: { attributes }, version })),
+    operation: (id) => begun('GET', `/v1/operations/${encodeURIComponent(id)}`, {}),
+    resource: async (ref) => {
+      const reply = await call('GET', at(ref));
+      if (reply.status === 404) return undefined;
+      return readPresent(understood(system, presentSchema, accepted(system, reply)));
+    },
+    resources: async (filter) => {
+      const query = new URLSearchParams({ ...filter });
+      return (await all(`/v1/resources?${query}`, presentSchema)).map(readPresent);
+    },
+    message: async (host, id, text) =>
+      void accepted(system, await call('PUT', `${at(host)}/messages/${id}`, { body: { text } })),
+    endSessions: async (host) => void accepted(system, await call('DELETE', `${at(host)}/sessions`)),
+    sessions: (host) =>
+      all(
+        host === undefined ? '/v1/sessions' : `/v1/sessions?host=${encodeURIComponent(host)}`,
+        sessionSchema,
+      ),
+    feed: async (after) => {
+      const reply = await call('GET', `/v1/feed?after=${encodeURIComponent(after)}`);
+      const page = understood(system, feedSchema, accepted(system, reply));
+      return {
+        entries: page.entries.map(({ seq, at: when, seen }) => ({
+          seq,
+          at: when,
+          present: readPresent(seen),
+        })),
+        more: page.next !== null,
+      };
+    },
+  };
+}

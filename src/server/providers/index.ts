@@ -1,0 +1,25 @@
+export type {
+  FeedPage,
+  MakeAsk,
+  Operation,
+  PresentResource,
+  PresentSession,
+  Provider,
+  ProviderSite,
+  TagFilter,
+  Tags,
+} from './port';
+export { httpProvider } from './http';
+export { moveFeedPlace, noteAnswer } from './store';
+export {
+  connectProvider,
+  getProvider,
+  listProviders,
+  openProviders,
+  readSites,
+  trySignIn,
+  type Connected,
+  type NewProvider,
+  type ProviderRow,
+  type Providers,
+} from './service';

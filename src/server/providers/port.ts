@@ -1,0 +1,109 @@
+import type { Attributes } from '../../core/intent';
+
+export type Tags = Readonly<Record<string, string>>;
+
+/** Something that is to be made. Which attributes a kind has, the kinds of resource know. */
+export interface MakeAsk {
+  readonly kind: string;
+  readonly site: string;
+  readonly name: string;
+  readonly attributes: Attributes;
+  readonly tags: Tags;
+}
+
+/** Something that takes a while. */
+export interface Operation {
+  readonly id: string;
+  /** The resource's name at the provider. */
+  readonly resource: string;
+  readonly state: 'working' | 'done' | 'failed';
+  readonly says: string;
+}
+
+/** A resource as the provider shows it. */
+export interface PresentResource {
+  /** The provider's own name for it, up to 128 characters. */
+  readonly ref: string;
+  readonly kind: string;
+  readonly site: string;
+  readonly name: string;
+  /** In the provider's word: `building`, `ready`, `on`, `off`, `unwell`, `gone`. */
+  readonly state: string;
+  readonly tags: Tags;
+  /** Grows with each change of it; a write may be bound to the one that was read. */
+  readonly version: number;
+  readonly createdAt: number;
+  readonly goneAt: number | null;
+  readonly attributes: Attributes;
+}
+
+/** A stretch of the provider's record of changes; each entry shows a resource as it was from `at` on. */
+export interface FeedPage {
+  readonly entries: readonly {
+    readonly seq: number;
+    readonly at: number;
+    readonly present: PresentResource;
+  }[];
+  readonly more: boolean;
+}
+
+export interface PresentSession {
+  readonly id: string;
+  readonly host: string;
+  readonly account: string;
+  readonly state: 'active' | 'idle';
+  readonly since: number;
+}
+
+export interface ProviderSite {
+  readonly code: string;
+  readonly name: string;
+  readonly kind: 'own nodes' | 'hosted region';
+  readonly reservedAddresses: number;
+  readonly images: readonly { readonly name: string; readonly diskGiB: number }[];
+  readonly sizes: readonly { readonly key: string; readonly vcpu: number; readonly memoryGiB: number }[];
+  readonly nodes: readonly {
+    readonly id: string;
+    readonly zone: string;
+    readonly vcpu: number;
+    readonly memoryGiB: number;
+    readonly diskGiB: number;
+    readonly dedicatedTo: string | null;
+    readonly state: 'up' | 'lost';
+  }[];
+  readonly quota: { readonly vcpu: number; readonly vcpuUsed: number } | null;
+}
+
+/** Which resources: those whose tags say so. */
+export interface TagFilter {
+  readonly customer: string;
+  readonly environment?: string;
+  readonly resource?: string;
+}
+
+/**
+ * A provider, as far as Laager reaches it. Everything throws `OutsideError` when it does not work out.
+ *
+ * `make`, `act` and `remove` with a key that was used before answer with the operation begun then, and begin nothing.
+ * `act`, `remove` and `change` are bound to a version (RFC 9110, If-Match): when the resource has changed since it was
+ * read, nothing is done, and the error says `changed`.
+ */
+export interface Provider {
+  signIn(): Promise<void>;
+  sites(): Promise<ProviderSite[]>;
+  make(ask: MakeAsk, key: string): Promise<Operation>;
+  act(ref: string, version: number, action: string, parameters: Attributes, key: string): Promise<Operation>;
+  remove(ref: string, version: number, key: string): Promise<Operation>;
+  /** A small change that takes effect at once. */
+  change(ref: string, version: number, attributes: Attributes): Promise<void>;
+  operation(id: string): Promise<Operation>;
+  /** Undefined: the provider knows no such resource. One that is gone is shown as gone. */
+  resource(ref: string): Promise<PresentResource | undefined>;
+  /** Everything that is there and carries the tags. */
+  resources(filter: TagFilter): Promise<PresentResource[]>;
+  /** Shows a message to those who are signed in on a host; the same id again shows nothing. */
+  message(host: string, id: string, text: string): Promise<void>;
+  endSessions(host: string): Promise<void>;
+  sessions(host?: string): Promise<PresentSession[]>;
+  feed(after: string): Promise<FeedPage>;
+}

@@ -1,0 +1,194 @@
+import { seal, unseal, type Scope } from '../access';
+import type { Clock } from '../clock';
+import type { Database } from '../db';
+import { OutsideError } from '../outside';
+import { notFound, Problem } from '../problem';
+import { write } from '../write';
+import { httpProvider } from './http';
+import type { Provider, ProviderSite } from './port';
+import {
+  allProviders,
+  keepProvider,
+  keepSite,
+  noteSignIn,
+  providerNamed,
+  providerOfSite,
+  siteOfOther,
+  type StoredProvider,
+} from './store';
+
+/** A provider that is connected, with the port to it. */
+export interface Connected {
+  readonly code: string;
+  readonly name: string;
+  readonly port: Provider;
+  /** How far its record of changes has been read. */
+  readonly feedPlace: string;
+}
+
+/** The providers that are connected. A secret or address that was replaced holds from the next question on. */
+export interface Providers {
+  all(): Promise<Connected[]>;
+  /** @throws OutsideError when there is no such provider */
+  named(code: string): Promise<Connected>;
+  /** The one whose site it is. @throws OutsideError when there is no such site */
+  at(site: string): Promise<Connected>;
+}
+
+export function openProviders(db: Database, secretKey: string): Providers {
+  const open = new Map<string, { readonly made: string; readonly port: Provider }>();
+  const connect = (row: StoredProvider): Connected => {
+    const made = `${row.url} ${row.account} ${row.secret_sealed.toString('base64')}`;
+    let known = open.get(row.code);
+    if (known?.made !== made) {
+      const { code, url, account } = row;
+      known = {
+        made,
+        port: httpProvider({ code, url, account, secret: unseal(secretKey, row.secret_sealed) }),
+      };
+      open.set(code, known);
+    }
+    return { code: row.code, name: row.name, port: known.port, feedPlace: row.feed_place };
+  };
+  const found = (row: StoredProvider | undefined, what: string): Connected => {
+    if (!row) throw new OutsideError('provider', `of ${what} is not connected`, 'lasting');
+    return connect(row);
+  };
+  return {
+    all: async () => (await allProviders(db)).map(connect),
+    named: async (code) => found(await providerNamed(db, code), code),
+    at: async (site) => found(await providerOfSite(db, site), site),
+  };
+}
+
+export interface ProviderHouse {
+  readonly db: Database;
+  readonly clock: Clock;
+  readonly secretKey: string;
+  readonly providers: Providers;
+}
+
+/** Signs in for real and remembers how it went. */
+export async function trySignIn(
+  house: ProviderHouse,
+  provider: Connected,
+): Promise<{ worked: boolean; says: string }> {
+  const outcome = await provider.port.signIn().then(
+    () => ({ worked: true, says: 'signed in just now' }),
+    (error: unknown) => {
+      if (error instanceof OutsideError) return { worked: false, says: error.says };
+      throw error;
+    },
+  );
+  await noteSignIn(house.db, provider.code, outcome, house.clock.wall());
+  return outcome;
+}
+
+/** Reads a provider's sites, their sizes, nodes and quotas, and keeps what was read. */
+export async function readSites(house: ProviderHouse, provider: Connected, scope: Scope): Promise<void> {
+  const sites = await provider.port.sites();
+  await keepSites(house, provider.code, sites, scope);
+}
+
+async function keepSites(
+  house: ProviderHouse,
+  code: string,
+  sites: readonly ProviderSite[],
+  scope: Scope,
+): Promise<void> {
+  await write(house, scope, [], async (tx) => {
+    const taken = await siteOfOther(
+      tx,
+      code,
+      sites.map((site) => site.code),
+    );
+    if (taken) throw new Problem(409, 'site', `Site ${taken.code} is ${taken.provider}'s already.`);
+    for (const site of sites) await keepSite(tx, code, site, house.clock.now());
+    await tx.touch('ground', code);
+  });
+}
+
+export interface NewProvider {
+  readonly code: string;
+  readonly name: string;
+  readonly url: string;
+  readonly account: string;
+  readonly secret: string;
+}
+
+/**
+ * Connects a provider, or mends its connection: its credentials are tried for real, then its sites are read.
+ * @throws Problem 422 beside `secret` or `url` when it does not let us in: then nothing is kept
+ */
+export async function connectProvider(house: ProviderHouse, scope: Scope, asked: NewProvider): Promise<void> {
+  const port = httpProvider(asked);
+  const sites = await port
+    .signIn()
+    .then(() => port.sites())
+    .catch((error: unknown) => {
+      if (!(error instanceof OutsideError)) throw error;
+      const field = error.message.includes('secret') ? 'secret' : 'url';
+      throw new Problem(422, 'provider', `The provider does not let us in: ${error.message}.`, {
+        fields: { [field]: error.message },
+      });
+    });
+  await write(house, scope, [], async (tx) => {
+    const before = await providerNamed(tx, asked.code);
+    const taken = await siteOfOther(
+      tx,
+      asked.code,
+      sites.map((site) => site.code),
+    );
+    if (taken) throw new Problem(409, 'site', `Site ${taken.code} is ${taken.provider}'s already.`);
+    await keepProvider(tx, {
+      code: asked.code,
+      name: asked.name,
+      url: asked.url,
+      account: asked.account,
+      secret_sealed: seal(house.secretKey, asked.secret),
+    });
+    await noteSignIn(tx, asked.code, { worked: true, says: 'signed in just now' }, house.clock.wall());
+    for (const site of sites) await keepSite(tx, asked.code, site, house.clock.now());
+    const shown = (one: { name: string; url: string; account: string }): unknown => ({
+      name: one.name,
+      url: one.url,
+      account: one.account,
+    });
+    await tx.record({
+      action: before ? 'change provider' : 'connect provider',
+      subject: asked.name,
+      before: before ? shown(before) : undefined,
+      after: shown(asked),
+      topic: 'ground',
+      id: asked.code,
+    });
+  });
+}
+
+export interface ProviderRow {
+  readonly code: string;
+  readonly name: string;
+  readonly url: string;
+  readonly account: string;
+  readonly signIn: { readonly worked: boolean; readonly says: string };
+  readonly answeredAt: number | null;
+}
+
+/** The providers, without their secrets. */
+export async function listProviders(db: Database): Promise<ProviderRow[]> {
+  return (await allProviders(db)).map((row) => ({
+    code: row.code,
+    name: row.name,
+    url: row.url,
+    account: row.account,
+    signIn: { worked: row.sign_in_works === 1, says: row.sign_in_says },
+    answeredAt: row.answered_wall,
+  }));
+}
+
+/** @throws Problem 404 */
+export async function getProvider(db: Database, code: string): Promise<ProviderRow> {
+  const found = (await listProviders(db)).find((one) => one.code === code);
+  if (!found) throw notFound('provider');
+  return found;
+}

@@ -1,0 +1,157 @@
+import Joi from 'joi';
+import type { Attributes } from '../../core/intent';
+import type { Operation, PresentResource, PresentSession, ProviderSite } from './port';
+
+/** The shapes of a provider's answers: what does not match them is not believed. */
+
+const text = Joi.string().allow('').required();
+const ref = Joi.string().max(128).required();
+const whole = Joi.number().integer().required();
+
+export const tokenSchema = Joi.object<{ token: string }>({ token: Joi.string().required() });
+
+export const operationSchema = Joi.object<Operation>({
+  id: ref,
+  resource: ref,
+  state: Joi.valid('working', 'done', 'failed').required(),
+  says: text,
+});
+
+interface PresentBody {
+  readonly id: string;
+  readonly kind: string;
+  readonly site: string;
+  readonly name: string;
+  readonly state: string;
+  readonly tags: Record<string, string>;
+  readonly version: number;
+  readonly created_at: number;
+  readonly gone_at: number | null;
+  readonly attributes: Attributes;
+}
+
+const attribute = Joi.alternatives(
+  Joi.string().allow('', null),
+  Joi.number(),
+  Joi.boolean(),
+  Joi.array().items(Joi.string()),
+);
+
+export const presentSchema = Joi.object<PresentBody>({
+  id: ref,
+  kind: Joi.string().max(32).required(),
+  site: text,
+  name: Joi.string().max(120).required(),
+  state: text,
+  tags: Joi.object().pattern(Joi.string(), Joi.string().allow('')).required(),
+  version: whole,
+  created_at: whole,
+  gone_at: Joi.number().integer().allow(null).required(),
+  attributes: Joi.object().pattern(Joi.string(), attribute).required(),
+});
+
+export const readPresent = ({ id, created_at, gone_at, ...body }: PresentBody): PresentResource => ({
+  ref: id,
+  kind: body.kind,
+  site: body.site,
+  name: body.name,
+  state: body.state,
+  tags: body.tags,
+  version: body.version,
+  createdAt: created_at,
+  goneAt: gone_at,
+  attributes: body.attributes,
+});
+
+export const pageOf = <Entry>(
+  entry: Joi.Schema<Entry>,
+): Joi.ObjectSchema<{ entries: Entry[]; next: string | null }> =>
+  Joi.object<{ entries: Entry[]; next: string | null }>({
+    entries: Joi.array().items(entry).required(),
+    next: Joi.string().allow(null).required(),
+  });
+
+export const feedSchema = pageOf(
+  Joi.object<{ seq: number; at: number; seen: PresentBody }>({
+    seq: whole,
+    at: whole,
+    seen: presentSchema.required(),
+  }),
+);
+
+export const sessionSchema = Joi.object<PresentSession>({
+  id: Joi.string().max(64).required(),
+  host: ref,
+  account: text,
+  state: Joi.valid('active', 'idle').required(),
+  since: whole,
+});
+
+const nodeSchema = Joi.object({
+  id: text,
+  zone: text,
+  vcpu: whole,
+  memory_gib: whole,
+  disk_gib: whole,
+  dedicated_to: Joi.string().allow(null).required(),
+  state: Joi.valid('up', 'lost').required(),
+});
+
+interface SiteBody {
+  readonly code: string;
+  readonly name: string;
+  readonly kind: 'own nodes' | 'hosted region';
+  readonly reserved_addresses: number;
+  readonly images: { name: string; disk_gib: number }[];
+  readonly sizes: { key: string; vcpu: number; memory_gib: number }[];
+  readonly nodes: {
+    id: string;
+    zone: string;
+    vcpu: number;
+    memory_gib: number;
+    disk_gib: number;
+    dedicated_to: string | null;
+    state: 'up' | 'lost';
+  }[];
+  readonly quota: { vcpu: number; vcpu_used: number } | null;
+}
+
+export const sitesSchema = Joi.object<{ sites: SiteBody[] }>({
+  sites: Joi.array()
+    .items(
+      Joi.object<SiteBody>({
+        code: text,
+        name: text,
+        kind: Joi.valid('own nodes', 'hosted region').required(),
+        reserved_addresses: whole,
+        images: Joi.array()
+          .items(Joi.object({ name: text, disk_gib: whole }))
+          .required(),
+        sizes: Joi.array()
+          .items(Joi.object({ key: text, vcpu: whole, memory_gib: whole }))
+          .required(),
+        nodes: Joi.array().items(nodeSchema).required(),
+        quota: Joi.object({ vcpu: whole, vcpu_used: whole }).allow(null).required(),
+      }),
+    )
+    .required(),
+});
+
+export const readSite = (site: SiteBody): ProviderSite => ({
+  code: site.code,
+  name: site.name,
+  kind: site.kind,
+  reservedAddresses: site.reserved_addresses,
+  images: site.images.map(({ name, disk_gib }) => ({ name, diskGiB: disk_gib })),
+  sizes: site.sizes.map(({ key, vcpu, memory_gib }) => ({ key, vcpu, memoryGiB: memory_gib })),
+  nodes: site.nodes.map((node) => ({
+    id: node.id,
+    zone: node.zone,
+    vcpu: node.vcpu,
+    memoryGiB: node.memory_gib,
+    diskGiB: node.disk_gib,
+    dedicatedTo: node.dedicated_to,
+    state: node.state,
+  })),
+  quota: site.quota && { vcpu: site.quota.vcpu, vcpuUsed: site.quota.vcpu_used },
+});

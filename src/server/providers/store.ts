@@ -1,0 +1,106 @@
+import type { Connection } from '../db';
+import type { ProviderSite } from './port';
+
+/** A provider as it is kept; its secret is sealed. */
+export interface StoredProvider {
+  readonly code: string;
+  readonly name: string;
+  readonly url: string;
+  readonly account: string;
+  readonly secret_sealed: Buffer;
+  readonly sign_in_works: number;
+  readonly sign_in_says: string;
+  readonly answered_wall: number | null;
+  readonly feed_place: string;
+}
+
+const ROW = `SELECT code, name, url, account, secret_sealed, sign_in_works, sign_in_says, answered_wall, feed_place
+  FROM provider`;
+
+export const allProviders = (db: Connection): Promise<StoredProvider[]> =>
+  db.rows<StoredProvider>(`${ROW} ORDER BY code`);
+
+export const providerNamed = (db: Connection, code: string): Promise<StoredProvider | undefined> =>
+  db.row<StoredProvider>(`${ROW} WHERE code = ?`, [code]);
+
+export const providerOfSite = (db: Connection, site: string): Promise<StoredProvider | undefined> =>
+  db.row<StoredProvider>(`${ROW} WHERE code = (SELECT provider_code FROM site WHERE code = ?)`, [site]);
+
+export async function keepProvider(
+  db: Connection,
+  provider: Pick<StoredProvider, 'code' | 'name' | 'url' | 'account' | 'secret_sealed'>,
+): Promise<void> {
+  await db.write(
+    `INSERT INTO provider (code, name, url, account, secret_sealed) VALUES (?, ?, ?, ?, ?)
+     ON DUPLICATE KEY UPDATE name = VALUES(name), url = VALUES(url), account = VALUES(account),
+       secret_sealed = VALUES(secret_sealed)`,
+    [provider.code, provider.name, provider.url, provider.account, provider.secret_sealed],
+  );
+}
+
+export async function noteSignIn(
+  db: Connection,
+  code: string,
+  outcome: { readonly worked: boolean; readonly says: string },
+  wall: number,
+): Promise<void> {
+  await db.write(
+    `UPDATE provider SET sign_in_works = ?, sign_in_says = ?, tried_wall = ?,
+       answered_wall = IF(?, ?, answered_wall) WHERE code = ?`,
+    [outcome.worked, outcome.says.slice(0, 250), wall, outcome.worked, wall, code],
+  );
+}
+
+export const noteAnswer = (db: Connection, code: string, wall: number): Promise<number> =>
+  db.write('UPDATE provider SET answered_wall = ? WHERE code = ?', [wall, code]);
+
+export const moveFeedPlace = (db: Connection, code: string, from: string, to: string): Promise<number> =>
+  db.write('UPDATE provider SET feed_place = ? WHERE code = ? AND feed_place = ?', [to, code, from]);
+
+/** Keeps what a provider says of one of its sites. */
+export async function keepSite(
+  db: Connection,
+  provider: string,
+  site: ProviderSite,
+  now: number,
+): Promise<void> {
+  await db.write(
+    `INSERT INTO site (code, provider_code, name, kind, reserved_addresses, images, sizes, quota, read_at)
+     VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
+     ON DUPLICATE KEY UPDATE name = VALUES(name), images = VALUES(images), sizes = VALUES(sizes),
+       quota = VALUES(quota), read_at = VALUES(read_at)`,
+    [
+      site.code,
+      provider,
+      site.name,
+      site.kind,
+      site.reservedAddresses,
+      JSON.stringify(site.images),
+      JSON.stringify(site.sizes),
+      site.quota && JSON.stringify(site.quota),
+      now,
+    ],
+  );
+  for (const node of site.nodes)
+    await db.write(
+      `INSERT INTO node (site_code, id, zone, vcpu, memory_gib, disk_gib, dedicated_to, state)
+       VALUES (?, ?, ?, ?, ?, ?, ?, ?)
+       ON DUPLICATE KEY UPDATE vcpu = VALUES(vcpu), memory_gib = VALUES(memory_gib), disk_gib = VALUES(disk_gib),
+         dedicated_to = VALUES(dedicated_to), state = VALUES(state)`,
+      [site.code, node.id, node.zone, node.vcpu, node.memoryGiB, node.diskGiB, node.dedicatedTo, node.state],
+    );
+}
+
+/** Whether a site's code is another provider's already. */
+export const siteOfOther = (
+  db: Connection,
+  provider: string,
+  codes: readonly string[],
+): Promise<{ code: string; provider: string } | undefined> =>
+  codes.length === 0
+    ? Promise.resolve(undefined)
+    : db.row<{ code: string; provider: string }>(
+        `SELECT code, provider_code AS provider FROM site
+         WHERE provider_code <> ? AND code IN (${codes.map(() => '?').join(',')}) LIMIT 1`,
+        [provider, ...codes],
+      );

@@ -1,0 +1,68 @@
+import { done, failed, follow, keyOf, wait, type Now, type Outcome } from './work';
+
+/** What is asked of the rest of the server for what belongs to a whole environment. */
+export interface FrameNow extends Now {
+  /** Every kind of resource, each after what it stands on. */
+  readonly kinds: readonly string[];
+  /** What is still metered of it, by the provider's names. */
+  metered(): Promise<number>;
+  /** The computer names that it has or had. */
+  names(): Promise<string[]>;
+  /** Ends it: everything of it is given back. */
+  end(): Promise<void>;
+}
+
+export type FrameWork = (now: FrameNow) => Promise<Outcome>;
+
+const warn: FrameWork = async (now) => {
+  const people = await now.people(now.environment?.people ?? 0);
+  await now.mail.send(now.step.id, {
+    to: people.map((person) => person.mail),
+    subject: `Your desktops in ${now.environment?.name ?? ''} are being taken away`,
+    body: `Please save your work and sign out now. The desktops of ${now.environment?.name ?? ''} close for good.`,
+  });
+  return done(`${people.length} people were written to`);
+};
+
+/** Takes away what carries the environment's tag and was never noted, because an answer was lost on the way. */
+const sweep: FrameWork = async (now) => {
+  const { provider, step, scope, environment } = now;
+  const next = (): Outcome => ({ kind: 'again', says: '', anew: 'step' });
+  if (step.operation !== null) return follow(await provider.operation(step.operation), 'step', next);
+  const left = await provider.resources({
+    customer: scope.customer.code,
+    environment: environment?.id ?? '',
+  });
+  // What others stand on goes last; what is of no kind that is known goes first.
+  const rank = (kind: string): number => {
+    const at = now.kinds.indexOf(kind);
+    return at < 0 ? -now.kinds.length : -at;
+  };
+  const [first] = left.sort((a, b) => rank(a.kind) - rank(b.kind));
+  if (!first) return done('nothing is left over');
+  if (first.state === 'building') return wait(`${first.name} is still being made`);
+  return follow(await provider.remove(first.ref, first.version, keyOf(now)), 'step', next);
+};
+
+/** Nothing may be left: neither at the provider nor in the directory, and nothing may still be metered. */
+const prove: FrameWork = async (now) => {
+  const { provider, scope, environment, directory } = now;
+  const left = await provider.resources({
+    customer: scope.customer.code,
+    environment: environment?.id ?? '',
+  });
+  if (left.length > 0)
+    return failed(`still there: ${left.map((one) => `${one.kind} ${one.name}`).join(', ')}`);
+  const names = await now.names();
+  const known = new Set(
+    (await directory.computers(environment?.realm ?? '')).map((name) => name.toUpperCase()),
+  );
+  const stuck = names.filter((name) => known.has(name.toUpperCase()));
+  if (stuck.length > 0) return failed(`still in the directory: ${stuck.join(', ')}`);
+  // The provider's record tells of the end by and by; until it has, something still counts.
+  if ((await now.metered()) > 0) return wait('the record of changes has not told of the end yet');
+  await now.end();
+  return done(`nothing is left; ${names.length} names are given back`);
+};
+
+export const FRAME_WORK: Readonly<Record<string, FrameWork>> = { warn, sweep, prove };

@@ -1,0 +1,38 @@
+import { hostWork } from './host';
+import { networkWork } from './network';
+import { poolWork } from './pool';
+import { publicationWork } from './publication';
+import { shareWork } from './share';
+import { subnetWork } from './subnet';
+import type { ResourceWork } from './work';
+
+/** How each kind of resource is worked on. A new kind is one file and its line here. */
+export const RESOURCE_WORK: Readonly<Record<string, ResourceWork>> = {
+  network: networkWork,
+  subnet: subnetWork,
+  share: shareWork,
+  pool: poolWork,
+  host: hostWork,
+  publication: publicationWork,
+};
+
+export { FRAME_WORK, type FrameNow, type FrameWork } from './environment';
+export {
+  act,
+  done,
+  failed,
+  make,
+  only,
+  readPlainly,
+  remove,
+  set,
+  wait,
+  type EnvironmentNow,
+  type Now,
+  type NowOf,
+  type Outcome,
+  type ResourceNow,
+  type ResourceWork,
+  type StepNow,
+  type StepWork,
+} from './work';

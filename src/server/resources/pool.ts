@@ -1,0 +1,16 @@
+import type { Attributes } from '../../core/intent';
+import { make, only, remove, set, type NowOf, type ResourceWork } from './work';
+
+const wanted = ({ resource }: NowOf): Attributes => ({
+  seats: resource.attributes.seats ?? 1,
+  arrival: resource.attributes.arrival ?? 'spread',
+});
+
+export const poolWork: ResourceWork = {
+  read: only('seats', 'arrival'),
+  actions: {
+    make: make(wanted),
+    set: set(wanted, ({ resource }) => `${String(resource.attributes.seats)} seats each`),
+    remove,
+  },
+};

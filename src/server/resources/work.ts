@@ -1,0 +1,259 @@
+import type { Attributes } from '../../core/intent';
+import type { Condition } from '../../core/facts';
+import type { Policy, Purpose } from '../../core/resources';
+import type { CustomerScope } from '../access';
+import type { Clock } from '../clock';
+import type { Directory } from '../directory';
+import type { Mail } from '../mail';
+import { OutsideError } from '../outside';
+import type { Operation, PresentResource, Provider, Tags } from '../providers';
+
+/** How far a step has come. */
+export type Outcome =
+  | {
+      readonly kind: 'done';
+      readonly says: string;
+      /** The provider's name for what was made. */
+      readonly ref?: string;
+      /** Whether nothing of it is there any more. */
+      readonly gone?: true;
+    }
+  | {
+      readonly kind: 'wait';
+      readonly says: string;
+      /** What the provider is at work on. */
+      readonly operation?: string;
+      /** Noted for when the step comes back. */
+      readonly memo?: string;
+    }
+  /** At once, under another key where the provider said that what the last one began has ended. */
+  | { readonly kind: 'again'; readonly says: string; readonly anew?: 'resource' | 'step' }
+  | { readonly kind: 'failed'; readonly says: string; readonly anew?: 'resource' | 'step' };
+
+export const done = (says: string): Outcome => ({ kind: 'done', says });
+export const failed = (says: string): Outcome => ({ kind: 'failed', says });
+export const wait = (says: string): Outcome => ({ kind: 'wait', says });
+
+/** A step as this worker holds it. */
+export interface StepNow {
+  readonly id: string;
+  readonly run: string;
+  readonly action: string;
+  readonly purpose: Purpose;
+  readonly operation: string | null;
+  readonly round: number;
+  readonly memo: string;
+}
+
+/** A resource as it is wanted now, which may be otherwise than when the run began. */
+export interface ResourceNow {
+  readonly id: string;
+  readonly key: string;
+  readonly kind: string;
+  readonly name: string;
+  readonly attributes: Attributes;
+  readonly wanted: boolean;
+  readonly version: number;
+  readonly round: number;
+  readonly ref: string | null;
+  /** Whether it is the customer's at a site, and no one environment's. */
+  readonly shared: boolean;
+}
+
+export interface EnvironmentNow {
+  readonly id: string;
+  readonly name: string;
+  readonly template: string;
+  readonly people: number;
+  readonly realm: string;
+}
+
+/**
+ * What a step is given. Each call that changes something outside first makes sure that this worker still holds the step.
+ */
+export interface Now {
+  readonly scope: CustomerScope;
+  readonly step: StepNow;
+  readonly site: string;
+  readonly environment: EnvironmentNow | undefined;
+  readonly policy: Policy;
+  readonly clock: Clock;
+  readonly provider: Provider;
+  readonly directory: Directory;
+  readonly mail: Mail;
+  /** Another resource of the environment, or one that it shares. */
+  find(key: string): Promise<ResourceNow | undefined>;
+  /** The customer's first people by account, as long as no grants tell who. */
+  people(limit: number): Promise<{ account: string; mail: string }[]>;
+}
+
+export interface NowOf extends Now {
+  readonly resource: ResourceNow;
+}
+
+export type StepWork = (now: NowOf) => Promise<Outcome>;
+
+/** How one kind of resource is read back and worked on. */
+export interface ResourceWork {
+  /** What is there, in the words of what is wanted. */
+  read(present: PresentResource): { readonly condition: Condition; readonly attributes: Attributes };
+  readonly actions: Readonly<Record<string, StepWork>>;
+}
+
+/** Whose a resource is, for everyone who looks at the provider. */
+export const tagsOf = ({ scope, environment, step, resource }: NowOf): Tags => ({
+  customer: scope.customer.code,
+  ...(environment && !resource.shared
+    ? { environment: environment.id, template: environment.template, pool: resource.key.split(':')[1] ?? '' }
+    : {}),
+  resource: resource.id,
+  run: step.run,
+  step: step.id,
+});
+
+/** What is there of a resource now: as we noted it, or, when its making was cut off before we could, as its tags tell. */
+export async function presentOf(now: NowOf): Promise<PresentResource | undefined> {
+  const { resource, provider, scope } = now;
+  if (resource.ref !== null) {
+    const noted = await provider.resource(resource.ref);
+    if (noted && noted.state !== 'gone') return noted;
+  }
+  const [found] = await provider.resources({ customer: scope.customer.code, resource: resource.id });
+  return found;
+}
+
+/** @throws OutsideError, lasting, when nothing of it is there */
+export async function presentNow(now: NowOf): Promise<PresentResource> {
+  const present = await presentOf(now);
+  if (!present) throw new OutsideError('provider', `says: ${now.resource.name} is not there`, 'lasting');
+  return present;
+}
+
+/** The provider's name for something that this one stands on. @throws OutsideError, lasting, when it was not made */
+export async function refOf(now: Now, key: string): Promise<string> {
+  const other = await now.find(key);
+  if (typeof other?.ref !== 'string')
+    throw new OutsideError('provider', `says: its ${key.split(':')[0] ?? key} was not made`, 'lasting');
+  return other.ref;
+}
+
+/**
+ * Looks how an operation is doing, or what came of one that was just begun.
+ * @param anew whose key is another one next time, once the provider itself says that it failed
+ */
+export async function follow(
+  operation: Operation,
+  anew: 'resource' | 'step',
+  whenDone: (ref: string) => Promise<Outcome> | Outcome,
+): Promise<Outcome> {
+  switch (operation.state) {
+    case 'working':
+      return { kind: 'wait', says: '', operation: operation.id };
+    case 'failed':
+      return { kind: 'failed', says: operation.says, anew };
+    case 'done':
+      return whenDone(operation.resource);
+  }
+}
+
+/**
+ * Makes a resource, once: what carries its tag is it, and its key at the provider stays the same until the provider
+ * itself says that making it failed or that it is gone.
+ * @param attributes are asked for only when it has to be made
+ */
+export const make =
+  (attributes: (now: NowOf) => Attributes | Promise<Attributes>): StepWork =>
+  async (now) => {
+    const { step, provider, resource } = now;
+    if (step.operation !== null)
+      return follow(await provider.operation(step.operation), 'resource', (ref) => made(now, ref));
+    const there = await presentOf(now);
+    if (there?.state === 'building') return wait('is being made');
+    if (there) return { kind: 'done', says: 'stands already', ref: there.ref };
+    const ask = {
+      kind: resource.kind,
+      site: now.site,
+      name: resource.name,
+      attributes: await attributes(now),
+      tags: tagsOf(now),
+    };
+    const operation = await provider.make(ask, `${resource.id}-${resource.round}`);
+    return follow(operation, 'resource', (ref) => made(now, ref));
+  };
+
+async function made({ provider }: NowOf, ref: string): Promise<Outcome> {
+  const there = await provider.resource(ref);
+  if (there && there.state !== 'gone') return { kind: 'done', says: '', ref };
+  return { kind: 'again', says: 'was made before and is gone: made anew', anew: 'resource' };
+}
+
+/** Takes away all that is there of a resource, one after the other. */
+export const remove: StepWork = async (now) => {
+  const { step, provider } = now;
+  const next = (): Outcome => ({ kind: 'again', says: '', anew: 'step' });
+  if (step.operation !== null) return follow(await provider.operation(step.operation), 'step', next);
+  const there = await presentOf(now);
+  if (!there) return { kind: 'done', says: 'nothing is there', gone: true };
+  return follow(await provider.remove(there.ref, there.version, keyOf(now)), 'step', next);
+};
+
+/** A step's key at the provider: it is another one only once the provider said that what it began has ended. */
+export const keyOf = ({ step }: Now): string => `${step.id}-${step.round}`;
+
+/**
+ * Has the provider do something to a resource, unless it is so already.
+ * @param isSo looks at what is there; true: there is nothing to do
+ */
+export const act =
+  (
+    action: string | ((now: NowOf) => string),
+    parameters: (now: NowOf) => Attributes,
+    isSo: (present: PresentResource, now: NowOf) => string | undefined,
+  ): StepWork =>
+  async (now) => {
+    const { step, provider } = now;
+    // Once it has ended, what is there tells whether it is so: it may have been wanted otherwise meanwhile.
+    const next = (): Outcome => ({ kind: 'again', says: '', anew: 'step' });
+    if (step.operation !== null) return follow(await provider.operation(step.operation), 'step', next);
+    const present = await presentNow(now);
+    const says = isSo(present, now);
+    if (says !== undefined) return done(says);
+    const what = typeof action === 'string' ? action : action(now);
+    return follow(
+      await provider.act(present.ref, present.version, what, parameters(now), keyOf(now)),
+      'step',
+      next,
+    );
+  };
+
+/** Changes attributes that take effect at once, unless they are so already. */
+export const set =
+  (attributes: (now: NowOf) => Attributes | Promise<Attributes>, says: (now: NowOf) => string): StepWork =>
+  async (now) => {
+    const present = await presentNow(now);
+    const wanted = await attributes(now);
+    const differ = Object.entries(wanted).some(
+      ([name, value]) => JSON.stringify(present.attributes[name] ?? null) !== JSON.stringify(value),
+    );
+    if (differ) await now.provider.change(present.ref, present.version, wanted);
+    return done(says(now));
+  };
+
+/** What most kinds are read back as. */
+export const readPlainly = (
+  present: PresentResource,
+): { readonly condition: Condition; readonly attributes: Attributes } => ({
+  condition: present.state === 'building' ? 'building' : present.state === 'unwell' ? 'unwell' : 'well',
+  attributes: present.attributes,
+});
+
+/** Only those attributes, so that what means something else at the provider is not compared. */
+export const only =
+  (...names: readonly string[]) =>
+  (present: PresentResource): ReturnType<typeof readPlainly> => {
+    const { condition, attributes } = readPlainly(present);
+    return {
+      condition,
+      attributes: Object.fromEntries(Object.entries(attributes).filter(([name]) => names.includes(name))),
+    };
+  };

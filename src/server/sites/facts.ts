@@ -1,0 +1,194 @@
+import { bestFit, parseBlock, type Block } from '../../core/addressing';
+import type { ImageFacts, SiteFacts } from '../../core/facts';
+import type { Node, Placed } from '../../core/placement';
+import type { MachineSize } from '../../core/sizing';
+import type { CustomerScope } from '../access';
+import { newId, type Connection } from '../db';
+import { notFound } from '../problem';
+import { OTHER } from './read';
+
+/** A customer's block at a site: 4096 addresses, room for many pools. */
+const BLOCK_PREFIX = 20;
+
+/** What a customer's directory says of itself. */
+export type DirectorySays = SiteFacts['directory'];
+
+export const blockOf = (cidr: string): Block | undefined => {
+  const block = parseBlock(cidr);
+  return block.ok ? block.value : undefined;
+};
+
+/** A customer's block at a site, or one that could be its: no customer holds any of it, at any site. */
+export async function blockFor(
+  connection: Connection,
+  { customer }: CustomerScope,
+  siteCode: string,
+): Promise<{ readonly block: Block | undefined; readonly isNew: boolean }> {
+  const given = await connection.row<{ cidr: string }>(
+    'SELECT cidr FROM address_block WHERE customer_id = ? AND site_code = ? AND returned_at IS NULL',
+    [customer.id, siteCode],
+  );
+  if (given) return { block: blockOf(given.cidr), isNew: false };
+  const ranges = await connection.rows<{ cidr: string }>(
+    'SELECT cidr FROM address_range WHERE site_code = ?',
+    [siteCode],
+  );
+  const taken = await connection.rows<{ cidr: string }>(
+    'SELECT cidr FROM address_block WHERE returned_at IS NULL',
+  );
+  const block = bestFit(
+    ranges.flatMap(({ cidr }) => blockOf(cidr) ?? []),
+    taken.flatMap(({ cidr }) => blockOf(cidr) ?? []),
+    BLOCK_PREFIX,
+  );
+  return { block, isNew: true };
+}
+
+/** Gives a customer its block at a site. */
+export const giveBlock = (
+  connection: Connection,
+  { customer }: CustomerScope,
+  siteCode: string,
+  cidr: string,
+): Promise<number> =>
+  connection.write('INSERT INTO address_block (customer_id, id, site_code, cidr) VALUES (?, ?, ?, ?)', [
+    customer.id,
+    newId(),
+    siteCode,
+    cidr,
+  ]);
+
+/** What a site is and has now. Of other customers it holds only how much of each node they take together. */
+export async function siteFacts(
+  connection: Connection,
+  scope: CustomerScope,
+  siteCode: string,
+  directory: DirectorySays,
+): Promise<SiteFacts> {
+  const site = await connection.row<{
+    name: string;
+    kind: SiteFacts['kind'];
+    reserved_addresses: number;
+    images: string;
+    sizes: string;
+    quota: string | null;
+    sign_in_works: number;
+    sign_in_says: string;
+  }>(
+    `SELECT s.name, s.kind, s.reserved_addresses, s.images, s.sizes, s.quota, p.sign_in_works, p.sign_in_says
+     FROM site s JOIN provider p ON p.code = s.provider_code WHERE s.code = ?`,
+    [siteCode],
+  );
+  if (!site) throw notFound('site');
+  const sizes = JSON.parse(site.sizes) as MachineSize[];
+  const present = [
+    ...(await takenAt(connection, scope, siteCode)),
+    ...(await straysAt(connection, siteCode, sizes)),
+  ];
+  const quota = site.quota === null ? undefined : (JSON.parse(site.quota) as { vcpu: number });
+  return {
+    code: siteCode,
+    name: site.name,
+    kind: site.kind,
+    reservedAddresses: site.reserved_addresses,
+    sizes,
+    images: JSON.parse(site.images) as ImageFacts[],
+    nodes: await nodesAt(connection, scope, siteCode),
+    present,
+    // What is wanted but not built yet counts too, or two runs would take the same quota.
+    quota: quota && { vcpu: quota.vcpu, vcpuUsed: present.reduce((sum, host) => sum + host.vcpu, 0) },
+    signIn: { worked: site.sign_in_works === 1, says: site.sign_in_says },
+    directory,
+  };
+}
+
+async function nodesAt(
+  connection: Connection,
+  { customer }: CustomerScope,
+  siteCode: string,
+): Promise<Node[]> {
+  const rows = await connection.rows<{
+    id: string;
+    zone: string;
+    vcpu: number;
+    memory_gib: number;
+    disk_gib: number;
+    dedicated_to: string | null;
+  }>(
+    "SELECT id, zone, vcpu, memory_gib, disk_gib, dedicated_to FROM node WHERE site_code = ? AND state = 'up' ORDER BY id",
+    [siteCode],
+  );
+  return rows.map((row) => ({
+    id: row.id,
+    zone: row.zone,
+    vcpu: row.vcpu,
+    memoryGiB: row.memory_gib,
+    diskGiB: row.disk_gib,
+    dedicatedTo:
+      row.dedicated_to === null ? undefined : row.dedicated_to === customer.code ? customer.code : OTHER,
+  }));
+}
+
+/** What is taken of a site, one entry a node: the customer's own by pool, all others as one. */
+async function takenAt(
+  connection: Connection,
+  { customer }: CustomerScope,
+  siteCode: string,
+): Promise<Placed[]> {
+  const rows = await connection.rows<{
+    node: string | null;
+    pool: string;
+    own: number;
+    vcpu: string;
+    memory_gib: string;
+    disk_gib: string;
+  }>(
+    `SELECT node, IF(customer_id = ?, SUBSTRING_INDEX(SUBSTRING_INDEX(resource_key, ':', 2), ':', -1), '') AS pool,
+       customer_id = ? AS own, SUM(vcpu) AS vcpu, SUM(memory_gib) AS memory_gib, SUM(disk_gib) AS disk_gib
+     FROM resource WHERE site_code = ? AND returned_at IS NULL AND vcpu > 0
+     GROUP BY node, 2, 3`,
+    [customer.id, customer.id, siteCode],
+  );
+  return rows.map((row, index) => ({
+    id: `present ${index}`,
+    customer: row.own === 1 ? customer.code : '',
+    pool: row.own === 1 ? `${customer.code}/${row.pool}` : '',
+    node: row.node ?? '',
+    vcpu: Number(row.vcpu),
+    memoryGiB: Number(row.memory_gib),
+    diskGiB: Number(row.disk_gib),
+  }));
+}
+
+/** What hosts take that nobody asked for, or that outlived what asked for them: the provider counts them all the same. */
+async function straysAt(
+  connection: Connection,
+  siteCode: string,
+  sizes: readonly MachineSize[],
+): Promise<Placed[]> {
+  const rows = await connection.rows<{
+    node: string | null;
+    size: string | null;
+    hosts: number;
+    disk: string;
+  }>(
+    `SELECT p.node, p.size, COUNT(*) AS hosts, SUM(COALESCE(JSON_VALUE(p.attributes, '$.diskGiB'), 0)) AS disk
+     FROM present_resource p
+     LEFT JOIN resource r ON r.customer_id = p.customer_id AND r.id = p.resource_id AND r.returned_at IS NULL
+     WHERE p.kind = 'host' AND p.site_code = ? AND p.present_condition <> 'gone' AND r.id IS NULL
+     GROUP BY p.node, p.size`,
+    [siteCode],
+  );
+  return rows.map((row, index) => {
+    const size = sizes.find((one) => one.key === row.size);
+    return {
+      id: `stray ${index}`,
+      customer: '',
+      pool: '',
+      node: row.node ?? '',
+      vcpu: (size?.vcpu ?? 0) * row.hosts,
+      memoryGiB: (size?.memoryGiB ?? 0) * row.hosts,
+      diskGiB: Number(row.disk),
+    };
+  });
+}

@@ -1,0 +1,112 @@
+import type { ImageFacts } from '../../core/facts';
+import type { MachineSize } from '../../core/sizing';
+import { reachable, type Scope } from '../access';
+import type { Connection } from '../db';
+
+/** Stands for a customer out of reach, who is not named. */
+export const OTHER = 'another customer';
+
+export interface NodeView {
+  readonly id: string;
+  readonly zone: string;
+  readonly state: 'up' | 'lost';
+  readonly dedicatedTo: string | null;
+  readonly vcpu: number;
+  readonly memoryGiB: number;
+  readonly diskGiB: number;
+  readonly hosts: number;
+  readonly memoryUsed: number;
+  readonly vcpuUsed: number;
+}
+
+export interface SiteView {
+  readonly code: string;
+  readonly name: string;
+  readonly kind: 'own nodes' | 'hosted region';
+  readonly provider: string;
+  readonly images: readonly ImageFacts[];
+  readonly sizes: readonly MachineSize[];
+  readonly quota: { readonly vcpu: number; readonly vcpuUsed: number } | null;
+  readonly nodes: readonly NodeView[];
+  readonly hosts: number;
+  readonly signIn: { readonly worked: boolean; readonly says: string };
+  readonly readAt: number;
+}
+
+/** The sites with their nodes, and how full they are. Counts hosts of all customers; names none of them. */
+export async function listSites(db: Connection, scope: Scope): Promise<SiteView[]> {
+  const reach = reachable(scope, 'c.id');
+  const named = new Set(
+    (await db.rows<{ code: string }>(`SELECT c.code FROM customer c WHERE ${reach.sql}`, reach.values)).map(
+      (one) => one.code,
+    ),
+  );
+  const sites = await db.rows<{
+    code: string;
+    name: string;
+    kind: SiteView['kind'];
+    provider: string;
+    images: string;
+    sizes: string;
+    quota: string | null;
+    read_at: number;
+    sign_in_works: number;
+    sign_in_says: string;
+  }>(
+    `SELECT s.code, s.name, s.kind, s.images, s.sizes, s.quota, s.read_at, p.name AS provider, p.sign_in_works, p.sign_in_says
+     FROM site s JOIN provider p ON p.code = s.provider_code ORDER BY s.name`,
+  );
+  const nodes = await db.rows<{
+    site_code: string;
+    id: string;
+    zone: string;
+    state: 'up' | 'lost';
+    dedicated_to: string | null;
+    vcpu: number;
+    memory_gib: number;
+    disk_gib: number;
+  }>('SELECT * FROM node ORDER BY site_code, id');
+  const used = await db.rows<{ site_code: string; node: string | null; size: string | null; hosts: number }>(
+    `SELECT site_code, node, size, COUNT(*) AS hosts FROM present_resource
+     WHERE kind = 'host' AND present_condition <> 'gone' GROUP BY site_code, node, size`,
+  );
+  return sites.map((site) => {
+    const sizes = JSON.parse(site.sizes) as MachineSize[];
+    const here = used.filter((row) => row.site_code === site.code);
+    const amount = (rows: typeof here, of: (size: MachineSize) => number): number =>
+      rows.reduce((sum, row) => {
+        const size = sizes.find((one) => one.key === row.size);
+        return sum + (size ? of(size) * row.hosts : 0);
+      }, 0);
+    return {
+      code: site.code,
+      name: site.name,
+      kind: site.kind,
+      provider: site.provider,
+      images: JSON.parse(site.images) as ImageFacts[],
+      sizes,
+      quota: site.quota === null ? null : (JSON.parse(site.quota) as { vcpu: number; vcpuUsed: number }),
+      hosts: here.reduce((sum, row) => sum + row.hosts, 0),
+      signIn: { worked: site.sign_in_works === 1, says: site.sign_in_says },
+      readAt: site.read_at,
+      nodes: nodes
+        .filter((node) => node.site_code === site.code)
+        .map((node) => {
+          const there = here.filter((row) => row.node === node.id);
+          return {
+            id: node.id,
+            zone: node.zone,
+            state: node.state,
+            dedicatedTo:
+              node.dedicated_to === null || named.has(node.dedicated_to) ? node.dedicated_to : OTHER,
+            vcpu: node.vcpu,
+            memoryGiB: node.memory_gib,
+            diskGiB: node.disk_gib,
+            hosts: there.reduce((sum, row) => sum + row.hosts, 0),
+            memoryUsed: amount(there, (size) => size.memoryGiB),
+            vcpuUsed: amount(there, (size) => size.vcpu),
+          };
+        }),
+    };
+  });
+}

@@ -1,0 +1,2 @@
+export { listTemplates, newestRevision, usesOfTemplate, type TemplateUse, type TemplateView } from './read';
+export { addRevision, type NewRevision } from './write';

@@ -1,0 +1,150 @@
+import { SYSTEM } from '../access';
+import type { App } from '../app';
+import { shown } from '../clock';
+import { transaction } from '../db';
+import { readFeed, readSessions } from '../present';
+import { moveFeedPlace, noteAnswer, readSites, trySignIn, type Connected } from '../providers';
+import { takeSummaries } from '../watch';
+
+/** Something a worker does again and again. Each is done by one worker at a time, under a lease. */
+export interface Job {
+  readonly name: string;
+  readonly everyMs: number;
+  readonly run: (app: App, hold: Hold) => Promise<void>;
+}
+
+/** A job as held by this worker. */
+export interface Hold {
+  readonly name: string;
+  readonly place: string;
+  readonly fence: number;
+}
+
+const LEASE_MS = Number(process.env.LAAGER_LEASE_MS ?? 30_000);
+const MINUTE = 60_000;
+
+/** Takes a job that is due; undefined when it is not, or another worker has it. */
+export async function hold(app: App, job: Job): Promise<Hold | undefined> {
+  const wall = app.clock.wall();
+  return transaction(app.db, async (connection) => {
+    const row = await connection.row<{ fence: number; place: string }>(
+      'SELECT fence, place FROM job WHERE name = ? AND due_wall <= ? AND lease_wall <= ? FOR UPDATE SKIP LOCKED',
+      [job.name, wall, wall],
+    );
+    if (!row) return undefined;
+    await connection.write('UPDATE job SET fence = fence + 1, lease_wall = ? WHERE name = ?', [
+      wall + LEASE_MS,
+      job.name,
+    ]);
+    return { name: job.name, place: row.place, fence: row.fence + 1 };
+  });
+}
+
+/** Goes on holding a job while its work lasts. */
+export async function renewHold(app: App, held: Hold): Promise<void> {
+  await app.db.write('UPDATE job SET lease_wall = ? WHERE name = ? AND fence = ?', [
+    app.clock.wall() + LEASE_MS,
+    held.name,
+    held.fence,
+  ]);
+}
+
+/** Lets go of a job until it is due again; `done`: whether it was done to its end. */
+export async function letGo(app: App, held: Hold, restMs: number, done: boolean): Promise<void> {
+  const wall = app.clock.wall();
+  await app.db.write(
+    'UPDATE job SET lease_wall = 0, due_wall = ?, done_wall = IF(?, ?, done_wall) WHERE name = ? AND fence = ?',
+    [wall + restMs, done, wall, held.name, held.fence],
+  );
+}
+
+/** Makes the rows that jobs are held by. */
+export async function layOutJobs(app: App): Promise<void> {
+  for (const job of JOBS)
+    await app.db.write(
+      "INSERT IGNORE INTO job (name, lease_wall, due_wall, fence, place) VALUES (?, 0, 0, 0, '')",
+      [job.name],
+    );
+}
+
+/** Does something at each provider, at the same time, so that one that does not answer does not hold up the others. */
+async function atEach(app: App, work: (provider: Connected) => Promise<void>): Promise<void> {
+  const outcomes = await Promise.allSettled((await app.providers.all()).map(work));
+  const failed = outcomes.find((one) => one.status === 'rejected');
+  if (failed) throw failed.reason;
+}
+
+/** Reads what has changed at the providers, a page a transaction. */
+const feed = (app: App): Promise<void> =>
+  atEach(app, async (provider) => {
+    for (let place = provider.feedPlace, more = true; more;) {
+      const page = await provider.port.feed(place);
+      await noteAnswer(app.db, provider.code, app.clock.wall());
+      const last = page.entries.at(-1);
+      if (!last) return;
+      const next = String(last.seq);
+      await transaction(app.db, async (connection) => {
+        // Who read it meanwhile has taken it in: then this page is left as it is.
+        if ((await moveFeedPlace(connection, provider.code, place, next)) === 0)
+          throw new Error(`the record of ${provider.code} is read by another worker`);
+        await readFeed(app, connection, provider.code, page);
+      });
+      place = next;
+      more = page.more;
+    }
+  });
+
+const sessions = (app: App): Promise<void> =>
+  atEach(app, async (provider) => {
+    const present = await provider.port.sessions();
+    await transaction(app.db, (connection) =>
+      readSessions(connection, provider.code, present, app.clock.wall()),
+    );
+  });
+
+const ground = (app: App): Promise<void> =>
+  atEach(app, async (provider) => {
+    const { worked } = await trySignIn(app, provider);
+    if (worked) await readSites(app, provider, SYSTEM);
+  });
+
+async function summaries(app: App): Promise<void> {
+  while ((await takeSummaries(app)) > 0);
+}
+
+const KEEP_EVENTS_MS = 30 * MINUTE;
+const KEEP_ANSWERS_MS = 24 * 60 * MINUTE;
+
+async function sweep(app: App): Promise<void> {
+  const wall = app.clock.wall();
+  await app.db.write('DELETE FROM live_event WHERE wall_at < ? LIMIT 5000', [wall - KEEP_EVENTS_MS]);
+  await app.db.write('DELETE FROM idempotency WHERE created_at < ? LIMIT 5000', [wall - KEEP_ANSWERS_MS]);
+}
+
+/** In the demo, tells the simulated outside when someone has set the clock. */
+async function clock(app: App, held: Hold): Promise<void> {
+  const urls = (process.env.LAAGER_SIMULATION_URLS ?? '').split(',').filter((url) => url !== '');
+  await app.clock.refresh();
+  const setting = app.clock.setting();
+  if (urls.length === 0 || !setting) return;
+  const mark = `${setting.shownAt} ${setting.wallAt}`;
+  if (mark === held.place) return;
+  for (const url of urls) {
+    const response = await fetch(`${url}/control/clock`, {
+      method: 'PUT',
+      body: JSON.stringify({ at: shown(setting, Date.now()), speed: setting.speed }),
+      signal: AbortSignal.timeout(10_000),
+    });
+    if (!response.ok) throw new Error(`the simulation's clock could not be set: ${response.status}`);
+  }
+  await app.db.write('UPDATE job SET place = ? WHERE name = ? AND fence = ?', [mark, held.name, held.fence]);
+}
+
+export const JOBS: readonly Job[] = [
+  { name: 'clock', everyMs: 200, run: clock },
+  { name: 'feed', everyMs: 500, run: feed },
+  { name: 'sessions', everyMs: 1_500, run: sessions },
+  { name: 'ground', everyMs: 20_000, run: ground },
+  { name: 'summary', everyMs: 700, run: summaries },
+  { name: 'sweep', everyMs: MINUTE, run: sweep },
+];

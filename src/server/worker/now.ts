@@ -1,0 +1,59 @@
+import type { App } from '../app';
+import { openRefs } from '../metering';
+import { firstPeople } from '../people';
+import type { Provider } from '../providers';
+import type { FrameNow } from '../resources';
+import { endEnvironment, namesOfEnvironment } from '../environments';
+import { resourceByKey, stillHeld, type HeldStep, type StepPlace } from './held-step';
+
+/** What a step is given: ports that first make sure that the step is still held, and what it may ask of the rest. */
+export async function nowOf(app: App, step: HeldStep, place: StepPlace): Promise<FrameNow> {
+  const { scope } = step;
+  const environmentId = place.environment?.id;
+  const held = (): Promise<void> => stillHeld(app.db, step, app.clock.wall());
+  const guarded =
+    <Parameters extends readonly unknown[], Result>(call: (...given: Parameters) => Promise<Result>) =>
+    async (...given: Parameters): Promise<Result> => {
+      await held();
+      return call(...given);
+    };
+  const { port } = await app.providers.at(place.site);
+  const provider: Provider = {
+    ...port,
+    make: guarded(port.make),
+    act: guarded(port.act),
+    remove: guarded(port.remove),
+    change: guarded(port.change),
+    message: guarded(port.message),
+    endSessions: guarded(port.endSessions),
+  };
+  return {
+    scope,
+    step: {
+      id: step.id,
+      run: step.runId,
+      action: step.action,
+      purpose: step.purpose,
+      operation: step.operation,
+      round: step.round,
+      memo: step.memo,
+    },
+    site: place.site,
+    environment: place.environment,
+    policy: place.policy,
+    clock: app.clock,
+    provider,
+    directory: {
+      ...app.directory,
+      join: guarded(app.directory.join),
+      leave: guarded(app.directory.leave),
+    },
+    mail: { send: guarded(app.mail.send) },
+    find: (key) => resourceByKey(app.db, scope, environmentId, key),
+    people: (limit) => firstPeople(app.db, scope, limit),
+    kinds: app.catalogue.kinds.map((kind) => kind.key),
+    metered: async () => (await openRefs(app.db, scope, environmentId ?? '')).size,
+    names: () => namesOfEnvironment(app, scope, environmentId ?? ''),
+    end: () => endEnvironment(app, scope, environmentId ?? ''),
+  };
+}

@@ -1,0 +1,115 @@
+import { MSP, seal, unseal, type CustomerScope, type Scope } from '../access';
+import type { Clock } from '../clock';
+import { takeLocks, transaction, type Connection, type Database, type Lock } from '../db';
+import { tell, type Topic } from '../live';
+import { Problem } from '../problem';
+import { writeTrail } from '../trail';
+
+/** What is told of a change where it is made: its place on the trail, and who has to look again. */
+export interface Change {
+  /** A verb: what was done. */
+  readonly action: string;
+  readonly subject: string;
+  readonly before?: unknown;
+  readonly after?: unknown;
+  readonly reason?: string;
+  readonly run?: string;
+  /** What pages should look at again, and its id. */
+  readonly topic: Topic;
+  readonly id: string;
+}
+
+/** A transaction in which data are changed. */
+export interface Tx extends Connection {
+  /** Puts a change on the trail, tells the pages that show it, and has the customer's summary taken anew. */
+  record(change: Change): Promise<void>;
+  /** Only tells the pages and the summary: for what the trail does not hold, like a step that moves on. */
+  touch(topic: Topic, id: string): Promise<void>;
+}
+
+export interface WriteHouse {
+  readonly db: Database;
+  readonly clock: Clock;
+  readonly secretKey: string;
+}
+
+/**
+ * The one way in which data are changed: in one transaction that holds the locks, with the trail, the live hints and the
+ * staleness of summaries, and with what a repeated request is answered from.
+ * @returns what `work` made; kept for a request that is sent again, so it holds ids and no more than it must
+ */
+export async function write<Made>(
+  house: WriteHouse,
+  scope: Scope | CustomerScope,
+  locks: readonly Lock[],
+  work: (tx: Tx) => Promise<Made>,
+): Promise<Made> {
+  const customer = 'customer' in scope ? scope.customer : MSP;
+  return transaction(house.db, async (connection) => {
+    await takeLocks(connection, locks);
+    // The same request may have come twice at once: who waited for the other finds here what that made.
+    const before = await madeBefore(house, connection, scope);
+    if (before) return before.made as Made;
+    const made = await work(txOver(house, connection, scope, customer.id));
+    if (scope.request)
+      await connection.write(
+        'INSERT INTO idempotency (operator_id, idempotency_key, request_hash, made, created_at) VALUES (?, ?, ?, ?, ?)',
+        [
+          scope.actor.id,
+          scope.request.key,
+          scope.request.hash,
+          seal(house.secretKey, JSON.stringify(made ?? null)),
+          house.clock.wall(),
+        ],
+      );
+    return made;
+  });
+}
+
+/** What the request made when it came before. @throws Problem 422 when its key came with another request */
+export async function madeBefore(
+  { secretKey }: Pick<WriteHouse, 'secretKey'>,
+  connection: Connection,
+  { actor, request }: Pick<Scope, 'actor' | 'request'>,
+): Promise<{ readonly made: unknown } | undefined> {
+  if (!request) return undefined;
+  const row = await connection.row<{ request_hash: string; made: Buffer }>(
+    'SELECT request_hash, made FROM idempotency WHERE operator_id = ? AND idempotency_key = ?',
+    [actor.id, request.key],
+  );
+  if (!row) return undefined;
+  if (row.request_hash !== request.hash)
+    throw new Problem(422, 'idempotency-key', 'This Idempotency-Key was used for another request.');
+  return { made: JSON.parse(unseal(secretKey, row.made)) as unknown };
+}
+
+function txOver(
+  house: WriteHouse,
+  connection: Connection,
+  scope: Scope | CustomerScope,
+  customerId: string,
+): Tx {
+  const touch = async (topic: Topic, id: string): Promise<void> => {
+    if (customerId !== MSP.id)
+      await connection.write('UPDATE summary SET stale = TRUE WHERE customer_id = ?', [customerId]);
+    await tell(connection, customerId, topic, id, house.clock.wall());
+  };
+  return {
+    ...connection,
+    touch,
+    record: async ({ action, subject, before, after, reason, run, topic, id }) => {
+      await writeTrail(connection, {
+        customerId,
+        at: house.clock.now(),
+        actor: scope.actor,
+        action,
+        subject,
+        ...(run === undefined ? {} : { runId: run }),
+        before,
+        after,
+        reason: reason ?? '',
+      });
+      await touch(topic, id);
+    },
+  };
+}

@@ -1,0 +1,38 @@
+import { Refusal } from '../kit/server';
+import type { Catalogue } from './catalogue';
+import type { Attributes, Resource } from './resource';
+
+/**
+ * Whether a host has room where it is to be. @param hosts the others that are there
+ * @throws Refusal 409 when the quota or the node is full, 422 for what is not offered
+ */
+export function checkRoom(
+  { sites, sizes }: Catalogue,
+  hosts: readonly Resource[],
+  siteCode: string,
+  attrs: Attributes,
+): void {
+  const site = sites.find((one) => one.code === siteCode);
+  const size = sizes.find((one) => one.key === attrs.size);
+  if (!site || !size)
+    throw new Refusal(422, 'no-such-size', `${String(attrs.size)} is not offered at ${siteCode}`);
+  const image = site.images.find((one) => one.name === attrs.image);
+  if (!image) throw new Refusal(422, 'no-such-image', `${String(attrs.image)} is not at ${site.name}`);
+  if (Number(attrs.diskGiB) < image.diskGiB)
+    throw new Refusal(422, 'disk-too-small', `${image.name} needs ${image.diskGiB} GiB`);
+  const sizeOf = (host: Resource): { vcpu: number; memoryGiB: number } =>
+    sizes.find((one) => one.key === host.attrs.size) ?? { vcpu: 0, memoryGiB: 0 };
+  if (site.vcpuQuota !== null) {
+    const used = hosts.reduce((sum, host) => sum + sizeOf(host).vcpu, 0);
+    if (used + size.vcpu > site.vcpuQuota)
+      throw new Refusal(409, 'quota', `quota of ${site.vcpuQuota} vCPU at ${site.name} is used up`);
+    return;
+  }
+  const node = site.nodes.find((one) => one.id === attrs.node);
+  if (!node) throw new Refusal(422, 'no-such-node', `${String(attrs.node)} is not a node of ${site.name}`);
+  const memory = hosts
+    .filter((host) => host.attrs.node === node.id)
+    .reduce((sum, host) => sum + sizeOf(host).memoryGiB, 0);
+  if (memory + size.memoryGiB > node.memoryGiB)
+    throw new Refusal(409, 'node-full', `${node.id} has no room for ${size.memoryGiB} GiB`);
+}

@@ -1,0 +1,122 @@
+import { useState } from 'react';
+import { count } from '../../client/format';
+import { Button } from '../../ui/Button';
+import { Chip } from '../../ui/Chip';
+import { Panel } from '../../ui/Panel';
+import type { Changing, DifferenceFacts } from './facts';
+import styles from './Environment.module.css';
+
+type How = 'as wanted' | 'as present';
+
+const idOf = (one: DifferenceFacts): string => `${one.key} ${one.attribute ?? ''}`;
+
+/** What is otherwise than wanted, each with how it shall be mended. */
+export function Differences({
+  differences,
+  onChange,
+}: {
+  readonly differences: readonly DifferenceFacts[];
+  readonly onChange: ((changing: Changing) => void) | undefined;
+}) {
+  const [chosen, setChosen] = useState<Readonly<Record<string, How | undefined>>>({});
+  if (differences.length === 0) return null;
+  const mending = differences.flatMap((one) => {
+    const how = chosen[idOf(one)];
+    const { key, attribute } = one;
+    return how === undefined ? [] : [{ key, ...(attribute === null ? {} : { attribute }), how }];
+  });
+  const all = (): void =>
+    setChosen(Object.fromEntries(differences.map((one) => [idOf(one), 'as wanted' as const])));
+  return (
+    <Panel
+      title={count(differences.length, 'difference', 'differences')}
+      side={
+        onChange && (
+          <span className={styles.mend}>
+            <Button onPress={all}>All as wanted</Button>
+            <Button
+              kind="main"
+              isDisabled={mending.length === 0}
+              onPress={() =>
+                onChange({
+                  kind: 'mend',
+                  verb: 'Mend',
+                  what: count(mending.length, 'difference', 'differences'),
+                  input: { differences: mending },
+                  done: () => setChosen({}),
+                })
+              }
+            >
+              Mend {mending.length > 0 && mending.length}…
+            </Button>
+          </span>
+        )
+      }
+    >
+      <ul className={styles.differences}>
+        {differences.map((one) => (
+          <li key={idOf(one)}>
+            <span className="mono">{one.name}</span>
+            <Chip tone="bad">{one.says}</Chip>
+            {onChange && (
+              <fieldset>
+                <legend className="sr">{`${one.name} ${one.says}`}</legend>
+                <Choice
+                  one={one}
+                  how="as wanted"
+                  label={wantedLabel(one)}
+                  chosen={chosen}
+                  onChoose={setChosen}
+                />
+                {one.takeable && (
+                  <Choice
+                    one={one}
+                    how="as present"
+                    label="take as it is"
+                    chosen={chosen}
+                    onChoose={setChosen}
+                  />
+                )}
+              </fieldset>
+            )}
+          </li>
+        ))}
+      </ul>
+    </Panel>
+  );
+}
+
+const wantedLabel = (one: DifferenceFacts): string =>
+  one.what === 'extra'
+    ? 'take it away'
+    : one.what === 'missing'
+      ? 'make it'
+      : one.disturbs
+        ? 'make as wanted, ends sessions'
+        : 'make as wanted';
+
+function Choice({
+  one,
+  how,
+  label,
+  chosen,
+  onChoose,
+}: {
+  readonly one: DifferenceFacts;
+  readonly how: How;
+  readonly label: string;
+  readonly chosen: Readonly<Record<string, How | undefined>>;
+  readonly onChoose: (chosen: Readonly<Record<string, How | undefined>>) => void;
+}) {
+  const on = chosen[idOf(one)] === how;
+  return (
+    <label>
+      <input
+        type="checkbox"
+        checked={on}
+        onChange={() => onChoose({ ...chosen, [idOf(one)]: on ? undefined : how })}
+      />
+      {label}
+    </label>
+  );
+}

@@ -1,0 +1,181 @@
+import { HardDrive, Minus, Plus, Scaling } from 'lucide-react';
+import { writeSize, type MachineSize } from '../../core/sizing';
+import { count } from '../../client/format';
+import { Button } from '../../ui/Button';
+import { Panel } from '../../ui/Panel';
+import { Ring } from '../../ui/Ring';
+import type { Changing, HostFacts, PoolFacts } from './facts';
+import styles from './Environment.module.css';
+
+interface Props {
+  readonly pools: readonly PoolFacts[];
+  readonly hosts: readonly HostFacts[];
+  readonly sizes: readonly MachineSize[];
+  /** Undefined: nothing may be changed here. */
+  readonly onChange: ((changing: Changing) => void) | undefined;
+}
+
+/** Each pool: how it is made, how full it is, and what can be made of it. */
+export function Pools({ pools, hosts, sizes, onChange }: Props) {
+  return (
+    <div className={styles.pools}>
+      {pools.map((pool) => (
+        <Pool
+          key={pool.role}
+          pool={pool}
+          hosts={hosts.filter((one) => one.pool === pool.role)}
+          sizes={sizes}
+          onChange={onChange}
+        />
+      ))}
+    </div>
+  );
+}
+
+function Pool({ pool, hosts, sizes, onChange }: Omit<Props, 'pools'> & { readonly pool: PoolFacts }) {
+  const size = sizes.find((one) => one.key === pool.size);
+  const people = hosts.reduce((sum, host) => sum + host.sessions, 0);
+  return (
+    <Panel>
+      <div className={styles.pool}>
+        <Ring
+          arcs={hosts.map((host) => ({
+            status: host.status,
+            hosts: 1,
+            fill: host.seats === 0 ? 0 : Math.min(1, host.sessions / host.seats),
+          }))}
+          size={64}
+          label={`${people} people in on ${hosts.length} hosts`}
+        >
+          {people}
+        </Ring>
+        <div>
+          <h2>{pool.role}</h2>
+          <p>
+            <b>
+              {pool.hosts} × {size ? writeSize(size) : pool.size}
+            </b>
+            , {count(pool.seats, 'seat', 'seats')} each, {pool.arrival}; {pool.image}
+          </p>
+          <p className={styles.quiet}>
+            {pool.diskGiB} GiB disks, {pool.shareGiB} GiB profiles for{' '}
+            {count(pool.people, 'person', 'people')}; subnet <span className="mono">{pool.subnet}</span>, room
+            for {pool.ceiling}
+          </p>
+          <p className={styles.quiet}>{pool.items.map((item) => item.name).join(', ')}</p>
+        </div>
+      </div>
+      {onChange && (
+        <div className={styles.poolActions}>
+          {CHANGES.map(({ icon: Icon, label, changing }) => {
+            const change = changing(pool, sizes);
+            return (
+              change && (
+                <Button
+                  key={label}
+                  icon={<Icon size={15} aria-hidden="true" />}
+                  onPress={() => onChange(change)}
+                >
+                  {label}
+                </Button>
+              )
+            );
+          })}
+        </div>
+      )}
+    </Panel>
+  );
+}
+
+interface PoolChange {
+  readonly icon: typeof Plus;
+  readonly label: string;
+  /** Undefined where it cannot be. */
+  readonly changing: (pool: PoolFacts, sizes: readonly MachineSize[]) => Changing | undefined;
+}
+
+/** What can be made of a pool; each opens the one dialog. */
+const CHANGES: readonly PoolChange[] = [
+  {
+    icon: Plus,
+    label: 'Add hosts',
+    changing: ({ role, hosts, ceiling }) =>
+      hosts >= ceiling
+        ? undefined
+        : {
+            kind: 'add-hosts',
+            verb: 'Add hosts',
+            what: `to ${role}`,
+            input: { pool: role, hosts: 1 },
+            field: {
+              name: 'hosts',
+              label: 'How many more',
+              type: 'number',
+              min: 1,
+              max: ceiling - hosts,
+              help: `${role} has ${hosts} and room for ${ceiling}`,
+            },
+          },
+  },
+  {
+    icon: Minus,
+    label: 'Take away',
+    changing: ({ role, hosts }) =>
+      hosts < 2
+        ? undefined
+        : {
+            kind: 'take-hosts',
+            verb: 'Take hosts away',
+            what: `from ${role}`,
+            input: { pool: role, hosts: 1 },
+            danger: true,
+            field: {
+              name: 'hosts',
+              label: 'How many',
+              type: 'number',
+              min: 1,
+              max: hosts - 1,
+              help: 'the emptiest go first, drained before',
+            },
+          },
+  },
+  {
+    icon: Scaling,
+    label: 'Resize',
+    changing: ({ role, size }, sizes) => {
+      const [other] = sizes.filter((one) => one.key !== size);
+      return (
+        other && {
+          kind: 'resize',
+          verb: 'Resize',
+          what: role,
+          input: { pool: role, size: other.key },
+          field: {
+            name: 'size',
+            label: 'Size',
+            type: 'size',
+            sizes: sizes.filter((one) => one.key !== size),
+          },
+        }
+      );
+    },
+  },
+  {
+    icon: HardDrive,
+    label: 'Grow the disk',
+    changing: ({ role, diskGiB }) => ({
+      kind: 'grow-disk',
+      verb: 'Grow the disk',
+      what: `of ${role}`,
+      input: { pool: role, diskGiB: diskGiB * 2 },
+      field: {
+        name: 'diskGiB',
+        label: 'GiB on each host',
+        type: 'number',
+        min: diskGiB,
+        max: 16_384,
+        help: 'the file system grows with it; nobody is disturbed',
+      },
+    }),
+  },
+];

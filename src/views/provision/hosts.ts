@@ -1,0 +1,27 @@
+import type { Facts } from '../../core/facts';
+import type { Proposal } from '../../core/planning';
+
+/** A host that would be made. */
+export interface ProposedHost {
+  readonly name: string;
+  readonly pool: string;
+  readonly address: string;
+  readonly node: string | null;
+  readonly vcpu: number;
+  readonly memoryGiB: number;
+}
+
+export const hostsOf = (proposal: Proposal, facts: Facts): ProposedHost[] =>
+  proposal.wanted
+    .filter((one) => one.kind === 'host' && one.name !== '')
+    .map(({ name, attributes }) => {
+      const size = facts.site.sizes.find((one) => one.key === attributes.size);
+      return {
+        name,
+        pool: String(attributes.pool).replace('pool:', ''),
+        address: String(attributes.address),
+        node: typeof attributes.node === 'string' ? attributes.node : null,
+        vcpu: size?.vcpu ?? 0,
+        memoryGiB: size?.memoryGiB ?? 0,
+      };
+    });

@@ -1,0 +1,86 @@
+import { useEffect, useState } from 'react';
+import { ApiProblem, call, newKey, whyOf } from '../../client/api';
+import type { Fingerprinted } from './proposal';
+
+/** What is asked for: a change's input, and what of its policy is otherwise. */
+export interface Asked {
+  readonly input: unknown;
+  readonly policy?: Readonly<Record<string, unknown>>;
+}
+
+interface State {
+  readonly found: Fingerprinted | undefined;
+  /** What is wrong, and beside which field of the input. */
+  readonly problem: string | undefined;
+  readonly fields: Readonly<Record<string, string>>;
+}
+
+const NOTHING: State = { found: undefined, problem: undefined, fields: {} };
+const TYPING_MS = 250;
+
+/** Where a change is proposed and begun. */
+export const changePath = (code: string, kind: string, environment: string | undefined): string =>
+  environment === undefined
+    ? `/customers/${code}/changes/${kind}`
+    : `/customers/${code}/environments/${environment}/changes/${kind}`;
+
+/**
+ * The server's proposal for what is asked, asked anew as that changes; and beginning it. What is begun is what was
+ * seen, by its fingerprint: where that has changed meanwhile, the new proposal is shown instead.
+ */
+export function useProposal(
+  path: string,
+  asked: Asked,
+): State & {
+  readonly busy: boolean;
+  readonly begin: (more: { readonly reason: string; readonly code?: string }) => Promise<string | undefined>;
+} {
+  const [state, setState] = useState<State>(NOTHING);
+  const [busy, setBusy] = useState(false);
+  const [key, setKey] = useState(newKey);
+  const body = JSON.stringify(asked);
+  useEffect(() => {
+    let ended = false;
+    const timer = setTimeout(() => {
+      call<Fingerprinted>('POST', `${path}/proposal`, { body: JSON.parse(body) as unknown }).then(
+        (found) => !ended && setState({ found, problem: undefined, fields: found.proposal.refused ?? {} }),
+        (error: unknown) => !ended && setState(refusedBy(error)),
+      );
+    }, TYPING_MS);
+    return () => {
+      ended = true;
+      clearTimeout(timer);
+    };
+  }, [path, body]);
+  const begin = async (more: { reason: string; code?: string }): Promise<string | undefined> => {
+    if (!state.found) return undefined;
+    setBusy(true);
+    try {
+      const { run } = await call<{ run: string }>('POST', path, {
+        body: { ...asked, fingerprint: state.found.fingerprint, ...more },
+        key,
+      });
+      return run;
+    } catch (error) {
+      setBusy(false);
+      // What was refused did nothing: another try is another request.
+      if (error instanceof ApiProblem && error.status > 0 && error.status < 500) setKey(newKey());
+      if (error instanceof ApiProblem && error.code === 'changed')
+        setState({ found: error.body as unknown as Fingerprinted, problem: whyOf(error), fields: {} });
+      else setState((before) => ({ ...refusedBy(error), found: before.found }));
+      return undefined;
+    }
+  };
+  return { ...state, busy, begin };
+}
+
+function refusedBy(error: unknown): State {
+  const fields = error instanceof ApiProblem ? error.fields : {};
+  return {
+    found: undefined,
+    problem: whyOf(error),
+    fields: Object.fromEntries(
+      Object.entries(fields).map(([name, why]) => [name.replace(/^input\./, ''), why]),
+    ),
+  };
+}

@@ -1,0 +1,181 @@
+import { describe, expect, it } from 'vitest';
+import type { Facts } from '../../src/core/facts';
+import { money } from '../../src/core/money';
+import { impactLine, mayBegin } from '../../src/core/planning';
+import { checkTemplate } from '../../src/core/templates';
+import { block, facts, hostsOf, input, node, poolSpec, proposed, spec } from './setup/facts';
+
+interface Over {
+  readonly input?: object;
+  readonly customer?: object;
+  readonly site?: object;
+  readonly spec?: object;
+  readonly pool?: object;
+  readonly rates?: [];
+}
+
+const proposedWith = (over: Over) => {
+  const from: Facts = {
+    ...facts,
+    ...(over.rates ? { rates: over.rates } : {}),
+    customer: { ...facts.customer, ...over.customer },
+    site: { ...facts.site, ...over.site },
+    template: {
+      code: 'shared-office',
+      revision: 1,
+      spec: { ...spec, pools: [{ ...poolSpec, ...over.pool }], ...over.spec },
+    },
+  };
+  return proposed('provision', { ...input, ...over.input }, from);
+};
+
+describe('a proposal to provision', () => {
+  const proposal = proposed('provision', input, facts);
+
+  it('names, addresses and places every host', () => {
+    const hosts = hostsOf(proposal);
+    expect(hosts.map((host) => host.name)).toEqual([
+      'SVG-OFFICE01',
+      'SVG-OFFICE03',
+      'SVG-OFFICE04',
+      'SVG-OFFICE05',
+      'SVG-OFFICE06',
+    ]);
+    expect(hosts.map((host) => host.address)).toEqual([
+      '10.16.0.4',
+      '10.16.0.5',
+      '10.16.0.6',
+      '10.16.0.7',
+      '10.16.0.8',
+    ]);
+    expect(new Set(hosts.map((host) => host.node))).toEqual(new Set(['a1', 'b1']));
+    // Room for twice the first hosts and the site's five reserved addresses: 15, so 16.
+    expect(proposal.wanted.find((one) => one.kind === 'subnet')?.attributes.cidr).toBe('10.16.0.0/28');
+  });
+
+  it('adds up its cost: 5 hosts × 730 h × 0.066 + 640 GiB × 0.07 + 120 GiB × 0.11 + 12 × 4', () => {
+    const minor = (meter: string) => proposal.cost.find((line) => line.meter === meter)?.amount.minor;
+    expect(['host', 'disk', 'share', 'licence'].map(minor)).toEqual([24_090, 4_480, 1_320, 4_800]);
+    expect(proposal.monthly.minor).toBe(34_690);
+  });
+
+  // Common practice, no source: an environment on existing ground takes about 20 minutes.
+  it('takes about 20 minutes', () => {
+    expect(proposal.seconds / 60).toBeGreaterThan(12);
+    expect(proposal.seconds / 60).toBeLessThan(25);
+  });
+
+  // Common practice, no source: three hosts take about 15 minutes to build.
+  it('builds three hosts in about 15 minutes', () => {
+    const { seconds } = proposedWith({ input: { people: 6 } });
+    expect(seconds / 60).toBeGreaterThan(11);
+    expect(seconds / 60).toBeLessThan(17);
+  });
+
+  it('passes every check', () => {
+    expect(proposal.checks.filter((check) => check.state !== 'passes')).toEqual([]);
+    expect(mayBegin(proposal.checks)).toBe(true);
+  });
+
+  it('says it in one line', () =>
+    expect(impactLine(proposal.impact, (amount) => (amount.minor / 100).toFixed(2))).toMatch(
+      /^12 people · 5 hosts · \+346\.90 a month · about \d+ min · can be undone$/,
+    ));
+
+  it.each<[string, Over]>([
+    ['name', { input: { environment: 'Office!' } }],
+    ['name', { input: { environment: 'clinic' } }],
+    ['customer', { customer: { state: 'leaving' } }],
+    ['size desks', { input: { people: 0 } }],
+    ['plan', { customer: { plan: { name: 'Skiff', mostHosts: 4, mostPeople: 100, sizes: [] } } }],
+    ['plan', { customer: { plan: { name: 'Skiff', mostHosts: 40, mostPeople: 9, sizes: [] } } }],
+    ['size desks', { customer: { plan: { name: 'Skiff', mostHosts: 40, mostPeople: 90, sizes: ['s64'] } } }],
+    ['names', { spec: { naming: '{customer}-{environment}-{role}{counter:4}' } }],
+    ['names', { input: { people: 96 }, spec: { naming: '{customer}{counter:1}' } }],
+    ['addresses', { customer: { block: block('10.16.0.0/29') } }],
+    ['addresses', { customer: { block: undefined } }],
+    ['image', { site: { images: [] } }],
+    ['image', { pool: { diskGiB: 32 } }],
+    ['capacity', { site: { nodes: [{ ...node('a1', 'a'), memoryGiB: 16 }] } }],
+    ['capacity', { site: { kind: 'hosted region', nodes: [], quota: { vcpu: 160, vcpuUsed: 155 } } }],
+    ['credentials', { site: { signIn: { worked: false, says: 'account or secret is wrong' } } }],
+    ['directory', { site: { directory: { worked: false, says: 'does not answer' } } }],
+    ['size desks', { rates: [] }],
+  ])('is blocked by %s where it should be, and says what to do', (key, over) => {
+    const { checks } = proposedWith(over);
+    const check = checks.find((one) => one.key === key);
+    expect(check?.state).toBe('blocks');
+    expect(check?.do).toBeTruthy();
+    expect(mayBegin(checks)).toBe(false);
+  });
+
+  it('needs no node at a hosted region', () => {
+    const hosted = proposedWith({
+      site: { kind: 'hosted region', nodes: [], quota: { vcpu: 160, vcpuUsed: 0 } },
+    });
+    expect(hostsOf(hosted)[0]?.node).toBeNull();
+    expect(mayBegin(hosted.checks)).toBe(true);
+  });
+
+  it('refuses an input that cannot be read, beside its fields', () => {
+    const { refused, checks, steps } = proposed(
+      'provision',
+      { environment: 'office', people: 'many' },
+      facts,
+    );
+    expect(Object.keys(refused ?? {}).sort()).toEqual(['people', 'site', 'template']);
+    expect(mayBegin(checks)).toBe(false);
+    expect(steps).toEqual([]);
+  });
+});
+
+describe('two pools in one environment', () => {
+  const lab = {
+    ...poolSpec,
+    role: 'lab',
+    image: 'Ostrel Server 9',
+    profile: 'heavy' as const,
+    partOfPeople: 0.25,
+  };
+  const from: Facts = {
+    ...facts,
+    site: { ...facts.site, images: [...facts.site.images, { name: 'Ostrel Server 9', diskGiB: 40 }] },
+    template: {
+      code: 'two',
+      revision: 1,
+      spec: { ...spec, naming: '{customer}-{role}{counter:2}', pools: [poolSpec, lab] },
+    },
+  };
+  const proposal = proposed('provision', input, from);
+
+  it('have names, subnets and seats of their own, and one network', () => {
+    expect(mayBegin(proposal.checks)).toBe(true);
+    const cidrs = proposal.wanted.filter((one) => one.kind === 'subnet').map((one) => one.attributes.cidr);
+    expect(new Set(cidrs).size).toBe(2);
+    expect(proposal.wanted.filter((one) => one.kind === 'network')).toHaveLength(1);
+    const names = hostsOf(proposal).map((host) => host.name);
+    expect(names.filter((name) => name.startsWith('SVG-LAB')).length).toBeGreaterThan(0);
+    expect(new Set(names).size).toBe(names.length);
+    // A quarter of twelve people.
+    expect(proposal.intent?.pools.map((pool) => pool.people)).toEqual([12, 3]);
+  });
+});
+
+describe('an impact line', () => {
+  it('writes what cannot be undone', () =>
+    expect(
+      impactLine(
+        { people: 1, hosts: 1, monthly: money(-100, 'EUR'), seconds: 20, undo: 'cannot be undone' },
+        (amount) => String(amount.minor),
+      ),
+    ).toBe('1 person · 1 host · -100 a month · about 1 min · cannot be undone'));
+});
+
+describe('a template', () => {
+  it('is sound or says what is not', () => {
+    expect(checkTemplate(spec)).toEqual([]);
+    const pool = { ...poolSpec, concurrency: 0, ceilingFactor: 0.5, partOfPeople: 2, items: [] };
+    expect(checkTemplate({ ...spec, naming: 'x', atATime: 0, pools: [pool, pool] })).toHaveLength(11);
+    expect(checkTemplate({ ...spec, pools: [] })).toEqual(['it has no pool']);
+  });
+});
