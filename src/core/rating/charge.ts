@@ -82,7 +82,7 @@ function lineOf({ used, rate, amount, to }: Gathered, month: Month, currency: st
     size: used.size,
     stretch: { from: used.stretch.from, to },
     quantity: Math.round((amount / per) * 10_000) / 10_000,
-    unit: unitOf(used.meter),
+    unit: unitOf(rate),
     price: rate.price,
     charge: priced(rate.price, amount, per, currency),
   };

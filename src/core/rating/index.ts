@@ -1,5 +1,4 @@
 export {
-  METERS,
   HOURS_A_MONTH,
   rateFor,
   cutsAt,

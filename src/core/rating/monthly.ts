@@ -33,7 +33,7 @@ export function monthlyCost(
     const units = rate.unit === 'hour' ? need.quantity * HOURS_A_MONTH : need.quantity;
     lines.push({
       ...need,
-      unit: unitOf(need.meter),
+      unit: unitOf(rate),
       price: rate.price,
       amount: priced(rate.price, units, 1, currency),
     });

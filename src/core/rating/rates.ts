@@ -1,15 +1,14 @@
 import type { Instant, Month, Period } from '../calendar';
 
-/** What is metered: hosts switched on, their disks, shares, and licence seats. */
-export const METERS = ['host', 'disk', 'share', 'licence'] as const;
-export type Meter = (typeof METERS)[number];
+/** What is metered: `host`, `disk`, `share`, `licence`, and what further kinds of resource name. */
+export type Meter = string;
 
 export type RateUnit = 'hour' | 'month';
 
 /** A price with a unit and dates. `price` is decimal text in major units of the card's currency. */
 export interface Rate {
   readonly meter: Meter;
-  /** Hosts have a price per size; null elsewhere. */
+  /** Hosts have a price per size; null: it holds for every size. */
   readonly size: string | null;
   readonly unit: RateUnit;
   readonly price: string;
@@ -21,14 +20,11 @@ export interface Rate {
 /** Hours of an average month, for figures that are not about one month: 8760 / 12. */
 export const HOURS_A_MONTH = 730;
 
-const UNITS: Readonly<Record<Meter, string>> = {
-  host: 'host-hour',
-  disk: 'GiB-month',
-  share: 'GiB-month',
-  licence: 'seat-month',
-};
+/** What a quantity counts, where that is not the metered thing itself. */
+const COUNTED: Readonly<Record<Meter, string>> = { disk: 'GiB', share: 'GiB', licence: 'seat' };
 
-export const unitOf = (meter: Meter): string => UNITS[meter];
+/** `GiB-month`, `host-hour`. */
+export const unitOf = ({ meter, unit }: Rate): string => `${COUNTED[meter] ?? meter}-${unit}`;
 
 /** A month's price is for the whole of that month, however long it is; prorated by the second. */
 export const secondsPerUnit = (unit: RateUnit, month: Period): number =>
@@ -42,7 +38,7 @@ export function rateFor(
   at: Instant,
 ): Rate | undefined {
   return rates
-    .filter((rate) => rate.meter === meter && (rate.meter !== 'host' || rate.size === size))
+    .filter((rate) => rate.meter === meter && (rate.size === null || rate.size === size))
     .filter((rate) => rate.from <= at && (rate.to === null || at < rate.to))
     .reduce<Rate | undefined>((best, rate) => (best && best.from >= rate.from ? best : rate), undefined);
 }
