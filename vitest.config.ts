@@ -16,8 +16,8 @@ export default defineConfig({
           globalSetup: ['tests/server/setup/database.ts'],
           testTimeout: 60_000,
           hookTimeout: 120_000,
-          // One machine, one MariaDB: files run one after another, each in a database of its own.
-          fileParallelism: false,
+          // One MariaDB for all, and a database of its own for each file.
+          maxWorkers: 2,
         },
       },
     ],

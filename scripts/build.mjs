@@ -15,6 +15,7 @@ await build({
     directory: 'src/standins/directory/main.ts',
     mail: 'src/standins/mail/main.ts',
     migrate: 'src/server/db/main.ts',
+    admin: 'src/server/admin/main.ts',
     demo: 'src/demo/main.ts',
     bench: 'bench/main.ts',
   },

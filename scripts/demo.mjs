@@ -4,6 +4,8 @@ import { join } from 'node:path';
 import { checkDisk, command, freePort, HOME, say, startMariaDb, takeLock } from './lib.mjs';
 import { printSignIns, startParts } from './parts.mjs';
 
+/** Raised when what an older demo left in .laager/ cannot be carried over: then the demo is loaded anew. */
+const LAYOUT = 2;
 const PASSWORD = 'lantern-on-the-quay';
 
 await command(async (processes, end) => {
@@ -13,7 +15,11 @@ await command(async (processes, end) => {
   mkdirSync(join(HOME, 'logs'), { recursive: true });
   // Written when all is loaded: without it, a load was cut off, and its data is worth nothing.
   const file = join(HOME, 'demo.json');
-  if (!existsSync(file)) rmSync(join(HOME, 'data'), { recursive: true, force: true });
+  const kept = existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')) : {};
+  if (kept.layout !== LAYOUT) {
+    rmSync(file, { force: true });
+    rmSync(join(HOME, 'data'), { recursive: true, force: true });
+  }
   const databasePort = await freePort(4730);
   await startMariaDb(processes, join(HOME, 'data'), databasePort, {
     log: createWriteStream(join(HOME, 'logs', 'mariadb.log'), { flags: 'a' }),
@@ -29,7 +35,8 @@ await command(async (processes, end) => {
       void end(1);
     },
   });
-  if (parts.loaded.token) writeFileSync(file, JSON.stringify({ token: parts.loaded.token }), { mode: 0o600 });
+  if (parts.loaded.token)
+    writeFileSync(file, JSON.stringify({ token: parts.loaded.token, layout: LAYOUT }), { mode: 0o600 });
   printSignIns(parts.address, PASSWORD);
   if (existsSync(file))
     say(`  API token of ida (docs/api.md): ${JSON.parse(readFileSync(file, 'utf8')).token}`);

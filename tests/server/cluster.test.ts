@@ -2,6 +2,7 @@ import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest';
 import { closeApp, type App } from '../../src/server/app';
 import { Cluster } from './setup/cluster';
 import { Engine } from './setup/engine';
+import { own } from './setup/ports';
 
 /**
  * On a replicated cluster of three MariaDB servers, with web processes and workers on different ones. Row locks are each
@@ -13,7 +14,7 @@ describe('a replicated cluster', { timeout: 240_000 }, () => {
   let webs: App[] = [];
 
   beforeAll(async () => {
-    await cluster.start(5600);
+    await cluster.start(own(5600));
     await engine.openOn(cluster.sqlPort(0));
     webs = [engine.app, await engine.another(cluster.sqlPort(1)), await engine.another(cluster.sqlPort(2))];
   }, 240_000);

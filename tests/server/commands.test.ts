@@ -5,6 +5,7 @@ import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { checkDisk, checkNode, freePort, needPrograms } from '../../scripts/lib.mjs';
+import { own } from './setup/ports';
 
 interface Ended {
   readonly code: number;
@@ -39,7 +40,7 @@ describe('commands that cannot work', () => {
 
   it('says that the data folder is damaged, and touches nothing in it', async () => {
     mkdirSync(join(folder, '.laager/data'), { recursive: true });
-    writeFileSync(join(folder, '.laager/demo.json'), '{"token":"x"}');
+    writeFileSync(join(folder, '.laager/demo.json'), '{"token":"x","layout":2}');
     writeFileSync(join(folder, '.laager/data/ibdata1'), 'not a tablespace');
     const { code, stderr } = await demo();
     expect(code).toBe(1);
@@ -86,7 +87,7 @@ describe('commands that cannot work', () => {
   });
 
   it('takes the next port when one is taken', async () => {
-    const port = await freePort(5800);
+    const port = await freePort(own(5800));
     const server = createServer();
     await new Promise<void>((listening) => server.listen(port, '127.0.0.1', listening));
     expect(await freePort(port)).toBeGreaterThan(port);

@@ -7,6 +7,7 @@ import { httpMail, type Mail } from '../../src/server/mail';
 import type { Store } from '../../src/standins/kit/database';
 import { startDirectory } from '../../src/standins/directory/start';
 import { startMail } from '../../src/standins/mail/start';
+import { own } from '../server/setup/ports';
 
 const KEY = 'a key of these tests';
 
@@ -27,11 +28,11 @@ describe('directory and mail', () => {
   });
 
   beforeAll(async () => {
-    const port = await freePort(4970);
+    const port = await freePort(own(4970));
     running.push(await startDirectory(address('standin_directory'), port, KEY));
     directoryUrl = `http://127.0.0.1:${port}`;
     directory = httpDirectory(directoryUrl, KEY);
-    const other = await freePort(4980);
+    const other = await freePort(own(4980));
     running.push(await startMail(address('standin_mail'), other));
     mailUrl = `http://127.0.0.1:${other}`;
     mail = httpMail(mailUrl);

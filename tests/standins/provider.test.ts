@@ -4,6 +4,7 @@ import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { freePort } from '../../scripts/lib.mjs';
 import type { Store } from '../../src/standins/kit/database';
 import { startProvider } from '../../src/standins/provider/start';
+import { own } from '../server/setup/ports';
 
 const ACCESS = { account: 'tern', secret: 'a secret of these tests' };
 const START = Date.UTC(2026, 10, 18, 9, 0);
@@ -91,7 +92,7 @@ describe('the simulated provider', () => {
     (await say('GET', `/v1/resources/${id}`)).body.state;
 
   beforeAll(async () => {
-    port = await freePort(4960);
+    port = await freePort(own(4960));
     await start();
     await moveTo(START);
     token = String((await say('POST', '/v1/token', ACCESS)).body.token);
@@ -141,7 +142,7 @@ describe('the simulated provider', () => {
     });
 
     it('has a second catalogue: a hosted region under a quota, that names things in its own way', async () => {
-      const northernPort = await freePort(4960);
+      const northernPort = await freePort(own(4960));
       const northern = await startProvider(
         { ...address(), database: 'standin_northern' },
         northernPort,

@@ -1,2 +1,3 @@
 export { signIn, signOut, makeToken, SESSION_COOKIE, SESSION_MS } from './sign-in';
 export { scopeOfSession, scopeOfToken, scopeOfMail } from './scopes';
+export { endToken, endWaysIn, listWaysIn, type WayIn } from './manage';

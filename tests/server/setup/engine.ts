@@ -3,6 +3,7 @@ import { tmpdir } from 'node:os';
 import { join, relative } from 'node:path';
 import { expect } from 'vitest';
 import { freePort, Processes, startMariaDb, untilAnswers, type Member } from '../../../scripts/lib.mjs';
+import { own } from './ports';
 import { seedCustomers, seedGround } from '../../../src/demo/seed';
 import { peopleCsv, peopleOf } from '../../../src/demo/people';
 import { enter, type CustomerScope, type Scope } from '../../../src/server/access';
@@ -30,7 +31,7 @@ export class Engine {
 
   async open(): Promise<void> {
     for (const name of ['database', 'provider', 'northern', 'directory', 'mail'])
-      this.ports.set(name, await freePort(5200 + this.ports.size * 20));
+      this.ports.set(name, await freePort(own(5200) + this.ports.size * 20));
     await this.startDatabase();
     await this.openOn(this.port('database'));
   }
@@ -39,7 +40,7 @@ export class Engine {
   async openOn(databasePort: number): Promise<void> {
     this.ports.set('database', databasePort);
     for (const name of ['provider', 'northern', 'directory', 'mail'])
-      if (!this.ports.has(name)) this.ports.set(name, await freePort(5300 + this.ports.size * 20));
+      if (!this.ports.has(name)) this.ports.set(name, await freePort(own(5300) + this.ports.size * 20));
     this.env = {
       LAAGER_DB_HOST: '127.0.0.1',
       LAAGER_DB_PORT: String(databasePort),

@@ -13,6 +13,7 @@ import { answer } from '../../../src/server/http';
 import { importPeople } from '../../../src/server/people';
 import { httpProvider, type Provider } from '../../../src/server/providers';
 import { makeToken, scopeOfMail } from '../../../src/server/sign-in';
+import { own } from './ports';
 import { layOutJobs } from '../../../src/server/worker';
 import { startDirectory } from '../../../src/standins/directory/start';
 import { startMail } from '../../../src/standins/mail/start';
@@ -71,12 +72,17 @@ export interface CallOptions {
   readonly headers?: Readonly<Record<string, string>>;
 }
 
-export async function openWorld(database: string, catalogue = makeCatalogue()): Promise<World> {
+/** Laager on an empty database, with its stand-ins in this process. */
+export interface EmptyWorld extends Omit<World, 'tokens' | 'scope' | 'inside' | 'call'> {
+  callWith(token: string, method: string, path: string, options?: CallOptions): Promise<Called>;
+}
+
+export async function openEmptyWorld(database: string, catalogue = makeCatalogue()): Promise<EmptyWorld> {
   const withoutPool = (name: string) => {
     const { host, port, user, password } = settingsFor(database);
     return { host, port, user, password, database: `${database}_${name}` };
   };
-  const port = 4900;
+  const port = own(4900);
   const providerPort = await freePort(port);
   const access = { account: PROVIDERS[0].account, secret: SECRET };
   const provider = await startProvider(withoutPool('provider'), providerPort, access);
@@ -105,9 +111,32 @@ export async function openWorld(database: string, catalogue = makeCatalogue()): 
   const simulations = { coast: url(providerPort), northern: url(northernPort) };
   const living = new Living(app, clock, simulations);
   await living.moveTo(START);
+  await layOutJobs(app);
+  return {
+    app,
+    clock,
+    living,
+    simulationUrl: url(providerPort),
+    simulations,
+    port: (code = 'coast') =>
+      httpProvider({ code, url: simulations[code], account: access.account, secret: SECRET }),
+    callWith: (token, method, path, options = {}) => callAs(app, token, method, path, options),
+    close: async () => {
+      await closeApp(app);
+      for (const { server, store } of [provider, northern, directory, mail]) {
+        await new Promise((resolve) => endServer(server, resolve));
+        await store.close();
+      }
+    },
+  };
+}
+
+/** As `openEmptyWorld`, with the scenario's ground, customers and operators. */
+export async function openWorld(database: string, catalogue = makeCatalogue()): Promise<World> {
+  const world = await openEmptyWorld(database, catalogue);
+  const { app, simulations } = world;
   await seedGround(app, { urls: simulations, secret: SECRET }, START, START);
   await seedCustomers(app);
-  await layOutJobs(app);
   const tokens = { ida: '', bram: '', petra: '', jonah: '' };
   const scope = async (who: keyof typeof tokens): Promise<Scope> => {
     const found = await scopeOfMail(app.db, `${who}@terntallow.example`);
@@ -125,24 +154,11 @@ export async function openWorld(database: string, catalogue = makeCatalogue()): 
   ] as const)
     await importPeople(app, await inside(code), peopleCsv(peopleOf(code, people)), false);
   return {
-    app,
-    clock,
-    living,
-    simulationUrl: url(providerPort),
-    simulations,
+    ...world,
     tokens,
-    port: (code = 'coast') =>
-      httpProvider({ code, url: simulations[code], account: access.account, secret: SECRET }),
     scope,
     inside,
-    call: (who, method, path, options = {}) => callAs(app, tokens[who], method, path, options),
-    close: async () => {
-      await closeApp(app);
-      for (const { server, store } of [provider, northern, directory, mail]) {
-        await new Promise((resolve) => endServer(server, resolve));
-        await store.close();
-      }
-    },
+    call: (who, method, path, options = {}) => world.callWith(tokens[who], method, path, options),
   };
 }
 
