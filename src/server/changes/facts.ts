@@ -11,6 +11,7 @@ import type { CustomerScope } from '../access';
 import type { App } from '../app';
 import type { Connection } from '../db';
 import { notFound } from '../problem';
+import { UNSETTLED } from '../runs';
 import { ratesOf } from '../pricing';
 import { blockFor, blockOf, siteFacts, type DirectorySays } from '../sites';
 import { newestRevision } from '../templates';
@@ -182,9 +183,7 @@ export async function knownResources(
     people: number;
   }>(
     `SELECT r.id, r.resource_key, r.kind, r.name, r.attributes, r.needs, r.version, r.wanted,
-       EXISTS (SELECT 1 FROM step s JOIN run u ON (u.customer_id, u.id) = (s.customer_id, s.run_id)
-         WHERE s.customer_id = r.customer_id AND s.resource_id = r.id AND s.state IN ('waiting','working')
-           AND u.state IN ('running','stopping')) AS unsettled,
+       ${UNSETTLED} AS unsettled,
        (SELECT COUNT(*) FROM session x WHERE x.customer_id = r.customer_id AND x.provider_code = r.provider_code
          AND x.host_ref = r.ref) AS people
      FROM resource r WHERE r.customer_id = ? AND r.site_code = ? AND r.returned_at IS NULL

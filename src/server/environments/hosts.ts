@@ -5,6 +5,7 @@ import { RESOURCE_KINDS } from '../../core/resources';
 import { hostStatus, type HostStatus, type HostView } from '../../core/status';
 import type { CustomerScope } from '../access';
 import type { Connection } from '../db';
+import { UNSETTLED } from '../runs';
 
 export interface HostRow {
   readonly id: string;
@@ -54,9 +55,7 @@ const HOSTS = `SELECT r.id, r.customer_id, r.environment_id, r.resource_key, r.n
        AND q.environment_id = r.environment_id AND q.kind = 'pool' AND q.returned_at IS NULL
        AND q.resource_key = JSON_VALUE(r.attributes, '$.pool')) AS seats,
     e.wanted = 'retired' OR NOT r.wanted AS leaving,
-    EXISTS (SELECT 1 FROM step s JOIN run u ON (u.customer_id, u.id) = (s.customer_id, s.run_id)
-      WHERE s.customer_id = r.customer_id AND s.resource_id = r.id AND s.state IN ('waiting','working')
-        AND u.state IN ('running','stopping')) AS unsettled,
+    ${UNSETTLED} AS unsettled,
     (SELECT GROUP_CONCAT(DISTINCT u.state) FROM step s JOIN run u ON (u.customer_id, u.id) = (s.customer_id, s.run_id)
       WHERE s.customer_id = r.customer_id AND s.resource_id = r.id AND s.state IN ('waiting','working','failed')
         AND s.purpose IN ('make','replace')) AS making,

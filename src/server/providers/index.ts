@@ -10,7 +10,7 @@ export type {
   Tags,
 } from './port';
 export { httpProvider } from './http';
-export { moveFeedPlace, noteAnswer } from './store';
+export { moveFeedPlace, noteAnswer, noteReadUntil } from './store';
 export {
   connectProvider,
   getProvider,

@@ -38,16 +38,27 @@ export async function keepProvider(
   );
 }
 
+/** Wall milliseconds for which a good answer is not noted again. */
+const FRESH_MS = 5_000;
+
+/** Notes how signing in went. Where it went as it did a moment ago, nothing is written: many propose at the same time. */
 export async function noteSignIn(
   db: Connection,
   code: string,
   outcome: { readonly worked: boolean; readonly says: string },
   wall: number,
 ): Promise<void> {
+  const says = outcome.says.slice(0, 250);
+  const known = await db.row<{ works: number; says: string; answered: number | null }>(
+    'SELECT sign_in_works AS works, sign_in_says AS says, answered_wall AS answered FROM provider WHERE code = ?',
+    [code],
+  );
+  const same = known?.works === 1 && outcome.worked && known.says === says;
+  if (same && Math.abs(wall - (known.answered ?? 0)) < FRESH_MS) return;
   await db.write(
     `UPDATE provider SET sign_in_works = ?, sign_in_says = ?, tried_wall = ?,
        answered_wall = IF(?, ?, answered_wall) WHERE code = ?`,
-    [outcome.worked, outcome.says.slice(0, 250), wall, outcome.worked, wall, code],
+    [outcome.worked, says, wall, outcome.worked, wall, code],
   );
 }
 
@@ -56,6 +67,10 @@ export const noteAnswer = (db: Connection, code: string, wall: number): Promise<
 
 export const moveFeedPlace = (db: Connection, code: string, from: string, to: string): Promise<number> =>
   db.write('UPDATE provider SET feed_place = ? WHERE code = ? AND feed_place = ?', [to, code, from]);
+
+/** Notes that all is known that happened there before an instant. */
+export const noteReadUntil = (db: Connection, code: string, until: number): Promise<number> =>
+  db.write('UPDATE provider SET read_until = GREATEST(read_until, ?) WHERE code = ?', [until, code]);
 
 /** Keeps what a provider says of one of its sites. */
 export async function keepSite(

@@ -3,7 +3,7 @@ import type { App } from '../app';
 import { shown } from '../clock';
 import { transaction } from '../db';
 import { readFeed, readSessions } from '../present';
-import { moveFeedPlace, noteAnswer, readSites, trySignIn, type Connected } from '../providers';
+import { moveFeedPlace, noteAnswer, noteReadUntil, readSites, trySignIn, type Connected } from '../providers';
 import { takeSummaries } from '../watch';
 
 /** Something a worker does again and again. Each is done by one worker at a time, under a lease. */
@@ -78,16 +78,18 @@ async function atEach(app: App, work: (provider: Connected) => Promise<void>): P
 const feed = (app: App): Promise<void> =>
   atEach(app, async (provider) => {
     for (let place = provider.feedPlace, more = true; more;) {
+      const began = app.clock.now();
       const page = await provider.port.feed(place);
       await noteAnswer(app.db, provider.code, app.clock.wall());
       const last = page.entries.at(-1);
-      if (!last) return;
+      if (!last) return void (await noteReadUntil(app.db, provider.code, began));
       const next = String(last.seq);
       await transaction(app.db, async (connection) => {
         // Who read it meanwhile has taken it in: then this page is left as it is.
         if ((await moveFeedPlace(connection, provider.code, place, next)) === 0)
           throw new Error(`the record of ${provider.code} is read by another worker`);
         await readFeed(app, connection, provider.code, page);
+        if (!page.more) await noteReadUntil(connection, provider.code, began);
       });
       place = next;
       more = page.more;

@@ -12,6 +12,7 @@ import { writeClock } from '../../../src/server/clock';
 import { migrate, type DatabaseSettings } from '../../../src/server/db';
 import { beginChange, proposeChange, type Begun } from '../../../src/server/changes';
 import type { Change } from '../../../src/core/planning';
+import { Problem } from '../../../src/server/problem';
 import { importPeople } from '../../../src/server/people';
 import { httpProvider, type Provider } from '../../../src/server/providers';
 import { DIRECTORY_KEY, SECRET, SECRET_KEY, START } from './world';
@@ -190,7 +191,7 @@ export class Engine {
     };
   }
 
-  /** Proposes a change of an environment and begins it as proposed. */
+  /** Proposes a change of an environment and begins it as proposed; once more, as a person would, when it has changed meanwhile. */
   async change(
     kind: string,
     input: object,
@@ -200,8 +201,14 @@ export class Engine {
     const scope = await this.inside(code);
     const change = changeNamed(app, kind);
     const asked = { input, environment, policy };
-    const { fingerprint } = await proposeChange(app, scope, change, asked);
-    return beginChange(app, scope, change, { ...asked, fingerprint, reason: 'a test', code });
+    const attempt = async (): Promise<Begun> => {
+      const { fingerprint } = await proposeChange(app, scope, change, asked);
+      return beginChange(app, scope, change, { ...asked, fingerprint, reason: 'a test', code });
+    };
+    return attempt().catch((error: unknown) => {
+      if (error instanceof Problem && error.code === 'changed') return attempt();
+      throw error;
+    });
   }
 
   /** The provider as it is, past Laager. */

@@ -10,7 +10,9 @@ CREATE TABLE provider (
   tried_wall BIGINT NULL,
   answered_wall BIGINT NULL,
   -- How far its record of changes has been read.
-  feed_place VARCHAR(40) NOT NULL DEFAULT '0'
+  feed_place VARCHAR(40) NOT NULL DEFAULT '0',
+  -- Whatever happened there before is known.
+  read_until BIGINT NOT NULL DEFAULT 0
 );
 
 CREATE TABLE site (

@@ -65,7 +65,7 @@ CREATE TABLE step (
   UNIQUE (id),
   KEY (customer_id, run_id, ordinal),
   KEY to_do (state, needs_left, due_wall),
-  KEY of_resource (customer_id, resource_id, state),
+  KEY of_resource (customer_id, resource_id, state, ended_at),
   FOREIGN KEY (customer_id, run_id) REFERENCES run (customer_id, id),
   FOREIGN KEY (customer_id, resource_id) REFERENCES resource (customer_id, id)
 );
