@@ -4,12 +4,23 @@ import styles from './Graph.module.css';
 import type { StepFacts } from './facts';
 import { stepWords } from './words';
 
-const WIDTH = 104;
+const WIDTH = 124;
 const HEIGHT = 34;
 const LEFT = 128;
-const BOX = { width: 90, height: 24 };
+const BOX = { width: 108, height: 24 };
+/** Half of what lies between two columns, and between two rows: there the ties run, and cross no box. */
+const GAP = { column: (WIDTH - BOX.width) / 2, row: (HEIGHT - BOX.height) / 2 };
 /** More rows than this are not read as a picture: then only those that matter are drawn. */
 const MOST_ROWS = 40;
+
+/** From the right of one box to the left of another, between the columns and between the rows. */
+function tie([x1, y1]: readonly [number, number], [x2, y2]: readonly [number, number]): string {
+  if (y1 === y2 && x2 - x1 <= WIDTH) return `M${x1} ${y1}H${x2}`;
+  const above = y2 - BOX.height / 2 - GAP.row;
+  const direct = x2 - x1 <= 2 * GAP.column;
+  const across = direct ? '' : `V${above}H${x2 - GAP.column}`;
+  return `M${x1} ${y1}H${x1 + GAP.column}${across}V${y2}H${x2}`;
+}
 
 /** The steps as a graph: a row for each thing, from left to right as they need each other. */
 export function Graph({ steps }: { readonly steps: readonly StepFacts[] }) {
@@ -27,11 +38,10 @@ export function Graph({ steps }: { readonly steps: readonly StepFacts[] }) {
             if (!from) return [];
             const [x1, y1] = [x(from.column) + BOX.width, y(from.row) + BOX.height / 2];
             const [x2, y2] = [x(column), y(row) + BOX.height / 2];
-            const bend = Math.min(40, (x2 - x1) / 2 + 4);
             return [
               <path
                 key={`${need} ${step.id}`}
-                d={`M${x1} ${y1}C${x1 + bend} ${y1} ${x2 - bend} ${y2} ${x2} ${y2}`}
+                d={tie([x1, y1], [x2, y2])}
                 className={from.step.state === 'done' ? styles.met : styles.tie}
               />,
             ];

@@ -25,14 +25,20 @@ export function placesOf(steps: readonly StepFacts[]): Rows {
     depth.set(step.id, own);
     return own;
   };
-  const subjects = [...new Set(steps.map((step) => step.subject))];
+  const rowOf = (step: StepFacts): string => `${step.kind} ${step.subject}`;
+  const subjects = new Map(steps.map((step) => [rowOf(step), step.subject]));
+  const rows = [...subjects.keys()];
   const used = new Set<string>();
   const placed = steps.map((step) => {
-    const row = subjects.indexOf(step.subject);
+    const row = rows.indexOf(rowOf(step));
     let column = depthOf(step);
     while (used.has(`${row} ${column}`)) column++;
     used.add(`${row} ${column}`);
     return { step, row, column };
   });
-  return { placed, subjects, columns: 1 + Math.max(0, ...placed.map((one) => one.column)) };
+  return {
+    placed,
+    subjects: [...subjects.values()],
+    columns: 1 + Math.max(0, ...placed.map((one) => one.column)),
+  };
 }
