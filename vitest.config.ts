@@ -18,6 +18,7 @@ export default defineConfig({
           hookTimeout: 120_000,
           // One MariaDB for all, and a database of its own for each file.
           maxWorkers: 2,
+          sequence: { groupOrder: 1 },
         },
       },
     ],

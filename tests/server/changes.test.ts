@@ -39,6 +39,14 @@ describe('an environment on the planner', () => {
     expect((await world.call('ida', 'GET', at('/differences'))).body.differences).toEqual([]);
     const run = (await world.call('ida', 'GET', '/runs')).body.entries[0];
     expect(run).toMatchObject({ state: 'done', failed: 0 });
+    // The worker takes steps in the order that the estimate assumes.
+    const { expectedSeconds, begunAt, endedAt } = run as {
+      expectedSeconds: number;
+      begunAt: number;
+      endedAt: number;
+    };
+    const took = (endedAt - begunAt) / 1_000;
+    expect(Math.abs(took / expectedSeconds - 1)).toBeLessThan(0.1);
   });
 
   it('grows: the new host is named after the others, and the others are left alone', async () => {
