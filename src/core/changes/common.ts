@@ -1,7 +1,7 @@
 import Joi from 'joi';
 import type { Facts, KnownResource } from '../facts';
 import type { HostIntent, Intent, PoolIntent } from '../intent';
-import type { Refusal } from '../planning';
+import { warns, type Check, type Refusal } from '../planning';
 import { hostKey } from '../resources';
 import { ok, refuse, type Result } from '../result';
 
@@ -55,3 +55,10 @@ export const hostsSay = (hosts: readonly KnownResource[]): string =>
   hosts.length === 1 ? (hosts[0]?.name ?? '') : `${hosts.length} hosts`;
 
 export const nameOf = (facts: Facts): string => facts.environment?.intent.name ?? '';
+
+/** Warns when a pool has fewer seats than people. */
+export function seatsCheck(edited: Intent | null, role: string, action: string): Check[] {
+  const pool = edited?.pools.find((one) => one.role === role);
+  if (!pool || pool.hosts.length * pool.seats >= pool.people) return [];
+  return [warns('seats', 'Seats', `${pool.hosts.length * pool.seats} for ${pool.people} people`, action)];
+}

@@ -1,9 +1,9 @@
 import Joi from 'joi';
 import { withPool, type HostIntent } from '../intent';
-import { defineChange, warns, type Check } from '../planning';
+import { defineChange } from '../planning';
 import { ok, refuse } from '../result';
 import { seatsOn, WORK_PROFILES, writeSize } from '../sizing';
-import { nameOf, poolField, poolIn } from './common';
+import { nameOf, poolField, poolIn, seatsCheck } from './common';
 
 interface Resize {
   readonly pool: string;
@@ -60,16 +60,5 @@ export const resize = defineChange<Resize>({
       },
     };
   },
-  checks: (edited, input): Check[] => {
-    const pool = edited?.pools.find((one) => one.role === input.pool);
-    if (!pool || pool.hosts.length * pool.seats >= pool.people) return [];
-    return [
-      warns(
-        'seats',
-        'Seats',
-        `${pool.hosts.length * pool.seats} for ${pool.people} people`,
-        'Add hosts, unless never all come at once.',
-      ),
-    ];
-  },
+  checks: (edited, input) => seatsCheck(edited, input.pool, 'Add hosts, unless never all come at once.'),
 });

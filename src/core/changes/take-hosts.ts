@@ -1,8 +1,8 @@
 import Joi from 'joi';
 import type { Facts, KnownResource } from '../facts';
-import { defineChange, warns, type Check } from '../planning';
+import { defineChange } from '../planning';
 import { ok, refuse } from '../result';
-import { hostIds, hostsById, hostsSay, nameOf, poolIn, withHosts } from './common';
+import { hostIds, hostsById, hostsSay, nameOf, poolIn, withHosts, seatsCheck } from './common';
 
 interface TakeHosts {
   readonly pool: string;
@@ -46,18 +46,7 @@ export const takeHosts = defineChange<TakeHosts>({
       message: 'This desktop is being taken away. Please save, sign out and sign in again.',
     },
   }),
-  checks: (edited, input): Check[] => {
-    const pool = edited?.pools.find((one) => one.role === input.pool);
-    if (!pool || pool.hosts.length * pool.seats >= pool.people) return [];
-    return [
-      warns(
-        'seats',
-        'Seats',
-        `${pool.hosts.length * pool.seats} are left for ${pool.people} people`,
-        'Take fewer, unless never all come at once.',
-      ),
-    ];
-  },
+  checks: (edited, input) => seatsCheck(edited, input.pool, 'Take fewer, unless never all come at once.'),
 });
 
 /** The hosts that go; undefined when one is not of the pool. */

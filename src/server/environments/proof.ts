@@ -64,7 +64,11 @@ export async function proofOf(app: App, scope: CustomerScope, environmentId: str
   if (!environment) throw notFound('environment');
   const month = monthOf(environment.retired_at ?? app.clock.now(), environment.zone);
   const { port } = await app.providers.at(environment.site_code);
-  const made = await madeFor(app, scope, environmentId);
+  const order = app.catalogue.kinds.map((kind) => kind.key);
+  // In the order in which it was taken away: what stands on others first.
+  const made = (await madeFor(app, scope, environmentId)).sort(
+    (a, b) => order.indexOf(b.kind) - order.indexOf(a.kind),
+  );
   const charges = await resourceCharges(app, scope, environmentId, month);
   const rows: ProofRow[] = await orphans(port, scope, environmentId, made, environment.currency);
   for (let at = 0; at < made.length; at += ASK_AT_ONCE)
@@ -174,7 +178,7 @@ const madeFor = (app: App, scope: CustomerScope, environmentId: string): Promise
          AND EXISTS (SELECT 1 FROM step s JOIN run u ON (u.customer_id, u.id) = (s.customer_id, s.run_id)
            WHERE s.customer_id = r.customer_id AND s.resource_id = r.id AND s.purpose = 'remove'
              AND u.environment_id = ?)))
-     ORDER BY FIELD(p.kind, 'publication', 'pool', 'host', 'share', 'subnet', 'network'), p.name`,
+     ORDER BY p.name`,
     [scope.customer.id, environmentId, environmentId, environmentId, environmentId],
   );
 

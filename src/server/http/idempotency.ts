@@ -1,4 +1,4 @@
-import { createHash } from 'node:crypto';
+import { createHmac } from 'node:crypto';
 import type { RequestKey, Scope } from '../access';
 import type { App } from '../app';
 import { DatabaseError } from '../db';
@@ -6,13 +6,15 @@ import { Problem } from '../problem';
 import { madeBefore } from '../write';
 
 /** A request's `Idempotency-Key`, and what the request is. @throws Problem 400 for a key that is too long */
-export function requestKey(request: Request, path: string, body: unknown): RequestKey | undefined {
+export function requestKey(request: Request, body: unknown, secretKey: string): RequestKey | undefined {
   const key = request.headers.get('idempotency-key') ?? undefined;
   if (key === undefined) return undefined;
   if (key.length > 80)
     throw new Problem(400, 'idempotency-key', 'An Idempotency-Key has at most 80 characters.');
-  const hash = createHash('sha256')
-    .update(`${request.method} ${path} ${JSON.stringify(body ?? null)}`)
+  // A body may hold a secret: only who has our key can try what it was.
+  const { pathname, search } = new URL(request.url);
+  const hash = createHmac('sha256', secretKey)
+    .update(`${request.method} ${pathname}${search} ${JSON.stringify(body ?? null)}`)
     .digest('hex');
   return { key, hash };
 }

@@ -34,7 +34,7 @@ export async function readFeed(
   const owners = new Map<string, Owner>();
   for (const entry of page.entries) {
     const { ref } = entry.present;
-    const owner = owners.get(ref) ?? (await ownerOf(connection, provider, entry.present));
+    const owner = owners.get(ref) ?? (await ownerFor(connection, provider, entry.present));
     owners.set(ref, owner);
     await keep(app, connection, provider, entry, owner);
     if (owner.customer.id !== MSP.id)
@@ -44,6 +44,22 @@ export async function readFeed(
     await connection.write('UPDATE summary SET stale = TRUE WHERE customer_id = ?', [customerId]);
   for (const [environmentId, customerId] of changed)
     await tell(connection, customerId, 'environment', environmentId, app.clock.wall());
+}
+
+/**
+ * Whose a resource is and stays. Tags can be changed at the provider by whoever reaches it; that moves neither what
+ * stands nor what it costs to another customer.
+ */
+async function ownerFor(connection: Connection, provider: string, present: PresentResource): Promise<Owner> {
+  const owner = await ownerOf(connection, provider, present);
+  const first = await connection.row<{ id: string; code: string; environment: string | null }>(
+    `SELECT c.id, c.code, p.environment_id AS environment FROM present_resource p JOIN customer c ON c.id = p.customer_id
+     WHERE p.provider_code = ? AND p.ref = ?`,
+    [provider, present.ref],
+  );
+  if (!first || first.id === owner.customer.id) return owner;
+  const { id, code, environment } = first;
+  return { customer: { id, code }, environmentId: environment, resourceId: null, pool: '' };
 }
 
 /**

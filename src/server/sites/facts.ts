@@ -81,10 +81,10 @@ export async function siteFacts(
   );
   if (!site) throw notFound('site');
   const sizes = JSON.parse(site.sizes) as MachineSize[];
-  const present = [
+  const present = asOne([
     ...(await takenAt(connection, scope, siteCode)),
     ...(await straysAt(connection, siteCode, sizes)),
-  ];
+  ]);
   const quota = site.quota === null ? undefined : (JSON.parse(site.quota) as { vcpu: number });
   return {
     code: siteCode,
@@ -179,16 +179,35 @@ async function straysAt(
      GROUP BY p.node, p.size`,
     [siteCode],
   );
-  return rows.map((row, index) => {
+  return rows.map((row) => {
     const size = sizes.find((one) => one.key === row.size);
     return {
-      id: `stray ${index}`,
-      customer: '',
-      pool: '',
+      ...NOBODYS,
       node: row.node ?? '',
       vcpu: (size?.vcpu ?? 0) * row.hosts,
       memoryGiB: (size?.memoryGiB ?? 0) * row.hosts,
       diskGiB: Number(row.disk),
     };
   });
+}
+
+const NOBODYS = { id: '', customer: '', pool: '' } as const;
+
+/** One entry a node for all that is not the customer's own: which hosts of others, and of what size, is not told. */
+function asOne(placed: readonly Placed[]): Placed[] {
+  const others = placed.filter((one) => one.customer === '');
+  const nodes = [...new Set(others.map((one) => one.node))].sort();
+  const on = (node: string | null, amount: 'vcpu' | 'memoryGiB' | 'diskGiB'): number =>
+    others.filter((one) => one.node === node).reduce((sum, one) => sum + one[amount], 0);
+  const merged = nodes.map((node) => ({
+    ...NOBODYS,
+    node,
+    vcpu: on(node, 'vcpu'),
+    memoryGiB: on(node, 'memoryGiB'),
+    diskGiB: on(node, 'diskGiB'),
+  }));
+  return [...placed.filter((one) => one.customer !== ''), ...merged].map((one, index) => ({
+    ...one,
+    id: `present ${index}`,
+  }));
 }

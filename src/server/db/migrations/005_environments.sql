@@ -119,7 +119,7 @@ CREATE TABLE session (
   account VARCHAR(80) NOT NULL,
   state ENUM('active','idle') NOT NULL,
   since BIGINT NOT NULL,
-  PRIMARY KEY (customer_id, id),
+  PRIMARY KEY (customer_id, provider_code, id),
   KEY of_host (customer_id, provider_code, host_ref),
   KEY newest (since, id),
   KEY newest_of_customer (customer_id, since, id),
