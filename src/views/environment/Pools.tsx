@@ -143,7 +143,9 @@ const CHANGES: readonly PoolChange[] = [
     icon: Scaling,
     label: 'Resize',
     changing: ({ role, size }, sizes) => {
-      const [other] = sizes.filter((one) => one.key !== size);
+      // The next larger one, so that nobody makes it smaller by leaving the field as it is.
+      const own = sizes.findIndex((one) => one.key === size);
+      const other = sizes[own + 1] ?? sizes[own - 1];
       return (
         other && {
           kind: 'resize',

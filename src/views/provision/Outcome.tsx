@@ -24,6 +24,22 @@ const METER_NAME: Readonly<Record<string, string>> = {
   licence: 'Licences',
 };
 
+/** The first and the last of a pool's computer names. */
+function Names({ names, first }: { readonly names: readonly string[]; readonly first: boolean }) {
+  return (
+    <>
+      {!first && ', '}
+      <span className="mono">{names[0] ?? '—'}</span>
+      {names.length > 1 && (
+        <>
+          {' to '}
+          <span className="mono">{names.at(-1)}</span>
+        </>
+      )}
+    </>
+  );
+}
+
 /** What will come of the choices: hosts, names, places, money, time, checks. */
 export function Outcome({ proposal, facts, pools }: Props) {
   const hosts = hostsOf(proposal, facts);
@@ -49,13 +65,13 @@ export function Outcome({ proposal, facts, pools }: Props) {
               <PoolLine key={pool.spec.role} pool={pool} alone={pools.length === 1} />
             ))}
             <p>
-              <span className="mono">{hosts[0]?.name ?? '—'}</span>
-              {hosts.length > 1 && (
-                <>
-                  {' to '}
-                  <span className="mono">{hosts.at(-1)?.name}</span>
-                </>
-              )}
+              {pools.map((pool, index) => (
+                <Names
+                  key={pool.spec.role}
+                  names={hosts.filter((one) => one.pool === pool.spec.role).map((one) => one.name)}
+                  first={index === 0}
+                />
+              ))}
             </p>
             <p>
               {pools.length === 1 ? 'subnet' : 'subnets'} <span className="mono">{cidrOf('subnet')}</span>,

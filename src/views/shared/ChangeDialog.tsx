@@ -1,4 +1,4 @@
-import { useState, type ReactNode } from 'react';
+import { Fragment, useState, type ReactNode } from 'react';
 import { impactLine, mayBegin } from '../../core/planning';
 import { count, writeMoney } from '../../client/format';
 import { Button } from '../../ui/Button';
@@ -132,12 +132,12 @@ function Tasks({ tasks }: { readonly tasks: readonly TaskFacts[] }) {
           <li key={kind}>
             <b>{VERB[kind]}</b>
             <span>
-              <span className="mono">
-                {own
-                  .slice(0, MOST_NAMES)
-                  .map((task) => task.name)
-                  .join(', ')}
-              </span>
+              {own.slice(0, MOST_NAMES).map((task, index) => (
+                <Fragment key={task.key}>
+                  {index > 0 && ', '}
+                  <span className={`mono ${styles.name ?? ''}`}>{task.name}</span>
+                </Fragment>
+              ))}
               {own.length > MOST_NAMES && ` and ${count(own.length - MOST_NAMES, 'more', 'more')}`}
               {says.length > 0 && says.length <= 3 && <small>{says.join('; ')}</small>}
             </span>
