@@ -7,6 +7,7 @@ export default defineConfig({
         test: {
           name: 'core',
           include: ['tests/core/**/*.test.ts', 'tests/reference/**/*.test.ts', 'tests/client/**/*.test.ts'],
+          testTimeout: 30_000,
         },
       },
       {

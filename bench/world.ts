@@ -1,15 +1,16 @@
 import { createHash, randomBytes } from 'node:crypto';
 import { FLEET, makeFleet } from '../src/demo/fleet';
 import { seedGround } from '../src/demo/seed';
-import { newId } from '../src/server/db';
-import { openApp, type App } from '../src/server/app';
+import { migrate, newId } from '../src/server/db';
+import { openProcess } from '../src/main/app';
+import type { App } from '../src/server/app';
+import { readDatabaseSettings } from '../src/server/config';
 import { makeToken } from '../src/server/sign-in';
-import { migrate, settingsFromEnvironment } from '../src/server/db';
 
 /** Laager's database with the fleet in it. Prints the token of an operator who reaches all of it. */
 export async function openBench(): Promise<App> {
-  await migrate(settingsFromEnvironment());
-  const app = await openApp('bench');
+  await migrate(readDatabaseSettings(process.env));
+  const { app } = await openProcess('bench');
   const now = app.clock.now();
   const [coast = '', northern = ''] = (process.env.LAAGER_SIMULATION_URLS ?? '').split(',');
   await seedGround(app, { urls: { coast, northern }, secret: process.env.PROVIDER_SECRET ?? '' }, now, now);

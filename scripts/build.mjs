@@ -10,12 +10,12 @@ if (web.status !== 0) process.exit(web.status ?? 1);
 
 await build({
   entryPoints: {
-    worker: 'src/server/worker/main.ts',
+    worker: 'src/main/worker.ts',
     provider: 'src/standins/provider/main.ts',
     directory: 'src/standins/directory/main.ts',
     mail: 'src/standins/mail/main.ts',
-    migrate: 'src/server/db/main.ts',
-    admin: 'src/server/admin/main.ts',
+    migrate: 'src/main/migrate.ts',
+    admin: 'src/main/admin.ts',
     demo: 'src/demo/main.ts',
     bench: 'bench/main.ts',
   },

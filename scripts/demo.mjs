@@ -5,7 +5,7 @@ import { checkDisk, command, freePort, HOME, say, startMariaDb, takeLock } from 
 import { printSignIns, startParts } from './parts.mjs';
 
 /** Raised when what an older demo left in .laager/ cannot be carried over: then the demo is loaded anew. */
-const LAYOUT = 2;
+const LAYOUT = 3;
 const PASSWORD = 'lantern-on-the-quay';
 
 await command(async (processes, end) => {

@@ -1,13 +1,13 @@
 import { defineMiddleware } from 'astro:middleware';
-import { openApp, type App } from './server/app';
+import { openProcess, type Process } from './main/app';
 import { cookieOf } from './server/http';
 import { scopeOfSession, SESSION_COOKIE } from './server/sign-in';
 
-let opened: Promise<App> | undefined;
+let opened: Promise<Process> | undefined;
 
 /** The server is put together once, on the first request; what failed is tried again on the next. */
-function theApp(): Promise<App> {
-  opened ??= openApp('web');
+function theProcess(): Promise<Process> {
+  opened ??= openProcess('web');
   opened.catch(() => (opened = undefined));
   return opened;
 }
@@ -26,9 +26,11 @@ const HEADERS: Readonly<Record<string, string>> = {
 
 export const onRequest = defineMiddleware(async (context, next) => {
   const path = context.url.pathname;
-  const app = await theApp().catch(() => undefined);
-  if (!app) return new Response('The database does not answer. Try again in a moment.', { status: 503 });
+  const here = await theProcess().catch(() => undefined);
+  if (!here) return new Response('The database does not answer. Try again in a moment.', { status: 503 });
+  const { app, api } = here;
   context.locals.laager = app;
+  context.locals.api = api;
   if (!path.startsWith('/api/')) {
     const cookie = cookieOf(context.request, SESSION_COOKIE);
     context.locals.scope =

@@ -1,3 +1,6 @@
+import ky from 'ky';
+import type { Endpoint, Endpoints, Method, Page } from '../contract';
+
 /** A refusal of the API, as RFC 9457 tells it; `fields` says it beside each field. */
 export class ApiProblem extends Error {
   constructor(
@@ -12,6 +15,8 @@ export class ApiProblem extends Error {
 }
 
 const BASE = '/api/v1';
+/** An answer that has not come by then is not waited for any longer. */
+const PATIENCE_MS = 60_000;
 
 /** Told to the window when the API no longer knows who asks. */
 export const SIGNED_OUT = 'laager:signed-out';
@@ -24,19 +29,28 @@ export interface Sending {
   readonly version?: number;
 }
 
-/** Calls the API. @throws ApiProblem; status 0 when no answer came */
+/** Calls the API at a path as it stands in the address. @throws ApiProblem; status 0 when no answer came */
 export async function call<Answer>(method: string, path: string, sending: Sending = {}): Promise<Answer> {
   const headers: Record<string, string> = {};
-  if (sending.body !== undefined) headers['content-type'] = 'application/json';
   if (sending.csv !== undefined) headers['content-type'] = 'text/csv';
   if (sending.key !== undefined) headers['idempotency-key'] = sending.key;
   if (sending.version !== undefined) headers['if-match'] = `"${sending.version}"`;
-  const body = sending.csv ?? (sending.body === undefined ? undefined : JSON.stringify(sending.body));
-  const response = await fetch(BASE + path, {
-    method,
-    headers,
-    ...(body === undefined ? {} : { body }),
-  }).catch(() => {
+  try {
+    const response = await ky(BASE + path, {
+      method,
+      headers,
+      timeout: PATIENCE_MS,
+      retry: 0,
+      throwHttpErrors: false,
+      ...(sending.body === undefined ? {} : { json: sending.body }),
+      ...(sending.csv === undefined ? {} : { body: sending.csv }),
+    });
+    const text = await response.text();
+    if (response.status === 401 && path !== '/session') dispatchEvent(new Event(SIGNED_OUT));
+    if (response.ok) return (text === '' ? undefined : JSON.parse(text)) as Answer;
+    throw problemOf(response.status, text);
+  } catch (error) {
+    if (error instanceof ApiProblem) throw error;
     throw new ApiProblem(
       0,
       'no-answer',
@@ -44,11 +58,7 @@ export async function call<Answer>(method: string, path: string, sending: Sendin
       {},
       {},
     );
-  });
-  const text = await response.text();
-  if (response.status === 401 && path !== '/session') dispatchEvent(new Event(SIGNED_OUT));
-  if (response.ok) return (text === '' ? undefined : JSON.parse(text)) as Answer;
-  throw problemOf(response.status, text);
+  }
 }
 
 function problemOf(status: number, text: string): ApiProblem {
@@ -69,16 +79,67 @@ function parsed(text: string): Record<string, unknown> {
   }
 }
 
-export const get = <Answer>(path: string): Promise<Answer> => call<Answer>('GET', path);
+/** The names in a path's braces, each with what stands there. */
+type ParamsOf<Path extends string> = Path extends `${string}{${infer Name}}${infer Rest}`
+  ? { readonly [Key in Name]: string } & ParamsOf<Rest>
+  : unknown;
+type Of<Verb extends Method, Path extends string> = Extract<
+  Endpoints,
+  { readonly method: Verb; readonly path: Path }
+>;
+type AnswerOf<Stated> =
+  Stated extends Endpoint<string, infer _Params, infer _Query, infer _Body, infer Answer> ? Answer : never;
+type Queries = Readonly<Record<string, string | number | undefined>>;
+/** The API's paths that are read. */
+export type ReadPath = Extract<Endpoints, { readonly method: 'GET' }>['path'];
+type WritePath<Verb extends Method> = Extract<Endpoints, { readonly method: Verb }>['path'];
+
+/** The address of a path: its names filled in, and those query parameters that say something. */
+export function addressOf(path: string, params: object, query: Queries = {}): string {
+  const values = new Map(Object.entries(params).map(([name, value]) => [name, String(value)]));
+  const filled = path.replace(/\{(\w+)\}/g, (_all, name: string) =>
+    encodeURIComponent(values.get(name) ?? ''),
+  );
+  const said = Object.entries(query)
+    .filter(([, value]) => value !== undefined && value !== '')
+    .map(([name, value]) => `${name}=${encodeURIComponent(value ?? '')}`)
+    .join('&');
+  return said === '' ? filled : `${filled}?${said}`;
+}
+
+/** Reads from the API. @param path as the contract states it, with its names in braces */
+export const get = <const Path extends ReadPath>(
+  path: Path,
+  params: ParamsOf<Path>,
+  query: Queries = {},
+): Promise<AnswerOf<Of<'GET', Path>>> => call('GET', addressOf(path, params as object, query));
+
+/** Writes through the API. @param path as the contract states it */
+export const send = <const Verb extends Exclude<Method, 'GET'>, const Path extends WritePath<Verb>>(
+  method: Verb,
+  path: Path,
+  params: ParamsOf<Path>,
+  sending: Sending & { readonly query?: Queries } = {},
+): Promise<AnswerOf<Of<Verb, Path>>> =>
+  call(method, addressOf(path, params as object, sending.query), sending);
+
+/** What one entry of a list is. */
+export type EntryOf<Path extends ReadPath> =
+  AnswerOf<Of<'GET', Path>> extends Page<infer Entry> ? Entry : never;
 
 const PAGE = 1000;
 
-/** A whole list, page after page. @param path of a list, without a query */
-export async function getAll<Entry>(path: string): Promise<Entry[]> {
-  const all: Entry[] = [];
+/** A whole list, page after page. */
+export async function getAll<const Path extends ReadPath>(
+  path: Path,
+  params: ParamsOf<Path>,
+): Promise<EntryOf<Path>[]> {
+  const all: EntryOf<Path>[] = [];
   for (let after: string | null = ''; after !== null;) {
-    const from: string = after === '' ? '' : `&after=${encodeURIComponent(after)}`;
-    const page: { entries: Entry[]; next: string | null } = await get(`${path}?limit=${PAGE}${from}`);
+    const page: Page<EntryOf<Path>> = await call(
+      'GET',
+      addressOf(path, params as object, { limit: PAGE, after }),
+    );
     all.push(...page.entries);
     after = page.next;
   }

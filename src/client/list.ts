@@ -1,13 +1,8 @@
 import { useEffect, useRef, useState } from 'react';
-import { get } from './api';
+import type { Page } from '../contract';
+import { addressOf, call } from './api';
 import { useLive } from './live';
 import type { Change } from './stream';
-
-/** A page of a list as the API answers it. */
-export interface ListPage<Entry> {
-  readonly entries: readonly Entry[];
-  readonly next: string | null;
-}
 
 /** So many are asked for at a time. */
 const LIST_PAGE = 200;
@@ -28,18 +23,23 @@ export interface List<Entry> {
 /**
  * A long list: the server finds, and hands it over page by page; what is shown is read again when something that
  * concerns it changes.
- * @param path of the list, with its other query parameters if it has any
+ * @param path where the list is
  */
 export function useList<Entry>(
   path: string,
-  initial: ListPage<Entry>,
+  initial: Page<Entry>,
   events: string,
   concerns: (change: Change) => boolean,
 ): List<Entry> {
   const [find, setFind] = useState('');
   const [typed, setTyped] = useState('');
   const wanted = useRef({ path, find: '', length: initial.entries.length });
-  const { value, again } = useLive(initial, () => readUpTo<Entry>(wanted.current), events, concerns);
+  const { value, again } = useLive(
+    { key: `list ${path}`, read: () => readUpTo<Entry>(wanted.current) },
+    initial,
+    events,
+    concerns,
+  );
   useEffect(() => {
     const timer = setTimeout(() => setFind(typed.trim()), TYPING_MS);
     return () => clearTimeout(timer);
@@ -66,25 +66,17 @@ async function readUpTo<Entry>(wanted: {
   readonly path: string;
   readonly find: string;
   readonly length: number;
-}): Promise<ListPage<Entry>> {
+}): Promise<Page<Entry>> {
   const entries: Entry[] = [];
   let next: string | null = '';
   while (next !== null && entries.length < wanted.length) {
     const limit = Math.min(MOST_AT_ONCE, wanted.length - entries.length);
-    const page: ListPage<Entry> = await get(
-      withQuery(wanted.path, { limit: String(limit), find: wanted.find, after: next }),
+    const page: Page<Entry> = await call(
+      'GET',
+      addressOf(wanted.path, {}, { limit, find: wanted.find, after: next }),
     );
     entries.push(...page.entries);
     next = page.next;
   }
   return { entries, next };
-}
-
-/** A path with those query parameters that say something. */
-export function withQuery(path: string, parameters: Readonly<Record<string, string>>): string {
-  const query = Object.entries(parameters)
-    .filter(([, value]) => value !== '')
-    .map(([name, value]) => `${name}=${encodeURIComponent(value)}`)
-    .join('&');
-  return query === '' ? path : `${path}${path.includes('?') ? '&' : '?'}${query}`;
 }

@@ -1,11 +1,13 @@
 import { DateTime } from 'luxon';
-import { closeApp, openApp, type App } from '../server/app';
-import { writeClock, shown } from '../server/clock';
-import { migrate, settingsFromEnvironment } from '../server/db';
+import { openProcess } from '../main/app';
+import type { App } from '../server/app';
+import { readDatabaseSettings } from '../server/config';
+import { migrate } from '../server/db';
 import { SYSTEM, type Scope } from '../server/access';
 import { connectProvider } from '../server/providers';
 import { makeToken, scopeOfMail } from '../server/sign-in';
 import { layOutJobs } from '../server/worker';
+import { shown, writeClock, type DemoClock } from './clock';
 import { liveHistory } from './history';
 import { PROVIDERS } from './scenario';
 import { seedCustomers, seedGround, type Simulated } from './seed';
@@ -18,19 +20,20 @@ import { seedCustomers, seedGround, type Simulated } from './seed';
 const DAYS = 90;
 const SPEED = 60;
 
-await migrate(settingsFromEnvironment());
-const app = await openApp('demo');
+await migrate(readDatabaseSettings(process.env));
+const { app, demoClock, close } = await openProcess('demo');
 try {
+  if (!demoClock) throw new Error('LAAGER_SIMULATION_URLS is not set');
   const known = await app.db.row("SELECT id FROM customer WHERE kind = 'customer' LIMIT 1");
-  const answer = known ? await goOn(app) : await load(app);
+  const answer = known ? await goOn(app, demoClock) : await load(app);
   process.stdout.write(`${JSON.stringify(answer)}\n`);
 } finally {
-  await closeApp(app);
+  await close();
 }
 
 /** Time stood still while nothing ran: the clock job's last turn tells until when it went. */
-async function goOn(app: App): Promise<{ loaded: boolean }> {
-  const setting = app.clock.setting();
+async function goOn(app: App, clock: DemoClock): Promise<{ loaded: boolean }> {
+  const setting = clock.setting();
   if (!setting) throw new Error('this database holds no demo: give it one of its own');
   const last = await app.db.row<{ due_wall: number }>("SELECT due_wall FROM job WHERE name = 'clock'");
   const stopped = Math.max(setting.wallAt, Math.min(Date.now(), last?.due_wall ?? 0));

@@ -1,6 +1,6 @@
 import type { PoolSpec, TemplateSpec } from '../core/templates';
 import type { ProfileKey } from '../core/sizing';
-import type { NewCustomer } from '../server/customers';
+import type { NewCustomer } from '../contract';
 
 /** The demo's world: Tern & Tallow Managed Desks and its customers on an invented coast. All of it is made up. */
 

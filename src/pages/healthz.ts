@@ -1,5 +1,5 @@
 import type { APIRoute } from 'astro';
-import { health } from '../server/http';
+import { health } from '../server/pages';
 
 export const GET: APIRoute = async ({ locals }) => {
   const found = await health(locals.laager);

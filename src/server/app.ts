@@ -1,6 +1,7 @@
 import { makeCatalogue, type Catalogue } from './catalogue';
-import { openClock, type DemoClock } from './clock';
-import { openDatabase, settingsFromEnvironment, type Database, type DatabaseSettings } from './db';
+import { wallClock, type ProcessClock } from './clock';
+import type { Config } from './config';
+import type { Database } from './db';
 import { httpDirectory, type Directory } from './directory';
 import { Listener } from './live';
 import { makeLog, type Log } from './log';
@@ -11,7 +12,7 @@ import { openProviders, type Providers } from './providers';
 export interface App {
   readonly db: Database;
   readonly databaseName: string;
-  readonly clock: DemoClock;
+  readonly clock: ProcessClock;
   readonly catalogue: Catalogue;
   readonly providers: Providers;
   readonly directory: Directory;
@@ -19,48 +20,34 @@ export interface App {
   readonly live: Listener;
   readonly log: Log;
   readonly secretKey: string;
+  /** A worker that dies holds what it had for so long. */
+  readonly leaseMs: number;
 }
 
-/** Puts the server together from the environment's settings. */
-export async function openApp(part: string, env: NodeJS.ProcessEnv = process.env): Promise<App> {
-  const secretKey = env.LAAGER_SECRET_KEY;
-  if (secretKey === undefined || secretKey.length < 32)
-    throw new Error('LAAGER_SECRET_KEY must be set to at least 32 characters');
-  return openAppOn(settingsFromEnvironment(env), part, {
-    secretKey,
-    directoryUrl: env.LAAGER_DIRECTORY_URL ?? 'http://127.0.0.1:4711',
-    directoryKey: env.LAAGER_DIRECTORY_KEY ?? '',
-    mailUrl: env.LAAGER_MAIL_URL ?? 'http://127.0.0.1:4712',
-  });
+export interface Parts {
+  readonly config: Config;
+  /** The process: `web`, `worker`. */
+  readonly part: string;
+  readonly db: Database;
+  readonly clock?: ProcessClock;
+  readonly catalogue?: Catalogue;
 }
 
-export interface Outside {
-  readonly secretKey: string;
-  readonly directoryUrl: string;
-  readonly directoryKey: string;
-  readonly mailUrl: string;
-}
-
-export async function openAppOn(
-  settings: DatabaseSettings,
-  part: string,
-  outside: Outside,
-  catalogue: Catalogue = makeCatalogue(),
-): Promise<App> {
-  const db = openDatabase(settings);
-  const log = makeLog(part);
-  const clock = await openClock(db);
+/** Puts the server together. */
+export function openAppOn({ config, part, db, clock = wallClock, catalogue = makeCatalogue() }: Parts): App {
+  const log = makeLog(part, config.logLevel);
   return {
     db,
-    databaseName: settings.database,
+    databaseName: config.database.database,
     clock,
     catalogue,
-    providers: openProviders(db, outside.secretKey),
-    directory: httpDirectory(outside.directoryUrl, outside.directoryKey),
-    mail: httpMail(outside.mailUrl),
+    providers: openProviders(db, config.secretKey),
+    directory: httpDirectory(config.directory.url, config.directory.key),
+    mail: httpMail(config.mail.url),
     live: new Listener(db, log),
     log,
-    secretKey: outside.secretKey,
+    secretKey: config.secretKey,
+    leaseMs: config.leaseMs,
   };
 }
 

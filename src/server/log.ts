@@ -3,7 +3,7 @@ import pino, { type Logger } from 'pino';
 export type Log = Logger;
 
 /** Structured lines on standard output. Fields that may hold a secret are never written. */
-export const makeLog = (part: string, level = process.env.LAAGER_LOG ?? 'info'): Log =>
+export const makeLog = (part: string, level: string): Log =>
   pino({
     base: { part },
     level,

@@ -1,8 +1,7 @@
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { afterAll, afterEach, beforeAll, describe, expect, it, vi } from 'vitest';
-import { ApiProblem, call, get, getAll, SIGNED_OUT, whyOf } from '../../src/client/api';
-import { withQuery } from '../../src/client/list';
+import { addressOf, ApiProblem, call, getAll, SIGNED_OUT, whyOf } from '../../src/client/api';
 
 /** The browser's side of the API, against a server that answers as it is told. */
 describe('calling the API', () => {
@@ -19,9 +18,14 @@ describe('calling the API', () => {
     });
     await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
     const { port } = server.address() as AddressInfo;
-    const real = fetch;
-    vi.stubGlobal('fetch', (path: string, init?: RequestInit) =>
-      real(`http://127.0.0.1:${port}${path}`, init),
+    // In a browser an address without a host is the page's own host's.
+    vi.stubGlobal(
+      'Request',
+      class extends Request {
+        constructor(input: RequestInfo | URL, init?: RequestInit) {
+          super(typeof input === 'string' ? `http://127.0.0.1:${port}${input}` : input, init);
+        }
+      },
     );
     vi.stubGlobal('dispatchEvent', (event: Event) => windowEvents.dispatchEvent(event));
   });
@@ -74,7 +78,7 @@ describe('calling the API', () => {
 
   it('takes an empty answer as none', async () => {
     handler = answering(200, '');
-    expect(await get('/x')).toBeUndefined();
+    expect(await call('GET', '/x')).toBeUndefined();
   });
 
   // RFC 9457: type, title, status, detail, and members of one's own.
@@ -109,7 +113,7 @@ describe('calling the API', () => {
     ['a list', 500, '[]'],
   ])('says something sensible when an error is answered with %s', async (_what, status, body) => {
     handler = answering(status, body, 'text/html');
-    const problem = await problemOf(get('/x'));
+    const problem = await problemOf(call('GET', '/x'));
     expect(problem.status).toBe(status);
     expect(problem.message).toBe('Laager answered with something unexpected.');
   });
@@ -125,7 +129,7 @@ describe('calling the API', () => {
     let told = 0;
     windowEvents.addEventListener(SIGNED_OUT, () => told++);
     handler = answering(401, { type: 'urn:x:sign-in', detail: 'Sign in first.' });
-    await problemOf(get('/watch'));
+    await problemOf(call('GET', '/watch'));
     expect(told).toBe(1);
     await problemOf(call('POST', '/session', { body: {} }));
     expect(told).toBe(1);
@@ -143,14 +147,17 @@ describe('calling the API', () => {
       };
       response.end(JSON.stringify(pages[after ?? 'first']));
     };
-    expect(await getAll('/people')).toEqual([1, 2, 3]);
+    expect(await getAll('/customers/{customer}/people', { customer: 'a/b' })).toEqual([1, 2, 3]);
     expect(urls).toHaveLength(3);
+    expect(urls[0]).toMatch(/^\/api\/v1\/customers\/a%2Fb\/people\?/);
     expect(urls[1]).toContain('after=b%26c');
   });
 
-  it('writes queries of what says something, safely', () => {
-    expect(withQuery('/runs', { find: '', after: '' })).toBe('/runs');
-    expect(withQuery('/runs', { find: 'a&b=c', limit: '5' })).toBe('/runs?find=a%26b%3Dc&limit=5');
-    expect(withQuery('/runs?x=1', { find: 'é' })).toBe('/runs?x=1&find=%C3%A9');
+  it('writes addresses safely: names filled in, and of the query what says something', () => {
+    expect(addressOf('/runs', {}, { find: '', after: undefined })).toBe('/runs');
+    expect(addressOf('/runs', {}, { find: 'a&b=c', limit: 5 })).toBe('/runs?find=a%26b%3Dc&limit=5');
+    expect(addressOf('/customers/{customer}/runs/{run}', { customer: 'SVG', run: '../x' })).toBe(
+      '/customers/SVG/runs/..%2Fx',
+    );
   });
 });

@@ -19,7 +19,7 @@ import { Progress } from '../../src/ui/Progress';
 import { Ring, type RingArc, type RingLook } from '../../src/ui/Ring';
 import { ringSays, STATUS } from '../../src/views/shared/words';
 import { placesOf } from '../../src/views/run/graph-places';
-import type { StepFacts } from '../../src/views/run/facts';
+import type { Step } from '../../src/contract';
 
 const LOOKS: readonly RingLook[] = ['serving', 'off', 'draining', 'building', 'missing', 'unwell', 'leaving'];
 
@@ -141,7 +141,7 @@ describe('what is written', () => {
 });
 
 describe('the graph of a run', () => {
-  const step = (id: string, subject: string, needs: string[] = []): StepFacts => ({
+  const step = (id: string, subject: string, needs: string[] = []): Step => ({
     id,
     kind: 'host',
     action: 'make',

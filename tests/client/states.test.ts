@@ -1,31 +1,37 @@
 import { createElement, type ComponentType } from 'react';
 import { renderToStaticMarkup } from 'react-dom/server';
 import { describe, expect, it } from 'vitest';
+import type {
+  Customer,
+  CustomerSummary,
+  Difference,
+  EnvironmentWithPools,
+  Host,
+  MonthCosts,
+  Pool,
+  Proof as ProofOfGoing,
+  ProposalView,
+  ProposedTask,
+  Run,
+  Session,
+  Site,
+  TrailEntry,
+} from '../../src/contract';
 import type { RingArc } from '../../src/ui/Ring';
 import { Table } from '../../src/ui/Table';
 import { Build } from '../../src/views/build/Build';
-import { Costs, type CostFacts } from '../../src/views/costs/Costs';
-import { Customers, type CustomerFacts } from '../../src/views/customers/Customers';
+import { Costs } from '../../src/views/costs/Costs';
+import { Customers } from '../../src/views/customers/Customers';
 import { Environment } from '../../src/views/environment/Environment';
-import type {
-  DifferenceFacts,
-  EnvironmentFacts,
-  HostFacts,
-  PoolFacts,
-} from '../../src/views/environment/facts';
-import { Proof, type ProofFacts } from '../../src/views/environment/Proof';
+import { Proof } from '../../src/views/environment/Proof';
 import { Retire } from '../../src/views/environment/Retire';
-import type { ProposalFacts, TaskFacts } from '../../src/views/shared/proposal';
 import { Ground } from '../../src/views/ground/Ground';
-import type { SiteFacts } from '../../src/views/ground/SiteRing';
 import { MoneyAcross } from '../../src/views/money/MoneyAcross';
 import { People } from '../../src/views/people/People';
-import type { RunShort } from '../../src/views/runs/RunLine';
 import { Runs } from '../../src/views/runs/Runs';
-import { Serve, type SessionShort } from '../../src/views/serve/Serve';
-import type { TrailEntry } from '../../src/views/trail/Entry';
+import { Serve } from '../../src/views/serve/Serve';
 import { Trail } from '../../src/views/trail/Trail';
-import { Watch, type CustomerShort } from '../../src/views/watch/Watch';
+import { Watch } from '../../src/views/watch/Watch';
 
 /* Every view as it comes with its page: none, one, thousands; whole, partial, failed. */
 
@@ -42,7 +48,7 @@ const eur = (minor: number) => ({ minor, currency: 'EUR' });
 const mark = (n: number) => ({ code: `C${n}`, hue: n % 360, shape: n % 6, pattern: n % 5 });
 const serving: RingArc = { status: 'serving', hosts: 4, fill: 0.5 };
 
-const customer = (n: number, over: Partial<CustomerShort> = {}): CustomerShort => ({
+const customer = (n: number, over: Partial<CustomerSummary> = {}): CustomerSummary => ({
   code: `C${n}`,
   name: `Customer ${n}`,
   state: 'active',
@@ -57,7 +63,7 @@ const customer = (n: number, over: Partial<CustomerShort> = {}): CustomerShort =
   attention: [],
   ...over,
 });
-const run = (n: number, over: Partial<RunShort> = {}): RunShort => ({
+const run = (n: number, over: Partial<Run> = {}): Run => ({
   id: `r${n}`,
   customer: 'C1',
   environment: 'office',
@@ -70,13 +76,15 @@ const run = (n: number, over: Partial<RunShort> = {}): RunShort => ({
   done: 1,
   failed: 0,
   expectedSeconds: 5,
+  impact: { people: 0, hosts: 1, monthly: eur(0), seconds: 5, undo: 'can be undone' },
+  version: 1,
   actor: 'Ida Quist',
   reason: 'a reason',
   begunAt: AT,
   endedAt: AT + 5_000,
   ...over,
 });
-const site = (over: Partial<SiteFacts> = {}): SiteFacts => ({
+const site = (over: Partial<Site> = {}): Site => ({
   code: 'KQ',
   name: 'Kelp Quay',
   kind: 'own nodes',
@@ -92,6 +100,7 @@ const site = (over: Partial<SiteFacts> = {}): SiteFacts => ({
       dedicatedTo: null,
       vcpu: 128,
       memoryGiB: 384,
+      diskGiB: 8_000,
       hosts: 3,
       memoryUsed: 96,
       vcpuUsed: 24,
@@ -99,11 +108,12 @@ const site = (over: Partial<SiteFacts> = {}): SiteFacts => ({
   ],
   hosts: 3,
   signIn: { worked: true, says: 'signed in just now' },
+  readAt: AT,
   ...over,
 });
 
 describe('Watch', () => {
-  const watch = (customers: CustomerShort[], over: object = {}, count = customers.length) =>
+  const watch = (customers: CustomerSummary[], over: object = {}, count = customers.length) =>
     show(Watch, {
       initial: { customers, runs: [], lately: [], attention: [], ...over },
       count,
@@ -146,18 +156,22 @@ describe('Watch', () => {
 });
 
 describe('lists of none, of one, of thousands', () => {
-  const facts = (n: number): CustomerFacts => ({
+  const facts = (n: number): Customer => ({
     code: `C${n}`,
     name: `Customer ${n}`,
     state: 'active',
     plan: 'Harbour',
+    site: 'KQ',
+    realm: 'c.example',
+    hosts: 4,
+    blocks: [],
     siteName: 'Kelp Quay',
     zone: 'Europe/Dublin',
     currency: 'EUR',
     people: 10,
     mark: mark(n),
   });
-  const session = (n: number): SessionShort => ({
+  const session = (n: number): Session => ({
     id: `s${n}`,
     customer: 'C1',
     account: `account${n}`,
@@ -315,9 +329,11 @@ describe('lists of none, of one, of thousands', () => {
 });
 
 describe('an environment', () => {
-  const environment = (over: Partial<EnvironmentFacts> = {}): EnvironmentFacts => ({
+  const environment = (over: Partial<EnvironmentWithPools> = {}): EnvironmentWithPools => ({
     id: 'e1',
     name: 'office',
+    site: 'KQ',
+    version: 1,
     siteName: 'Kelp Quay',
     template: 'shared-office',
     revision: 1,
@@ -334,7 +350,7 @@ describe('an environment', () => {
     pools: [pool()],
     ...over,
   });
-  const pool = (over: Partial<PoolFacts> = {}): PoolFacts => ({
+  const pool = (over: Partial<Pool> = {}): Pool => ({
     role: 'desks',
     people: 12,
     ceiling: 8,
@@ -349,9 +365,15 @@ describe('an environment', () => {
     items: [{ name: 'Full desktop', kind: 'desktop' }],
     ...over,
   });
-  const host = (over: Partial<HostFacts> = {}): HostFacts => ({
+  const host = (over: Partial<Host> = {}): Host => ({
     id: 'h1',
     key: 'host:desks:1',
+    environmentId: 'e1',
+    wantedPower: 'on',
+    wantedAccepting: true,
+    present: 'unwell',
+    ref: 'r1',
+    version: 1,
     pool: 'desks',
     size: 's2x8',
     diskGiB: 128,
@@ -365,7 +387,7 @@ describe('an environment', () => {
     ...over,
   });
   const owner = { code: 'C1', name: 'Customer 1', mark: mark(1) };
-  const difference = (over: Partial<DifferenceFacts> = {}): DifferenceFacts => ({
+  const difference = (over: Partial<Difference> = {}): Difference => ({
     key: 'host:desks:1',
     kind: 'host',
     name: 'C1-OFFICE01',
@@ -377,10 +399,10 @@ describe('an environment', () => {
     ...over,
   });
   const shown = (
-    facts: EnvironmentFacts,
-    hosts: HostFacts[],
+    facts: EnvironmentWithPools,
+    hosts: Host[],
     mayChange = true,
-    differences: DifferenceFacts[] = [],
+    differences: Difference[] = [],
   ) =>
     show(Environment, {
       customer: owner,
@@ -441,7 +463,7 @@ describe('an environment', () => {
   });
 
   it('is retired only with the customer’s code, and says what is lost and what stays', () => {
-    const task = (kind: string, name: string, attributes: object = {}, people = 0): TaskFacts => ({
+    const task = (kind: string, name: string, attributes: object = {}, people = 0): ProposedTask => ({
       key: `${kind}:${name}`,
       kind,
       name,
@@ -450,7 +472,7 @@ describe('an environment', () => {
       attributes: { ...attributes },
       people,
     });
-    const proposal = (more: readonly TaskFacts[] = []): ProposalFacts => ({
+    const proposal = (more: readonly ProposedTask[] = []): ProposalView => ({
       kind: 'retire',
       title: 'Retire office',
       refused: null,
@@ -465,10 +487,13 @@ describe('an environment', () => {
       policy: { atATime: 8, failureLimit: 3 },
       seconds: 300,
       monthly: eur(-5_000),
+      critical: [],
+      cost: [],
+      room: 0,
       checks: [],
       impact: { people: 12, hosts: 1, monthly: eur(-5_000), seconds: 300, undo: 'cannot be undone' },
     });
-    const retire = (initial: ProposalFacts) =>
+    const retire = (initial: ProposalView) =>
       show(Retire, { customer: owner, environment: { id: 'e1', name: 'office' }, initial });
     const html = retire(proposal());
     expect(html).toMatch(/<button[^>]*disabled=""[^>]*>[^<]*Retire for C1/);
@@ -483,7 +508,7 @@ describe('an environment', () => {
   });
 
   it('has a proof that says at once whether anything is left', () => {
-    const proof = (over: Partial<ProofFacts> = {}): ProofFacts => ({
+    const proof = (over: Partial<ProofOfGoing> = {}): ProofOfGoing => ({
       environment: 'office',
       askedAt: AT,
       clean: true,
@@ -511,7 +536,8 @@ describe('an environment', () => {
       },
       ...over,
     });
-    const shownProof = (facts: ProofFacts) => show(Proof, { path: '/x', initial: facts, zone: 'UTC' });
+    const shownProof = (facts: ProofOfGoing) =>
+      show(Proof, { customer: 'C1', id: 'e1', initial: facts, zone: 'UTC' });
     expect(shownProof(proof())).toContain('Nothing is left of office');
     const [row] = proof().rows;
     const left = shownProof(
@@ -596,7 +622,7 @@ describe('ground, templates and money', () => {
   });
 
   it('costs of an empty month say so; usage without a rate is not passed over', () => {
-    const costs: CostFacts = {
+    const costs: MonthCosts = {
       month: '2026-11',
       zone: 'UTC',
       from: AT,

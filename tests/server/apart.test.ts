@@ -3,7 +3,7 @@ import type { LiveEvent } from '../../src/server/live';
 import { tell } from '../../src/server/live';
 import { MSP } from '../../src/server/access';
 import { makeCatalogue } from '../../src/server/catalogue';
-import { routesOf } from '../../src/server/http';
+import { routesOf } from '../../src/server/api';
 import { change, openWorld, provisionFor, type Made, type World } from './setup/world';
 
 /** Two customers with like-named environments and pools: FPS, whom Jonah reaches, and MHP, whom he does not. */

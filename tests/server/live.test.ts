@@ -1,6 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { DEMO_PASSWORD } from '../../src/demo/scenario';
-import { answer } from '../../src/server/http';
 import { openWorld, provisionFor, type World } from './setup/world';
 
 /** A stream of live events, read as a browser reads it (WHATWG HTML, server-sent events). */
@@ -61,7 +60,7 @@ describe('live events', { timeout: 60_000 }, () => {
   const listen = async (path: string, headers: Record<string, string>): Promise<Stream> => {
     const leave = new AbortController();
     const request = new Request(`http://laager.test/api/v1${path}`, { headers, signal: leave.signal });
-    const stream = new Stream(await answer(world.app, request), leave);
+    const stream = new Stream(await world.api.answer(request), leave);
     await stream.until((event) => event.name === 'ready');
     return stream;
   };
@@ -93,16 +92,14 @@ describe('live events', { timeout: 60_000 }, () => {
   it('end when who listens has signed out', async () => {
     const cookie = await signIn('ida@terntallow.example');
     const stream = await listen('/events', { cookie });
-    await answer(
-      world.app,
+    await world.api.answer(
       new Request('http://laager.test/api/v1/session', {
         method: 'DELETE',
         headers: { cookie, origin: 'http://laager.test', host: 'laager.test' },
       }),
     );
     await stream.ended;
-    const refused = await answer(
-      world.app,
+    const refused = await world.api.answer(
       new Request('http://laager.test/api/v1/events', { headers: { cookie } }),
     );
     expect(refused.status).toBe(401);
@@ -119,8 +116,7 @@ describe('live events', { timeout: 60_000 }, () => {
   });
 
   const signIn = async (mail: string): Promise<string> => {
-    const response = await answer(
-      world.app,
+    const response = await world.api.answer(
       new Request('http://laager.test/api/v1/session', {
         method: 'POST',
         headers: {

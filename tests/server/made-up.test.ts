@@ -5,7 +5,6 @@ import { defineChange } from '../../src/core/planning';
 import { differing, type ResourceKind } from '../../src/core/resources';
 import { ok, refuse } from '../../src/core/result';
 import { makeCatalogue } from '../../src/server/catalogue';
-import { openApi } from '../../src/server/http';
 import { make, only, remove, set, type ResourceWork } from '../../src/server/resources';
 import { begin, change, openWorld, provisionFor, START, type World } from './setup/world';
 
@@ -124,7 +123,7 @@ describe('a kind and a change that are added from outside', () => {
   };
 
   it('has routes of its own, told in the document and kept like all others', async () => {
-    const document = openApi(world.app.catalogue) as { paths: object };
+    const document = world.api.openApi() as { paths: object };
     const path = '/customers/{customer}/environments/{environment}/changes/place-licence';
     expect(Object.keys(document.paths).filter((one) => one.includes('place-licence'))).toEqual([
       `${path}/proposal`,

@@ -1,6 +1,8 @@
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
-import { health } from '../../src/server/http';
-import { writeClock } from '../../src/server/clock';
+import { health } from '../../src/server/pages';
+import { openDemoClock, writeClock } from '../../src/demo/clock';
+import { demoRoutes } from '../../src/demo/parts';
+import { apiOf } from '../../src/server/api';
 import { setCustomerState } from '../../src/server/customers';
 import { takeSummaries } from '../../src/server/watch';
 import { makeFleet } from '../../src/demo/fleet';
@@ -157,14 +159,30 @@ describe('watch', () => {
   });
 
   it('tells the demo’s time in every process from one setting', async () => {
+    const clock = await openDemoClock(world.app.db);
     await writeClock(world.app.db, { shownAt: START, wallAt: Date.now(), speed: 0 });
-    await world.app.clock.refresh();
-    expect(world.app.clock.setting()).toMatchObject({ shownAt: START, speed: 0 });
-    const set = await world.call('ida', 'PUT', '/clock', { body: { speed: 60, stepMs: 3_600_000 } });
+    await clock.refresh();
+    expect(clock.setting()).toMatchObject({ shownAt: START, speed: 0 });
+    const api = apiOf({ ...world.app, clock }, demoRoutes(clock));
+    const put = async (who: 'ida' | 'petra', body: object): Promise<{ status: number; body: unknown }> => {
+      const response = await api.answer(
+        new Request('http://laager.test/api/v1/clock', {
+          method: 'PUT',
+          headers: { authorization: `Bearer ${world.tokens[who]}`, 'content-type': 'application/json' },
+          body: JSON.stringify(body),
+        }),
+      );
+      return { status: response.status, body: await response.json() };
+    };
+    const set = await put('ida', { speed: 60, stepMs: 3_600_000 });
     expect(set.body).toMatchObject({ demo: true, speed: 60 });
-    expect((await world.call('ida', 'PUT', '/clock', { body: { speed: 7 } })).status).toBe(422);
-    expect((await world.call('ida', 'PUT', '/clock', { body: { speed: 60, stepMs: -1 } })).status).toBe(422);
-    expect((await world.call('petra', 'PUT', '/clock', { body: { speed: 60 } })).status).toBe(403);
+    const other = await openDemoClock(world.app.db);
+    expect(other.now()).toBeGreaterThanOrEqual(START + 3_600_000);
+    expect((await put('ida', { speed: 7 })).status).toBe(422);
+    expect((await put('ida', { speed: 60, stepMs: -1 })).status).toBe(422);
+    expect((await put('petra', { speed: 60 })).status).toBe(403);
+    clock.stop();
+    other.stop();
   });
 });
 

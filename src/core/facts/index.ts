@@ -33,11 +33,13 @@ export interface CustomerFacts {
   readonly environments: readonly string[];
 }
 
+export const SITE_KINDS = ['own nodes', 'hosted region'] as const;
+
 /** What a site is and has now. A hosted region shows a quota and no nodes; own nodes show nodes and no quota. */
 export interface SiteFacts {
   readonly code: string;
   readonly name: string;
-  readonly kind: 'own nodes' | 'hosted region';
+  readonly kind: (typeof SITE_KINDS)[number];
   readonly reservedAddresses: number;
   readonly sizes: readonly MachineSize[];
   /** Images that are there, each with the least disk it fits on, in GiB. */
@@ -84,7 +86,8 @@ export interface PresentFacts {
   readonly attributes: Attributes;
 }
 
-export type Condition = 'building' | 'well' | 'unwell';
+export const CONDITIONS = ['building', 'well', 'unwell'] as const;
+export type Condition = (typeof CONDITIONS)[number];
 
 export interface EnvironmentFacts {
   readonly id: string;

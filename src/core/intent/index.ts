@@ -5,9 +5,11 @@ import type { ProfileKey } from '../sizing';
 export type Attribute = string | number | boolean | null | readonly string[];
 export type Attributes = Readonly<Record<string, Attribute>>;
 
+export const ITEM_KINDS = ['desktop', 'app'] as const;
+
 export interface PublishedItem {
   readonly name: string;
-  readonly kind: 'desktop' | 'app';
+  readonly kind: (typeof ITEM_KINDS)[number];
 }
 
 /** What is wanted of one host beyond what its pool says. */

@@ -1,2 +1,2 @@
 export { place, volumeBound, roomOn, type Node, type HostNeed, type Placed, type Placement } from './place';
-export { sessionHost, type SessionHost, type ArrivalRule } from './sessions';
+export { ARRIVAL_RULES, sessionHost, type SessionHost, type ArrivalRule } from './sessions';

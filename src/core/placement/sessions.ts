@@ -1,5 +1,6 @@
 /** How arrivals choose a host: fewest sessions first, or the fullest with a free seat first. */
-export type ArrivalRule = 'spread' | 'fill';
+export const ARRIVAL_RULES = ['spread', 'fill'] as const;
+export type ArrivalRule = (typeof ARRIVAL_RULES)[number];
 
 export interface SessionHost {
   readonly id: string;

@@ -1,8 +1,10 @@
+export const CHECK_STATES = ['passes', 'warns', 'blocks'] as const;
+
 /** One check before a change. `do` says what to do where it does not pass. */
 export interface Check {
   readonly key: string;
   readonly title: string;
-  readonly state: 'passes' | 'warns' | 'blocks';
+  readonly state: (typeof CHECK_STATES)[number];
   readonly says: string;
   readonly do?: string;
 }

@@ -1,5 +1,7 @@
 import type { Money } from '../money';
 
+export const UNDO = ['can be undone', 'cannot be undone'] as const;
+
 /** What a change does, in the figures that people ask for first. */
 export interface Impact {
   readonly people: number;
@@ -7,7 +9,7 @@ export interface Impact {
   /** Change of the monthly cost; negative: less. */
   readonly monthly: Money;
   readonly seconds: number;
-  readonly undo: 'can be undone' | 'cannot be undone';
+  readonly undo: (typeof UNDO)[number];
 }
 
 const counted = (count: number, one: string, many: string): string => `${count} ${count === 1 ? one : many}`;

@@ -1,6 +1,6 @@
 export { schedule, type Schedule, type Task } from './schedule';
-export { impactLine, type Impact } from './impact';
-export { blocks, mayBegin, passes, warns, type Check } from './check';
+export { impactLine, UNDO, type Impact } from './impact';
+export { CHECK_STATES, blocks, mayBegin, passes, warns, type Check } from './check';
 export {
   defineChange,
   policyWish,

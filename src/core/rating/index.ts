@@ -1,5 +1,6 @@
 export {
   HOURS_A_MONTH,
+  RATE_UNITS,
   rateFor,
   cutsAt,
   secondsPerUnit,

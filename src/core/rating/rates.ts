@@ -3,7 +3,8 @@ import type { Instant, Month, Period } from '../calendar';
 /** What is metered: `host`, `disk`, `share`, `licence`, and what further kinds of resource name. */
 export type Meter = string;
 
-export type RateUnit = 'hour' | 'month';
+export const RATE_UNITS = ['hour', 'month'] as const;
+export type RateUnit = (typeof RATE_UNITS)[number];
 
 /** A price with a unit and dates. `price` is decimal text in major units of the card's currency. */
 export interface Rate {

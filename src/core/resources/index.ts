@@ -12,6 +12,7 @@ export const RESOURCE_KINDS: readonly ResourceKind[] = [network, subnet, share, 
 export { hostKey, moreHosts } from './host';
 export {
   differing,
+  PURPOSES,
   same,
   type Desk,
   type Difference,

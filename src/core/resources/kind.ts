@@ -46,6 +46,9 @@ export interface Difference {
   readonly says: string;
 }
 
+export const PURPOSES = ['make', 'change', 'replace', 'remove'] as const;
+export type Purpose = (typeof PURPOSES)[number];
+
 /** What is to be done with one resource. */
 export type Task<A extends Attributes> =
   | { readonly do: 'make'; readonly wanted: Wanted<A>; readonly people: number }
@@ -56,8 +59,6 @@ export type Task<A extends Attributes> =
       readonly people: number;
     }
   | { readonly do: 'remove'; readonly people: number };
-
-export type Purpose = Task<Attributes>['do'];
 
 /** A piece of work on one resource; the pieces of a resource are done one after the other. */
 export interface StepSpec {

@@ -5,9 +5,11 @@ export const STEP_STATES = ['waiting', 'working', 'done', 'overtaken', 'failed']
 export type StepState = (typeof STEP_STATES)[number];
 
 /** `stopping`: nothing new begins, what is under way ends. `stopped`: can be resumed, its failed steps retried. */
-export type RunState = 'running' | 'stopping' | 'stopped' | 'done';
+export const RUN_STATES = ['running', 'stopping', 'stopped', 'done'] as const;
+export type RunState = (typeof RUN_STATES)[number];
 
-export type StopCause = 'by hand' | 'failure limit' | 'steps failed';
+export const STOP_CAUSES = ['by hand', 'failure limit', 'steps failed'] as const;
+export type StopCause = (typeof STOP_CAUSES)[number];
 
 export interface RunStatus {
   readonly state: RunState;

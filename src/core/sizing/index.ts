@@ -16,7 +16,8 @@ export interface WorkProfile {
   readonly diskOperations: number;
 }
 
-export type ProfileKey = 'light' | 'standard' | 'heavy' | 'graphics';
+export const PROFILE_KEYS = ['light', 'standard', 'heavy', 'graphics'] as const;
+export type ProfileKey = (typeof PROFILE_KEYS)[number];
 
 /**
  * Editable defaults. People per vCPU: from memory of published sizing guidance, light 6, standard 4, heavy 2, graphics

@@ -1,8 +1,20 @@
-/** How a host stands: what is wanted of it against what is there. */
-export type HostStatus = 'serving' | 'off' | 'draining' | 'building' | 'missing' | 'unwell' | 'leaving';
+/** A host's status: what is wanted of it against what is there. In the order in which a ring is drawn. */
+export const HOST_STATUSES = [
+  'serving',
+  'draining',
+  'building',
+  'off',
+  'leaving',
+  'unwell',
+  'missing',
+] as const;
+export type HostStatus = (typeof HOST_STATUSES)[number];
+
+export const POWERS = ['on', 'off'] as const;
+export type Power = (typeof POWERS)[number];
 
 export interface HostView {
-  readonly wantedPower: 'on' | 'off';
+  readonly wantedPower: Power;
   readonly wantedAccepting: boolean;
   /** Whether its environment is to be taken away. */
   readonly leaving: boolean;
@@ -35,23 +47,13 @@ export interface CountedHost {
   readonly seats: number;
 }
 
-const ORDER: readonly HostStatus[] = [
-  'serving',
-  'draining',
-  'building',
-  'off',
-  'leaving',
-  'unwell',
-  'missing',
-];
-
 /**
  * The ring's arcs: one a host, in order of status and then as given; where there are more than `most`, neighbours of
  * one status are joined, so that the ring keeps its proportions and no status is lost.
  */
 export function arcsOf(hosts: readonly CountedHost[], most: number): Arc[] {
   const joined = Math.max(1, Math.ceil(hosts.length / most));
-  return ORDER.flatMap((status) => {
+  return HOST_STATUSES.flatMap((status) => {
     const alike = hosts.filter((host) => host.status === status);
     const arcs: Arc[] = [];
     for (let at = 0; at < alike.length; at += joined) arcs.push(join(status, alike.slice(at, at + joined)));

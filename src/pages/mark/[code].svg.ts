@@ -1,5 +1,5 @@
 import type { APIRoute } from 'astro';
-import { visitCustomer } from '../../server/http';
+import { visitCustomer } from '../../server/pages';
 import { markSvg } from '../../ui/mark-shapes';
 
 /** The icon of a tab inside a customer. */

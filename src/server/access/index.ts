@@ -8,7 +8,6 @@ export {
   type Actor,
   type RequestKey,
   type CustomerScope,
-  type Role,
   type Scope,
 } from './scope';
 export { seal, unseal } from './seal';

@@ -1,7 +1,6 @@
+import type { Role } from '../../contract';
 import type { Database, Value } from '../db';
 import { notFound, Problem } from '../problem';
-
-export type Role = 'engineer' | 'lead' | 'bookkeeper';
 
 export interface Actor {
   readonly id: string;

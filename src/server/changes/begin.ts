@@ -1,4 +1,5 @@
 import { createHash } from 'node:crypto';
+import type { FingerprintedProposal } from '../../contract';
 import { writeBlock } from '../../core/addressing';
 import type { Facts, KnownResource } from '../../core/facts';
 import {
@@ -19,7 +20,7 @@ import { createRun } from '../runs';
 import { blockFor, giveBlock } from '../sites';
 import { write, type Tx } from '../write';
 import { askDirectory, readFacts, type Subject } from './facts';
-import { proposalView, type ProposalView } from './view';
+import { proposalView } from './view';
 
 /** What someone asks for. */
 export interface Asked {
@@ -27,12 +28,6 @@ export interface Asked {
   readonly policy?: PolicyWish | undefined;
   /** The environment that it changes; undefined for what makes one. */
   readonly environment?: string | undefined;
-}
-
-export interface FingerprintedProposal {
-  readonly proposal: ProposalView;
-  /** What of it is agreed to, in short: beginning sends it back, so that nothing else is done than was seen. */
-  readonly fingerprint: string;
 }
 
 /** What a change would do, from the facts of this moment; the provider's credentials are tried for real. */

@@ -1,48 +1,6 @@
+import type { ProposalView } from '../../contract';
 import type { Facts } from '../../core/facts';
-import type { Attributes } from '../../core/intent';
-import type { Check, Impact, Proposal } from '../../core/planning';
-import type { Policy, Purpose } from '../../core/resources';
-import type { Money } from '../../core/money';
-import type { CostLine } from '../../core/rating';
-
-/** What is to be done to one resource, as it is shown. */
-export interface TaskView {
-  readonly key: string;
-  readonly kind: string;
-  readonly name: string;
-  readonly do: Purpose;
-  /** Each difference that is mended, in plain words. */
-  readonly says: readonly string[];
-  /** What is wanted of it; for what goes, what was. */
-  readonly attributes: Attributes;
-  /** People signed in on it. */
-  readonly people: number;
-}
-
-/** A proposal as it is shown and answered. */
-export interface ProposalView {
-  readonly kind: string;
-  readonly title: string;
-  /** What of the input cannot be used, beside its fields; null when all can. */
-  readonly refused: Readonly<Record<string, string>> | null;
-  readonly tasks: readonly TaskView[];
-  readonly steps: readonly {
-    readonly key: string;
-    readonly kind: string;
-    readonly action: string;
-    readonly subject: string;
-    readonly needs: readonly string[];
-    readonly seconds: number;
-  }[];
-  readonly policy: Policy;
-  readonly seconds: number;
-  readonly critical: readonly string[];
-  readonly cost: readonly CostLine[];
-  readonly monthly: Money;
-  readonly checks: readonly Check[];
-  readonly impact: Impact;
-  readonly room: number;
-}
+import type { Proposal } from '../../core/planning';
 
 export function proposalView(proposal: Proposal, facts: Pick<Facts, 'known'>): ProposalView {
   const known = new Map(facts.known.map((one) => [one.key, one]));

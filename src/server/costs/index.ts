@@ -1,3 +1,4 @@
+import type { MonthCosts } from '../../contract';
 import { cutsAt, charge, type Charges, type Rate } from '../../core/rating';
 import { daysOf, DAY, monthNamed, monthOf, type Day, type Instant, type Month } from '../../core/calendar';
 import { forecastMonth, type DayCost } from '../../core/forecast';
@@ -10,32 +11,6 @@ import { openRefs, usageBy } from '../metering';
 import { notFound, Problem } from '../problem';
 
 export type { DayCost };
-
-export interface CostLine {
-  readonly environment: string;
-  readonly pool: string;
-  readonly meter: string;
-  readonly size: string | null;
-  readonly from: Instant;
-  readonly to: Instant;
-  readonly quantity: number;
-  readonly unit: string;
-  readonly price: string;
-  readonly charge: Money;
-}
-
-export interface MonthCosts {
-  readonly month: string;
-  readonly zone: string;
-  readonly from: Instant;
-  /** The end of what is counted: now, or the month's end. */
-  readonly to: Instant;
-  readonly lines: readonly CostLine[];
-  readonly total: Money;
-  readonly forecast: Money;
-  readonly unpriced: number;
-  readonly days: readonly { readonly date: string; readonly cost: Money; readonly whole: boolean }[];
-}
 
 interface Terms {
   readonly zone: string;

@@ -1,2 +1,2 @@
-export { listCustomers, getCustomer, type CustomerRow, type CustomerState, type Mark } from './read';
-export { createCustomer, setCustomerState, type NewCustomer } from './write';
+export { listCustomers, getCustomer } from './read';
+export { createCustomer, setCustomerState } from './write';

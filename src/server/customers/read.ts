@@ -1,32 +1,7 @@
+import type { Customer, CustomerState } from '../../contract';
 import { reachable, type CustomerScope, type Scope } from '../access';
 import type { Connection, Value } from '../db';
 import { notFound } from '../problem';
-
-export type CustomerState = 'active' | 'trial' | 'paused' | 'leaving' | 'retired';
-
-/** How a customer is drawn: a shape with a pattern and a hue of its own. */
-export interface Mark {
-  readonly code: string;
-  readonly hue: number;
-  readonly shape: number;
-  readonly pattern: number;
-}
-
-export interface CustomerRow {
-  readonly code: string;
-  readonly name: string;
-  readonly state: CustomerState;
-  readonly plan: string;
-  readonly site: string;
-  readonly siteName: string;
-  readonly zone: string;
-  readonly currency: string;
-  readonly realm: string;
-  readonly people: number;
-  readonly hosts: number;
-  readonly blocks: readonly { readonly site: string; readonly cidr: string }[];
-  readonly mark: Mark;
-}
 
 interface Stored {
   readonly code: string;
@@ -59,7 +34,7 @@ export async function listCustomers(
   db: Connection,
   scope: Scope,
   page: { readonly after?: string | undefined; readonly find?: string | undefined; readonly limit: number },
-): Promise<CustomerRow[]> {
+): Promise<Customer[]> {
   const reach = reachable(scope, 'c.id');
   const values: Value[] = [...reach.values];
   let where = reach.sql;
@@ -78,13 +53,13 @@ export async function listCustomers(
   return rows.map(readCustomer);
 }
 
-export async function getCustomer(db: Connection, scope: CustomerScope): Promise<CustomerRow> {
+export async function getCustomer(db: Connection, scope: CustomerScope): Promise<Customer> {
   const row = await db.row<Stored>(`SELECT ${COLUMNS} WHERE c.id = ?`, [scope.customer.id]);
   if (!row) throw notFound('customer');
   return readCustomer(row);
 }
 
-const readCustomer = (row: Stored): CustomerRow => ({
+const readCustomer = (row: Stored): Customer => ({
   code: row.code,
   name: row.name,
   state: row.state,

@@ -1,20 +1,9 @@
+import type { CustomerState, NewCustomer } from '../../contract';
 import { isZone } from '../../core/calendar';
 import { MSP, type CustomerScope, type Scope } from '../access';
 import { newId } from '../db';
 import { conflict, Problem } from '../problem';
 import { write, type WriteHouse } from '../write';
-import type { CustomerState } from './read';
-
-export interface NewCustomer {
-  readonly code: string;
-  readonly name: string;
-  readonly state: CustomerState;
-  readonly plan: string;
-  readonly site: string;
-  readonly zone: string;
-  readonly currency: string;
-  readonly card: string;
-}
 
 const SHAPES = 6;
 const PATTERNS = 5;

@@ -11,18 +11,6 @@ export interface DatabaseSettings {
   readonly connections: number;
 }
 
-/** The MariaDB that the environment names. */
-export function settingsFromEnvironment(env: NodeJS.ProcessEnv = process.env): DatabaseSettings {
-  return {
-    host: env.LAAGER_DB_HOST ?? '127.0.0.1',
-    port: Number(env.LAAGER_DB_PORT ?? 3306),
-    user: env.LAAGER_DB_USER ?? 'laager',
-    password: env.LAAGER_DB_PASSWORD ?? '',
-    database: env.LAAGER_DB_NAME ?? 'laager',
-    connections: Number(env.LAAGER_DB_CONNECTIONS ?? 12),
-  };
-}
-
 /** Connections that the rate limiter may take besides ours. */
 const SPARE = 4;
 

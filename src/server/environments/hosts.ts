@@ -1,34 +1,12 @@
+import type { Host } from '../../contract';
 import type { Condition, KnownResource, PresentFacts } from '../../core/facts';
 import type { Attributes } from '../../core/intent';
 import { compare } from '../../core/planning';
 import { RESOURCE_KINDS } from '../../core/resources';
-import { hostStatus, type HostStatus, type HostView } from '../../core/status';
+import { hostStatus, type HostView } from '../../core/status';
 import type { CustomerScope } from '../access';
 import type { Connection } from '../db';
 import { UNSETTLED } from '../runs';
-
-export interface HostRow {
-  readonly id: string;
-  readonly key: string;
-  readonly environmentId: string;
-  readonly pool: string;
-  readonly name: string;
-  readonly address: string;
-  readonly node: string | null;
-  readonly size: string;
-  readonly diskGiB: number;
-  readonly status: HostStatus;
-  /** Each difference between what is wanted and what is there, in plain words; none while a run is at work on it. */
-  readonly drift: readonly string[];
-  readonly wantedPower: 'on' | 'off';
-  readonly wantedAccepting: boolean;
-  /** As the provider says: `on`, `off`, `building`, `unwell`; null: it knows no such host. */
-  readonly present: string | null;
-  readonly ref: string | null;
-  readonly sessions: number;
-  readonly seats: number;
-  readonly version: number;
-}
 
 interface StoredHost {
   readonly id: string;
@@ -74,7 +52,7 @@ export async function listHosts(
   scope: CustomerScope,
   environmentId: string,
   page: { readonly after?: string | undefined; readonly limit: number },
-): Promise<HostRow[]> {
+): Promise<Host[]> {
   const rows = await db.rows<StoredHost>(
     `${HOSTS} AND r.customer_id = ? AND r.environment_id = ? AND r.name > ?
      ORDER BY r.name LIMIT ${Math.floor(page.limit)}`,
@@ -87,8 +65,8 @@ export async function listHosts(
 export async function hostsOfCustomers(
   db: Connection,
   customerIds: readonly string[],
-): Promise<Map<string, HostRow[]>> {
-  const byCustomer = new Map<string, HostRow[]>(customerIds.map((id) => [id, []]));
+): Promise<Map<string, Host[]>> {
+  const byCustomer = new Map<string, Host[]>(customerIds.map((id) => [id, []]));
   if (customerIds.length === 0) return byCustomer;
   const rows = await db.rows<StoredHost>(
     `${HOSTS} AND r.customer_id IN (${customerIds.map(() => '?').join(',')}) ORDER BY r.name`,
@@ -104,7 +82,7 @@ function eachOnce(rows: readonly StoredHost[]): StoredHost[] {
   return rows.filter((row) => !seen.has(row.id) && seen.add(row.id));
 }
 
-function readHost(row: StoredHost): HostRow {
+function readHost(row: StoredHost): Host {
   const wanted = JSON.parse(row.attributes) as Attributes;
   const present = row.present === null ? undefined : (JSON.parse(row.present) as Attributes);
   const state = row.present_condition === 'well' ? String(present?.power ?? 'on') : row.present_condition;

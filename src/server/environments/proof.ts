@@ -1,5 +1,6 @@
+import type { Proof, ProofRow } from '../../contract';
 import { monthOf } from '../../core/calendar';
-import { type Money, nothing } from '../../core/money';
+import { nothing } from '../../core/money';
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
 import { resourceCharges } from '../costs';
@@ -7,37 +8,6 @@ import { notFound } from '../problem';
 import { OutsideError } from '../outside';
 import type { Provider } from '../providers';
 import { namesOfEnvironment } from './end';
-
-/** One thing that was made, and what the provider says of it now. */
-export interface ProofRow {
-  readonly kind: string;
-  readonly name: string;
-  readonly ref: string;
-  readonly says: 'gone' | 'still there' | 'unknown to the provider' | 'could not be asked';
-  readonly goneAt: number | null;
-  readonly lastCharge: Money;
-  /** Whether anything still meters it. */
-  readonly metering: boolean;
-}
-
-export interface Proof {
-  readonly environment: string;
-  readonly askedAt: number;
-  readonly clean: boolean;
-  readonly rows: readonly ProofRow[];
-  readonly month: string;
-  readonly lastCharges: Money;
-  readonly returned: {
-    readonly names: readonly string[];
-    readonly stillInDirectory: readonly string[];
-    /** What the directory said of itself when it was asked: only then is its part proven. */
-    readonly directory: { readonly worked: boolean; readonly says: string };
-    readonly subnets: readonly string[];
-    readonly subnetsReturned: boolean;
-    readonly network: string;
-    readonly networkReturned: boolean;
-  };
-}
 
 interface MadeRow {
   readonly kind: string;

@@ -1,54 +1,13 @@
-import type { Intent, PublishedItem } from '../../core/intent';
+import type { Difference, Environment, EnvironmentWithPools, Pool } from '../../contract';
+import type { Intent } from '../../core/intent';
 import { compare, type Compared } from '../../core/planning';
-import { arcsOf, type Arc } from '../../core/status';
+import { arcsOf } from '../../core/status';
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
 import { readFacts } from '../changes';
 import type { Connection } from '../db';
 import { notFound } from '../problem';
 import { hostsOfCustomers, listHosts } from './hosts';
-
-export interface EnvironmentRow {
-  readonly id: string;
-  readonly name: string;
-  readonly site: string;
-  readonly siteName: string;
-  readonly template: string;
-  readonly revision: number;
-  /** A run is making it, or stopped before its end; or it serves, leaves or is retired. */
-  readonly state: 'under way' | 'unfinished' | 'serving' | 'leaving' | 'retired';
-  readonly people: number;
-  readonly hosts: number;
-  readonly createdAt: number;
-  readonly retiredAt: number | null;
-  /** The version of its intent. */
-  readonly version: number;
-  readonly arcs: readonly Arc[];
-}
-
-export interface PoolView {
-  readonly role: string;
-  readonly image: string;
-  readonly size: string;
-  readonly seats: number;
-  readonly arrival: 'spread' | 'fill';
-  readonly diskGiB: number;
-  readonly shareGiB: number;
-  readonly people: number;
-  readonly ceiling: number;
-  readonly hosts: number;
-  readonly subnet: string;
-  readonly items: readonly PublishedItem[];
-}
-
-export interface EnvironmentView extends EnvironmentRow {
-  readonly pools: readonly PoolView[];
-  readonly network: string;
-  readonly peopleIn: number;
-  readonly seatsOpen: number;
-  /** Resources that are otherwise than wanted. */
-  readonly drift: number;
-}
 
 const RUNS = (kinds: string, states: string): string =>
   `EXISTS (SELECT 1 FROM run r WHERE r.customer_id = e.customer_id AND r.environment_id = e.id
@@ -72,8 +31,8 @@ export async function listEnvironments(
   db: Connection,
   scope: CustomerScope,
   page: { readonly after?: string | undefined; readonly limit: number } = { limit: 500 },
-): Promise<EnvironmentRow[]> {
-  const rows = await db.rows<Omit<EnvironmentRow, 'arcs'>>(
+): Promise<Environment[]> {
+  const rows = await db.rows<Omit<Environment, 'arcs'>>(
     `${ENVIRONMENT} WHERE e.customer_id = ? AND e.id > ? ORDER BY e.id LIMIT ${Math.floor(page.limit)}`,
     [scope.customer.id, page.after ?? ''],
   );
@@ -90,8 +49,12 @@ export async function listEnvironments(
 const NO_DIRECTORY = { worked: true, says: '' };
 
 /** @throws Problem 404 when the customer has no such environment */
-export async function getEnvironment(app: App, scope: CustomerScope, id: string): Promise<EnvironmentView> {
-  const row = await app.db.row<Omit<EnvironmentRow, 'arcs'>>(
+export async function getEnvironment(
+  app: App,
+  scope: CustomerScope,
+  id: string,
+): Promise<EnvironmentWithPools> {
+  const row = await app.db.row<Omit<Environment, 'arcs'>>(
     `${ENVIRONMENT} WHERE e.customer_id = ? AND e.id = ?`,
     [scope.customer.id, id],
   );
@@ -112,7 +75,7 @@ export async function getEnvironment(app: App, scope: CustomerScope, id: string)
   };
 }
 
-const poolsOf = (intent: Intent, cidrOf: (key: string) => string): PoolView[] =>
+const poolsOf = (intent: Intent, cidrOf: (key: string) => string): Pool[] =>
   intent.pools.map((pool) => ({
     role: pool.role,
     image: pool.image,
@@ -128,22 +91,8 @@ const poolsOf = (intent: Intent, cidrOf: (key: string) => string): PoolView[] =>
     items: pool.items,
   }));
 
-export interface DifferenceRow {
-  readonly key: string;
-  readonly kind: string;
-  readonly name: string;
-  /** Null: it is missing, or there without being wanted. */
-  readonly attribute: string | null;
-  readonly what: 'missing' | 'extra' | 'otherwise';
-  readonly says: string;
-  /** Whether mending it ends sessions. */
-  readonly disturbs: boolean;
-  /** Whether what is there can be taken as wanted. */
-  readonly takeable: boolean;
-}
-
 /** Every difference between what is wanted of an environment and what is there. @throws Problem 404 */
-export async function differencesOf(app: App, scope: CustomerScope, id: string): Promise<DifferenceRow[]> {
+export async function differencesOf(app: App, scope: CustomerScope, id: string): Promise<Difference[]> {
   const row = await app.db.row<{ site_code: string; retired_at: number | null }>(
     'SELECT site_code, retired_at FROM environment WHERE customer_id = ? AND id = ?',
     [scope.customer.id, id],

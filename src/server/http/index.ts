@@ -1,8 +1,14 @@
-export { answer } from './router';
+export { makeApi, type Api } from './router';
 export { openApi } from './openapi';
-export { health, type Health } from './health';
-export { routesOf } from './table';
-export type { Route } from './route';
-export { cookieOf, isSecure, notePeer } from './request';
-export { signInByForm } from './form';
-export { firstPage, visit, visitCustomer, unlessMissing, marksOf } from './page';
+export {
+  bearerOf,
+  cookieOf,
+  fromOf,
+  isSameOrigin,
+  isSecure,
+  notePeer,
+  readText,
+  refuseForeign,
+} from './request';
+export { created, nothing, ok, reads, readsForAnyone, versioned, writes, type Route } from './route';
+export { csvResponse, paged } from './list';

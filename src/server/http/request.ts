@@ -1,3 +1,4 @@
+import { parse } from 'hono/utils/cookie';
 import { Problem } from '../problem';
 
 /** What is read off a request. */
@@ -25,13 +26,8 @@ export async function readText(request: Request, most: number): Promise<string> 
   }
 }
 
-export function cookieOf(request: Request, name: string): string | undefined {
-  for (const pair of (request.headers.get('cookie') ?? '').split(';')) {
-    const [key, ...value] = pair.trim().split('=');
-    if (key === name) return value.join('=') || undefined;
-  }
-  return undefined;
-}
+export const cookieOf = (request: Request, name: string): string | undefined =>
+  parse(request.headers.get('cookie') ?? '', name)[name] || undefined;
 
 export const bearerOf = (request: Request): string | undefined =>
   /^Bearer (\S+)$/.exec(request.headers.get('authorization') ?? '')?.[1];
@@ -62,4 +58,10 @@ export function isSameOrigin(request: Request): boolean {
   } catch {
     return false;
   }
+}
+
+/** What changes something must come from our own pages, unless a token speaks for it. @throws Problem 403 */
+export function refuseForeign(request: Request): void {
+  if (request.method !== 'GET' && !isSameOrigin(request))
+    throw new Problem(403, 'origin', 'The request did not come from this site.');
 }

@@ -1,93 +1,75 @@
+import { Hono } from 'hono';
+import { bodyLimit } from 'hono/body-limit';
 import type Joi from 'joi';
-import { enter, requireRole } from '../access';
+import { enter, requireRole, type Scope } from '../access';
 import type { App } from '../app';
-import { notFound, Problem } from '../problem';
-import type { Catalogue } from '../catalogue';
 import { DatabaseError } from '../db';
 import { OutsideError } from '../outside';
+import { notFound, Problem } from '../problem';
 import { once, requestKey } from './idempotency';
 import { problemResponse } from './problem-response';
-import { readText } from './request';
+import { refuseForeign } from './request';
 import type { Ask, Reply, Route } from './route';
-import { routesOf } from './table';
-import { refuseForeign, whoAsks } from './who';
 
 const BASE = '/api/v1';
 const MOST_BYTES = 4_000_000;
 
-interface Match {
-  readonly route: Route;
-  readonly params: Readonly<Record<string, string>>;
-}
-
-interface Compiled {
-  readonly route: Route;
-  readonly names: readonly string[];
-  readonly pattern: RegExp;
-}
-
-const compiled = new WeakMap<Catalogue, readonly Compiled[]>();
-
-/** The table of routes, ready to be looked up; it derives from the catalogue. */
-function tableOf(catalogue: Catalogue): readonly Compiled[] {
-  const known = compiled.get(catalogue);
-  if (known) return known;
-  const table = routesOf(catalogue).map((route) => ({
-    route,
-    names: [...route.path.matchAll(/\{(\w+)\}/g)].map((match) => match[1] ?? ''),
-    pattern: new RegExp(`^${route.path.replace(/\./g, '\\.').replace(/\{\w+\}/g, '([^/]+)')}$`),
-  }));
-  compiled.set(catalogue, table);
-  return table;
-}
-
 /** Answers a request under /api/v1. Never throws: whatever goes wrong becomes problem details. */
-export async function answer(app: App, request: Request): Promise<Response> {
-  const path = new URL(request.url).pathname.slice(BASE.length);
-  try {
-    const { route, params } = find(app.catalogue, request.method, path);
-    const reply = await serve(app, request, route, params);
-    return reply instanceof Response ? reply : respond(reply);
-  } catch (error) {
-    if (error instanceof Problem) return problemResponse(error);
-    if (error instanceof OutsideError)
-      return problemResponse(new Problem(503, 'outside', `Something outside does not work: ${error.says}.`));
-    app.log.error(
-      { path, method: request.method, error: error instanceof Error ? error.stack : String(error) },
-      'broke',
-    );
-    return problemResponse(
-      error instanceof DatabaseError
-        ? new Problem(503, 'database', 'The database does not answer. Send it again with the same key.')
-        : new Problem(500, 'broken', 'Something broke here. Nothing was half done; try again.'),
-    );
-  }
-}
+export type Api = (request: Request) => Promise<Response>;
 
-function find(catalogue: Catalogue, method: string, path: string): Match {
-  const here = tableOf(catalogue).flatMap(({ route, names, pattern }) => {
-    const match = pattern.exec(path);
-    return match
-      ? [{ route, params: Object.fromEntries(names.map((name, i) => [name, decoded(match[i + 1])])) }]
-      : [];
+/** The API over a table of routes. @param whoAsks throws a `Problem` for those whom it does not know */
+export function makeApi(
+  app: App,
+  routes: readonly Route[],
+  whoAsks: (app: App, request: Request) => Promise<Scope>,
+): Api {
+  const hono = new Hono().basePath(BASE);
+  const limit = bodyLimit({
+    maxSize: MOST_BYTES,
+    onError: () => {
+      throw new Problem(413, 'too-large', `That is more than ${MOST_BYTES / 1_000_000} MB.`);
+    },
   });
-  const found = here.find(({ route }) => route.method === method);
-  if (found) return found;
-  if (here.length === 0) throw notFound('path');
-  const allow = here.map(({ route }) => route.method).join(', ');
-  throw new Problem(405, 'method', `Here one can ${allow}.`, { headers: { allow } });
+  for (const route of routes)
+    hono.on(route.method, written(route.path), limit, async ({ req }) => {
+      const reply = await serve(app, whoAsks, req.raw, route, req.param());
+      return reply instanceof Response ? reply : respond(reply);
+    });
+  for (const [path, methods] of methodsByPath(routes))
+    hono.all(written(path), () => {
+      const allow = methods.join(', ');
+      throw new Problem(405, 'method', `Here one can ${allow}.`, { headers: { allow } });
+    });
+  hono.notFound(() => problemResponse(notFound('path')));
+  hono.onError((error, { req }) => troubled(app, req.raw, error));
+  return async (request) => hono.fetch(request);
 }
 
-function decoded(part: string | undefined): string {
-  try {
-    return decodeURIComponent(part ?? '');
-  } catch {
-    throw notFound('path');
-  }
+/** A path as Hono writes it. */
+const written = (path: string): string => path.replace(/\{(\w+)\}/g, ':$1');
+
+function methodsByPath(routes: readonly Route[]): Map<string, string[]> {
+  const byPath = new Map<string, string[]>();
+  for (const { path, method } of routes) byPath.set(path, [...(byPath.get(path) ?? []), method]);
+  return byPath;
+}
+
+function troubled(app: App, request: Request, error: Error): Response {
+  if (error instanceof Problem) return problemResponse(error);
+  if (error instanceof OutsideError)
+    return problemResponse(new Problem(503, 'outside', `Something outside does not work: ${error.says}.`));
+  const { pathname } = new URL(request.url);
+  app.log.error({ path: pathname, method: request.method, error: error.stack }, 'broke');
+  return problemResponse(
+    error instanceof DatabaseError
+      ? new Problem(503, 'database', 'The database does not answer. Send it again with the same key.')
+      : new Problem(500, 'broken', 'Something broke here. Nothing was half done; try again.'),
+  );
 }
 
 async function serve(
   app: App,
+  whoAsks: (app: App, request: Request) => Promise<Scope>,
   request: Request,
   route: Route,
   params: Readonly<Record<string, string>>,
@@ -115,7 +97,7 @@ async function checkedAsk(
   request: Request,
   route: Route,
   params: Readonly<Record<string, string>>,
-): Promise<Ask<unknown, unknown, unknown>> {
+): Promise<Ask> {
   const query = Object.fromEntries(new URL(request.url).searchParams);
   const version = /^"?(\d+)"?$/.exec(request.headers.get('if-match') ?? '')?.[1];
   return {
@@ -129,13 +111,13 @@ async function checkedAsk(
 }
 
 /** A path that cannot be is a path that is not there. */
-function checkParams(schema: Joi.Schema, params: unknown): unknown {
+function checkParams(schema: Joi.AnySchema, params: unknown): unknown {
   const { error, value } = schema.validate(params) as { error?: Joi.ValidationError; value: unknown };
   if (error) throw notFound('path');
   return value;
 }
 
-function check(schema: Joi.Schema, given: unknown): unknown {
+function check(schema: Joi.AnySchema, given: unknown): unknown {
   const { error, value } = schema.validate(given, { abortEarly: false, errors: { label: false } }) as {
     error?: Joi.ValidationError;
     value: unknown;
@@ -147,11 +129,11 @@ function check(schema: Joi.Schema, given: unknown): unknown {
   throw new Problem(422, 'invalid', 'Some of what was sent cannot be used.', { fields });
 }
 
-async function readBody(request: Request, sends = 'application/json'): Promise<unknown> {
+async function readBody(request: Request, requestType = 'application/json'): Promise<unknown> {
   const type = request.headers.get('content-type')?.split(';')[0]?.trim();
-  if (type !== sends) throw new Problem(415, 'media-type', `Send ${sends}.`);
-  const text = await readText(request, MOST_BYTES);
-  if (sends !== 'application/json') return text;
+  if (type !== requestType) throw new Problem(415, 'media-type', `Send ${requestType}.`);
+  const text = await request.text();
+  if (requestType !== 'application/json') return text;
   try {
     return JSON.parse(text) as unknown;
   } catch {
@@ -162,8 +144,5 @@ async function readBody(request: Request, sends = 'application/json'): Promise<u
 function respond({ status, body, headers }: Reply): Response {
   const base = { 'cache-control': 'no-store', ...headers };
   if (body === undefined) return new Response(null, { status, headers: base });
-  return new Response(JSON.stringify(body), {
-    status,
-    headers: { 'content-type': 'application/json', ...base },
-  });
+  return Response.json(body, { status, headers: base });
 }

@@ -1,20 +1,12 @@
+import type { NewOperator, Operator } from '../../contract';
 import { hash } from '@node-rs/argon2';
-import type { Role, Scope } from '../access';
+import type { Scope } from '../access';
 import { newId, type Connection, type Database } from '../db';
 import { conflict, notFound, Problem } from '../problem';
 import { write, type WriteHouse } from '../write';
 
-export interface OperatorRow {
-  readonly id: string;
-  readonly name: string;
-  readonly mail: string;
-  readonly role: Role;
-  /** Codes of the customers reached; null: every customer. */
-  readonly customers: readonly string[] | null;
-}
-
-export async function listOperators(db: Connection): Promise<OperatorRow[]> {
-  const rows = await db.rows<Omit<OperatorRow, 'customers'> & { reach: string; codes: string | null }>(
+export async function listOperators(db: Connection): Promise<Operator[]> {
+  const rows = await db.rows<Omit<Operator, 'customers'> & { reach: string; codes: string | null }>(
     `SELECT o.id, o.name, o.mail, o.role, o.reach,
        (SELECT GROUP_CONCAT(c.code ORDER BY c.code) FROM operator_customer x JOIN customer c ON c.id = x.customer_id
          WHERE x.operator_id = o.id) AS codes
@@ -24,15 +16,6 @@ export async function listOperators(db: Connection): Promise<OperatorRow[]> {
     ...row,
     customers: reach === 'every' ? null : (codes ?? '').split(',').filter((code) => code !== ''),
   }));
-}
-
-export interface NewOperator {
-  readonly name: string;
-  readonly mail: string;
-  readonly role: Role;
-  /** Codes of the customers reached; null: every customer. */
-  readonly customers: readonly string[] | null;
-  readonly password: string;
 }
 
 /** Takes on an operator. @returns its id @throws Problem 409 when someone has that mail, 422 for an unknown customer */

@@ -1,3 +1,4 @@
+import type { ImportOutcome, Person } from '../../contract';
 import { parse } from 'csv-parse/sync';
 import Joi from 'joi';
 import { headerFault, readPeople, type FileRow, type PersonRow } from '../../core/people';
@@ -6,10 +7,6 @@ import type { App } from '../app';
 import { insertMany, newId, type Connection } from '../db';
 import { Problem } from '../problem';
 import { write } from '../write';
-
-export interface Person extends PersonRow {
-  readonly id: string;
-}
 
 /** A customer's people by account. @param page `after` is the account of the last one of the page before */
 export async function listPeople(
@@ -37,14 +34,6 @@ export const firstPeople = (
     `SELECT account, mail FROM person WHERE customer_id = ? ORDER BY account LIMIT ${Math.floor(limit)}`,
     [scope.customer.id],
   );
-
-export interface ImportOutcome {
-  readonly kept: boolean;
-  readonly good: number;
-  readonly added: number;
-  readonly changed: number;
-  readonly bad: readonly { readonly line: number; readonly reason: string }[];
-}
 
 const MOST_ROWS = 20_000;
 

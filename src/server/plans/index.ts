@@ -1,26 +1,17 @@
+import type { Plan } from '../../contract';
 import type { Scope } from '../access';
 import type { Connection } from '../db';
 import { write, type WriteHouse } from '../write';
 
-/** What a customer may buy. */
-export interface PlanRow {
-  readonly code: string;
-  readonly name: string;
-  readonly mostHosts: number;
-  readonly mostPeople: number;
-  /** Keys of the sizes it allows; empty: all. */
-  readonly sizes: readonly string[];
-}
-
-export async function listPlans(db: Connection): Promise<PlanRow[]> {
-  const rows = await db.rows<Omit<PlanRow, 'sizes'> & { sizes: string }>(
+export async function listPlans(db: Connection): Promise<Plan[]> {
+  const rows = await db.rows<Omit<Plan, 'sizes'> & { sizes: string }>(
     'SELECT code, name, most_hosts AS mostHosts, most_people AS mostPeople, sizes FROM plan ORDER BY code',
   );
   return rows.map((row) => ({ ...row, sizes: JSON.parse(row.sizes) as string[] }));
 }
 
 /** Makes a plan, or changes what one allows from now on. */
-export async function keepPlan(house: WriteHouse, scope: Scope, plan: PlanRow): Promise<void> {
+export async function keepPlan(house: WriteHouse, scope: Scope, plan: Plan): Promise<void> {
   await write(house, scope, [], async (tx) => {
     const before = (await listPlans(tx)).find((one) => one.code === plan.code);
     await tx.write(

@@ -1,2 +1,2 @@
-export { listCards, ratesOf, type CardRow } from './read';
-export { addRate, createCard, type NewCard } from './write';
+export { listCards, ratesOf } from './read';
+export { addRate, createCard } from './write';

@@ -1,3 +1,4 @@
+import type { Card } from '../../contract';
 import type { Meter, Rate, RateUnit } from '../../core/rating';
 import type { Connection } from '../db';
 
@@ -26,16 +27,9 @@ export async function ratesOf(db: Connection, card: string): Promise<Rate[]> {
   }));
 }
 
-export interface CardRow {
-  readonly code: string;
-  readonly name: string;
-  readonly currency: string;
-  readonly rates: readonly Rate[];
-}
-
 /** The rate cards with all their rates. */
-export async function listCards(db: Connection): Promise<CardRow[]> {
-  const cards = await db.rows<Omit<CardRow, 'rates'>>(
+export async function listCards(db: Connection): Promise<Card[]> {
+  const cards = await db.rows<Omit<Card, 'rates'>>(
     'SELECT code, name, currency FROM rate_card ORDER BY code',
   );
   return Promise.all(cards.map(async (card) => ({ ...card, rates: await ratesOf(db, card.code) })));

@@ -1,14 +1,9 @@
+import type { NewCard } from '../../contract';
 import { minorDigits } from '../../core/money';
 import type { Rate } from '../../core/rating';
 import type { Scope } from '../access';
 import { conflict, notFound, Problem } from '../problem';
 import { write, type WriteHouse } from '../write';
-
-export interface NewCard {
-  readonly code: string;
-  readonly name: string;
-  readonly currency: string;
-}
 
 /** Makes a rate card: prices in one currency. @throws Problem 409 when there is one of that code, 422 */
 export async function createCard(house: WriteHouse, scope: Scope, card: NewCard): Promise<void> {

@@ -19,7 +19,5 @@ export {
   readSites,
   trySignIn,
   type Connected,
-  type NewProvider,
-  type ProviderRow,
   type Providers,
 } from './service';

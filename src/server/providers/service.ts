@@ -1,3 +1,4 @@
+import type { Connection, Provider as ConnectedProvider } from '../../contract';
 import { seal, unseal, type Scope } from '../access';
 import type { Clock } from '../clock';
 import type { Database } from '../db';
@@ -108,19 +109,20 @@ async function keepSites(
   });
 }
 
-export interface NewProvider {
+/** A provider that is to be connected. */
+interface ConnectionTo extends Connection {
   readonly code: string;
-  readonly name: string;
-  readonly url: string;
-  readonly account: string;
-  readonly secret: string;
 }
 
 /**
  * Connects a provider, or mends its connection: its credentials are tried for real, then its sites are read.
  * @throws Problem 422 beside `secret` or `url` when it does not let us in: then nothing is kept
  */
-export async function connectProvider(house: ProviderHouse, scope: Scope, asked: NewProvider): Promise<void> {
+export async function connectProvider(
+  house: ProviderHouse,
+  scope: Scope,
+  asked: ConnectionTo,
+): Promise<void> {
   const port = httpProvider(asked);
   const sites = await port
     .signIn()
@@ -165,17 +167,8 @@ export async function connectProvider(house: ProviderHouse, scope: Scope, asked:
   });
 }
 
-export interface ProviderRow {
-  readonly code: string;
-  readonly name: string;
-  readonly url: string;
-  readonly account: string;
-  readonly signIn: { readonly worked: boolean; readonly says: string };
-  readonly answeredAt: number | null;
-}
-
 /** The providers, without their secrets. */
-export async function listProviders(db: Database): Promise<ProviderRow[]> {
+export async function listProviders(db: Database): Promise<ConnectedProvider[]> {
   return (await allProviders(db)).map((row) => ({
     code: row.code,
     name: row.name,
@@ -187,7 +180,7 @@ export async function listProviders(db: Database): Promise<ProviderRow[]> {
 }
 
 /** @throws Problem 404 */
-export async function getProvider(db: Database, code: string): Promise<ProviderRow> {
+export async function getProvider(db: Database, code: string): Promise<ConnectedProvider> {
   const found = (await listProviders(db)).find((one) => one.code === code);
   if (!found) throw notFound('provider');
   return found;

@@ -1,5 +1,5 @@
 export { createRun, type NewRun, type RunStep } from './create';
-export { listRuns, getRun, runsDone, runsUnderWay, type RunRow, type RunView, type StepRow } from './read';
+export { listRuns, getRun, runsDone, runsUnderWay } from './read';
 export { stopRun, resumeRun } from './control';
 export { countSteps } from './counts';
 export { UNSETTLED } from './unsettled';

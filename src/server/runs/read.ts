@@ -1,55 +1,10 @@
+import type { Run, RunWithSteps, Step } from '../../contract';
 import type { Impact } from '../../core/planning';
 import type { RunState, StepState, StopCause } from '../../core/runs';
 import type { Policy } from '../../core/resources';
 import { reachable, type CustomerScope, type Scope } from '../access';
 import type { Connection, Value } from '../db';
 import { notFound } from '../problem';
-
-export interface RunRow {
-  readonly id: string;
-  readonly customer: string;
-  /** Null: it is about something else than an environment. */
-  readonly environment: string | null;
-  readonly environmentId: string | null;
-  readonly kind: string;
-  readonly title: string;
-  readonly state: RunState;
-  readonly cause: StopCause | null;
-  readonly steps: number;
-  readonly done: number;
-  readonly failed: number;
-  readonly expectedSeconds: number;
-  readonly impact: Impact;
-  readonly actor: string;
-  readonly reason: string;
-  readonly begunAt: number;
-  readonly endedAt: number | null;
-  readonly version: number;
-}
-
-export interface StepRow {
-  readonly id: string;
-  /** The kind of resource that it works on, and what it does to it. */
-  readonly kind: string;
-  readonly action: string;
-  readonly subject: string;
-  readonly state: StepState;
-  readonly needs: readonly string[];
-  readonly expectedSeconds: number;
-  readonly attempt: number;
-  readonly says: string;
-  readonly beganAt: number | null;
-  readonly endedAt: number | null;
-}
-
-export interface RunView extends RunRow {
-  readonly atATime: number;
-  readonly failureLimit: number;
-  readonly policy: Policy;
-  /** The version of the intent that undoing goes back to; null: it cannot be undone. */
-  readonly undoTo: number | null;
-  readonly graph: readonly StepRow[];
-}
 
 interface Stored {
   readonly id: string;
@@ -97,11 +52,7 @@ export interface RunPage {
 }
 
 /** Runs, newest first: of one customer when inside it, otherwise of all in reach. */
-export async function listRuns(
-  db: Connection,
-  scope: Scope | CustomerScope,
-  page: RunPage,
-): Promise<RunRow[]> {
+export async function listRuns(db: Connection, scope: Scope | CustomerScope, page: RunPage): Promise<Run[]> {
   const { sql, values } = within(scope);
   const where = [sql];
   if (page.after !== undefined) {
@@ -124,7 +75,7 @@ export async function listRuns(
 }
 
 /** Runs that are not done, newest first; without those that stay stopped because their environment goes or has gone. */
-export async function runsUnderWay(db: Connection, scope: Scope | CustomerScope): Promise<RunRow[]> {
+export async function runsUnderWay(db: Connection, scope: Scope | CustomerScope): Promise<Run[]> {
   const { sql, values } = within(scope);
   const rows = await db.rows<Stored>(
     `${RUN} WHERE ${sql} AND r.state IN ('running','stopping','stopped')
@@ -135,7 +86,7 @@ export async function runsUnderWay(db: Connection, scope: Scope | CustomerScope)
 }
 
 /** The last runs that are done, newest first. */
-export async function runsDone(db: Connection, scope: Scope, limit: number): Promise<RunRow[]> {
+export async function runsDone(db: Connection, scope: Scope, limit: number): Promise<Run[]> {
   const { sql, values } = within(scope);
   const rows = await db.rows<Stored>(
     `${RUN} WHERE ${sql} AND r.state = 'done' ORDER BY r.id DESC LIMIT ${Math.floor(limit)}`,
@@ -150,10 +101,10 @@ function within(scope: Scope | CustomerScope): { sql: string; values: Value[] } 
 }
 
 /** A run with all its steps. @throws Problem 404 */
-export async function getRun(db: Connection, scope: CustomerScope, id: string): Promise<RunView> {
+export async function getRun(db: Connection, scope: CustomerScope, id: string): Promise<RunWithSteps> {
   const run = await db.row<Stored>(`${RUN} WHERE r.customer_id = ? AND r.id = ?`, [scope.customer.id, id]);
   if (!run) throw notFound('run');
-  const steps = await db.rows<Omit<StepRow, 'needs'>>(
+  const steps = await db.rows<Omit<Step, 'needs'>>(
     `SELECT id, kind, action, subject, state, expected_seconds AS expectedSeconds, attempt, says, began_at AS beganAt,
        ended_at AS endedAt
      FROM step WHERE customer_id = ? AND run_id = ? ORDER BY ordinal`,
@@ -176,7 +127,7 @@ export async function getRun(db: Connection, scope: CustomerScope, id: string): 
   };
 }
 
-const readRun = (row: Stored): RunRow => ({
+const readRun = (row: Stored): Run => ({
   id: row.id,
   customer: row.customer,
   environment: row.environment,

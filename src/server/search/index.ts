@@ -1,14 +1,6 @@
+import type { Found } from '../../contract';
 import { reachable, type Scope } from '../access';
 import type { Connection } from '../db';
-
-export interface Found {
-  readonly kind: 'customer' | 'environment' | 'host' | 'person';
-  readonly name: string;
-  readonly says: string;
-  readonly customer: string;
-  /** Where it is shown. */
-  readonly href: string;
-}
 
 const MOST_EACH = 6;
 

@@ -1,18 +1,7 @@
+import type { Session, SessionCount } from '../../contract';
 import { reachable, type CustomerScope, type Scope } from '../access';
 import type { Connection, Value } from '../db';
 import { Problem } from '../problem';
-
-export interface SessionRow {
-  readonly id: string;
-  readonly customer: string;
-  readonly account: string;
-  readonly person: string | null;
-  readonly host: string;
-  readonly environment: string | null;
-  readonly environmentId: string | null;
-  readonly state: 'active' | 'idle';
-  readonly since: number;
-}
 
 export interface SessionPage {
   /** Where the page before ended, as `sessionCursor` writes it. */
@@ -22,7 +11,7 @@ export interface SessionPage {
   readonly limit: number;
 }
 
-export const sessionCursor = ({ since, id }: SessionRow): string => `${since}-${id}`;
+export const sessionCursor = ({ since, id }: Session): string => `${since}-${id}`;
 
 /**
  * Who is signed in where, the newest first: of one customer when inside it, otherwise of all in reach.
@@ -32,7 +21,7 @@ export async function listSessions(
   db: Connection,
   scope: Scope | CustomerScope,
   page: SessionPage,
-): Promise<SessionRow[]> {
+): Promise<Session[]> {
   const { sql, values } = within(scope);
   const where = [sql];
   if (page.after !== undefined) {
@@ -50,7 +39,7 @@ export async function listSessions(
     );
     values.push(page.find, page.find, page.find);
   }
-  return db.rows<SessionRow>(
+  return db.rows<Session>(
     `SELECT s.id, c.code AS customer, s.account, CONCAT(p.given, ' ', p.family) AS person, o.name AS host,
        e.name AS environment, e.id AS environmentId, s.state, s.since
      FROM session s JOIN customer c ON c.id = s.customer_id AND c.kind = 'customer'
@@ -61,12 +50,6 @@ export async function listSessions(
      ORDER BY s.since DESC, s.id DESC LIMIT ${Math.floor(page.limit)}`,
     values,
   );
-}
-
-export interface SessionCount {
-  readonly customer: string;
-  readonly active: number;
-  readonly idle: number;
 }
 
 /** How many sessions each customer in reach has; the most first. Customers without any are left out. */

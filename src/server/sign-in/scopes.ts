@@ -1,4 +1,5 @@
-import type { Role, Scope } from '../access';
+import type { Role } from '../../contract';
+import type { Scope } from '../access';
 import type { Database } from '../db';
 import { hashOf } from './hash';
 

@@ -1,6 +1,7 @@
 import { randomBytes } from 'node:crypto';
 import { verify } from '@node-rs/argon2';
-import { MSP, type Actor, type Role, type Scope } from '../access';
+import type { Role } from '../../contract';
+import { MSP, type Actor, type Scope } from '../access';
 import type { Clock } from '../clock';
 import { newId, transaction, type Database } from '../db';
 import { Problem } from '../problem';

@@ -1,31 +1,10 @@
+import type { AddressRange } from '../../contract';
 import { parseBlock, sizeOf, spaceLeft, writeBlock, type Block } from '../../core/addressing';
 import { reachable, type Scope } from '../access';
 import type { Connection } from '../db';
 
-/** A block that a customer holds, and where it lies in its range: both as parts of the range, 0 to 1. */
-export interface GivenBlock {
-  readonly cidr: string;
-  readonly customer: string;
-  readonly from: number;
-  readonly part: number;
-}
-
-export interface RangeView {
-  readonly site: string;
-  readonly cidr: string;
-  /** To customers in reach. */
-  readonly given: readonly GivenBlock[];
-  /** How many blocks customers out of reach hold; where they lie is theirs. */
-  readonly others: number;
-  /** Of the range's addresses, the part that is given: 0 to 1. */
-  readonly full: number;
-  readonly largestFree: string | null;
-  /** How scattered what is free is: 0 one block, towards 1 many small ones. */
-  readonly fragmentation: number;
-}
-
 /** The MSP's address ranges, which blocks of them customers in reach hold, and what is left. */
-export async function addressSpace(db: Connection, scope: Scope): Promise<RangeView[]> {
+export async function addressSpace(db: Connection, scope: Scope): Promise<AddressRange[]> {
   const reach = reachable(scope, 'b.customer_id');
   const ranges = await db.rows<{ site: string; cidr: string }>(
     'SELECT site_code AS site, cidr FROM address_range ORDER BY site_code, cidr',
@@ -52,7 +31,7 @@ function viewOf(
   site: string,
   range: Block,
   blocks: readonly { readonly block: Block; readonly customer: string | null }[],
-): RangeView {
+): AddressRange {
   const left = spaceLeft(
     range,
     blocks.map((one) => one.block),

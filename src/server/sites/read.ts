@@ -1,3 +1,4 @@
+import type { Site } from '../../contract';
 import type { ImageFacts } from '../../core/facts';
 import type { MachineSize } from '../../core/sizing';
 import { reachable, type Scope } from '../access';
@@ -6,35 +7,8 @@ import type { Connection } from '../db';
 /** Stands for a customer out of reach, who is not named. */
 export const OTHER = 'another customer';
 
-export interface NodeView {
-  readonly id: string;
-  readonly zone: string;
-  readonly state: 'up' | 'lost';
-  readonly dedicatedTo: string | null;
-  readonly vcpu: number;
-  readonly memoryGiB: number;
-  readonly diskGiB: number;
-  readonly hosts: number;
-  readonly memoryUsed: number;
-  readonly vcpuUsed: number;
-}
-
-export interface SiteView {
-  readonly code: string;
-  readonly name: string;
-  readonly kind: 'own nodes' | 'hosted region';
-  readonly provider: string;
-  readonly images: readonly ImageFacts[];
-  readonly sizes: readonly MachineSize[];
-  readonly quota: { readonly vcpu: number; readonly vcpuUsed: number } | null;
-  readonly nodes: readonly NodeView[];
-  readonly hosts: number;
-  readonly signIn: { readonly worked: boolean; readonly says: string };
-  readonly readAt: number;
-}
-
 /** The sites with their nodes, and how full they are. Counts hosts of all customers; names none of them. */
-export async function listSites(db: Connection, scope: Scope): Promise<SiteView[]> {
+export async function listSites(db: Connection, scope: Scope): Promise<Site[]> {
   const reach = reachable(scope, 'c.id');
   const named = new Set(
     (await db.rows<{ code: string }>(`SELECT c.code FROM customer c WHERE ${reach.sql}`, reach.values)).map(
@@ -44,7 +18,7 @@ export async function listSites(db: Connection, scope: Scope): Promise<SiteView[
   const sites = await db.rows<{
     code: string;
     name: string;
-    kind: SiteView['kind'];
+    kind: Site['kind'];
     provider: string;
     images: string;
     sizes: string;

@@ -1,2 +1,2 @@
-export { listTemplates, newestRevision, usesOfTemplate, type TemplateUse, type TemplateView } from './read';
-export { addRevision, type NewRevision } from './write';
+export { listTemplates, newestRevision, usesOfTemplate } from './read';
+export { addRevision } from './write';

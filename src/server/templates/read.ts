@@ -1,45 +1,28 @@
+import type { Template, TemplateUse } from '../../contract';
 import type { TemplateSpec } from '../../core/templates';
 import { reachable, type Scope } from '../access';
 import type { Connection } from '../db';
 import { notFound } from '../problem';
 
-/** A template at its newest revision. */
-export interface TemplateView {
-  readonly code: string;
-  readonly name: string;
-  readonly says: string;
-  readonly revision: number;
-  readonly note: string;
-  readonly spec: TemplateSpec;
-}
-
-/** An environment that came from a template. */
-export interface TemplateUse {
-  readonly id: string;
-  readonly customer: string;
-  readonly name: string;
-  readonly revision: number;
-}
-
-type Stored = Omit<TemplateView, 'spec'> & { readonly spec: string };
+type Stored = Omit<Template, 'spec'> & { readonly spec: string };
 
 const NEWEST = `SELECT t.code, t.name, t.says, r.revision, r.note, r.spec
   FROM template t JOIN template_revision r ON r.template_code = t.code
     AND r.revision = (SELECT MAX(x.revision) FROM template_revision x WHERE x.template_code = t.code)`;
 
 /** The templates, each at its newest revision, by name. */
-export async function listTemplates(db: Connection): Promise<TemplateView[]> {
+export async function listTemplates(db: Connection): Promise<Template[]> {
   return (await db.rows<Stored>(`${NEWEST} ORDER BY t.name`)).map(readTemplate);
 }
 
 /** @throws Problem 404 */
-export async function newestRevision(db: Connection, code: string): Promise<TemplateView> {
+export async function newestRevision(db: Connection, code: string): Promise<Template> {
   const row = await db.row<Stored>(`${NEWEST} WHERE t.code = ?`, [code]);
   if (!row) throw notFound('template');
   return readTemplate(row);
 }
 
-const readTemplate = (row: Stored): TemplateView => ({ ...row, spec: JSON.parse(row.spec) as TemplateSpec });
+const readTemplate = (row: Stored): Template => ({ ...row, spec: JSON.parse(row.spec) as TemplateSpec });
 
 /** The environments of customers in reach that came from any revision of a template and are not retired; newest first. */
 export async function usesOfTemplate(

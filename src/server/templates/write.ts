@@ -1,19 +1,15 @@
-import { checkTemplate, type TemplateSpec } from '../../core/templates';
+import type { NewRevision } from '../../contract';
+import { checkTemplate } from '../../core/templates';
 import type { Scope } from '../access';
 import { Problem } from '../problem';
 import { write, type WriteHouse } from '../write';
 
-export interface NewRevision {
-  readonly code: string;
-  readonly name: string;
-  readonly says: string;
-  /** What is other in this revision. */
-  readonly note: string;
-  readonly spec: TemplateSpec;
-}
-
 /** Keeps a template's next revision; the first makes the template. @returns its number @throws Problem 422 */
-export async function addRevision(house: WriteHouse, scope: Scope, revision: NewRevision): Promise<number> {
+export async function addRevision(
+  house: WriteHouse,
+  scope: Scope,
+  revision: NewRevision & { readonly code: string },
+): Promise<number> {
   const faults = checkTemplate(revision.spec);
   if (faults.length > 0)
     throw new Problem(422, 'template', 'The template cannot be used.', {

@@ -1,2 +1,2 @@
 export { writeTrail, type TrailEntry } from './write';
-export { listTrail, type TrailRow } from './read';
+export { listTrail } from './read';

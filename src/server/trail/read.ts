@@ -1,20 +1,8 @@
+import type { TrailEntry } from '../../contract';
 import { MSP, reachable, type CustomerScope, type Scope } from '../access';
 import type { Database, Value } from '../db';
 
-export interface TrailRow {
-  readonly id: string;
-  readonly at: number;
-  readonly customer: string | null;
-  readonly actor: string;
-  readonly action: string;
-  readonly subject: string;
-  readonly run: string | null;
-  readonly before: unknown;
-  readonly after: unknown;
-  readonly reason: string;
-}
-
-type Stored = Omit<TrailRow, 'before' | 'after'> & {
+type Stored = Omit<TrailEntry, 'before' | 'after'> & {
   readonly before: string | null;
   readonly after: string | null;
 };
@@ -28,7 +16,7 @@ export async function listTrail(
   db: Database,
   scope: Scope | CustomerScope,
   page: { readonly after?: string | undefined; readonly limit: number; readonly find?: string | undefined },
-): Promise<TrailRow[]> {
+): Promise<TrailEntry[]> {
   const reach = within(scope);
   const values: Value[] = [...reach.values];
   let where = reach.sql;

@@ -1,2 +1,2 @@
-export { summaryOf, watch, type CustomerSummary, type WatchView } from './read';
+export { summaryOf, watch } from './read';
 export { takeSummaries } from './summary';

@@ -1,39 +1,8 @@
+import type { Attention, CustomerState, CustomerSummary, Watch } from '../../contract';
 import type { Arc } from '../../core/status';
-import type { Money } from '../../core/money';
 import { reachable, type CustomerScope, type Scope } from '../access';
 import type { Connection } from '../db';
-import type { CustomerState, Mark } from '../customers';
-import { runsDone, runsUnderWay, type RunRow } from '../runs';
-
-/** Something that someone should look at. */
-export interface Attention {
-  readonly kind: 'drift' | 'money' | 'run' | 'provider';
-  readonly says: string;
-}
-
-export interface CustomerSummary {
-  readonly code: string;
-  readonly name: string;
-  readonly state: CustomerState;
-  readonly mark: Mark;
-  readonly arcs: readonly Arc[];
-  readonly hosts: number;
-  readonly peopleIn: number;
-  readonly seats: number;
-  readonly seatsFree: number;
-  readonly soFar: Money;
-  readonly forecast: Money;
-  readonly attention: readonly Attention[];
-}
-
-export interface WatchView {
-  readonly customers: readonly CustomerSummary[];
-  readonly runs: readonly RunRow[];
-  /** The last runs that are done, newest first. */
-  readonly lately: readonly RunRow[];
-  /** What concerns no one customer. */
-  readonly attention: readonly Attention[];
-}
+import { runsDone, runsUnderWay } from '../runs';
 
 interface Stored {
   readonly code: string;
@@ -67,7 +36,7 @@ export async function summaryOf(db: Connection, { customer }: CustomerScope): Pr
 }
 
 /** Everything that the home page shows of the customers in reach: four queries, however many they are. */
-export async function watch(db: Connection, scope: Scope): Promise<WatchView> {
+export async function watch(db: Connection, scope: Scope): Promise<Watch> {
   const reach = reachable(scope, 'c.id');
   const rows = await db.rows<Stored>(
     `${SUMMARY} WHERE ${reach.sql} AND c.state <> 'retired' AND c.kind = 'customer' ORDER BY c.code`,

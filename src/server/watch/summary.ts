@@ -1,12 +1,12 @@
+import type { Attention, Host } from '../../contract';
 import { HOUR } from '../../core/calendar';
 import { arcsOf } from '../../core/status';
 import { systemScope } from '../access';
 import type { App } from '../app';
 import { transaction } from '../db';
-import { hostsOfCustomers, type HostRow } from '../environments';
+import { hostsOfCustomers } from '../environments';
 import { monthInShort, type DayCost } from '../costs';
 import { tell } from '../live';
-import type { Attention } from './read';
 
 /** Arcs that a small ring can still show. */
 const MOST_ARCS = 24;
@@ -51,11 +51,7 @@ function knownPast(customerId: string, now: number): readonly DayCost[] | undefi
   return known && Math.abs(now - known.at) < PAST_FRESH_MS ? known.days : undefined;
 }
 
-async function take(
-  app: App,
-  customer: { id: string; code: string },
-  hosts: readonly HostRow[],
-): Promise<void> {
+async function take(app: App, customer: { id: string; code: string }, hosts: readonly Host[]): Promise<void> {
   const now = app.clock.now();
   const known = knownPast(customer.id, now);
   const money = await monthInShort(app.db, systemScope(customer), now, known);
@@ -87,7 +83,7 @@ async function take(
   });
 }
 
-function hostAttention(hosts: readonly HostRow[]): Attention[] {
+function hostAttention(hosts: readonly Host[]): Attention[] {
   const drifting = hosts.filter((host) => host.drift.length > 0);
   const kinds = [...new Set(drifting.flatMap((host) => host.drift))];
   return kinds.map((says) => {

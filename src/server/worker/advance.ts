@@ -2,7 +2,7 @@ import type { App } from '../app';
 import { DatabaseError } from '../db';
 import { OutsideError } from '../outside';
 import { FRAME_WORK, type Outcome } from '../resources';
-import { claim, LEASE_MS, renew } from './claim';
+import { claim, renew } from './claim';
 import { LeaseLost, placeOf, type HeldStep, type StepPlace } from './held-step';
 import { nowOf } from './now';
 import { settle, settleTrouble, type Overtaken, type Trouble } from './settle';
@@ -13,7 +13,7 @@ import { settle, settleTrouble, type Overtaken, type Trouble } from './settle';
  * @returns whether there was a step to move
  */
 export async function advance(app: App): Promise<boolean> {
-  const step = await claim(app.db, app.clock);
+  const step = await claim(app);
   if (!step) return false;
   const log = app.log.child({
     run: step.runId,
@@ -67,10 +67,10 @@ async function work(app: App, step: HeldStep, place: StepPlace): Promise<Outcome
 /** Renews the lease as long as the work lasts, so that nobody else begins it meanwhile. */
 function keepRenewing(app: App, step: HeldStep): () => void {
   const timer = setInterval(() => {
-    renew(app.db, step, app.clock.wall()).catch((error: unknown) =>
+    renew(app, step).catch((error: unknown) =>
       app.log.warn({ step: step.id, error: String(error) }, 'a lease could not be renewed'),
     );
-  }, LEASE_MS / 3);
+  }, app.leaseMs / 3);
   timer.unref();
   return () => clearInterval(timer);
 }

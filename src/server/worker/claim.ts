@@ -5,8 +5,12 @@ import { takeLocks, transaction, type Connection, type Database } from '../db';
 import { tell } from '../live';
 import type { HeldStep } from './held-step';
 
-/** A worker that dies holds a step for so long; then another takes it on. A worker that lives renews it. In wall time. */
-export const LEASE_MS = Number(process.env.LAAGER_LEASE_MS ?? 30_000);
+/** Where steps are claimed. A worker that dies holds a step for `leaseMs` of the wall's time; one that lives renews it. */
+interface ClaimHouse {
+  readonly db: Database;
+  readonly clock: Clock;
+  readonly leaseMs: number;
+}
 
 interface Stored {
   readonly customer_id: string;
@@ -42,14 +46,14 @@ const FREE = `NOT EXISTS (SELECT 1 FROM step o JOIN run p ON (p.customer_id, p.i
  * Takes one step that is due: first one that is under way, or was when its worker died, else one that can begin.
  * Rows that another worker is taking are passed over, so any number of workers share the queue.
  */
-export async function claim(db: Database, clock: Clock): Promise<HeldStep | undefined> {
+export async function claim({ db, clock, leaseMs }: ClaimHouse): Promise<HeldStep | undefined> {
   const [wall, now] = [clock.wall(), clock.now()];
   return transaction(db, async (connection) => {
     const step = (await underWay(connection, wall)) ?? (await nextToBegin(connection, { wall, now }));
     if (!step) return undefined;
     await connection.write(
       'UPDATE step SET fence = fence + 1, lease_wall = ? WHERE customer_id = ? AND id = ?',
-      [wall + LEASE_MS, step.customer_id, step.id],
+      [wall + leaseMs, step.customer_id, step.id],
     );
     return {
       scope: systemScope({ id: step.customer_id, code: step.code }),
@@ -132,11 +136,12 @@ async function isFree(connection: Connection, step: Stored): Promise<boolean> {
 }
 
 /** Goes on holding a step while its work lasts. @returns whether it is still held */
-export async function renew(db: Database, step: HeldStep, wall: number): Promise<boolean> {
+export async function renew({ db, clock, leaseMs }: ClaimHouse, step: HeldStep): Promise<boolean> {
+  const wall = clock.wall();
   const renewed = await db.write(
     `UPDATE step SET lease_wall = GREATEST(lease_wall + 1, ?) WHERE customer_id = ? AND id = ? AND fence = ?
        AND state = 'working' AND lease_wall > ?`,
-    [wall + LEASE_MS, step.scope.customer.id, step.id, step.fence, wall],
+    [wall + leaseMs, step.scope.customer.id, step.id, step.fence, wall],
   );
   return renewed > 0;
 }

@@ -1,10 +1,10 @@
 import { setTimeout as pause } from 'node:timers/promises';
 import type { App } from '../app';
 import { advance } from './advance';
-import { JOBS, hold, layOutJobs, letGo, renewHold, type Job } from './jobs';
+import { hold, layOutJobs, letGo, renewHold, type Job } from './jobs';
 
 export { advance } from './advance';
-export { JOBS, layOutJobs, hold, letGo } from './jobs';
+export { JOBS, layOutJobs, hold, letGo, type Job } from './jobs';
 
 /** Steps that one worker moves at a time. */
 const HANDS = 6;
@@ -15,16 +15,16 @@ const IDLE_MS = 150;
 const TROUBLE_MS = 1_000;
 
 /** Works until told to stop: moves steps with several hands and does its jobs. What is in hand is ended first. */
-export async function work(app: App, stop: AbortSignal): Promise<void> {
+export async function work(app: App, jobs: readonly Job[], stop: AbortSignal): Promise<void> {
   await untilStopped(app, stop, 'laying out jobs', async () => {
-    await layOutJobs(app);
+    await layOutJobs(app, jobs);
     return 'end';
   });
   await Promise.all([
     ...Array.from({ length: HANDS }, () =>
       untilStopped(app, stop, 'moving steps', async () => ((await advance(app)) ? 'again' : 'rest')),
     ),
-    ...JOBS.map((job) => untilStopped(app, stop, job.name, () => doJob(app, job))),
+    ...jobs.map((job) => untilStopped(app, stop, job.name, () => doJob(app, job))),
   ]);
 }
 

@@ -1,6 +1,5 @@
 import { SYSTEM } from '../access';
 import type { App } from '../app';
-import { shown } from '../clock';
 import { transaction } from '../db';
 import { readFeed, readSessions } from '../present';
 import { moveFeedPlace, noteAnswer, noteReadUntil, readSites, trySignIn, type Connected } from '../providers';
@@ -20,7 +19,6 @@ export interface Hold {
   readonly fence: number;
 }
 
-const LEASE_MS = Number(process.env.LAAGER_LEASE_MS ?? 30_000);
 const MINUTE = 60_000;
 
 /** Takes a job that is due; undefined when it is not, or another worker has it. */
@@ -33,7 +31,7 @@ export async function hold(app: App, job: Job): Promise<Hold | undefined> {
     );
     if (!row) return undefined;
     await connection.write('UPDATE job SET fence = fence + 1, lease_wall = ? WHERE name = ?', [
-      wall + LEASE_MS,
+      wall + app.leaseMs,
       job.name,
     ]);
     return { name: job.name, place: row.place, fence: row.fence + 1 };
@@ -43,7 +41,7 @@ export async function hold(app: App, job: Job): Promise<Hold | undefined> {
 /** Goes on holding a job while its work lasts. */
 export async function renewHold(app: App, held: Hold): Promise<void> {
   await app.db.write('UPDATE job SET lease_wall = ? WHERE name = ? AND fence = ?', [
-    app.clock.wall() + LEASE_MS,
+    app.clock.wall() + app.leaseMs,
     held.name,
     held.fence,
   ]);
@@ -59,8 +57,8 @@ export async function letGo(app: App, held: Hold, restMs: number, done: boolean)
 }
 
 /** Makes the rows that jobs are held by. */
-export async function layOutJobs(app: App): Promise<void> {
-  for (const job of JOBS)
+export async function layOutJobs(app: App, jobs: readonly Job[] = JOBS): Promise<void> {
+  for (const job of jobs)
     await app.db.write(
       "INSERT IGNORE INTO job (name, lease_wall, due_wall, fence, place) VALUES (?, 0, 0, 0, '')",
       [job.name],
@@ -123,27 +121,7 @@ async function sweep(app: App): Promise<void> {
   await app.db.write('DELETE FROM idempotency WHERE created_at < ? LIMIT 5000', [wall - KEEP_ANSWERS_MS]);
 }
 
-/** In the demo, tells the simulated outside when someone has set the clock. */
-async function clock(app: App, held: Hold): Promise<void> {
-  const urls = (process.env.LAAGER_SIMULATION_URLS ?? '').split(',').filter((url) => url !== '');
-  await app.clock.refresh();
-  const setting = app.clock.setting();
-  if (urls.length === 0 || !setting) return;
-  const mark = `${setting.shownAt} ${setting.wallAt}`;
-  if (mark === held.place) return;
-  for (const url of urls) {
-    const response = await fetch(`${url}/control/clock`, {
-      method: 'PUT',
-      body: JSON.stringify({ at: shown(setting, Date.now()), speed: setting.speed }),
-      signal: AbortSignal.timeout(10_000),
-    });
-    if (!response.ok) throw new Error(`the simulation's clock could not be set: ${response.status}`);
-  }
-  await app.db.write('UPDATE job SET place = ? WHERE name = ? AND fence = ?', [mark, held.name, held.fence]);
-}
-
 export const JOBS: readonly Job[] = [
-  { name: 'clock', everyMs: 200, run: clock },
   { name: 'feed', everyMs: 500, run: feed },
   { name: 'sessions', everyMs: 1_500, run: sessions },
   { name: 'ground', everyMs: 20_000, run: ground },

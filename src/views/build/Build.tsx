@@ -1,29 +1,16 @@
-import type { PoolSpec, TemplateSpec } from '../../core/templates';
+import type { Page, Template as TemplateRow, TemplateUse } from '../../contract';
+import type { PoolSpec } from '../../core/templates';
 import { nameAt, parseRule } from '../../core/naming';
 import { count } from '../../client/format';
-import type { ListPage } from '../../client/list';
 import { ButtonLink } from '../../ui/Button';
 import { Chip } from '../../ui/Chip';
 import { Mark, type MarkLook } from '../../ui/Mark';
 import { Empty, Panel } from '../../ui/Panel';
 import styles from './Build.module.css';
 
-export interface TemplateFacts {
-  readonly code: string;
-  readonly name: string;
-  readonly says: string;
-  readonly revision: number;
-  readonly note: string;
-  readonly spec: TemplateSpec;
-  /** The environments that came from it, the newest first. */
-  readonly uses: ListPage<TemplateUse>;
-}
-
-export interface TemplateUse {
-  readonly id: string;
-  readonly customer: string;
-  readonly name: string;
-  readonly revision: number;
+/** A template with the environments that came from it, the newest first. */
+export interface UsedTemplate extends TemplateRow {
+  readonly uses: Page<TemplateUse>;
 }
 
 type Marks = Readonly<Record<string, MarkLook>>;
@@ -33,7 +20,7 @@ export function Build({
   templates,
   marks,
 }: {
-  readonly templates: readonly TemplateFacts[];
+  readonly templates: readonly UsedTemplate[];
   readonly marks: Marks;
 }) {
   if (templates.length === 0) return <Empty says="There is no template yet." />;
@@ -50,7 +37,7 @@ export function Build({
   );
 }
 
-function Template({ template }: { readonly template: TemplateFacts }) {
+function Template({ template }: { readonly template: UsedTemplate }) {
   const { spec } = template;
   return (
     <Panel title={template.name} side={<span>revision {template.revision}</span>}>
@@ -92,7 +79,7 @@ function Uses({
   marks,
   newest,
 }: {
-  readonly uses: ListPage<TemplateUse>;
+  readonly uses: Page<TemplateUse>;
   readonly marks: Marks;
   readonly newest: number;
 }) {

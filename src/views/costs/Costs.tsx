@@ -1,3 +1,4 @@
+import type { ChargeLine, MonthCosts } from '../../contract';
 import { Download } from 'lucide-react';
 import type { Money } from '../../core/money';
 import { minorDigits } from '../../core/money';
@@ -9,34 +10,9 @@ import { Table, type Column } from '../../ui/Table';
 import styles from './Costs.module.css';
 import { DayChart } from './DayChart';
 
-interface Line {
-  readonly environment: string;
-  readonly pool: string;
-  readonly meter: string;
-  readonly size: string | null;
-  readonly from: number;
-  readonly to: number;
-  readonly quantity: number;
-  readonly unit: string;
-  readonly price: string;
-  readonly charge: Money;
-}
-
-export interface CostFacts {
-  readonly month: string;
-  readonly zone: string;
-  readonly from: number;
-  readonly to: number;
-  readonly lines: readonly Line[];
-  readonly total: Money;
-  readonly forecast: Money;
-  readonly unpriced: number;
-  readonly days: readonly { readonly date: string; readonly cost: Money; readonly whole: boolean }[];
-}
-
 interface Props {
   readonly code: string;
-  readonly costs: CostFacts;
+  readonly costs: MonthCosts;
   /** Months that can be looked at, newest first. */
   readonly months: readonly string[];
   readonly sizes: Readonly<Record<string, string>>;
@@ -45,7 +21,7 @@ interface Props {
 /** What did this customer use this month, and what is charged for it? */
 export function Costs({ code, costs, months, sizes }: Props) {
   const over = costs.total.minor === costs.forecast.minor;
-  const columns: readonly Column<Line>[] = [
+  const columns: readonly Column<ChargeLine>[] = [
     { id: 'environment', title: 'Environment', value: (line) => line.environment },
     { id: 'pool', title: 'Pool', value: (line) => line.pool },
     {
@@ -154,7 +130,7 @@ export function Costs({ code, costs, months, sizes }: Props) {
 
 const trimmed = (price: string): string => price.replace(/(\.\d*?[1-9])0+$|\.0+$/, '$1');
 
-function poolsOf(lines: readonly Line[]): { pool: string; charge: Money }[] {
+function poolsOf(lines: readonly ChargeLine[]): { pool: string; charge: Money }[] {
   const pools = new Map<string, Money>();
   for (const line of lines) {
     const name = `${line.environment} ${line.pool}`;

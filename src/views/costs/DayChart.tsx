@@ -1,9 +1,9 @@
+import type { MonthCosts } from '../../contract';
 import { Bar, BarChart, CartesianGrid, Cell, ResponsiveContainer, Tooltip, XAxis, YAxis } from 'recharts';
-import type { Money } from '../../core/money';
 import { writeMoney } from '../../client/format';
 
 interface Props {
-  readonly days: readonly { readonly date: string; readonly cost: Money; readonly whole: boolean }[];
+  readonly days: MonthCosts['days'];
   readonly digits: number;
   readonly currency: string;
 }

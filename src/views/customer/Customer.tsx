@@ -1,55 +1,24 @@
-import type { Arc } from '../../core/status';
-import type { Money } from '../../core/money';
-import { get } from '../../client/api';
+import type { Customer as CustomerRow, CustomerSummary, Environment, Run } from '../../contract';
+import { get, getAll } from '../../client/api';
 import { count, writeDay, writeMoney, writeWhen } from '../../client/format';
 import { useLive } from '../../client/live';
 import { ButtonLink } from '../../ui/Button';
 import { Chip, type ChipTone } from '../../ui/Chip';
 import { Empty, Figure, Figures, Panel } from '../../ui/Panel';
 import { Ring } from '../../ui/Ring';
-import { RunLine, type RunShort } from '../runs/RunLine';
+import { RunLine } from '../runs/RunLine';
 import { Legend } from '../shared/Legend';
 import { ringSays } from '../shared/words';
 import styles from './Customer.module.css';
 
-export interface EnvironmentShort {
-  readonly id: string;
-  readonly name: string;
-  readonly siteName: string;
-  readonly template: string;
-  readonly revision: number;
-  readonly state: 'under way' | 'unfinished' | 'serving' | 'leaving' | 'retired';
-  readonly people: number;
-  readonly hosts: number;
-  readonly createdAt: number;
-  readonly retiredAt: number | null;
-  readonly arcs: readonly Arc[];
-}
-
 export interface CustomerData {
-  readonly customer: {
-    readonly code: string;
-    readonly plan: string;
-    readonly siteName: string;
-    readonly zone: string;
-    readonly realm: string;
-    readonly people: number;
-    readonly blocks: readonly { readonly site: string; readonly cidr: string }[];
-  };
-  readonly summary: {
-    readonly arcs: readonly Arc[];
-    readonly hosts: number;
-    readonly peopleIn: number;
-    readonly seatsFree: number;
-    readonly soFar: Money;
-    readonly forecast: Money;
-    readonly attention: readonly { readonly says: string }[];
-  };
-  readonly environments: readonly EnvironmentShort[];
-  readonly runs: readonly RunShort[];
+  readonly customer: CustomerRow;
+  readonly summary: CustomerSummary;
+  readonly environments: readonly Environment[];
+  readonly runs: readonly Run[];
 }
 
-export const ENVIRONMENT_TONE: Readonly<Record<EnvironmentShort['state'], ChipTone>> = {
+export const ENVIRONMENT_TONE: Readonly<Record<Environment['state'], ChipTone>> = {
   'under way': 'busy',
   unfinished: 'bad',
   serving: 'good',
@@ -57,25 +26,21 @@ export const ENVIRONMENT_TONE: Readonly<Record<EnvironmentShort['state'], ChipTo
   retired: 'quiet',
 };
 
-interface Page<Entry> {
-  readonly entries: readonly Entry[];
-}
-
 async function read(code: string): Promise<CustomerData> {
   const [customer, summary, environments, runs] = await Promise.all([
-    get<CustomerData['customer']>(`/customers/${code}`),
-    get<CustomerData['summary']>(`/customers/${code}/summary`),
-    get<Page<EnvironmentShort>>(`/customers/${code}/environments`),
-    get<Page<RunShort>>(`/customers/${code}/runs?limit=6`),
+    get('/customers/{customer}', { customer: code }),
+    get('/customers/{customer}/summary', { customer: code }),
+    getAll('/customers/{customer}/environments', { customer: code }),
+    get('/customers/{customer}/runs', { customer: code }, { limit: 6 }),
   ]);
-  return { customer, summary, environments: environments.entries, runs: runs.entries };
+  return { customer, summary, environments, runs: runs.entries };
 }
 
 /** How is this customer, what do they have, and what was done lately? */
 export function Customer({ code, initial }: { readonly code: string; readonly initial: CustomerData }) {
   const { value } = useLive(
+    { key: 'customer', read: () => read(code) },
     initial,
-    () => read(code),
     `/customers/${code}/events`,
     (change) => change.topic !== 'clock',
   );

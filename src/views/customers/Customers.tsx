@@ -1,28 +1,16 @@
+import type { Customer, CustomerSummary, Watch } from '../../contract';
 import { count, writeMoney } from '../../client/format';
 import { useLive } from '../../client/live';
 import { Chip } from '../../ui/Chip';
-import { Mark, type MarkLook } from '../../ui/Mark';
+import { Mark } from '../../ui/Mark';
 import { Empty, Panel } from '../../ui/Panel';
 import { Ring } from '../../ui/Ring';
 import { Table, type Column } from '../../ui/Table';
+import { WATCH } from '../shared/questions';
 import { ringSays } from '../shared/words';
-import type { CustomerShort, WatchData } from '../watch/Watch';
-import { get } from '../../client/api';
 
-export interface CustomerFacts {
-  readonly code: string;
-  readonly name: string;
-  readonly state: string;
-  readonly plan: string;
-  readonly siteName: string;
-  readonly zone: string;
-  readonly currency: string;
-  readonly people: number;
-  readonly mark: MarkLook;
-}
-
-interface Row extends CustomerFacts {
-  readonly summary: CustomerShort | undefined;
+interface Row extends Customer {
+  readonly summary: CustomerSummary | undefined;
 }
 
 const COLUMNS: readonly Column<Row>[] = [
@@ -82,15 +70,10 @@ export function Customers({
   facts,
   initial,
 }: {
-  readonly facts: readonly CustomerFacts[];
-  readonly initial: WatchData;
+  readonly facts: readonly Customer[];
+  readonly initial: Watch;
 }) {
-  const { value } = useLive(
-    initial,
-    () => get<WatchData>('/watch'),
-    '/events',
-    (change) => change.topic === 'summary',
-  );
+  const { value } = useLive(WATCH, initial, '/events', (change) => change.topic === 'summary');
   const summaries = new Map(value.customers.map((one) => [one.code, one]));
   const rows = facts.map((one): Row => ({ ...one, summary: summaries.get(one.code) }));
   return (

@@ -1,21 +1,22 @@
+import type { Difference } from '../../contract';
 import { useState } from 'react';
 import { count } from '../../client/format';
 import { Button } from '../../ui/Button';
 import { Chip } from '../../ui/Chip';
 import { Panel } from '../../ui/Panel';
-import type { Changing, DifferenceFacts } from './facts';
+import type { Changing } from './facts';
 import styles from './Environment.module.css';
 
 type How = 'as wanted' | 'as present';
 
-const idOf = (one: DifferenceFacts): string => `${one.key} ${one.attribute ?? ''}`;
+const idOf = (one: Difference): string => `${one.key} ${one.attribute ?? ''}`;
 
 /** What is otherwise than wanted, each with how it shall be mended. */
 export function Differences({
   differences,
   onChange,
 }: {
-  readonly differences: readonly DifferenceFacts[];
+  readonly differences: readonly Difference[];
   readonly onChange: ((changing: Changing) => void) | undefined;
 }) {
   const [chosen, setChosen] = useState<Readonly<Record<string, How | undefined>>>({});
@@ -86,7 +87,7 @@ export function Differences({
   );
 }
 
-const wantedLabel = (one: DifferenceFacts): string =>
+const wantedLabel = (one: Difference): string =>
   one.what === 'extra'
     ? 'take it away'
     : one.what === 'missing'
@@ -102,7 +103,7 @@ function Choice({
   chosen,
   onChoose,
 }: {
-  readonly one: DifferenceFacts;
+  readonly one: Difference;
   readonly how: How;
   readonly label: string;
   readonly chosen: Readonly<Record<string, How | undefined>>;

@@ -1,3 +1,4 @@
+import type { EnvironmentWithPools, Host } from '../../contract';
 import { lazy, Suspense, useState } from 'react';
 import { Power, PowerOff, Undo2, UserX } from 'lucide-react';
 import type { MachineSize } from '../../core/sizing';
@@ -14,7 +15,7 @@ import { Legend } from '../shared/Legend';
 import { ringSays, STATUS } from '../shared/words';
 import { Differences } from './Differences';
 import styles from './Environment.module.css';
-import type { Changing, DifferenceFacts, EnvironmentData, EnvironmentFacts, HostFacts } from './facts';
+import type { Changing, EnvironmentData } from './facts';
 import { hostsSay } from './hosts-say';
 import { Pools } from './Pools';
 
@@ -29,11 +30,12 @@ interface Props {
   readonly mayChange: boolean;
 }
 
-async function read(path: string): Promise<EnvironmentData> {
+async function read(customer: string, id: string): Promise<EnvironmentData> {
+  const here = { customer, environment: id };
   const [environment, hosts, { differences }] = await Promise.all([
-    get<EnvironmentFacts>(path),
-    getAll<HostFacts>(`${path}/hosts`),
-    get<{ differences: DifferenceFacts[] }>(`${path}/differences`),
+    get('/customers/{customer}/environments/{environment}', here),
+    getAll('/customers/{customer}/environments/{environment}/hosts', here),
+    get('/customers/{customer}/environments/{environment}/differences', here),
   ]);
   return { environment, hosts, differences };
 }
@@ -48,9 +50,10 @@ const SWITCHES = [
 /** What should be here, what is here, and where do they differ? */
 export function Environment({ customer, initial, sizes, mayChange }: Props) {
   const path = `/customers/${customer.code}/environments/${initial.environment.id}`;
+  const { id } = initial.environment;
   const { value, again } = useLive(
+    { key: `environment ${id}`, read: () => read(customer.code, id) },
     initial,
-    () => read(path),
     `/customers/${customer.code}/events`,
     (change) => ['environment', 'run', 'summary'].includes(change.topic),
   );
@@ -71,7 +74,7 @@ export function Environment({ customer, initial, sizes, mayChange }: Props) {
           empty={<Empty says="It has no hosts any more." />}
           {...(change
             ? {
-                actions: (selected: readonly HostFacts[], clear: () => void) =>
+                actions: (selected: readonly Host[], clear: () => void) =>
                   SWITCHES.map(({ kind, verb, icon: Icon }) => (
                     <Button
                       key={kind}
@@ -120,7 +123,7 @@ function Head({
   environment,
   retire,
 }: {
-  readonly environment: EnvironmentFacts;
+  readonly environment: EnvironmentWithPools;
   readonly retire: string | undefined;
 }) {
   return (
@@ -157,7 +160,7 @@ function Head({
   );
 }
 
-const COLUMNS: readonly Column<HostFacts>[] = [
+const COLUMNS: readonly Column<Host>[] = [
   {
     id: 'name',
     title: 'Host',

@@ -1,15 +1,16 @@
+import type { Host, Pool as PoolRow } from '../../contract';
 import { HardDrive, Minus, Plus, Scaling } from 'lucide-react';
 import { writeSize, type MachineSize } from '../../core/sizing';
 import { count } from '../../client/format';
 import { Button } from '../../ui/Button';
 import { Panel } from '../../ui/Panel';
 import { Ring } from '../../ui/Ring';
-import type { Changing, HostFacts, PoolFacts } from './facts';
+import type { Changing } from './facts';
 import styles from './Environment.module.css';
 
 interface Props {
-  readonly pools: readonly PoolFacts[];
-  readonly hosts: readonly HostFacts[];
+  readonly pools: readonly PoolRow[];
+  readonly hosts: readonly Host[];
   readonly sizes: readonly MachineSize[];
   /** Undefined: nothing may be changed here. */
   readonly onChange: ((changing: Changing) => void) | undefined;
@@ -32,7 +33,7 @@ export function Pools({ pools, hosts, sizes, onChange }: Props) {
   );
 }
 
-function Pool({ pool, hosts, sizes, onChange }: Omit<Props, 'pools'> & { readonly pool: PoolFacts }) {
+function Pool({ pool, hosts, sizes, onChange }: Omit<Props, 'pools'> & { readonly pool: PoolRow }) {
   const size = sizes.find((one) => one.key === pool.size);
   const people = hosts.reduce((sum, host) => sum + host.sessions, 0);
   return (
@@ -91,7 +92,7 @@ interface PoolChange {
   readonly icon: typeof Plus;
   readonly label: string;
   /** Undefined where it cannot be. */
-  readonly changing: (pool: PoolFacts, sizes: readonly MachineSize[]) => Changing | undefined;
+  readonly changing: (pool: PoolRow, sizes: readonly MachineSize[]) => Changing | undefined;
 }
 
 /** What can be made of a pool; each opens the one dialog. */

@@ -1,5 +1,5 @@
+import type { Proof as ProofOfGoing, ProofRow } from '../../contract';
 import { useState } from 'react';
-import type { Money } from '../../core/money';
 import { get, whyOf } from '../../client/api';
 import { count, writeExactly, writeMoney, writeMonth, writeWhen } from '../../client/format';
 import { Button } from '../../ui/Button';
@@ -8,48 +8,22 @@ import { Empty, Panel } from '../../ui/Panel';
 import { Table, type Column } from '../../ui/Table';
 import styles from './Proof.module.css';
 
-interface ProofRow {
-  readonly kind: string;
-  readonly name: string;
-  readonly ref: string;
-  readonly says: string;
-  readonly goneAt: number | null;
-  readonly lastCharge: Money;
-  readonly metering: boolean;
-}
-
-export interface ProofFacts {
-  readonly environment: string;
-  readonly askedAt: number;
-  readonly clean: boolean;
-  readonly rows: readonly ProofRow[];
-  readonly month: string;
-  readonly lastCharges: Money;
-  readonly returned: {
-    readonly names: readonly string[];
-    readonly stillInDirectory: readonly string[];
-    readonly directory: { readonly worked: boolean; readonly says: string };
-    readonly subnets: readonly string[];
-    readonly subnetsReturned: boolean;
-    readonly network: string;
-    readonly networkReturned: boolean;
-  };
-}
-
 /** Is anything left that costs money? Asked of the provider and the directory, not remembered. */
 export function Proof({
-  path,
+  customer,
+  id,
   initial,
   zone,
 }: {
-  readonly path: string;
-  readonly initial: ProofFacts;
+  readonly customer: string;
+  readonly id: string;
+  readonly initial: ProofOfGoing;
   readonly zone: string;
 }) {
   const [proof, setProof] = useState(initial);
   const [problem, setProblem] = useState<string>();
   const ask = (): void => {
-    get<ProofFacts>(path).then(
+    get('/customers/{customer}/environments/{environment}/proof', { customer, environment: id }).then(
       (found) => {
         setProof(found);
         setProblem(undefined);
@@ -151,7 +125,7 @@ export function Proof({
 }
 
 /** What the directory says of the computer names; that it could not be asked is no good news. */
-function Names({ returned }: Pick<ProofFacts, 'returned'>) {
+function Names({ returned }: Pick<ProofOfGoing, 'returned'>) {
   const { directory, stillInDirectory, names } = returned;
   if (!directory.worked) return <Chip tone="bad">{directory.says}</Chip>;
   if (stillInDirectory.length > 0)

@@ -1,3 +1,4 @@
+import type { ProposalView, ProposedTask } from '../../contract';
 import { useState } from 'react';
 import { impactLine } from '../../core/planning';
 import { count, writeMoney, writeSpan } from '../../client/format';
@@ -7,14 +8,13 @@ import { ImpactLine } from '../../ui/ImpactLine';
 import { Mark, type MarkLook } from '../../ui/Mark';
 import { Panel } from '../../ui/Panel';
 import { Ring } from '../../ui/Ring';
-import type { ProposalFacts, TaskFacts } from '../shared/proposal';
 import { changePath, useProposal } from '../shared/use-proposal';
 import styles from './Retire.module.css';
 
 interface Props {
   readonly customer: { readonly code: string; readonly name: string; readonly mark: MarkLook };
   readonly environment: { readonly id: string; readonly name: string };
-  readonly initial: ProposalFacts;
+  readonly initial: ProposalView;
 }
 
 /** What goes, in which order, what is lost with it and what comes back; the customer's code is typed before it does. */
@@ -100,7 +100,7 @@ interface Stage {
 }
 
 /** The order of going, as a path from people to proof: at each place what goes, what is lost, what is free again. */
-function Order({ proposal }: { readonly proposal: ProposalFacts }) {
+function Order({ proposal }: { readonly proposal: ProposalView }) {
   return (
     <ol className={styles.stages}>
       {stagesOf(proposal).map((stage) => (
@@ -128,9 +128,9 @@ function Order({ proposal }: { readonly proposal: ProposalFacts }) {
 
 const MOST_NAMES = 24;
 
-function stagesOf(proposal: ProposalFacts): Stage[] {
+function stagesOf(proposal: ProposalView): Stage[] {
   const going = proposal.tasks.filter((task) => task.do === 'remove');
-  const of = (kind: string): readonly TaskFacts[] => going.filter((task) => task.kind === kind);
+  const of = (kind: string): readonly ProposedTask[] => going.filter((task) => task.kind === kind);
   const hosts = of('host');
   const gib = of('share').reduce((sum, task) => sum + Number(task.attributes.gib ?? 0), 0);
   const cidrs = (kind: string): string =>

@@ -1,24 +1,9 @@
+import type { AddressRange } from '../../contract';
 import { count } from '../../client/format';
 import styles from './Ground.module.css';
 
-export interface RangeFacts {
-  readonly site: string;
-  readonly cidr: string;
-  readonly given: readonly {
-    readonly cidr: string;
-    readonly customer: string;
-    readonly from: number;
-    readonly part: number;
-  }[];
-  /** Blocks of customers out of reach. */
-  readonly others: number;
-  readonly full: number;
-  readonly largestFree: string | null;
-  readonly fragmentation: number;
-}
-
 /** A range of addresses as a strip: each block where it lies; then what is left, in numbers. */
-export function Addresses({ range }: { readonly range: RangeFacts }) {
+export function Addresses({ range }: { readonly range: AddressRange }) {
   const given = count(range.given.length + range.others, 'block is given', 'blocks are given');
   const left = range.largestFree === null ? 'nothing is free' : `largest free ${range.largestFree}`;
   return (

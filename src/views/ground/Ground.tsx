@@ -1,3 +1,4 @@
+import type { AddressRange, Site, SiteNode } from '../../contract';
 import type { MachineSize } from '../../core/sizing';
 import { writeSize } from '../../core/sizing';
 import { count } from '../../client/format';
@@ -5,21 +6,26 @@ import { get } from '../../client/api';
 import { useLive } from '../../client/live';
 import { Chip } from '../../ui/Chip';
 import { Empty, Panel } from '../../ui/Panel';
-import { Addresses, type RangeFacts } from './Addresses';
-import { SiteRing, type NodeFacts, type SiteFacts } from './SiteRing';
+import { Addresses } from './Addresses';
+import { SiteRing } from './SiteRing';
 import styles from './Ground.module.css';
 
 interface Props {
-  readonly initial: { readonly sites: readonly SiteFacts[] };
-  readonly ranges: readonly RangeFacts[];
+  readonly initial: { readonly sites: readonly Site[] };
+  readonly ranges: readonly AddressRange[];
 }
 
 /** How full is each site? */
 export function Ground({ initial, ranges: firstRanges }: Props) {
-  const { value } = useLive(initial, '/sites', '/events', (change) => change.topic === 'ground');
+  const { value } = useLive(
+    { key: 'sites', read: () => get('/sites', {}) },
+    initial,
+    '/events',
+    (change) => change.topic === 'ground',
+  );
   const { value: ranges } = useLive(
+    { key: 'addresses', read: async () => (await get('/addresses', {})).ranges },
     firstRanges,
-    async () => (await get<{ ranges: RangeFacts[] }>('/addresses')).ranges,
     '/events',
     (change) => change.topic === 'run',
   );
@@ -81,7 +87,7 @@ function Quota({ vcpu, used }: { readonly vcpu: number; readonly used: number })
 }
 
 /** Nodes as columns filled by memory, grouped by zone. */
-function Nodes({ nodes }: { readonly nodes: readonly NodeFacts[] }) {
+function Nodes({ nodes }: { readonly nodes: readonly SiteNode[] }) {
   const zones = [...new Set(nodes.map((node) => node.zone))];
   return (
     <div className={styles.zones}>

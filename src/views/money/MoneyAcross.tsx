@@ -1,14 +1,15 @@
+import type { CustomerSummary, Watch } from '../../contract';
 import type { Money } from '../../core/money';
 import { writeMoney } from '../../client/format';
 import { useLive } from '../../client/live';
 import { Mark } from '../../ui/Mark';
 import { Empty, Panel } from '../../ui/Panel';
-import type { CustomerShort, WatchData } from '../watch/Watch';
+import { WATCH } from '../shared/questions';
 import styles from './MoneyAcross.module.css';
 
 /** Who is charged how much this month? One chart for each currency: their amounts are never compared. */
-export function MoneyAcross({ initial }: { readonly initial: WatchData }) {
-  const { value } = useLive(initial, '/watch', '/events', (change) => change.topic === 'summary');
+export function MoneyAcross({ initial }: { readonly initial: Watch }) {
+  const { value } = useLive(WATCH, initial, '/events', (change) => change.topic === 'summary');
   const currencies = [...new Set(value.customers.map((one) => one.soFar.currency))];
   if (currencies.length === 0) return <Empty says="You reach no customer yet." />;
   return (
@@ -30,11 +31,11 @@ function OfCurrency({
   customers,
 }: {
   readonly currency: string;
-  readonly customers: readonly CustomerShort[];
+  readonly customers: readonly CustomerSummary[];
 }) {
   const most = Math.max(1, ...customers.map((one) => one.forecast.minor));
   const sorted = [...customers].sort((a, b) => b.forecast.minor - a.forecast.minor);
-  const total = (of: (one: CustomerShort) => Money): Money => ({
+  const total = (of: (one: CustomerSummary) => Money): Money => ({
     minor: customers.reduce((sum, one) => sum + of(one).minor, 0),
     currency,
   });

@@ -1,19 +1,12 @@
+import type { ImportOutcome } from '../../contract';
 import { useState } from 'react';
 import { FileUp } from 'lucide-react';
-import { call, newKey, whyOf } from '../../client/api';
+import { newKey, send, whyOf } from '../../client/api';
 import { count } from '../../client/format';
 import { Button } from '../../ui/Button';
 import { Chip } from '../../ui/Chip';
 import { Panel } from '../../ui/Panel';
 import styles from './People.module.css';
-
-interface Outcome {
-  readonly kept: boolean;
-  readonly good: number;
-  readonly added: number;
-  readonly changed: number;
-  readonly bad: readonly { readonly line: number; readonly reason: string }[];
-}
 
 interface ChosenFile {
   readonly name: string;
@@ -23,17 +16,23 @@ interface ChosenFile {
 /** Imports people from a file. Bad rows are listed by line; the good ones are kept only if the person says so. */
 export function Import({ code, onDone }: { readonly code: string; readonly onDone: () => void }) {
   const [file, setFile] = useState<ChosenFile>();
-  const [outcome, setOutcome] = useState<Outcome>();
+  const [outcome, setOutcome] = useState<ImportOutcome>();
   const [problem, setProblem] = useState<string>();
   const [busy, setBusy] = useState(false);
-  const send = async (chosen: ChosenFile, keep: 'all' | 'good'): Promise<void> => {
+  const sendFile = async (chosen: ChosenFile, keep: 'all' | 'good'): Promise<void> => {
     setBusy(true);
     setProblem(undefined);
     try {
-      const answer = await call<Outcome>('POST', `/customers/${code}/people/import?keep=${keep}`, {
-        csv: chosen.text,
-        key: newKey(),
-      });
+      const answer = await send(
+        'POST',
+        '/customers/{customer}/people/import',
+        { customer: code },
+        {
+          query: { keep },
+          csv: chosen.text,
+          key: newKey(),
+        },
+      );
       setOutcome(answer);
       if (answer.kept) onDone();
     } catch (error) {
@@ -47,7 +46,7 @@ export function Import({ code, onDone }: { readonly code: string; readonly onDon
     const next = { name: chosen.name, text: await chosen.text() };
     setFile(next);
     setOutcome(undefined);
-    await send(next, 'all');
+    await sendFile(next, 'all');
   };
   return (
     <Panel title="Import people">
@@ -76,7 +75,7 @@ export function Import({ code, onDone }: { readonly code: string; readonly onDon
           <div role="status" className={styles.outcome}>
             <Says outcome={outcome} />
             {!outcome.kept && file && outcome.good > 0 && (
-              <Button kind="main" isDisabled={busy} onPress={() => void send(file, 'good')}>
+              <Button kind="main" isDisabled={busy} onPress={() => void sendFile(file, 'good')}>
                 Keep the {outcome.good} good rows for {code}
               </Button>
             )}
@@ -96,7 +95,7 @@ export function Import({ code, onDone }: { readonly code: string; readonly onDon
   );
 }
 
-function Says({ outcome }: { readonly outcome: Outcome }) {
+function Says({ outcome }: { readonly outcome: ImportOutcome }) {
   if (!outcome.kept)
     return (
       <Chip tone="bad">{count(outcome.bad.length, 'row is bad', 'rows are bad')}; nothing is kept yet</Chip>

@@ -1,3 +1,4 @@
+import type { Person } from '../../contract';
 import { Download } from 'lucide-react';
 import { getAll } from '../../client/api';
 import { useLive } from '../../client/live';
@@ -7,15 +8,7 @@ import { Table, type Column } from '../../ui/Table';
 import { Import } from './Import';
 import styles from './People.module.css';
 
-export interface PersonRow {
-  readonly id: string;
-  readonly account: string;
-  readonly given: string;
-  readonly family: string;
-  readonly mail: string;
-}
-
-const COLUMNS: readonly Column<PersonRow>[] = [
+const COLUMNS: readonly Column<Person>[] = [
   {
     id: 'account',
     title: 'Account',
@@ -29,15 +22,15 @@ const COLUMNS: readonly Column<PersonRow>[] = [
 
 interface Props {
   readonly code: string;
-  readonly initial: readonly PersonRow[];
+  readonly initial: readonly Person[];
   readonly mayChange: boolean;
   readonly find: string;
 }
 
 export function People({ code, initial, mayChange, find }: Props) {
-  const { value, again } = useLive<readonly PersonRow[]>(
+  const { value, again } = useLive<readonly Person[]>(
+    { key: 'people', read: () => getAll('/customers/{customer}/people', { customer: code }) },
     initial,
-    () => getAll<PersonRow>(`/customers/${code}/people`),
     `/customers/${code}/events`,
     (change) => change.topic === 'people',
   );

@@ -102,7 +102,7 @@ function useFacts(
   useEffect(() => {
     if (site === facts.site.code && template === facts.template?.code) return;
     let ended = false;
-    get<Facts>(`/customers/${code}/facts?site=${site}&template=${template}`).then(
+    get('/customers/{customer}/facts', { customer: code }, { site, template }).then(
       (found) => {
         if (ended) return;
         setFacts(found);

@@ -1,7 +1,7 @@
+import type { Step } from '../../contract';
 import { useMemo } from 'react';
 import { placesOf } from './graph-places';
 import styles from './Graph.module.css';
-import type { StepFacts } from './facts';
 import { stepWords } from './words';
 
 const WIDTH = 124;
@@ -23,7 +23,7 @@ function tie([x1, y1]: readonly [number, number], [x2, y2]: readonly [number, nu
 }
 
 /** The steps as a graph: a row for each thing, from left to right as they need each other. */
-export function Graph({ steps }: { readonly steps: readonly StepFacts[] }) {
+export function Graph({ steps }: { readonly steps: readonly Step[] }) {
   const shown = useMemo(() => mattering(steps), [steps]);
   const { placed, subjects, columns } = useMemo(() => placesOf(shown), [shown]);
   const at = new Map(placed.map((one) => [one.step.id, one]));
@@ -75,12 +75,12 @@ export function Graph({ steps }: { readonly steps: readonly StepFacts[] }) {
   );
 }
 
-const shortWords = (step: StepFacts): string => {
+const shortWords = (step: Step): string => {
   const words = stepWords(step);
   return words.length > 13 ? words.slice(0, 12).trimEnd() + '…' : words;
 };
 
-function mattering(steps: readonly StepFacts[]): readonly StepFacts[] {
+function mattering(steps: readonly Step[]): readonly Step[] {
   const subjects = [...new Set(steps.map((step) => step.subject))];
   if (subjects.length <= MOST_ROWS) return steps;
   const weight = (subject: string): number => {

@@ -1,7 +1,8 @@
+import type { RunWithSteps, Step } from '../../contract';
 import { useState } from 'react';
 import { Play, RotateCcw, Square } from 'lucide-react';
 import { impactLine, schedule } from '../../core/planning';
-import { call, newKey, whyOf } from '../../client/api';
+import { get, newKey, send, whyOf } from '../../client/api';
 import { count, writeMoney, writeSpan, writeWhen } from '../../client/format';
 import { useLive } from '../../client/live';
 import { Button } from '../../ui/Button';
@@ -10,7 +11,6 @@ import { ImpactLine } from '../../ui/ImpactLine';
 import { Panel } from '../../ui/Panel';
 import { Ring, type RingArc } from '../../ui/Ring';
 import { RUN_TONE } from '../runs/Runs';
-import type { RunFacts, StepFacts } from './facts';
 import { Graph } from './Graph';
 import styles from './Run.module.css';
 import { StepList } from './StepList';
@@ -18,17 +18,17 @@ import { stepWords } from './words';
 
 interface Props {
   readonly code: string;
-  readonly initial: RunFacts;
+  readonly initial: RunWithSteps;
   readonly zone: string;
   readonly mayChange: boolean;
 }
 
 /** What is this run doing now, and when will it end? */
 export function Run({ code, initial, zone, mayChange }: Props) {
-  const path = `/customers/${code}/runs/${initial.id}`;
+  const here = { customer: code, run: initial.id };
   const { value: run, again } = useLive(
+    { key: `run ${initial.id}`, read: () => get('/customers/{customer}/runs/{run}', here) },
     initial,
-    path,
     `/customers/${code}/events`,
     (change) => change.topic === 'run' && change.id === initial.id,
   );
@@ -59,7 +59,7 @@ export function Run({ code, initial, zone, mayChange }: Props) {
           </p>
         </div>
         <div className={styles.actions}>
-          {mayChange && <Controls run={run} path={path} onDone={again} />}
+          {mayChange && <Controls run={run} onDone={again} />}
           {run.environmentId !== null && (
             <a href={`/customers/${code}/environments/${run.environmentId}`}>See {run.environment}</a>
           )}
@@ -80,7 +80,7 @@ export function Run({ code, initial, zone, mayChange }: Props) {
   );
 }
 
-const LOOK: Readonly<Record<StepFacts['state'], RingArc>> = {
+const LOOK: Readonly<Record<Step['state'], RingArc>> = {
   done: { status: 'serving', hosts: 1, fill: 1 },
   overtaken: { status: 'leaving', hosts: 1, fill: 0 },
   working: { status: 'building', hosts: 1, fill: 0 },
@@ -88,8 +88,8 @@ const LOOK: Readonly<Record<StepFacts['state'], RingArc>> = {
   waiting: { status: 'serving', hosts: 1, fill: 0 },
 };
 
-function ringOf(run: RunFacts): RingArc[] {
-  const states: StepFacts['state'][] = ['done', 'overtaken', 'working', 'failed', 'waiting'];
+function ringOf(run: RunWithSteps): RingArc[] {
+  const states: Step['state'][] = ['done', 'overtaken', 'working', 'failed', 'waiting'];
   return states.flatMap((state) => {
     const hosts = run.graph.filter((step) => step.state === state).length;
     return hosts === 0 ? [] : [{ ...LOOK[state], hosts }];
@@ -97,7 +97,7 @@ function ringOf(run: RunFacts): RingArc[] {
 }
 
 /** What happens now and when it will end, counted from the steps that are left. */
-function nowSays(run: RunFacts): string {
+function nowSays(run: RunWithSteps): string {
   if (run.state === 'done')
     return run.endedAt === null ? '' : `took ${writeSpan((run.endedAt - run.begunAt) / 1000)}`;
   const failed = run.graph.filter((step) => step.state === 'failed');
@@ -130,21 +130,17 @@ function nowSays(run: RunFacts): string {
   }; at most ${writeSpan(seconds)} left`;
 }
 
-function Controls({
-  run,
-  path,
-  onDone,
-}: {
-  readonly run: RunFacts;
-  readonly path: string;
-  readonly onDone: () => void;
-}) {
+function Controls({ run, onDone }: { readonly run: RunWithSteps; readonly onDone: () => void }) {
+  const here = { customer: run.customer, run: run.id };
   const [problem, setProblem] = useState<string>();
   const [busy, setBusy] = useState(false);
   const act = async (verb: 'stop' | 'resume'): Promise<void> => {
     setBusy(true);
     try {
-      await call('POST', `${path}/${verb}`, { key: newKey(), version: run.version });
+      await send('POST', `/customers/{customer}/runs/{run}/${verb}`, here, {
+        key: newKey(),
+        version: run.version,
+      });
       setProblem(undefined);
     } catch (error) {
       setProblem(whyOf(error));

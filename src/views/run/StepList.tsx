@@ -1,11 +1,11 @@
+import type { Step } from '../../contract';
 import { writeSpan, writeWhen } from '../../client/format';
 import { Chip, type ChipTone } from '../../ui/Chip';
 import { Panel } from '../../ui/Panel';
 import { Table, type Column } from '../../ui/Table';
-import type { StepFacts } from './facts';
 import { stepWords } from './words';
 
-const TONE: Readonly<Record<StepFacts['state'], ChipTone>> = {
+const TONE: Readonly<Record<Step['state'], ChipTone>> = {
   done: 'good',
   overtaken: 'quiet',
   working: 'busy',
@@ -14,8 +14,8 @@ const TONE: Readonly<Record<StepFacts['state'], ChipTone>> = {
 };
 
 /** What each step did and took. */
-export function StepList({ steps, zone }: { readonly steps: readonly StepFacts[]; readonly zone: string }) {
-  const columns: readonly Column<StepFacts>[] = [
+export function StepList({ steps, zone }: { readonly steps: readonly Step[]; readonly zone: string }) {
+  const columns: readonly Column<Step>[] = [
     { id: 'kind', title: 'Step', value: stepWords },
     {
       id: 'subject',

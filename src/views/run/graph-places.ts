@@ -1,7 +1,7 @@
-import type { StepFacts } from './facts';
+import type { Step } from '../../contract';
 
 export interface PlacedStep {
-  readonly step: StepFacts;
+  readonly step: Step;
   readonly column: number;
   readonly row: number;
 }
@@ -14,10 +14,10 @@ export interface Rows {
 }
 
 /** Puts steps into rows by subject and columns by the longest chain of needs before them. */
-export function placesOf(steps: readonly StepFacts[]): Rows {
+export function placesOf(steps: readonly Step[]): Rows {
   const depth = new Map<string, number>();
   const byId = new Map(steps.map((step) => [step.id, step]));
-  const depthOf = (step: StepFacts): number => {
+  const depthOf = (step: Step): number => {
     const known = depth.get(step.id);
     if (known !== undefined) return known;
     const needs = step.needs.flatMap((need) => byId.get(need) ?? []);
@@ -25,7 +25,7 @@ export function placesOf(steps: readonly StepFacts[]): Rows {
     depth.set(step.id, own);
     return own;
   };
-  const rowOf = (step: StepFacts): string => `${step.kind} ${step.subject}`;
+  const rowOf = (step: Step): string => `${step.kind} ${step.subject}`;
   const subjects = new Map(steps.map((step) => [rowOf(step), step.subject]));
   const rows = [...subjects.keys()];
   const used = new Set<string>();

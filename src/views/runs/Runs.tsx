@@ -1,13 +1,13 @@
+import type { Page, Run } from '../../contract';
 import { writeSpan, writeWhen } from '../../client/format';
-import { useList, type ListPage } from '../../client/list';
+import { useList } from '../../client/list';
 import { Chip, type ChipTone } from '../../ui/Chip';
 import { Mark, type MarkLook } from '../../ui/Mark';
 import { Empty, Panel } from '../../ui/Panel';
 import { Progress } from '../../ui/Progress';
 import { Table, type Column } from '../../ui/Table';
-import type { RunShort } from './RunLine';
 
-export const RUN_TONE: Readonly<Record<RunShort['state'], ChipTone>> = {
+export const RUN_TONE: Readonly<Record<Run['state'], ChipTone>> = {
   running: 'busy',
   stopping: 'care',
   stopped: 'bad',
@@ -18,15 +18,15 @@ interface Props {
   /** The API path of the list, and of its live events. */
   readonly path: string;
   readonly events: string;
-  readonly initial: ListPage<RunShort>;
+  readonly initial: Page<Run>;
   readonly zone: string;
   /** Marks by code: on pages across customers. */
   readonly marks?: Readonly<Record<string, MarkLook>>;
 }
 
 export function Runs({ path, events, initial, zone, marks }: Props) {
-  const list = useList<RunShort>(path, initial, events, (change) => change.topic === 'run');
-  const columns: Column<RunShort>[] = [
+  const list = useList<Run>(path, initial, events, (change) => change.topic === 'run');
+  const columns: Column<Run>[] = [
     {
       id: 'title',
       title: 'Run',

@@ -1,31 +1,20 @@
+import type { Page, Session, SessionCount } from '../../contract';
 import { useState } from 'react';
 import { get } from '../../client/api';
 import { writeWhen } from '../../client/format';
-import { useList, type ListPage } from '../../client/list';
+import { useList } from '../../client/list';
 import { useLive } from '../../client/live';
 import { Chip } from '../../ui/Chip';
 import { Mark, type MarkLook } from '../../ui/Mark';
 import { Empty, Figure, Figures, Panel } from '../../ui/Panel';
 import { Table, type Column } from '../../ui/Table';
-import { SessionStrip, type SessionCount } from './SessionStrip';
+import { SessionStrip } from './SessionStrip';
 import styles from './Serve.module.css';
-
-export interface SessionShort {
-  readonly id: string;
-  readonly customer: string;
-  readonly account: string;
-  readonly person: string | null;
-  readonly host: string;
-  readonly environment: string | null;
-  readonly environmentId: string | null;
-  readonly state: 'active' | 'idle';
-  readonly since: number;
-}
 
 type Marks = Readonly<Record<string, MarkLook>>;
 
 interface Props {
-  readonly initial: ListPage<SessionShort>;
+  readonly initial: Page<Session>;
   readonly counts: readonly SessionCount[];
   readonly marks: Marks;
 }
@@ -34,12 +23,12 @@ interface Props {
 export function Serve({ initial, counts: before, marks }: Props) {
   const [customer, setCustomer] = useState<string>();
   const { value: counts } = useLive<readonly SessionCount[]>(
+    { key: 'session counts', read: async () => (await get('/sessions/count', {})).customers },
     before,
-    async () => (await get<{ customers: SessionCount[] }>('/sessions/count')).customers,
     '/events',
     (change) => change.topic === 'environment',
   );
-  const list = useList<SessionShort>(
+  const list = useList<Session>(
     customer === undefined ? '/sessions' : `/customers/${customer}/sessions`,
     initial,
     '/events',
@@ -70,7 +59,7 @@ export function Serve({ initial, counts: before, marks }: Props) {
   );
 }
 
-const columnsWith = (marks: Marks): readonly Column<SessionShort>[] => [
+const columnsWith = (marks: Marks): readonly Column<Session>[] => [
   {
     id: 'customer',
     title: 'Customer',

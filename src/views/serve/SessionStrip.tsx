@@ -1,12 +1,7 @@
+import type { SessionCount } from '../../contract';
 import { count } from '../../client/format';
 import { Mark, type MarkLook } from '../../ui/Mark';
 import styles from './Serve.module.css';
-
-export interface SessionCount {
-  readonly customer: string;
-  readonly active: number;
-  readonly idle: number;
-}
 
 interface Props {
   /** The most first. */

@@ -1,3 +1,4 @@
+import type { ProposalView, ProposedTask } from '../../contract';
 import { Fragment, useState, type ReactNode } from 'react';
 import { impactLine, mayBegin } from '../../core/planning';
 import { count, writeMoney } from '../../client/format';
@@ -8,7 +9,6 @@ import { ImpactLine } from '../../ui/ImpactLine';
 import { Mark, type MarkLook } from '../../ui/Mark';
 import styles from './ChangeDialog.module.css';
 import { Checks } from './Checks';
-import type { ProposalFacts, TaskFacts } from './proposal';
 import { changePath, useProposal } from './use-proposal';
 
 interface Props {
@@ -112,7 +112,7 @@ export function ChangeDialog({
   );
 }
 
-const VERB: Readonly<Record<TaskFacts['do'], string>> = {
+const VERB: Readonly<Record<ProposedTask['do'], string>> = {
   make: 'made',
   change: 'changed',
   replace: 'made anew',
@@ -121,7 +121,7 @@ const VERB: Readonly<Record<TaskFacts['do'], string>> = {
 const MOST_NAMES = 8;
 
 /** What is done to what, by name; the rest in a number. */
-function Tasks({ tasks }: { readonly tasks: readonly TaskFacts[] }) {
+function Tasks({ tasks }: { readonly tasks: readonly ProposedTask[] }) {
   const kinds = [...new Set(tasks.map((task) => task.do))];
   return (
     <ul className={styles.tasks}>
@@ -153,7 +153,7 @@ function PolicyFields({
   proposal,
   onChange,
 }: {
-  readonly proposal: ProposalFacts;
+  readonly proposal: ProposalView;
   readonly onChange: (name: string, value: number | string) => void;
 }) {
   const { policy, steps } = proposal;

@@ -1,6 +1,6 @@
+import type { FingerprintedProposal } from '../../contract';
 import { useEffect, useState } from 'react';
 import { ApiProblem, call, newKey, whyOf } from '../../client/api';
-import type { Fingerprinted } from './proposal';
 
 /** What is asked for: a change's input, and what of its policy is otherwise. */
 export interface Asked {
@@ -9,7 +9,7 @@ export interface Asked {
 }
 
 interface State {
-  readonly found: Fingerprinted | undefined;
+  readonly found: FingerprintedProposal | undefined;
   /** What is wrong, and beside which field of the input. */
   readonly problem: string | undefined;
   readonly fields: Readonly<Record<string, string>>;
@@ -42,7 +42,7 @@ export function useProposal(
   useEffect(() => {
     let ended = false;
     const timer = setTimeout(() => {
-      call<Fingerprinted>('POST', `${path}/proposal`, { body: JSON.parse(body) as unknown }).then(
+      call<FingerprintedProposal>('POST', `${path}/proposal`, { body: JSON.parse(body) as unknown }).then(
         (found) => !ended && setState({ found, problem: undefined, fields: found.proposal.refused ?? {} }),
         (error: unknown) => !ended && setState(refusedBy(error)),
       );
@@ -66,7 +66,11 @@ export function useProposal(
       // What was refused did nothing: another try is another request.
       if (error instanceof ApiProblem && error.status > 0 && error.status < 500) setKey(newKey());
       if (error instanceof ApiProblem && error.code === 'changed')
-        setState({ found: error.body as unknown as Fingerprinted, problem: whyOf(error), fields: {} });
+        setState({
+          found: error.body as unknown as FingerprintedProposal,
+          problem: whyOf(error),
+          fields: {},
+        });
       else setState((before) => ({ ...refusedBy(error), found: before.found }));
       return undefined;
     }

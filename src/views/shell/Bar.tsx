@@ -1,24 +1,14 @@
+import type { BarState } from '../../contract';
 import { useState, useSyncExternalStore } from 'react';
 import { LogOut, Moon, Search, Sun, TriangleAlert } from 'lucide-react';
-import { call, get } from '../../client/api';
+import { get, send } from '../../client/api';
 import { useLive } from '../../client/live';
 import { count } from '../../client/format';
 import styles from './Bar.module.css';
-import { DemoClock, type ClockState } from './DemoClock';
+import { DemoClock } from './DemoClock';
 import { Finder } from './Finder';
 import { useGoTo } from './go-to';
 import { SignedOut } from './SignedOut';
-
-export interface BarState {
-  readonly who: string;
-  readonly role: string;
-  readonly underWay: number;
-  readonly clock: ClockState;
-}
-
-interface RunList {
-  readonly entries: readonly { readonly state: string }[];
-}
 
 /** The thin bar's right side: find anything, what is running, the demo's clock, the theme, who one is. */
 export function Bar({
@@ -31,11 +21,8 @@ export function Bar({
   const [finding, setFinding] = useState(false);
   useGoTo(() => setFinding(true));
   const { value: underWay, lost } = useLive(
+    { key: 'runs under way', read: countUnderWay },
     state.underWay,
-    async () =>
-      (await get<RunList>('/runs?limit=100')).entries.filter(
-        (run) => run.state === 'running' || run.state === 'stopping',
-      ).length,
     customer === undefined ? '/events' : `/customers/${customer}/events`,
     (change) => change.topic === 'run',
   );
@@ -76,6 +63,11 @@ export function Bar({
   );
 }
 
+async function countUnderWay(): Promise<number> {
+  const { entries } = await get('/runs', {}, { limit: 100 });
+  return entries.filter((run) => run.state === 'running' || run.state === 'stopping').length;
+}
+
 /** What the page shows may be old: it says so until it hears again. */
 function Lost() {
   return (
@@ -86,7 +78,7 @@ function Lost() {
 }
 
 async function signOut(): Promise<void> {
-  await call('DELETE', '/session').catch(() => undefined);
+  await send('DELETE', '/session', {}).catch(() => undefined);
   location.assign('/sign-in');
 }
 

@@ -1,15 +1,10 @@
+import type { ClockView } from '../../contract';
 import { useEffect, useState } from 'react';
 import { FastForward, Pause, Play } from 'lucide-react';
-import { call, get } from '../../client/api';
+import { get, send } from '../../client/api';
 import { writeClock } from '../../client/format';
 import { useLive } from '../../client/live';
 import styles from './DemoClock.module.css';
-
-export interface ClockState {
-  readonly now: number;
-  readonly demo: boolean;
-  readonly speed: number;
-}
 
 const HOUR_MS = 3_600_000;
 const SPEEDS: readonly { readonly speed: number; readonly name: string }[] = [
@@ -20,16 +15,16 @@ const SPEEDS: readonly { readonly speed: number; readonly name: string }[] = [
 ];
 
 /** The demo's time, in UTC: pause it, change its speed, step it forward. */
-export function DemoClock({ clock, canSet }: { readonly clock: ClockState; readonly canSet: boolean }) {
+export function DemoClock({ clock, canSet }: { readonly clock: ClockView; readonly canSet: boolean }) {
   const { value, again } = useLive(
+    { key: 'clock', read: () => get('/clock', {}) },
     clock,
-    () => get<ClockState>('/clock'),
     '/events',
     (change) => change.topic === 'clock',
   );
   const now = useTicking(value);
   const set = (speed: number, stepMs = 0): void => {
-    void call('PUT', '/clock', { body: { speed, stepMs } }).finally(again);
+    void send('PUT', '/clock', {}, { body: { speed, stepMs } }).finally(again);
   };
   const paused = value.speed === 0;
   return (
@@ -71,7 +66,7 @@ export function DemoClock({ clock, canSet }: { readonly clock: ClockState; reado
 }
 
 /** The shown time, going on at its speed between looks. */
-function useTicking(clock: ClockState): number {
+function useTicking(clock: ClockView): number {
   const [tick, setTick] = useState({ clock, passed: 0 });
   useEffect(() => {
     if (clock.speed === 0) return;

@@ -1,14 +1,7 @@
+import type { Found } from '../../contract';
 import { useEffect, useRef, useState } from 'react';
 import { get } from '../../client/api';
 import styles from './Finder.module.css';
-
-interface Found {
-  readonly kind: string;
-  readonly name: string;
-  readonly says: string;
-  readonly customer: string;
-  readonly href: string;
-}
 
 const WAIT_MS = 120;
 
@@ -22,7 +15,7 @@ export function Finder({ onClose }: { readonly onClose: () => void }) {
   useEffect(() => {
     let ended = false;
     const timer = setTimeout(() => {
-      get<{ found: Found[] }>(`/search?text=${encodeURIComponent(text)}`).then(
+      get('/search', {}, { text }).then(
         (answer) => {
           if (ended) return;
           setFound(answer.found);

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { useForm } from 'react-hook-form';
-import { ApiProblem, call, whyOf } from '../../client/api';
+import { ApiProblem, send, whyOf } from '../../client/api';
 import { Button } from '../../ui/Button';
 import { TextField } from '../../ui/Field';
 import styles from './SignIn.module.css';
@@ -24,7 +24,7 @@ export function SignIn({ next, refused }: Props) {
   const submit = handleSubmit(async (fields) => {
     setProblem(undefined);
     try {
-      await call('POST', '/session', { body: fields });
+      await send('POST', '/session', {}, { body: fields });
       location.assign(next);
     } catch (error) {
       if (error instanceof ApiProblem)

@@ -1,21 +1,9 @@
+import type { TrailEntry } from '../../contract';
 import { ChevronRight } from 'lucide-react';
 import type { Money } from '../../core/money';
 import { writeExactly, writeMoney, writeWhen } from '../../client/format';
 import { Mark, type MarkLook } from '../../ui/Mark';
 import styles from './Trail.module.css';
-
-export interface TrailEntry {
-  readonly id: string;
-  readonly at: number;
-  readonly customer: string | null;
-  readonly actor: string;
-  readonly action: string;
-  readonly subject: string;
-  readonly run: string | null;
-  readonly before: unknown;
-  readonly after: unknown;
-  readonly reason: string;
-}
 
 interface Props {
   readonly entry: TrailEntry;

@@ -1,15 +1,16 @@
-import { useList, type ListPage } from '../../client/list';
+import type { Page, TrailEntry } from '../../contract';
+import { useList } from '../../client/list';
 import { Button } from '../../ui/Button';
 import type { MarkLook } from '../../ui/Mark';
 import { Empty, Panel } from '../../ui/Panel';
-import { Entry, type TrailEntry } from './Entry';
+import { Entry } from './Entry';
 import styles from './Trail.module.css';
 
 interface Props {
   /** The API path of the trail that is shown, and of its live events. */
   readonly path: string;
   readonly events: string;
-  readonly initial: ListPage<TrailEntry>;
+  readonly initial: Page<TrailEntry>;
   readonly zone: string;
   /** Marks by code: on pages across customers, where entries name their customer. */
   readonly marks?: Readonly<Record<string, MarkLook>>;

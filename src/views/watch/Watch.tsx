@@ -1,4 +1,4 @@
-import type { Arc } from '../../core/status';
+import type { CustomerSummary, Site, Watch as WatchData } from '../../contract';
 import type { Money } from '../../core/money';
 import { count, writeMoney, writeRoundMoney } from '../../client/format';
 import { get } from '../../client/api';
@@ -7,38 +7,12 @@ import { Chip } from '../../ui/Chip';
 import { Mark, type MarkLook } from '../../ui/Mark';
 import { Empty, Figure, Figures, Panel } from '../../ui/Panel';
 import { Ring } from '../../ui/Ring';
-import { SiteRing, type SiteFacts } from '../ground/SiteRing';
-import { RunLine, type RunShort } from '../runs/RunLine';
+import { SiteRing } from '../ground/SiteRing';
+import { RunLine } from '../runs/RunLine';
 import { Legend } from '../shared/Legend';
 import { ringSays } from '../shared/words';
+import { WATCH } from '../shared/questions';
 import styles from './Watch.module.css';
-
-interface Attention {
-  readonly kind: string;
-  readonly says: string;
-}
-
-export interface CustomerShort {
-  readonly code: string;
-  readonly name: string;
-  readonly state: string;
-  readonly mark: MarkLook;
-  readonly arcs: readonly Arc[];
-  readonly hosts: number;
-  readonly peopleIn: number;
-  readonly seats: number;
-  readonly seatsFree: number;
-  readonly soFar: Money;
-  readonly forecast: Money;
-  readonly attention: readonly Attention[];
-}
-
-export interface WatchData {
-  readonly customers: readonly CustomerShort[];
-  readonly runs: readonly RunShort[];
-  readonly lately: readonly RunShort[];
-  readonly attention: readonly Attention[];
-}
 
 const CONCERNS = ['summary', 'run', 'ground'];
 
@@ -50,9 +24,9 @@ export function Watch({
 }: {
   readonly initial: WatchData;
   readonly count: number;
-  readonly sites: readonly SiteFacts[];
+  readonly sites: readonly Site[];
 }) {
-  const { value } = useLive(initial, '/watch', '/events', (change) => CONCERNS.includes(change.topic));
+  const { value } = useLive(WATCH, initial, '/events', (change) => CONCERNS.includes(change.topic));
   const { customers } = value;
   const looks = attentionOf(value);
   const atWork = value.runs.filter((run) => run.state !== 'stopped');
@@ -122,10 +96,10 @@ export function Watch({
 }
 
 /** How full the ground is on which all of them stand. */
-function Sites({ initial }: { readonly initial: readonly SiteFacts[] }) {
+function Sites({ initial }: { readonly initial: readonly Site[] }) {
   const { value: sites } = useLive(
+    { key: 'sites of Watch', read: async () => (await get('/sites', {})).sites },
     initial,
-    async () => (await get<{ sites: SiteFacts[] }>('/sites')).sites,
     '/events',
     (change) => change.topic === 'ground',
   );
@@ -148,8 +122,8 @@ function Sites({ initial }: { readonly initial: readonly SiteFacts[] }) {
   );
 }
 
-function Summary({ customers }: { readonly customers: readonly CustomerShort[] }) {
-  const total = (of: (one: CustomerShort) => number): number =>
+function Summary({ customers }: { readonly customers: readonly CustomerSummary[] }) {
+  const total = (of: (one: CustomerSummary) => number): number =>
     customers.reduce((sum, one) => sum + of(one), 0);
   return (
     <div className={styles.summary}>
@@ -173,7 +147,7 @@ function Summary({ customers }: { readonly customers: readonly CustomerShort[] }
   );
 }
 
-function CustomerRing({ customer }: { readonly customer: CustomerShort }) {
+function CustomerRing({ customer }: { readonly customer: CustomerSummary }) {
   const { peopleIn, seatsFree } = customer;
   return (
     <a href={`/customers/${customer.code}`} className={styles.customer}>
@@ -225,11 +199,11 @@ function attentionOf({ customers, runs, attention }: WatchData): Look[] {
   ];
 }
 
-const markOf = (customers: readonly CustomerShort[], code: string): MarkLook | undefined =>
+const markOf = (customers: readonly CustomerSummary[], code: string): MarkLook | undefined =>
   customers.find((one) => one.code === code)?.mark;
 
 /** One sum for each currency: amounts of different currencies are never added. */
-function totals(customers: readonly CustomerShort[]): { soFar: Money; forecast: Money }[] {
+function totals(customers: readonly CustomerSummary[]): { soFar: Money; forecast: Money }[] {
   const sums = new Map<string, { soFar: number; forecast: number }>();
   for (const { soFar, forecast } of customers) {
     const before = sums.get(soFar.currency) ?? { soFar: 0, forecast: 0 };

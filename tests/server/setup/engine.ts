@@ -7,8 +7,9 @@ import { own } from './ports';
 import { seedCustomers, seedGround } from '../../../src/demo/seed';
 import { peopleCsv, peopleOf } from '../../../src/demo/people';
 import { enter, type CustomerScope, type Scope } from '../../../src/server/access';
-import { closeApp, openAppOn, type App } from '../../../src/server/app';
-import { writeClock } from '../../../src/server/clock';
+import { closeApp, type App } from '../../../src/server/app';
+import { writeClock } from '../../../src/demo/clock';
+import { openProcess } from '../../../src/main/app';
 import { migrate, type DatabaseSettings } from '../../../src/server/db';
 import { beginChange, proposeChange, type Begun } from '../../../src/server/changes';
 import type { Change } from '../../../src/core/planning';
@@ -52,6 +53,8 @@ export class Engine {
       LAAGER_DIRECTORY_KEY: DIRECTORY_KEY,
       LAAGER_MAIL_URL: this.url('mail'),
       LAAGER_LEASE_MS: '1500',
+      LAAGER_LOG: 'silent',
+      LAAGER_SIMULATION_URLS: `${this.url('provider')},${this.url('northern')}`,
       PROVIDER_ACCOUNT: 'tern',
       PROVIDER_SECRET: SECRET,
       DIRECTORY_KEY,
@@ -61,7 +64,6 @@ export class Engine {
     await this.control('PUT', '/control/clock', { at: START, speed: SPEED });
     this.opened = await this.another();
     await writeClock(this.app.db, { shownAt: START, wallAt: Date.now(), speed: SPEED });
-    await this.app.clock.refresh();
     const urls = { coast: this.url('provider'), northern: this.url('northern') };
     await seedGround(this.app, { urls, secret: SECRET }, START, START);
     await seedCustomers(this.app);
@@ -77,13 +79,7 @@ export class Engine {
 
   /** Laager's server once more, as another web process would have it; on another server of a cluster if need be. */
   async another(databasePort = this.port('database')): Promise<App> {
-    const app = await openAppOn(this.settings(databasePort), 'test', {
-      secretKey: SECRET_KEY,
-      directoryUrl: this.url('directory'),
-      directoryKey: DIRECTORY_KEY,
-      mailUrl: this.url('mail'),
-    });
-    app.log.level = 'silent';
+    const { app } = await openProcess('test', { ...this.env, LAAGER_DB_PORT: String(databasePort) });
     return app;
   }
 

@@ -6,10 +6,12 @@ import { seedCustomers, seedGround } from '../../../src/demo/seed';
 import { PROVIDERS } from '../../../src/demo/scenario';
 import { peopleCsv, peopleOf } from '../../../src/demo/people';
 import { enter, type CustomerScope, type Scope } from '../../../src/server/access';
+import { apiOf, type Laager } from '../../../src/server/api';
 import { closeApp, openAppOn, type App } from '../../../src/server/app';
+import { wallClock } from '../../../src/server/clock';
+import type { Config } from '../../../src/server/config';
 import { makeCatalogue } from '../../../src/server/catalogue';
-import { migrate, type DatabaseSettings } from '../../../src/server/db';
-import { answer } from '../../../src/server/http';
+import { migrate, openDatabase, type DatabaseSettings } from '../../../src/server/db';
 import { importPeople } from '../../../src/server/people';
 import { httpProvider, type Provider } from '../../../src/server/providers';
 import { makeToken, scopeOfMail } from '../../../src/server/sign-in';
@@ -52,6 +54,7 @@ export interface Called {
 /** Laager with the scenario's ground and customers, its stand-ins in this process, and a clock moved by hand. */
 export interface World {
   readonly app: App;
+  readonly api: Laager;
   readonly clock: MovedClock;
   readonly living: Living;
   readonly simulationUrl: string;
@@ -95,32 +98,37 @@ export async function openEmptyWorld(database: string, catalogue = makeCatalogue
   const url = (at: number): string => `http://127.0.0.1:${at}`;
   await migrate(settingsFor(database));
   const clock: MovedClock = { at: START };
-  const real = await openAppOn(
-    settingsFor(database),
-    'test',
-    {
-      secretKey: SECRET_KEY,
-      directoryUrl: url(directoryPort),
-      directoryKey: DIRECTORY_KEY,
-      mailUrl: url(mailPort),
-    },
+  const config: Config = {
+    database: settingsFor(database),
+    secretKey: SECRET_KEY,
+    directory: { url: url(directoryPort), key: DIRECTORY_KEY },
+    mail: { url: url(mailPort) },
+    leaseMs: 30_000,
+    logLevel: 'silent',
+    simulations: [],
+  };
+  const app = openAppOn({
+    config,
+    part: 'test',
+    db: openDatabase(config.database),
+    clock: { ...wallClock, now: () => clock.at, wall: () => clock.at },
     catalogue,
-  );
-  real.log.level = 'silent';
-  const app: App = { ...real, clock: { ...real.clock, now: () => clock.at, wall: () => clock.at } };
+  });
+  const api = apiOf(app);
   const simulations = { coast: url(providerPort), northern: url(northernPort) };
   const living = new Living(app, clock, simulations);
   await living.moveTo(START);
   await layOutJobs(app);
   return {
     app,
+    api,
     clock,
     living,
     simulationUrl: url(providerPort),
     simulations,
     port: (code = 'coast') =>
       httpProvider({ code, url: simulations[code], account: access.account, secret: SECRET }),
-    callWith: (token, method, path, options = {}) => callAs(app, token, method, path, options),
+    callWith: (token, method, path, options = {}) => callAs(api, token, method, path, options),
     close: async () => {
       await closeApp(app);
       for (const { server, store } of [provider, northern, directory, mail]) {
@@ -168,7 +176,7 @@ function endServer(server: Server, done: (value: unknown) => void): void {
 }
 
 async function callAs(
-  app: App,
+  api: Laager,
   token: string,
   method: string,
   path: string,
@@ -185,7 +193,7 @@ async function callAs(
     },
     ...(body === undefined ? {} : { body }),
   });
-  const response = await answer(app, request);
+  const response = await api.answer(request);
   const text = await response.text();
   const isJson = response.headers.get('content-type')?.includes('json') ?? false;
   return {

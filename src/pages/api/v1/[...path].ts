@@ -1,9 +1,9 @@
 import type { APIRoute } from 'astro';
-import { answer, notePeer } from '../../../server/http';
+import { notePeer } from '../../../server/http';
 
 export const prerender = false;
 
 export const ALL: APIRoute = ({ request, locals, clientAddress }) => {
   notePeer(request, clientAddress);
-  return answer(locals.laager, request);
+  return locals.api.answer(request);
 };

@@ -1,4 +1,3 @@
 import type { APIRoute } from 'astro';
-import { openApi } from '../../../server/http';
 
-export const GET: APIRoute = ({ locals }) => Response.json(openApi(locals.laager.catalogue));
+export const GET: APIRoute = ({ locals }) => Response.json(locals.api.openApi());

@@ -38,10 +38,3 @@ CREATE TABLE idempotency (
   PRIMARY KEY (operator_id, idempotency_key),
   KEY (created_at)
 );
-
-CREATE TABLE clock (
-  id TINYINT PRIMARY KEY,
-  wall_at BIGINT NOT NULL,
-  shown_at BIGINT NOT NULL,
-  speed DOUBLE NOT NULL
-);

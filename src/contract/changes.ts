@@ -1,0 +1,236 @@
+import Joi from 'joi';
+import type { Facts } from '../core/facts';
+import { CONDITIONS, SITE_KINDS } from '../core/facts';
+import type { Attributes } from '../core/intent';
+import { CHECK_STATES, policyWish, type Change, type Check, type PolicyWish } from '../core/planning';
+import { PURPOSES } from '../core/resources';
+import { customerParams, environmentParams, impactSchema, moneySchema, reason, saysSchema } from './common';
+import { endpoint } from './endpoint';
+import { planLimitsSchema } from './plans';
+import { rateSchema } from './pricing';
+import { policySchema } from './runs';
+import {
+  flag,
+  listOf,
+  maybe,
+  maybeText,
+  number,
+  oneOf,
+  optional,
+  shape,
+  text,
+  texts,
+  whole,
+  type Of,
+} from './shape';
+import { imageSchema, quotaSchema, sizeSchema } from './sites';
+import { templateSpecSchema } from './templates';
+
+const attribute = Joi.alternatives(
+  Joi.string().allow('', null),
+  Joi.number(),
+  Joi.boolean(),
+  Joi.array().items(Joi.string()),
+);
+
+/** What a resource is made of: plain data by name, as its kind has them. */
+export const attributesSchema: Joi.AnySchema<Attributes> = Joi.object()
+  .pattern(Joi.string(), attribute)
+  .required();
+
+export const checkSchema: Joi.AnySchema<Check> = shape({
+  key: text,
+  title: text,
+  state: oneOf(CHECK_STATES),
+  says: text,
+  do: optional(text),
+});
+
+/** What is to be done to one resource, as it is shown. */
+export const taskSchema = shape({
+  key: text,
+  kind: text,
+  name: text,
+  do: oneOf(PURPOSES),
+  /** Each difference that is mended, in plain words. */
+  says: listOf(text),
+  /** What is wanted of it; for what goes, what was. */
+  attributes: attributesSchema,
+  /** People signed in on it. */
+  people: whole,
+});
+export type ProposedTask = Of<typeof taskSchema>;
+
+export const proposalSchema = shape({
+  kind: text,
+  title: text,
+  /** What of the input cannot be used, beside its fields; null when all can. */
+  refused: maybe(texts),
+  tasks: listOf(taskSchema),
+  steps: listOf(
+    shape({ key: text, kind: text, action: text, subject: text, needs: listOf(text), seconds: number }),
+  ),
+  policy: policySchema,
+  seconds: number,
+  critical: listOf(text),
+  cost: listOf(
+    shape({ meter: text, size: maybeText, quantity: number, unit: text, price: text, amount: moneySchema }),
+  ),
+  monthly: moneySchema,
+  checks: listOf(checkSchema),
+  impact: impactSchema,
+  room: whole,
+});
+export type ProposalView = Of<typeof proposalSchema>;
+
+export const fingerprintedSchema = shape({ proposal: proposalSchema, fingerprint: text });
+export type FingerprintedProposal = Of<typeof fingerprintedSchema>;
+
+const blockSchema = shape({ base: whole, prefix: whole });
+const placed = {
+  id: text,
+  customer: text,
+  pool: text,
+  vcpu: whole,
+  memoryGiB: whole,
+  diskGiB: whole,
+  node: text,
+};
+
+/** What the proposal of a new environment is computed from, in the browser as on the server. */
+export const factsSchema = shape({
+  now: whole,
+  customer: shape({
+    code: text,
+    currency: text,
+    zone: text,
+    state: text,
+    realm: text,
+    plan: planLimitsSchema,
+    hosts: whole,
+    people: whole,
+    block: optional(blockSchema),
+    subnets: listOf(blockSchema),
+    namesTaken: listOf(text),
+    environments: listOf(text),
+  }),
+  site: shape({
+    code: text,
+    name: text,
+    kind: oneOf(SITE_KINDS),
+    reservedAddresses: whole,
+    sizes: listOf(sizeSchema),
+    images: listOf(imageSchema),
+    nodes: listOf(
+      shape({
+        id: text,
+        zone: text,
+        vcpu: whole,
+        memoryGiB: whole,
+        diskGiB: whole,
+        dedicatedTo: optional(text),
+      }),
+    ),
+    present: listOf(shape(placed)),
+    quota: optional(quotaSchema),
+    signIn: saysSchema,
+    directory: saysSchema,
+  }),
+  rates: listOf(rateSchema),
+  template: optional(shape({ code: text, revision: whole, spec: templateSpecSchema })),
+  known: listOf(
+    shape({
+      id: text,
+      key: text,
+      kind: text,
+      name: text,
+      attributes: attributesSchema,
+      needs: listOf(text),
+      version: whole,
+      wanted: flag,
+      unsettled: flag,
+      people: whole,
+    }),
+  ),
+  present: listOf(
+    shape({
+      ref: text,
+      kind: text,
+      name: text,
+      key: maybeText,
+      condition: oneOf(CONDITIONS),
+      attributes: attributesSchema,
+    }),
+  ),
+});
+
+const area = 'Changes';
+
+export const factsEndpoints = {
+  facts: endpoint({
+    method: 'GET',
+    path: '/customers/{customer}/facts',
+    area,
+    summary: 'The facts that a proposal for a new environment at a site is computed from',
+    params: customerParams,
+    query: shape({ site: Joi.string().max(16).required(), template: Joi.string().max(32).required() }),
+    answer: factsSchema as Joi.AnySchema<Facts>,
+  }),
+};
+
+const typedCode = Joi.string()
+  .allow('')
+  .max(16)
+  .required()
+  .description("The customer's code, as typed by whoever does it");
+
+/** What is begun: what was proposed, by its fingerprint. */
+export interface Begin {
+  readonly input: unknown;
+  readonly policy?: PolicyWish;
+  readonly fingerprint: string;
+  readonly reason: string;
+  readonly code?: string;
+}
+
+/** The two ways into a change of the catalogue: what it would do, and begin it. */
+export function changeEndpoints(
+  change: Pick<Change, 'kind' | 'subject' | 'verb' | 'input' | 'roles' | 'confirm'>,
+) {
+  const isNew = change.subject === 'new environment';
+  const path = isNew
+    ? `/customers/{customer}/changes/${change.kind}`
+    : `/customers/{customer}/environments/{environment}/changes/${change.kind}`;
+  const asked = { input: change.input.required(), policy: optional(policyWish) };
+  const params: Joi.AnySchema<{ customer: string; environment?: string }> = isNew
+    ? customerParams
+    : environmentParams;
+  const body: Joi.ObjectSchema<Begin> = shape({
+    ...asked,
+    fingerprint: Joi.string().max(40).required(),
+    reason,
+    ...(change.confirm === 'type the code' ? { code: typedCode } : {}),
+  });
+  return {
+    propose: endpoint({
+      method: 'POST',
+      path: `${path}/proposal` as `${string}{customer}${string}`,
+      area,
+      summary: `${change.verb}: what it would do, cost and take, with every check; changes nothing`,
+      params,
+      body: shape(asked),
+      answer: fingerprintedSchema,
+    }),
+    begin: endpoint({
+      method: 'POST',
+      path: path as `${string}{customer}${string}`,
+      area,
+      summary: `${change.verb}: begins it as proposed; send back the fingerprint of the proposal that you agree to`,
+      params,
+      roles: change.roles,
+      body,
+      status: 201,
+      answer: shape({ run: text, environment: text }),
+    }),
+  };
+}

@@ -1,0 +1,50 @@
+import type Joi from 'joi';
+import type { Role } from './roles';
+
+export type Method = 'GET' | 'POST' | 'PUT' | 'DELETE';
+export type Access = 'public' | 'operator' | 'customer';
+
+/** One way into the API: what it takes and answers. The server, its OpenAPI document and the client go by it. */
+export interface Endpoint<
+  Path extends string = string,
+  Params = unknown,
+  Query = unknown,
+  Body extends Joi.AnySchema | undefined = Joi.AnySchema | undefined,
+  Answer = unknown,
+  Verb extends Method = Method,
+> {
+  readonly method: Verb;
+  /** Under /api/v1, with parameters in braces. One with `{customer}` is inside that customer. */
+  readonly path: Path;
+  readonly summary: string;
+  readonly area: string;
+  readonly params?: Joi.AnySchema<Params>;
+  readonly query?: Joi.AnySchema<Query>;
+  readonly body?: Body;
+  /** What an answer of its status holds; undefined: nothing, or not JSON. */
+  readonly answer?: Joi.AnySchema<Answer>;
+  /** 200 unless it is said. */
+  readonly status?: number;
+  /** Another media type than JSON, for what is sent or answered. */
+  readonly requestType?: string;
+  readonly responseType?: string;
+  /** Who may; undefined: every operator. */
+  readonly roles?: readonly Role[];
+  /** Whether it needs no sign-in. */
+  readonly anyone?: boolean;
+}
+
+/** States an endpoint; its types follow from its schemas. */
+export const endpoint = <
+  const Path extends string,
+  const Verb extends Method,
+  Params = Readonly<Record<string, never>>,
+  Query = Readonly<Record<string, never>>,
+  Body extends Joi.AnySchema | undefined = undefined,
+  Answer = undefined,
+>(
+  stated: Endpoint<Path, Params, Query, Body, Answer, Verb>,
+): Endpoint<Path, Params, Query, Body, Answer, Verb> => stated;
+
+export const accessOf = ({ anyone, path }: Pick<Endpoint, 'anyone' | 'path'>): Access =>
+  anyone === true ? 'public' : path.includes('{customer}') ? 'customer' : 'operator';

@@ -1,0 +1,186 @@
+import { ITEM_KINDS } from '../core/intent';
+import { ARRIVAL_RULES } from '../core/placement';
+import { HOST_STATUSES, POWERS } from '../core/status';
+import {
+  arcSchema,
+  customerParams,
+  environmentParams,
+  listQuery,
+  moneySchema,
+  pageOf,
+  saysSchema,
+} from './common';
+import { endpoint } from './endpoint';
+import { flag, listOf, maybeText, maybeWhole, oneOf, shape, text, whole, type Of } from './shape';
+
+/** A run is making it, or stopped before its end; or it serves, leaves or is retired. */
+export const ENVIRONMENT_STATES = ['under way', 'unfinished', 'serving', 'leaving', 'retired'] as const;
+
+/** What is wanted of an environment as a whole. */
+export const ENVIRONMENT_WANTED = ['serving', 'retired'] as const;
+
+export const itemSchema = shape({ name: text, kind: oneOf(ITEM_KINDS) });
+
+const environment = {
+  id: text,
+  name: text,
+  site: text,
+  siteName: text,
+  template: text,
+  revision: whole,
+  state: oneOf(ENVIRONMENT_STATES),
+  people: whole,
+  hosts: whole,
+  createdAt: whole,
+  retiredAt: maybeWhole,
+  /** The version of its intent. */
+  version: whole,
+  arcs: listOf(arcSchema),
+};
+export const environmentSchema = shape(environment);
+export type Environment = Of<typeof environmentSchema>;
+
+export const poolSchema = shape({
+  role: text,
+  image: text,
+  size: text,
+  seats: whole,
+  arrival: oneOf(ARRIVAL_RULES),
+  diskGiB: whole,
+  shareGiB: whole,
+  people: whole,
+  ceiling: whole,
+  hosts: whole,
+  subnet: text,
+  items: listOf(itemSchema),
+});
+export type Pool = Of<typeof poolSchema>;
+
+export const environmentWithPoolsSchema = shape({
+  ...environment,
+  pools: listOf(poolSchema),
+  network: text,
+  peopleIn: whole,
+  seatsOpen: whole,
+  /** Resources that are otherwise than wanted. */
+  drift: whole,
+});
+export type EnvironmentWithPools = Of<typeof environmentWithPoolsSchema>;
+
+export const hostSchema = shape({
+  id: text,
+  key: text,
+  environmentId: text,
+  pool: text,
+  name: text,
+  address: text,
+  node: maybeText,
+  size: text,
+  diskGiB: whole,
+  status: oneOf(HOST_STATUSES),
+  /** Each difference in plain words. */
+  drift: listOf(text),
+  wantedPower: oneOf(POWERS),
+  wantedAccepting: flag,
+  /** What the provider says; null: it knows no such host. */
+  present: maybeText,
+  ref: maybeText,
+  sessions: whole,
+  seats: whole,
+  version: whole,
+});
+export type Host = Of<typeof hostSchema>;
+
+export const differenceSchema = shape({
+  key: text,
+  kind: text,
+  name: text,
+  /** Null: it concerns the whole resource. */
+  attribute: maybeText,
+  what: oneOf(['missing', 'extra', 'otherwise']),
+  says: text,
+  /** Whether mending it ends sessions. */
+  disturbs: flag,
+  /** Whether what is there can be taken as wanted. */
+  takeable: flag,
+});
+export type Difference = Of<typeof differenceSchema>;
+
+export const PROOF_WORDS = ['gone', 'still there', 'unknown to the provider', 'could not be asked'] as const;
+
+export const proofRowSchema = shape({
+  kind: text,
+  name: text,
+  ref: text,
+  says: oneOf(PROOF_WORDS),
+  goneAt: maybeWhole,
+  lastCharge: moneySchema,
+  metering: flag,
+});
+export type ProofRow = Of<typeof proofRowSchema>;
+
+export const proofSchema = shape({
+  environment: text,
+  askedAt: whole,
+  clean: flag,
+  rows: listOf(proofRowSchema),
+  month: text,
+  lastCharges: moneySchema,
+  returned: shape({
+    names: listOf(text),
+    stillInDirectory: listOf(text),
+    directory: saysSchema,
+    subnets: listOf(text),
+    subnetsReturned: flag,
+    network: text,
+    networkReturned: flag,
+  }),
+});
+export type Proof = Of<typeof proofSchema>;
+
+const area = 'Environments';
+
+export const environmentEndpoints = {
+  list: endpoint({
+    method: 'GET',
+    path: '/customers/{customer}/environments',
+    area,
+    summary: "The customer's environments",
+    params: customerParams,
+    query: listQuery,
+    answer: pageOf(environmentSchema),
+  }),
+  read: endpoint({
+    method: 'GET',
+    path: '/customers/{customer}/environments/{environment}',
+    area,
+    summary: 'One environment: wanted against present',
+    params: environmentParams,
+    answer: environmentWithPoolsSchema,
+  }),
+  hosts: endpoint({
+    method: 'GET',
+    path: '/customers/{customer}/environments/{environment}/hosts',
+    area,
+    summary: 'Its hosts by name: what is wanted of each, and what the provider says',
+    params: environmentParams,
+    query: listQuery,
+    answer: pageOf(hostSchema),
+  }),
+  differences: endpoint({
+    method: 'GET',
+    path: '/customers/{customer}/environments/{environment}/differences',
+    area,
+    summary: 'What is otherwise than wanted, resource by resource; `mend` takes them',
+    params: environmentParams,
+    answer: shape({ differences: listOf(differenceSchema) }),
+  }),
+  proof: endpoint({
+    method: 'GET',
+    path: '/customers/{customer}/environments/{environment}/proof',
+    area,
+    summary: 'What the provider and the directory say now of everything that was ever made for it',
+    params: environmentParams,
+    answer: proofSchema,
+  }),
+};

@@ -1,0 +1,62 @@
+export * from './bar';
+export * from './shape';
+export * from './endpoint';
+export * from './common';
+export * from './changes';
+export * from './clock';
+export * from './costs';
+export * from './customers';
+export * from './environments';
+export * from './operators';
+export * from './people';
+export * from './plans';
+export * from './pricing';
+export * from './providers';
+export * from './roles';
+export * from './runs';
+export * from './sessions';
+export * from './sign-in';
+export * from './sites';
+export * from './templates';
+export * from './trail';
+export * from './watch';
+
+import type { factsEndpoints } from './changes';
+import type { clockEndpoints } from './clock';
+import type { costEndpoints } from './costs';
+import type { customerEndpoints } from './customers';
+import type { environmentEndpoints } from './environments';
+import type { operatorEndpoints } from './operators';
+import type { peopleEndpoints } from './people';
+import type { planEndpoints } from './plans';
+import type { pricingEndpoints } from './pricing';
+import type { providerEndpoints } from './providers';
+import type { runEndpoints } from './runs';
+import type { sessionEndpoints } from './sessions';
+import type { signInEndpoints } from './sign-in';
+import type { siteEndpoints } from './sites';
+import type { templateEndpoints } from './templates';
+import type { trailEndpoints } from './trail';
+import type { watchEndpoints } from './watch';
+
+type In<Area> = Area[keyof Area];
+
+/** Every way into the API but the changes', which derive from their list: for whoever calls it by path. */
+export type Endpoints =
+  | In<typeof clockEndpoints>
+  | In<typeof costEndpoints>
+  | In<typeof customerEndpoints>
+  | In<typeof environmentEndpoints>
+  | In<typeof factsEndpoints>
+  | In<typeof operatorEndpoints>
+  | In<typeof peopleEndpoints>
+  | In<typeof planEndpoints>
+  | In<typeof pricingEndpoints>
+  | In<typeof providerEndpoints>
+  | In<typeof runEndpoints>
+  | In<typeof sessionEndpoints>
+  | In<typeof signInEndpoints>
+  | In<typeof siteEndpoints>
+  | In<typeof templateEndpoints>
+  | In<typeof trailEndpoints>
+  | In<typeof watchEndpoints>;

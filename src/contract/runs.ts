@@ -1,0 +1,115 @@
+import type Joi from 'joi';
+import type { Policy } from '../core/resources';
+import { RUN_STATES, STEP_STATES, STOP_CAUSES } from '../core/runs';
+import { customerParams, impactSchema, listQuery, pageOf, runParams } from './common';
+import { endpoint } from './endpoint';
+import { listOf, maybe, maybeText, maybeWhole, oneOf, optional, shape, text, whole, type Of } from './shape';
+
+/** What a run can be about. */
+export const RUN_SUBJECTS = ['environment', 'image', 'site', 'customer', 'import', 'run'] as const;
+
+export const policySchema: Joi.ObjectSchema<Policy> = shape({
+  atATime: whole,
+  failureLimit: whole,
+  waves: optional(whole),
+  drain: optional(shape({ minutes: whole, message: text })),
+});
+
+const run = {
+  id: text,
+  customer: text,
+  /** Null: it is about something else than an environment. */
+  environment: maybeText,
+  environmentId: maybeText,
+  kind: text,
+  title: text,
+  state: oneOf(RUN_STATES),
+  cause: maybe(oneOf(STOP_CAUSES)),
+  steps: whole,
+  done: whole,
+  failed: whole,
+  expectedSeconds: whole,
+  impact: impactSchema,
+  actor: text,
+  reason: text,
+  begunAt: whole,
+  endedAt: maybeWhole,
+  version: whole,
+};
+export const runSchema = shape(run);
+export type Run = Of<typeof runSchema>;
+
+export const stepSchema = shape({
+  id: text,
+  /** The kind of resource that it works on, and what it does to it. */
+  kind: text,
+  action: text,
+  subject: text,
+  state: oneOf(STEP_STATES),
+  needs: listOf(text),
+  expectedSeconds: whole,
+  attempt: whole,
+  says: text,
+  beganAt: maybeWhole,
+  endedAt: maybeWhole,
+});
+export type Step = Of<typeof stepSchema>;
+
+export const runWithStepsSchema = shape({
+  ...run,
+  atATime: whole,
+  failureLimit: whole,
+  policy: policySchema,
+  /** The version of the intent that undoing goes back to; null: it cannot be undone. */
+  undoTo: maybeWhole,
+  graph: listOf(stepSchema),
+});
+export type RunWithSteps = Of<typeof runWithStepsSchema>;
+
+const area = 'Runs';
+
+export const runEndpoints = {
+  list: endpoint({
+    method: 'GET',
+    path: '/runs',
+    area,
+    summary: 'Runs of the customers in your reach, newest first',
+    query: listQuery,
+    answer: pageOf(runSchema),
+  }),
+  listInside: endpoint({
+    method: 'GET',
+    path: '/customers/{customer}/runs',
+    area,
+    summary: "The customer's runs, newest first",
+    params: customerParams,
+    query: listQuery,
+    answer: pageOf(runSchema),
+  }),
+  read: endpoint({
+    method: 'GET',
+    path: '/customers/{customer}/runs/{run}',
+    area,
+    summary: 'One run with all its steps',
+    params: runParams,
+    answer: runWithStepsSchema,
+  }),
+  stop: endpoint({
+    method: 'POST',
+    path: '/customers/{customer}/runs/{run}/stop',
+    area,
+    summary: 'Stop a run: nothing new begins, what is under way ends',
+    params: runParams,
+    roles: ['engineer', 'lead'],
+    answer: runWithStepsSchema,
+  }),
+  resume: endpoint({
+    method: 'POST',
+    path: '/customers/{customer}/runs/{run}/resume',
+    area,
+    summary: 'Resume a stopped run and try its failed steps again',
+    params: runParams,
+    roles: ['engineer', 'lead'],
+    answer: runWithStepsSchema,
+  }),
+};

@@ -1,0 +1,46 @@
+import Joi from 'joi';
+import { ownName } from './common';
+import { endpoint } from './endpoint';
+import { REACHES, ROLES } from './roles';
+import { filled, oneOf, shape, text, type Of } from './shape';
+
+export const credentialsSchema = shape({
+  mail: Joi.string().trim().max(254).required().messages({ 'string.empty': 'enter your mail address' }),
+  password: Joi.string().max(200).required().messages({ 'string.empty': 'enter your password' }),
+});
+export type Credentials = Of<typeof credentialsSchema>;
+
+const area = 'Sign-in';
+
+export const signInEndpoints = {
+  signIn: endpoint({
+    method: 'POST',
+    path: '/session',
+    area,
+    summary: 'Sign in; the answer sets the session cookie',
+    anyone: true,
+    body: credentialsSchema,
+    status: 204,
+  }),
+  signOut: endpoint({ method: 'DELETE', path: '/session', area, summary: 'Sign out', status: 204 }),
+  me: endpoint({
+    method: 'GET',
+    path: '/me',
+    area,
+    summary: 'Who you are and whom you reach',
+    answer: shape({
+      name: text,
+      role: oneOf(ROLES),
+      reach: oneOf(REACHES).description('Whether you reach every customer or those listed for you'),
+    }),
+  }),
+  makeToken: endpoint({
+    method: 'POST',
+    path: '/tokens',
+    area,
+    summary: 'Make an API token that reaches what you reach; it is shown this once',
+    body: shape({ name: ownName, days: filled(Joi.number().integer().min(1).max(365), 90) }),
+    status: 201,
+    answer: shape({ token: text, name: text }),
+  }),
+};

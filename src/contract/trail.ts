@@ -1,0 +1,48 @@
+import Joi from 'joi';
+import { customerParams, listQuery, pageOf } from './common';
+import { endpoint } from './endpoint';
+import { maybeText, shape, text, whole, type Of } from './shape';
+
+/** What an entry of the trail was about, before and after: flat where it can be; each action has keys of its own. */
+const stateOf = (says: string): Joi.AnySchema<unknown> =>
+  Joi.alternatives(Joi.object(), Joi.array(), Joi.string().allow(''), Joi.number(), Joi.boolean())
+    .allow(null)
+    .required()
+    .description(says);
+
+export const trailEntrySchema = shape({
+  id: text,
+  at: whole,
+  /** Null: it is the MSP's own. */
+  customer: maybeText,
+  actor: text,
+  action: text,
+  subject: text,
+  run: maybeText,
+  before: stateOf('How it stood, as JSON'),
+  after: stateOf('How it stands, as JSON'),
+  reason: text,
+});
+export type TrailEntry = Of<typeof trailEntrySchema>;
+
+const area = 'Trail';
+
+export const trailEndpoints = {
+  list: endpoint({
+    method: 'GET',
+    path: '/trail',
+    area,
+    summary: 'Who did what to which customer in your reach, newest first',
+    query: listQuery,
+    answer: pageOf(trailEntrySchema),
+  }),
+  listInside: endpoint({
+    method: 'GET',
+    path: '/customers/{customer}/trail',
+    area,
+    summary: 'Who did what to this customer, newest first',
+    params: customerParams,
+    query: listQuery,
+    answer: pageOf(trailEntrySchema),
+  }),
+};

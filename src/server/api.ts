@@ -1,0 +1,61 @@
+import type { App } from './app';
+import type { Catalogue } from './catalogue';
+import { changeRoutes } from './changes/routes';
+import { clockRoutes } from './clock/routes';
+import { costRoutes } from './costs/routes';
+import { customerRoutes } from './customers/routes';
+import { environmentRoutes } from './environments/routes';
+import { makeApi, openApi, type Route } from './http';
+import { liveRoutes } from './live/routes';
+import { operatorRoutes } from './operators/routes';
+import { peopleRoutes } from './people/routes';
+import { planRoutes } from './plans/routes';
+import { pricingRoutes } from './pricing/routes';
+import { providerRoutes } from './providers/routes';
+import { runRoutes } from './runs/routes';
+import { searchRoutes } from './search/routes';
+import { sessionRoutes } from './sessions/routes';
+import { whoAsks } from './sign-in';
+import { signInRoutes } from './sign-in/routes';
+import { siteRoutes } from './sites/routes';
+import { templateRoutes } from './templates/routes';
+import { trailRoutes } from './trail/routes';
+import { watchRoutes } from './watch/routes';
+
+/** Everything that the API serves: what each room has, and two routes for each change of the catalogue. */
+export const routesOf = (catalogue: Catalogue): readonly Route[] => [
+  ...signInRoutes,
+  ...watchRoutes,
+  ...searchRoutes,
+  ...liveRoutes,
+  ...customerRoutes,
+  ...peopleRoutes,
+  ...changeRoutes(catalogue),
+  ...environmentRoutes,
+  ...runRoutes,
+  ...sessionRoutes,
+  ...siteRoutes,
+  ...providerRoutes,
+  ...templateRoutes,
+  ...planRoutes,
+  ...pricingRoutes,
+  ...operatorRoutes,
+  ...costRoutes,
+  ...trailRoutes,
+  ...clockRoutes,
+];
+
+/** The API of a process. */
+export interface Laager {
+  /** Answers a request under /api/v1. Never throws: whatever goes wrong becomes problem details. */
+  answer(request: Request): Promise<Response>;
+  /** The OpenAPI 3.1 document of everything that it serves. */
+  openApi(): Record<string, unknown>;
+}
+
+/** @param more routes that a process has beyond the product's own */
+export function apiOf(app: App, more: readonly Route[] = []): Laager {
+  const routes = [...routesOf(app.catalogue), ...more];
+  const api = makeApi(app, routes, whoAsks);
+  return { answer: api, openApi: () => openApi(routes) };
+}

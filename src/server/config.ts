@@ -1,0 +1,92 @@
+import Joi from 'joi';
+import type { DatabaseSettings } from './db';
+
+/** Everything that the environment says, read once where a process begins. docs/operations.md tells what each is. */
+export interface Config {
+  readonly database: DatabaseSettings;
+  readonly secretKey: string;
+  readonly directory: { readonly url: string; readonly key: string };
+  readonly mail: { readonly url: string };
+  /** A worker that dies holds what it had for so long. */
+  readonly leaseMs: number;
+  readonly logLevel: string;
+  /** Where the simulated providers' clocks are set; empty outside the demo. */
+  readonly simulations: readonly string[];
+}
+
+const port = Joi.number().integer().min(1).max(65_535);
+const url = Joi.string().uri({ scheme: ['http', 'https'] });
+
+interface Variables {
+  readonly LAAGER_DB_HOST: string;
+  readonly LAAGER_DB_PORT: number;
+  readonly LAAGER_DB_USER: string;
+  readonly LAAGER_DB_PASSWORD: string;
+  readonly LAAGER_DB_NAME: string;
+  readonly LAAGER_DB_CONNECTIONS: number;
+  readonly LAAGER_SECRET_KEY: string;
+  readonly LAAGER_DIRECTORY_URL: string;
+  readonly LAAGER_DIRECTORY_KEY: string;
+  readonly LAAGER_MAIL_URL: string;
+  readonly LAAGER_LEASE_MS: number;
+  readonly LAAGER_LOG: string;
+  readonly LAAGER_SIMULATION_URLS: string;
+}
+
+const databaseVariables = {
+  LAAGER_DB_HOST: Joi.string().default('127.0.0.1'),
+  LAAGER_DB_PORT: port.default(3306),
+  LAAGER_DB_USER: Joi.string().default('laager'),
+  LAAGER_DB_PASSWORD: Joi.string().allow('').default(''),
+  LAAGER_DB_NAME: Joi.string().default('laager'),
+  LAAGER_DB_CONNECTIONS: Joi.number().integer().min(1).max(1000).default(12),
+};
+
+const variables = Joi.object<Variables>({
+  ...databaseVariables,
+  LAAGER_SECRET_KEY: Joi.string()
+    .min(32)
+    .required()
+    .error(new Error('LAAGER_SECRET_KEY must be set to at least 32 characters')),
+  LAAGER_DIRECTORY_URL: url.default('http://127.0.0.1:4711'),
+  LAAGER_DIRECTORY_KEY: Joi.string().allow('').default(''),
+  LAAGER_MAIL_URL: url.default('http://127.0.0.1:4712'),
+  LAAGER_LEASE_MS: Joi.number().integer().min(100).default(30_000),
+  LAAGER_LOG: Joi.string()
+    .valid('trace', 'debug', 'info', 'warn', 'error', 'fatal', 'silent')
+    .default('info'),
+  LAAGER_SIMULATION_URLS: Joi.string().allow('').default(''),
+});
+
+/** @throws Error that names the variable that is missing or cannot be used */
+export function readConfig(env: NodeJS.ProcessEnv): Config {
+  const given = checked(variables, env);
+  return {
+    database: databaseOf(given),
+    secretKey: given.LAAGER_SECRET_KEY,
+    directory: { url: given.LAAGER_DIRECTORY_URL, key: given.LAAGER_DIRECTORY_KEY },
+    mail: { url: given.LAAGER_MAIL_URL },
+    leaseMs: given.LAAGER_LEASE_MS,
+    logLevel: given.LAAGER_LOG,
+    simulations: given.LAAGER_SIMULATION_URLS.split(',').filter((one) => one !== ''),
+  };
+}
+
+/** Only where the database is: for migrating, which needs no more. @throws Error as `readConfig` */
+export const readDatabaseSettings = (env: NodeJS.ProcessEnv): DatabaseSettings =>
+  databaseOf(checked(Joi.object<Variables>(databaseVariables), env));
+
+function checked(schema: Joi.ObjectSchema<Variables>, env: NodeJS.ProcessEnv): Variables {
+  const { error, value } = schema.validate(env, { stripUnknown: true });
+  if (error) throw error;
+  return value;
+}
+
+const databaseOf = (given: Variables): DatabaseSettings => ({
+  host: given.LAAGER_DB_HOST,
+  port: given.LAAGER_DB_PORT,
+  user: given.LAAGER_DB_USER,
+  password: given.LAAGER_DB_PASSWORD,
+  database: given.LAAGER_DB_NAME,
+  connections: given.LAAGER_DB_CONNECTIONS,
+});

@@ -1,0 +1,36 @@
+import { environmentEndpoints } from '../../contract';
+import { ok, paged, reads, versioned } from '../http';
+import { listHosts } from './hosts';
+import { proofOf } from './proof';
+import { differencesOf, getEnvironment, listEnvironments } from './read';
+
+export const environmentRoutes = [
+  reads(environmentEndpoints.list, async ({ app, query }, scope) =>
+    ok(
+      await paged(
+        query.limit,
+        (limit) => listEnvironments(app.db, scope, { ...query, limit }),
+        (one) => one.id,
+      ),
+    ),
+  ),
+  reads(environmentEndpoints.read, async ({ app, params }, scope) =>
+    versioned(await getEnvironment(app, scope, params.environment)),
+  ),
+  reads(environmentEndpoints.hosts, async ({ app, params, query }, scope) => {
+    await getEnvironment(app, scope, params.environment);
+    return ok(
+      await paged(
+        query.limit,
+        (limit) => listHosts(app.db, scope, params.environment, { ...query, limit }),
+        (one) => one.name,
+      ),
+    );
+  }),
+  reads(environmentEndpoints.differences, async ({ app, params }, scope) =>
+    ok({ differences: await differencesOf(app, scope, params.environment) }),
+  ),
+  reads(environmentEndpoints.proof, async ({ app, params }, scope) =>
+    ok(await proofOf(app, scope, params.environment)),
+  ),
+];

@@ -1,0 +1,55 @@
+import { createResponse } from 'better-sse';
+import type { Scope } from '../access';
+import type { App } from '../app';
+import { Problem } from '../problem';
+import { whoAsks } from '../sign-in';
+
+/** How often it is asked whether who listens still may. Wall time. */
+const STILL_MS = 5_000;
+
+/**
+ * A stream of hints that something changed: its topic and the id of what changed. It keeps to the scope, and ends when
+ * who listens has signed out, or reaches other customers than before: who may still listen comes again by itself.
+ */
+export function eventStream(
+  app: App,
+  request: Request,
+  scope: Scope,
+  customer: { readonly id: string } | undefined,
+): Response {
+  const ending = new AbortController();
+  const own = new Request(request, { signal: AbortSignal.any([request.signal, ending.signal]) });
+  return createResponse(own, { keepAlive: 15_000 }, (session) => {
+    const listening = app.live.listen(scope, customer?.id, (event) => {
+      if (session.isConnected) session.push({ topic: event.topic, id: event.subject_id }, 'change');
+    });
+    const asking = setInterval(() => {
+      mayStill(app, request, scope).then(
+        (may) => may || ending.abort(),
+        (error: unknown) => app.log.warn({ error: String(error) }, 'who listens could not be asked'),
+      );
+    }, STILL_MS);
+    session.once('disconnected', () => {
+      clearInterval(asking);
+      void listening.then((end) => end()).catch(() => undefined);
+    });
+    listening.then(
+      () => session.isConnected && session.push({ topic: 'ready' }, 'ready'),
+      (error: unknown) => app.log.warn({ error: String(error) }, 'live events could not begin'),
+    );
+  });
+}
+
+async function mayStill(app: App, request: Request, began: Scope): Promise<boolean> {
+  try {
+    return sameReach(await whoAsks(app, request), began);
+  } catch (error) {
+    if (error instanceof Problem) return false;
+    throw error;
+  }
+}
+
+function sameReach(a: Scope, b: Scope): boolean {
+  if (!a.customers || !b.customers) return a.customers === b.customers;
+  return a.customers.size === b.customers.size && [...a.customers].every((id) => b.customers?.has(id));
+}

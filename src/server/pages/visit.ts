@@ -1,0 +1,62 @@
+import { enter, type CustomerScope, type Scope } from '../access';
+import type { App as Laager } from '../app';
+import type { BarState, Customer, Mark, Page } from '../../contract';
+import { getCustomer, listCustomers } from '../customers';
+import { paged } from '../http';
+import { Problem } from '../problem';
+import { runsUnderWay } from '../runs';
+
+/** Who looks, and what their bar shows. @throws Problem 401 without a sign-in, which the middleware has seen to */
+export async function visit(
+  locals: App.Locals,
+): Promise<{ app: Laager; scope: Scope; bar: BarState; mayChange: boolean }> {
+  const { laager: app, scope } = locals;
+  if (!scope) throw new Problem(401, 'sign-in', 'Sign in first.');
+  const runs = await runsUnderWay(app.db, scope);
+  return {
+    app,
+    scope,
+    mayChange: scope.actor.role !== 'bookkeeper',
+    bar: {
+      who: scope.actor.name,
+      role: scope.actor.role,
+      underWay: runs.filter((run) => run.state !== 'stopped').length,
+      clock: app.clock.view(),
+    },
+  };
+}
+
+/** A visit inside a customer; undefined when there is none such in reach, and the page answers 404. */
+export async function visitCustomer(
+  locals: App.Locals,
+  code: string | undefined,
+): Promise<(Awaited<ReturnType<typeof visit>> & { inside: CustomerScope; customer: Customer }) | undefined> {
+  const visitor = await visit(locals);
+  const inside = await unlessMissing(enter(visitor.app.db, visitor.scope, code ?? ''));
+  return inside && { ...visitor, inside, customer: await getCustomer(visitor.app.db, inside) };
+}
+
+/** What was asked for; undefined when it is not there or out of reach. */
+export async function unlessMissing<Found>(asked: Promise<Found>): Promise<Found | undefined> {
+  try {
+    return await asked;
+  } catch (error) {
+    if (error instanceof Problem && error.status === 404) return undefined;
+    throw error;
+  }
+}
+
+/** So many entries of a list come with its page. */
+const FIRST = 200;
+
+/** The first page of a list, as the API would answer it. */
+export const firstPage = <Entry>(
+  list: (limit: number) => Promise<readonly Entry[]>,
+  cursor: (entry: Entry) => string,
+): Promise<Page<Entry>> => paged(FIRST, list, cursor);
+
+/** The marks of all customers in reach, by code. */
+export async function marksOf(app: Laager, scope: Scope): Promise<Record<string, Mark>> {
+  const customers = await listCustomers(app.db, scope, { limit: 10_000 });
+  return Object.fromEntries(customers.map((one) => [one.code, one.mark]));
+}

@@ -1,0 +1,14 @@
+import { providerEndpoints } from '../../contract';
+import { ok, reads, writes } from '../http';
+import { connectProvider, getProvider, listProviders } from './service';
+
+export const providerRoutes = [
+  reads(providerEndpoints.list, async ({ app }) => ok({ providers: await listProviders(app.db) })),
+  writes(
+    providerEndpoints.connect,
+    async ({ app, params, body }, scope) => {
+      await connectProvider(app, scope, { code: params.provider, ...body });
+    },
+    async (_made, { app, params }) => ok(await getProvider(app.db, params.provider)),
+  ),
+];

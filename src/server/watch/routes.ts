@@ -1,0 +1,8 @@
+import { watchEndpoints } from '../../contract';
+import { ok, reads } from '../http';
+import { summaryOf, watch } from './read';
+
+export const watchRoutes = [
+  reads(watchEndpoints.watch, async ({ app }, scope) => ok(await watch(app.db, scope))),
+  reads(watchEndpoints.summary, async ({ app }, scope) => ok(await summaryOf(app.db, scope))),
+];
