@@ -22,7 +22,10 @@ module.exports = {
     ]),
     room('client-core-contract', '^src/client/', ['^src/client/', '^src/core/', '^src/contract/']),
     room('standins-apart', '^src/standins/', ['^src/standins/', '^src/core/']),
-    room('pages-thin', '^src/(pages|middleware)', ['^src/(pages|views|server|ui|main|core|contract)', '^src/middleware']),
+    room('pages-thin', '^src/(pages|middleware)', [
+      '^src/(pages|views|server|ui|main|core|contract)',
+      '^src/middleware',
+    ]),
     {
       name: 'core-through-its-doors',
       severity: 'error',

@@ -12,6 +12,12 @@ export default defineConfig({
   build: { inlineStylesheets: 'auto' },
   vite: {
     ssr: { external: ['@node-rs/argon2', 'mysql2', 'pino'] },
-    build: { chunkSizeWarningLimit: 900 },
+    build: {
+      chunkSizeWarningLimit: 900,
+      rollupOptions: {
+        // Nothing happens where the core and the contract are only loaded: a page brings those parts that it uses.
+        treeshake: { moduleSideEffects: (id) => !/\/src\/(core|contract)\//.test(id) },
+      },
+    },
   },
 });

@@ -10,8 +10,6 @@ export default tseslint.config(
       '.laager',
       'node_modules',
       '**/*.astro',
-      '**/*.mjs',
-      '**/*.cjs',
     ],
   },
   ...tseslint.configs.strict,

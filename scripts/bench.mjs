@@ -61,7 +61,7 @@ await command(async (processes, end) => {
       }
     },
   };
-  await runProgram(processes, 'bench', 'dist/node/bench.mjs', env, out);
+  await runProgram(processes, 'bench', ['node', ['dist/node/bench.mjs']], env, out);
 
   const worker = processes.start('worker', 'node', ['dist/node/worker.mjs'], { env });
   const web = processes.start('web', 'node', ['dist/server/entry.mjs'], {

@@ -1,12 +1,14 @@
-// ./laager demo: everything on loopback, with the demo scenario.
+// ./laager demo and ./laager dev: everything on loopback, with the demo scenario; dev runs the sources, and watches them.
 import { createWriteStream, existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { checkDisk, command, freePort, HOME, say, startMariaDb, takeLock } from './lib.mjs';
-import { printSignIns, startParts } from './parts.mjs';
+import { BUILT, printSignIns, startParts, WATCHED } from './parts.mjs';
 
 /** Raised when what an older demo left in .laager/ cannot be carried over: then the demo is loaded anew. */
-const LAYOUT = 3;
+const LAYOUT = 4;
 const PASSWORD = 'lantern-on-the-quay';
+
+const isDev = process.argv.includes('--watch');
 
 await command(async (processes, end) => {
   const release = takeLock();
@@ -30,6 +32,7 @@ await command(async (processes, end) => {
     prefix: 'laager',
     webPort: Number(process.env.PORT ?? 4700),
     logs: join(HOME, 'logs'),
+    how: isDev ? WATCHED : BUILT,
     onExit: (member, code) => {
       process.stderr.write(`The ${member.name} ended by itself (${code}): ${member.tail()}\n`);
       void end(1);
@@ -40,6 +43,7 @@ await command(async (processes, end) => {
   printSignIns(parts.address, PASSWORD);
   if (existsSync(file))
     say(`  API token of ida (docs/api.md): ${JSON.parse(readFileSync(file, 'utf8')).token}`);
+  if (isDev) say(`  A change of a file shows by itself. What the parts say: ${join(HOME, 'logs')}`);
   say('  Ctrl-C stops everything; the data stays. "./laager reset" starts over.');
   say('');
 });

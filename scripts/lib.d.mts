@@ -37,6 +37,9 @@ export function untilAnswers(
   options?: { patienceMs?: number; good?: (status: number) => boolean },
 ): Promise<void>;
 
+/** Builds when the sources have changed since the last build. */
+export function needBuild(): void;
+
 export class Refusal extends Error {}
 export function checkNode(version?: string): void;
 export function checkDisk(folder?: string, leastMb?: number): void;

@@ -3,17 +3,44 @@ import { createWriteStream, mkdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { freePort, ownSecret, runProgram, say, untilAnswers } from './lib.mjs';
 
+/** How the programs are run: as they were built. */
+export const BUILT = {
+  mode: 'production',
+  program: (name) => ['node', [`dist/node/${name}.mjs`]],
+  once: (name) => ['node', [`dist/node/${name}.mjs`]],
+  web: () => ['node', ['dist/server/entry.mjs']],
+};
+
+/** How the programs are run: from their sources, and begun again whenever one that they use changes. */
+export const WATCHED = {
+  mode: 'development',
+  program: (name) => ['node_modules/.bin/tsx', ['watch', '--clear-screen=false', SOURCES[name]]],
+  once: (name) => ['node_modules/.bin/tsx', [SOURCES[name]]],
+  web: (port) => ['node_modules/.bin/astro', ['dev', '--host', '127.0.0.1', '--port', String(port)]],
+};
+
+const SOURCES = {
+  provider: 'src/standins/provider/main.ts',
+  directory: 'src/standins/directory/main.ts',
+  mail: 'src/standins/mail/main.ts',
+  demo: 'src/demo/main.ts',
+  worker: 'src/main/worker.ts',
+};
+
+/** The stand-ins, each with the program that it is. */
+const STANDINS = { provider: 'provider', northern: 'provider', directory: 'directory', mail: 'mail' };
+
 /**
  * @param options databasePort; prefix of the database names; webPort wanted; logs: folder for log files;
- *   workers: how many
+ *   workers: how many; how: BUILT or WATCHED
  * @returns the address, the members by name, and the environment they were given
  */
 export async function startParts(
   processes,
-  { databasePort, prefix, webPort, logs, workers = 1, env = {}, onExit },
+  { databasePort, prefix, webPort, logs, workers = 1, env = {}, onExit, how = BUILT },
 ) {
   mkdirSync(logs, { recursive: true });
-  const log = (name) => createWriteStream(join(logs, `${name}.log`), { flags: 'a' });
+  const log = (name) => createWriteStream(join(logs, `${name}.log`), { flags: 'a', mode: 0o600 });
   const ports = {
     provider: await freePort(webPort + 10),
     northern: await freePort(webPort + 13 + 600),
@@ -23,7 +50,7 @@ export async function startParts(
   };
   const url = (part) => `http://127.0.0.1:${ports[part]}`;
   const shared = {
-    NODE_ENV: 'production',
+    NODE_ENV: how.mode,
     ASTRO_TELEMETRY_DISABLED: '1',
     LAAGER_DB_HOST: '127.0.0.1',
     LAAGER_DB_PORT: String(databasePort),
@@ -40,12 +67,11 @@ export async function startParts(
     DIRECTORY_KEY: ownSecret('directory'),
     ...env,
   };
-  const start = (name, file, more = {}) =>
-    processes.start(name, 'node', [file], { env: { ...shared, ...more }, log: log(name), onExit });
+  const start = (name, [program, args], more = {}) =>
+    processes.start(name, program, args, { env: { ...shared, ...more }, log: log(name), onExit });
   const members = {};
-  const programs = { provider: 'provider', northern: 'provider', directory: 'directory', mail: 'mail' };
-  for (const [name, program] of Object.entries(programs)) {
-    members[name] = start(name, `dist/node/${program}.mjs`, {
+  for (const [name, program] of Object.entries(STANDINS)) {
+    members[name] = start(name, how.program(program), {
       STANDIN_PORT: String(ports[name]),
       STANDIN_DATABASE: `${prefix}_${name}`,
       PROVIDER_CATALOGUE: name === 'northern' ? 'northern' : 'coast',
@@ -55,15 +81,18 @@ export async function startParts(
   const printed = await runProgram(
     processes,
     'demo',
-    'dist/node/demo.mjs',
+    how.once('demo'),
     { ...shared, LAAGER_LOG: 'error' },
     log('demo'),
   );
   const loaded = JSON.parse(printed.trim().split('\n').at(-1));
-  for (let n = 1; n <= workers; n++) members[`worker${n}`] = start(`worker${n}`, 'dist/node/worker.mjs');
-  members.web = start('web', 'dist/server/entry.mjs', { HOST: '127.0.0.1', PORT: String(ports.web) });
-  await untilAnswers(`${url('web')}/sign-in`, members.web);
-  await untilAnswers(`${url('web')}/healthz`, members.web, { good: (status) => status === 200 });
+  for (let n = 1; n <= workers; n++) members[`worker${n}`] = start(`worker${n}`, how.program('worker'));
+  members.web = start('web', how.web(ports.web), { HOST: '127.0.0.1', PORT: String(ports.web) });
+  await untilAnswers(`${url('web')}/sign-in`, members.web, { patienceMs: 60_000 });
+  await untilAnswers(`${url('web')}/healthz`, members.web, {
+    patienceMs: 60_000,
+    good: (status) => status === 200,
+  });
   return { address: url('web'), members, loaded, env: shared };
 }
 

@@ -1,5 +1,5 @@
 // Before a command that needs the built program: Node, disk, Debian's programs, packages, the build. Uses no package.
-import { checkDisk, checkNode, needBuild, needModules, needPrograms, Refusal } from './lib.mjs';
+import { checkDisk, checkNode, needBuild, needModules, needPrograms, Refusal } from './checks.mjs';
 
 try {
   checkNode();

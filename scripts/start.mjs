@@ -15,7 +15,7 @@ await command(async (processes, end) => {
     process.stderr.write(`The ${member.name} ended by itself (${code}).\n`);
     void end(1);
   };
-  await runProgram(processes, 'migrate', 'dist/node/migrate.mjs', env, log);
+  await runProgram(processes, 'migrate', ['node', ['dist/node/migrate.mjs']], env, log);
   processes.start('worker', 'node', ['dist/node/worker.mjs'], { env, log, onExit });
   const web = processes.start('web', 'node', ['dist/server/entry.mjs'], {
     env: { ...env, HOST: host, PORT: port },

@@ -1,12 +1,12 @@
-// ./laager test: every check, in the order in which they are quick to fail. Ends what it started.
-import { spawn } from 'node:child_process';
+// ./laager test: every check, in the order in which they are quick to fail; or only those, or those files, that are named.
+import { execa } from 'execa';
 import { command, Refusal, say } from './lib.mjs';
 
 const bin = (name) => `node_modules/.bin/${name}`;
 
 const CHECKS = [
   ['format', bin('prettier'), ['--check', '--log-level=warn', '.']],
-  ['lint', bin('eslint'), ['src', 'tests', 'bench']],
+  ['lint', bin('eslint'), ['src', 'tests', 'bench', 'scripts']],
   ['types', bin('astro'), ['check', '--minimumSeverity=error']],
   ['arrows', bin('depcruise'), ['src', '--config', '.dependency-cruiser.cjs', '--output-type', 'err']],
   ['core', bin('vitest'), ['run', '--project', 'core']],
@@ -14,28 +14,40 @@ const CHECKS = [
   ['end to end', bin('playwright'), ['test']],
 ];
 
+/** What is to be run: everything, or what was named. */
+function wanted(named) {
+  const files = named.filter((one) => one.includes('/') || one.endsWith('.ts'));
+  const checks = named.filter((one) => !files.includes(one));
+  const unknown = checks.find((one) => !CHECKS.some(([name]) => name === one));
+  if (unknown !== undefined)
+    throw new Refusal(
+      `There is no check "${unknown}". There are ${CHECKS.map(([name]) => name).join(', ')}; or name files.`,
+    );
+  if (files.length === 0)
+    return checks.length === 0 ? CHECKS : CHECKS.filter(([name]) => checks.includes(name));
+  const isPage = (file) => file.endsWith('.spec.ts');
+  const [pages, others] = [files.filter(isPage), files.filter((file) => !isPage(file))];
+  return [
+    ...(others.length > 0 ? [['tests', bin('vitest'), ['run', ...others]]] : []),
+    ...(pages.length > 0 ? [['end to end', bin('playwright'), ['test', ...pages]]] : []),
+  ];
+}
+
 await command(async (_processes, end) => {
-  const only = process.argv.slice(2);
-  for (const [name, program, args] of CHECKS) {
-    if (only.length > 0 && !only.includes(name)) continue;
+  const args = process.argv.slice(2);
+  const env = { ASTRO_TELEMETRY_DISABLED: '1', CI: process.env.CI ?? '1', npm_config_loglevel: 'silent' };
+  if (args.includes('--watch')) {
+    const files = args.filter((one) => one !== '--watch');
+    await execa(bin('vitest'), ['watch', ...files], { stdio: 'inherit', reject: false });
+    return end(0);
+  }
+  for (const [name, program, given] of wanted(args)) {
     const began = Date.now();
     say(`— ${name}`);
-    const code = await new Promise((resolve) => {
-      const child = spawn(program, args, {
-        stdio: 'inherit',
-        env: {
-          ...process.env,
-          ASTRO_TELEMETRY_DISABLED: '1',
-          CI: process.env.CI ?? '1',
-          npm_config_loglevel: 'silent',
-        },
-      });
-      child.once('error', () => resolve(-1));
-      child.once('exit', resolve);
-    });
-    if (code !== 0) throw new Refusal(`${name} failed.`);
+    const { exitCode } = await execa(program, given, { stdio: 'inherit', reject: false, env });
+    if (exitCode !== 0) throw new Refusal(`${name} failed.`);
     say(`  ${name} passed in ${Math.round((Date.now() - began) / 1000)} s`);
   }
-  say('All checks passed.');
-  await end(0);
+  if (args.length === 0) say('All checks passed.');
+  return end(0);
 });

@@ -12,6 +12,9 @@ function theProcess(): Promise<Process> {
   return opened;
 }
 
+// While one develops, a changed source is loaded anew: what the old one had open is closed.
+import.meta.hot?.dispose(() => void opened?.then((here) => here.close()));
+
 /** Pages that need no sign-in, and the API, which answers for itself. */
 const OPEN = ['/sign-in', '/healthz', '/api/', '/_astro/', '/favicon', '/mark/'];
 

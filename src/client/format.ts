@@ -70,4 +70,11 @@ export function writeSpan(seconds: number): string {
   return minutes % 60 === 0 ? `${minutes / 60} h` : `${Math.floor(minutes / 60)} h ${minutes % 60} min`;
 }
 
-export const count = (n: number, one: string, many: string): string => `${n} ${n === 1 ? one : many}`;
+const figures = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 2 });
+
+/** `16,512` */
+export const writeFigure = (n: number): string => figures.format(n);
+
+/** `1 host`, `16,512 hosts`. */
+export const count = (n: number, one: string, many: string): string =>
+  `${writeFigure(n)} ${n === 1 ? one : many}`;

@@ -8,6 +8,7 @@ export * from './costs';
 export * from './customers';
 export * from './environments';
 export * from './operators';
+export * from './orphans';
 export * from './people';
 export * from './plans';
 export * from './pricing';
@@ -27,6 +28,7 @@ import type { costEndpoints } from './costs';
 import type { customerEndpoints } from './customers';
 import type { environmentEndpoints } from './environments';
 import type { operatorEndpoints } from './operators';
+import type { orphanEndpoints } from './orphans';
 import type { peopleEndpoints } from './people';
 import type { planEndpoints } from './plans';
 import type { pricingEndpoints } from './pricing';
@@ -49,6 +51,7 @@ export type Endpoints =
   | In<typeof environmentEndpoints>
   | In<typeof factsEndpoints>
   | In<typeof operatorEndpoints>
+  | In<typeof orphanEndpoints>
   | In<typeof peopleEndpoints>
   | In<typeof planEndpoints>
   | In<typeof pricingEndpoints>

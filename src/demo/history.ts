@@ -69,6 +69,11 @@ async function happen(living: Living, scope: CustomerScope, event: DemoEvent): P
     case 'pool':
       await change(living.app, scope, event.change, event.input, event.reason, event.environment);
       break;
+    case 'by hand': {
+      const { port } = await living.app.providers.at(event.make.site);
+      await port.make(event.make, `by hand ${event.make.name}`);
+      break;
+    }
     case 'state':
       await setCustomerState(living.app, scope, event.state);
       return;

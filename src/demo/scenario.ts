@@ -1,6 +1,7 @@
 import type { PoolSpec, TemplateSpec } from '../core/templates';
 import type { ProfileKey } from '../core/sizing';
 import type { NewCustomer } from '../contract';
+import type { MakeAsk } from '../server/providers';
 
 /** The demo's world: Tern & Tallow Managed Desks and its customers on an invented coast. All of it is made up. */
 
@@ -273,6 +274,12 @@ export type DemoEvent = DemoMoment &
         readonly reason: string;
       }
     | {
+        /** Made at the provider, past Laager, and forgotten. */
+        readonly do: 'by hand';
+        readonly customer: string;
+        readonly make: MakeAsk;
+      }
+    | {
         readonly do: 'state';
         readonly customer: string;
         readonly state: 'paused' | 'leaving' | 'active' | 'trial';
@@ -451,6 +458,13 @@ export const HISTORY: readonly DemoEvent[] = [
     reason: 'fan replaced',
   },
   { daysAgo: 9, hour: 10, do: 'state', customer: 'WAP', state: 'leaving' },
+  {
+    daysAgo: 31,
+    hour: 16,
+    do: 'by hand',
+    customer: 'HSB',
+    make: { kind: 'share', site: 'KQ', name: 'scan-copies', attributes: { gib: 250 }, tags: {} },
+  },
   {
     daysAgo: 6,
     hour: 15,

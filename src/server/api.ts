@@ -8,6 +8,7 @@ import { environmentRoutes } from './environments/routes';
 import { makeApi, openApi, type Route } from './http';
 import { liveRoutes } from './live/routes';
 import { operatorRoutes } from './operators/routes';
+import { orphanRoutes } from './orphans/routes';
 import { peopleRoutes } from './people/routes';
 import { planRoutes } from './plans/routes';
 import { pricingRoutes } from './pricing/routes';
@@ -36,6 +37,7 @@ export const routesOf = (catalogue: Catalogue): readonly Route[] => [
   ...sessionRoutes,
   ...siteRoutes,
   ...providerRoutes,
+  ...orphanRoutes,
   ...templateRoutes,
   ...planRoutes,
   ...pricingRoutes,

@@ -40,6 +40,8 @@ export function Empty({ says, children }: { readonly says: string; readonly chil
   );
 }
 
+const FIGURES = new Intl.NumberFormat('en-GB');
+
 /** One number with what it is. */
 export function Figure({
   value,
@@ -52,7 +54,7 @@ export function Figure({
 }) {
   return (
     <div className={styles.figure}>
-      <b>{value}</b>
+      <b>{typeof value === 'number' ? FIGURES.format(value) : value}</b>
       <span>{label}</span>
       {note !== undefined && <small>{note}</small>}
     </div>

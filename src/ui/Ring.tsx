@@ -1,12 +1,13 @@
 import type { ReactNode } from 'react';
 import styles from './Ring.module.css';
 
-export type RingLook = 'serving' | 'off' | 'draining' | 'building' | 'missing' | 'unwell' | 'leaving';
+/** How an arc is drawn; each is told apart by its shape, and has a colour of its own too. */
+export type RingLook = 'full' | 'notched' | 'dashed' | 'hollow' | 'thin' | 'crossed' | 'gap';
 
-/** A piece of a ring: `hosts` alike, `fill` of them taken (0 to 1). */
+/** A piece of a ring: as long as its parts of all parts, `fill` of its depth taken (0 to 1). */
 export interface RingArc {
-  readonly status: RingLook;
-  readonly hosts: number;
+  readonly look: RingLook;
+  readonly parts: number;
   readonly fill: number;
 }
 
@@ -25,11 +26,11 @@ interface Props {
 const CENTRE = 50;
 const OUTER = 48;
 
-/** The one sign: an arc a host, its look by status, how full it is by the depth of its band; a gap where one is missing. */
+/** The one sign: arcs around one number; how full each is, by the depth of its band. */
 export function Ring({ arcs, size, label, children, unit }: Props) {
   const width = size <= 32 ? 17 : size <= 110 ? 13 : 11;
   const said = label === '' ? { 'aria-hidden': true } : { role: 'img', 'aria-label': label };
-  const total = arcs.reduce((sum, arc) => sum + arc.hosts, 0);
+  const total = arcs.reduce((sum, arc) => sum + arc.parts, 0);
   return (
     <span className={styles.ring} style={{ width: size, height: size }} {...said}>
       <svg viewBox="0 0 100 100" width={size} height={size} aria-hidden="true">
@@ -60,7 +61,7 @@ function placed(arcs: readonly RingArc[], total: number, size: number): PlacedAr
   let at = 0;
   return arcs.map((arc) => {
     const from = at + gap / 2;
-    at += (arc.hosts / total) * 360;
+    at += (arc.parts / total) * 360;
     return { arc, from, to: Math.max(from + 0.5, at - gap / 2) };
   });
 }
@@ -69,10 +70,10 @@ function Arc({ arc, from, to, width }: PlacedArc & { readonly width: number }) {
   const inner = OUTER - width;
   const middle = OUTER - width / 2;
   const fill = Math.max(0, Math.min(1, arc.fill));
-  const look = styles[arc.status];
-  switch (arc.status) {
-    case 'serving':
-    case 'draining':
+  const look = styles[arc.look];
+  switch (arc.look) {
+    case 'full':
+    case 'notched':
       return (
         <g className={look}>
           <path d={stroke(middle, from, to)} strokeWidth={width} className={styles.track} />
@@ -83,25 +84,25 @@ function Arc({ arc, from, to, width }: PlacedArc & { readonly width: number }) {
               className={styles.taken}
             />
           )}
-          {arc.status === 'draining' && (
+          {arc.look === 'notched' && (
             <path d={stroke(inner + 1, from, to)} strokeWidth={2} className={styles.notch} />
           )}
         </g>
       );
-    case 'building':
+    case 'dashed':
       return <path d={stroke(middle, from, to)} strokeWidth={width * 0.7} className={look} />;
-    case 'off':
+    case 'hollow':
       return <path d={band(inner + 1, OUTER - 1, from, to)} className={look} />;
-    case 'leaving':
+    case 'thin':
       return <path d={stroke(inner + 2, from, to)} strokeWidth={3} className={look} />;
-    case 'unwell':
+    case 'crossed':
       return (
         <g className={look}>
           <path d={stroke(middle, from, to)} strokeWidth={width} className={styles.track} />
           <path d={cross(middle, (from + to) / 2, width * 0.26)} className={styles.sign} />
         </g>
       );
-    case 'missing': {
+    case 'gap': {
       const [x, y] = point(middle, (from + to) / 2);
       return (
         <g className={look}>

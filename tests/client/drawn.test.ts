@@ -16,12 +16,13 @@ import {
 import { Mark } from '../../src/ui/Mark';
 import { markSvg } from '../../src/ui/mark-shapes';
 import { Progress } from '../../src/ui/Progress';
+import { HOST_STATUSES } from '../../src/core/status';
 import { Ring, type RingArc, type RingLook } from '../../src/ui/Ring';
 import { ringSays, STATUS } from '../../src/views/shared/words';
 import { placesOf } from '../../src/views/run/graph-places';
 import type { Step } from '../../src/contract';
 
-const LOOKS: readonly RingLook[] = ['serving', 'off', 'draining', 'building', 'missing', 'unwell', 'leaving'];
+const LOOKS: readonly RingLook[] = ['full', 'notched', 'dashed', 'hollow', 'thin', 'crossed', 'gap'];
 
 describe('the ring', () => {
   const draw = (arcs: readonly RingArc[], size = 64, label = 'a ring'): string =>
@@ -29,8 +30,8 @@ describe('the ring', () => {
 
   it('is drawn for none, for one and for many, with numbers that are numbers', () => {
     const arc = fc.record({
-      status: fc.constantFrom(...LOOKS),
-      hosts: fc.integer({ min: 1, max: 40 }),
+      look: fc.constantFrom(...LOOKS),
+      parts: fc.integer({ min: 1, max: 40 }),
       fill: fc.double({ min: 0, max: 1, noNaN: true }),
     });
     fc.assert(
@@ -45,10 +46,10 @@ describe('the ring', () => {
   });
 
   it('tells each status by a shape of its own, not by colour alone', () => {
-    const shapes = LOOKS.map((status) =>
+    const shapes = LOOKS.map((look) =>
       draw([
-        { status, hosts: 1, fill: 0.5 },
-        { status: 'serving', hosts: 3, fill: 0 },
+        { look, parts: 1, fill: 0.5 },
+        { look: 'full', parts: 3, fill: 0 },
       ])
         .replace(/class="[^"]*"/g, '')
         .slice(0, 1_200),
@@ -67,7 +68,9 @@ describe('the ring', () => {
     ];
     expect(ringSays(arcs)).toBe('5 serving, 1 missing');
     expect(ringSays([])).toBe('no hosts');
-    expect(Object.keys(STATUS).sort()).toEqual([...LOOKS].sort());
+    // Each status has a look, and no two the same.
+    expect(Object.keys(STATUS).sort()).toEqual([...HOST_STATUSES].sort());
+    expect(new Set(Object.values(STATUS).map((one) => one.look)).size).toBe(HOST_STATUSES.length);
   });
 
   it('shows its number from 48 pixels on', () => {

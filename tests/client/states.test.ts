@@ -17,7 +17,7 @@ import type {
   Site,
   TrailEntry,
 } from '../../src/contract';
-import type { RingArc } from '../../src/ui/Ring';
+import type { Arc } from '../../src/core/status';
 import { Table } from '../../src/ui/Table';
 import { Build } from '../../src/views/build/Build';
 import { Costs } from '../../src/views/costs/Costs';
@@ -46,7 +46,7 @@ const countOf = (html: string, what: RegExp): number => [...html.matchAll(new Re
 const AT = Date.UTC(2026, 10, 19, 9, 40);
 const eur = (minor: number) => ({ minor, currency: 'EUR' });
 const mark = (n: number) => ({ code: `C${n}`, hue: n % 360, shape: n % 6, pattern: n % 5 });
-const serving: RingArc = { status: 'serving', hosts: 4, fill: 0.5 };
+const serving: Arc = { status: 'serving', hosts: 4, fill: 0.5 };
 
 const customer = (n: number, over: Partial<CustomerSummary> = {}): CustomerSummary => ({
   code: `C${n}`,
@@ -561,7 +561,9 @@ describe('an environment', () => {
 
 describe('ground, templates and money', () => {
   it('say so when there is nothing yet', () => {
-    expect(show(Ground, { initial: { sites: [] }, ranges: [] })).toContain('No provider is connected yet.');
+    expect(show(Ground, { initial: { sites: [] }, ranges: [], orphans: [] })).toContain(
+      'No provider is connected yet.',
+    );
     expect(show(Build, { templates: [], marks: {} })).toContain('There is no template yet.');
     expect(show(MoneyAcross, { initial: { customers: [], runs: [], lately: [], attention: [] } })).toContain(
       'You reach no customer yet.',
@@ -592,7 +594,36 @@ describe('ground, templates and money', () => {
           fragmentation: 0.5,
         },
       ],
+      orphans: [
+        {
+          provider: 'coast',
+          ref: '9f3a',
+          kind: 'share',
+          name: 'scan-copies',
+          site: 'KQ',
+          customer: null,
+          environment: null,
+          environmentId: null,
+          madeAt: AT,
+          monthly: eur(15_00),
+        },
+        {
+          provider: 'coast',
+          ref: '77b0',
+          kind: 'host',
+          name: 'C1-OFFICE09',
+          site: 'KQ',
+          customer: 'C1',
+          environment: 'office',
+          environmentId: 'e1',
+          madeAt: AT,
+          monthly: null,
+        },
+      ],
     });
+    expect(html).toMatch(/2 orphans.*€15\.00 a month/);
+    expect(html).toContain('href="/customers/C1/environments/e1"');
+    expect(html).toContain('no price told');
     expect(html).toContain('10.16.0.0/12: 2 blocks are given, largest free 10.24.0.0/13');
     expect(html).toContain('10.16.0.0/20 C1');
     expect(html).toContain('(1 to others)');

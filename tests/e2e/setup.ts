@@ -1,11 +1,12 @@
 import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, relative } from 'node:path';
-import { freePort, Processes, startMariaDb } from '../../scripts/lib.mjs';
+import { freePort, needBuild, Processes, startMariaDb } from '../../scripts/lib.mjs';
 import { startParts } from '../../scripts/parts.mjs';
 
 /** The demo, on data of its own, as `./laager demo` runs it. */
 export default async function setup(): Promise<() => Promise<void>> {
+  needBuild();
   const processes = new Processes();
   const folder = mkdtempSync(join(tmpdir(), 'laager-e2e-'));
   const end = async (): Promise<void> => {

@@ -6,7 +6,9 @@ import {
   operationSchema,
   pageOf,
   presentSchema,
+  pricesSchema,
   readPresent,
+  readPrices,
   readSite,
   sessionSchema,
   sitesSchema,
@@ -84,6 +86,8 @@ export function httpProvider(address: ProviderAddress): Provider {
     signIn,
     sites: async () =>
       understood(system, sitesSchema, accepted(system, await call('GET', '/v1/sites'))).sites.map(readSite),
+    prices: async () =>
+      readPrices(understood(system, pricesSchema, accepted(system, await call('GET', '/v1/prices')))),
     make: (ask, key) => begun('POST', '/v1/resources', { body: ask, key }),
     act: (ref, version, action, parameters, key) =>
       begun('POST', `${at(ref)}/actions`, { body: { action, parameters }, key, version }),

@@ -5,12 +5,13 @@ export type {
   PresentResource,
   PresentSession,
   Provider,
+  ProviderPrices,
   ProviderSite,
   TagFilter,
   Tags,
 } from './port';
 export { httpProvider } from './http';
-export { moveFeedPlace, noteAnswer, noteReadUntil } from './store';
+export { moveFeedPlace, noteAnswer, noteReadUntil, pricesOf } from './store';
 export {
   connectProvider,
   getProvider,

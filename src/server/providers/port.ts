@@ -1,4 +1,5 @@
 import type { Attributes } from '../../core/intent';
+import type { Rate } from '../../core/rating';
 
 export type Tags = Readonly<Record<string, string>>;
 
@@ -74,6 +75,12 @@ export interface ProviderSite {
   readonly quota: { readonly vcpu: number; readonly vcpuUsed: number } | null;
 }
 
+/** A provider's prices, as rates of what we meter. */
+export interface ProviderPrices {
+  readonly currency: string;
+  readonly rates: readonly Rate[];
+}
+
 /** Which resources: those whose tags say so. */
 export interface TagFilter {
   readonly customer: string;
@@ -91,6 +98,8 @@ export interface TagFilter {
 export interface Provider {
   signIn(): Promise<void>;
   sites(): Promise<ProviderSite[]>;
+  /** What it asks for what it meters. */
+  prices(): Promise<ProviderPrices>;
   make(ask: MakeAsk, key: string): Promise<Operation>;
   act(ref: string, version: number, action: string, parameters: Attributes, key: string): Promise<Operation>;
   remove(ref: string, version: number, key: string): Promise<Operation>;

@@ -6,9 +6,10 @@ import { OutsideError } from '../outside';
 import { notFound, Problem } from '../problem';
 import { write } from '../write';
 import { httpProvider } from './http';
-import type { Provider, ProviderSite } from './port';
+import type { Provider, ProviderPrices, ProviderSite } from './port';
 import {
   allProviders,
+  keepPrices,
   keepProvider,
   keepSite,
   noteSignIn,
@@ -85,16 +86,17 @@ export async function trySignIn(
   return outcome;
 }
 
-/** Reads a provider's sites, their sizes, nodes and quotas, and keeps what was read. */
+/** Reads a provider's sites, their sizes, nodes and quotas, and its prices, and keeps what was read. */
 export async function readSites(house: ProviderHouse, provider: Connected, scope: Scope): Promise<void> {
-  const sites = await provider.port.sites();
-  await keepSites(house, provider.code, sites, scope);
+  const [sites, prices] = await Promise.all([provider.port.sites(), provider.port.prices()]);
+  await keepSites(house, provider.code, sites, prices, scope);
 }
 
 async function keepSites(
   house: ProviderHouse,
   code: string,
   sites: readonly ProviderSite[],
+  prices: ProviderPrices,
   scope: Scope,
 ): Promise<void> {
   await write(house, scope, [], async (tx) => {
@@ -105,6 +107,7 @@ async function keepSites(
     );
     if (taken) throw new Problem(409, 'site', `Site ${taken.code} is ${taken.provider}'s already.`);
     for (const site of sites) await keepSite(tx, code, site, house.clock.now());
+    await keepPrices(tx, code, prices);
     await tx.touch('ground', code);
   });
 }
@@ -124,9 +127,9 @@ export async function connectProvider(
   asked: ConnectionTo,
 ): Promise<void> {
   const port = httpProvider(asked);
-  const sites = await port
+  const [sites, prices] = await port
     .signIn()
-    .then(() => port.sites())
+    .then(() => Promise.all([port.sites(), port.prices()]))
     .catch((error: unknown) => {
       if (!(error instanceof OutsideError)) throw error;
       const field = error.message.includes('secret') ? 'secret' : 'url';
@@ -151,6 +154,7 @@ export async function connectProvider(
     });
     await noteSignIn(tx, asked.code, { worked: true, says: 'signed in just now' }, house.clock.wall());
     for (const site of sites) await keepSite(tx, asked.code, site, house.clock.now());
+    await keepPrices(tx, asked.code, prices);
     const shown = (one: { name: string; url: string; account: string }): unknown => ({
       name: one.name,
       url: one.url,

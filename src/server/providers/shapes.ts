@@ -1,6 +1,7 @@
 import Joi from 'joi';
 import type { Attributes } from '../../core/intent';
-import type { Operation, PresentResource, PresentSession, ProviderSite } from './port';
+import type { Rate } from '../../core/rating';
+import type { Operation, PresentResource, PresentSession, ProviderPrices, ProviderSite } from './port';
 
 /** The shapes of a provider's answers: what does not match them is not believed. */
 
@@ -155,3 +156,49 @@ export const readSite = (site: SiteBody): ProviderSite => ({
   })),
   quota: site.quota && { vcpu: site.quota.vcpu, vcpuUsed: site.quota.vcpu_used },
 });
+
+interface PricesBody {
+  readonly sizes: readonly { readonly key: string; readonly hourly: string }[];
+  readonly diskGiBMonth: string;
+  readonly shareGiBMonth: string;
+  readonly currency: string;
+}
+
+const price = Joi.string()
+  .pattern(/^\d{1,6}(\.\d{1,6})?$/)
+  .required();
+
+export const pricesSchema = Joi.object<PricesBody>({
+  sizes: Joi.array()
+    .items(Joi.object({ key: text, hourly: price, vcpu: whole, memoryGiB: whole }))
+    .required(),
+  diskGiBMonth: price,
+  shareGiBMonth: price,
+  currency: Joi.string().length(3).uppercase().required(),
+});
+
+/** Its prices, in our meters. */
+export function readPrices({ sizes, diskGiBMonth, shareGiBMonth, currency }: PricesBody): ProviderPrices {
+  const always = { from: 0, to: null };
+  const ofGiB = (meter: string, each: string): Rate => ({
+    meter,
+    size: null,
+    unit: 'month',
+    price: each,
+    ...always,
+  });
+  return {
+    currency,
+    rates: [
+      ...sizes.map(({ key, hourly }): Rate => ({
+        meter: 'host',
+        size: key,
+        unit: 'hour',
+        price: hourly,
+        ...always,
+      })),
+      ofGiB('disk', diskGiBMonth),
+      ofGiB('share', shareGiBMonth),
+    ],
+  };
+}

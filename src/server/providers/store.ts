@@ -1,5 +1,5 @@
 import type { Connection } from '../db';
-import type { ProviderSite } from './port';
+import type { ProviderPrices, ProviderSite } from './port';
 
 /** A provider as it is kept; its secret is sealed. */
 export interface StoredProvider {
@@ -119,3 +119,14 @@ export const siteOfOther = (
          WHERE provider_code <> ? AND code IN (${codes.map(() => '?').join(',')}) LIMIT 1`,
         [provider, ...codes],
       );
+
+export const keepPrices = async (db: Connection, code: string, prices: ProviderPrices): Promise<void> =>
+  void (await db.write('UPDATE provider SET prices = ? WHERE code = ?', [JSON.stringify(prices), code]));
+
+/** What each provider asks; those that have not told are left out. */
+export async function pricesOf(db: Connection): Promise<Map<string, ProviderPrices>> {
+  const rows = await db.rows<{ code: string; prices: string }>(
+    'SELECT code, prices FROM provider WHERE prices IS NOT NULL',
+  );
+  return new Map(rows.map(({ code, prices }) => [code, JSON.parse(prices) as ProviderPrices]));
+}

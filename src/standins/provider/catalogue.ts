@@ -93,7 +93,7 @@ const coast: Catalogue = {
       reservedAddresses: 5,
       vcpuQuota: null,
       images: [MULTI, SERVER],
-      nodes: nodes('tf', ['a', 'b'], 2, 48),
+      nodes: nodes('tf', ['a', 'b'], 2, 40),
     },
   ],
 };

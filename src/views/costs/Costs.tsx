@@ -75,7 +75,7 @@ export function Costs({ code, costs, months, sizes }: Props) {
             label={over ? writeMonth(costs.month) : `${writeMonth(costs.month)} so far`}
           />
           {!over && (
-            <Figure value={writeMoney(costs.forecast)} label="by its end" note="as the last weeks ran" />
+            <Figure value={writeMoney(costs.forecast)} label="forecast" note="as the last weeks ran" />
           )}
           {poolsOf(costs.lines).map(({ pool, charge }) => (
             <Figure key={pool} value={writeMoney(charge)} label={pool} />

@@ -8,7 +8,7 @@ import { Empty, Figure, Figures, Panel } from '../../ui/Panel';
 import { Ring } from '../../ui/Ring';
 import { RunLine } from '../runs/RunLine';
 import { Legend } from '../shared/Legend';
-import { ringSays } from '../shared/words';
+import { ringOf, ringSays } from '../shared/words';
 import styles from './Customer.module.css';
 
 export interface CustomerData {
@@ -52,7 +52,7 @@ export function Customer({ code, initial }: { readonly code: string; readonly in
       <h1 className="sr">Overview</h1>
       <div className={styles.top}>
         <Ring
-          arcs={summary.arcs}
+          arcs={ringOf(summary.arcs)}
           size={240}
           label={ringSays(summary.arcs)}
           unit={`in, ${summary.seatsFree} seats free`}
@@ -64,7 +64,7 @@ export function Customer({ code, initial }: { readonly code: string; readonly in
             <Figure
               value={writeMoney(summary.soFar)}
               label="this month so far"
-              note={`${writeMoney(summary.forecast)} by its end`}
+              note={`forecast ${writeMoney(summary.forecast)}`}
             />
             <Figure value={summary.hosts} label="hosts" note={`plan ${customer.plan}`} />
             <Figure
@@ -112,7 +112,7 @@ export function Customer({ code, initial }: { readonly code: string; readonly in
               {living.map((one) => (
                 <li key={one.id}>
                   <a href={`/customers/${code}/environments/${one.id}`}>
-                    <Ring arcs={one.arcs} size={52} label={ringSays(one.arcs)}>
+                    <Ring arcs={ringOf(one.arcs)} size={52} label={ringSays(one.arcs)}>
                       {one.hosts}
                     </Ring>
                     <b>{one.name}</b>
@@ -142,7 +142,7 @@ export function Customer({ code, initial }: { readonly code: string; readonly in
             </details>
           )}
         </Panel>
-        <Panel title="Lately" side={<a href={`/customers/${code}/runs`}>All runs</a>}>
+        <Panel title="Recent runs" side={<a href={`/customers/${code}/runs`}>All runs</a>}>
           {runs.length === 0 ? <p>No run yet.</p> : runs.map((run) => <RunLine key={run.id} run={run} />)}
         </Panel>
       </div>

@@ -7,7 +7,7 @@ import { Empty, Panel } from '../../ui/Panel';
 import { Ring } from '../../ui/Ring';
 import { Table, type Column } from '../../ui/Table';
 import { WATCH } from '../shared/questions';
-import { ringSays } from '../shared/words';
+import { ringOf, ringSays } from '../shared/words';
 
 interface Row extends Customer {
   readonly summary: CustomerSummary | undefined;
@@ -34,19 +34,19 @@ const COLUMNS: readonly Column<Row>[] = [
     value: (row) => row.summary?.hosts ?? 0,
     cell: (row) => (
       <span style={{ display: 'flex', gap: 8, alignItems: 'center' }}>
-        <Ring arcs={row.summary?.arcs ?? []} size={24} label={ringSays(row.summary?.arcs ?? [])} />
+        <Ring arcs={ringOf(row.summary?.arcs ?? [])} size={24} label={ringSays(row.summary?.arcs ?? [])} />
         {row.summary?.hosts ?? 0}
       </span>
     ),
   },
-  { id: 'in', title: 'In now', value: (row) => row.summary?.peopleIn ?? 0, figure: true },
+  { id: 'in', title: 'Signed in', value: (row) => row.summary?.peopleIn ?? 0, figure: true },
   { id: 'people', title: 'People', value: (row) => row.people, figure: true },
   { id: 'plan', title: 'Plan', value: (row) => row.plan },
   { id: 'site', title: 'Home site', value: (row) => row.siteName },
   { id: 'zone', title: 'Time zone', value: (row) => row.zone, hidden: true },
   {
     id: 'state',
-    title: 'Stands',
+    title: 'Status',
     value: (row) => row.state,
     cell: (row) => <Chip tone={row.state === 'active' ? 'good' : 'care'}>{row.state}</Chip>,
   },
@@ -59,7 +59,7 @@ const COLUMNS: readonly Column<Row>[] = [
   },
   {
     id: 'forecast',
-    title: 'By its end',
+    title: 'Forecast',
     value: (row) => row.summary?.forecast.minor ?? 0,
     cell: (row) => (row.summary ? writeMoney(row.summary.forecast) : ''),
     figure: true,

@@ -4,7 +4,7 @@ import { count } from '../../client/format';
 import { Button } from '../../ui/Button';
 import { Chip } from '../../ui/Chip';
 import { Panel } from '../../ui/Panel';
-import type { Changing } from './facts';
+import type { Changing } from '../shared/changing';
 import styles from './Environment.module.css';
 
 type How = 'as wanted' | 'as present';

@@ -1,4 +1,4 @@
-import type { EnvironmentWithPools, Host } from '../../contract';
+import type { Difference, EnvironmentWithPools, Host } from '../../contract';
 import { lazy, Suspense, useState } from 'react';
 import { Power, PowerOff, Undo2, UserX } from 'lucide-react';
 import type { MachineSize } from '../../core/sizing';
@@ -12,15 +12,22 @@ import { Ring } from '../../ui/Ring';
 import { Table, type Column } from '../../ui/Table';
 import { ENVIRONMENT_TONE } from '../customer/Customer';
 import { Legend } from '../shared/Legend';
-import { ringSays, STATUS } from '../shared/words';
+import type { Changing } from '../shared/changing';
+import { arcOf, ringOf, ringSays, STATUS } from '../shared/words';
 import { Differences } from './Differences';
 import styles from './Environment.module.css';
-import type { Changing, EnvironmentData } from './facts';
 import { hostsSay } from './hosts-say';
 import { Pools } from './Pools';
 
 /** Fetched when it is first opened. */
-const ChangeHere = lazy(() => import('./ChangeHere'));
+const ChangeDialog = lazy(() => import('../shared/ChangeDialog'));
+
+/** What the page reads. */
+export interface EnvironmentData {
+  readonly environment: EnvironmentWithPools;
+  readonly hosts: readonly Host[];
+  readonly differences: readonly Difference[];
+}
 
 interface Props {
   readonly customer: { readonly code: string; readonly name: string; readonly mark: MarkLook };
@@ -99,14 +106,13 @@ export function Environment({ customer, initial, sizes, mayChange }: Props) {
       </Panel>
       {changing && (
         <Suspense>
-          <ChangeHere
+          <ChangeDialog
             key={`${changing.kind} ${changing.what}`}
             customer={customer}
             environment={environment.id}
-            changing={changing}
+            change={changing}
             onClose={() => setChanging(undefined)}
             onBegun={() => {
-              changing.done?.();
               setChanging(undefined);
               again();
             }}
@@ -128,7 +134,7 @@ function Head({
 }) {
   return (
     <header className={styles.head}>
-      <Ring arcs={environment.arcs} size={152} label={ringSays(environment.arcs)} unit="people in">
+      <Ring arcs={ringOf(environment.arcs)} size={152} label={ringSays(environment.arcs)} unit="people in">
         {environment.peopleIn}
       </Ring>
       <div className={styles.facts}>
@@ -173,11 +179,7 @@ const COLUMNS: readonly Column<Host>[] = [
     value: (host) => [STATUS[host.status].word, ...host.drift].join(', '),
     cell: (host) => (
       <span className={styles.status}>
-        <Ring
-          arcs={[{ status: host.status, hosts: 1, fill: host.seats === 0 ? 0 : host.sessions / host.seats }]}
-          size={22}
-          label=""
-        />
+        <Ring arcs={ringOf([arcOf(host)])} size={22} label="" />
         <Chip tone={STATUS[host.status].tone}>{STATUS[host.status].word}</Chip>
         {host.drift.length > 0 && <Chip tone="bad">{host.drift.join(', ')}</Chip>}
       </span>

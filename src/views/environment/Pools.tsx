@@ -1,11 +1,12 @@
 import type { Host, Pool as PoolRow } from '../../contract';
 import { HardDrive, Minus, Plus, Scaling } from 'lucide-react';
 import { writeSize, type MachineSize } from '../../core/sizing';
-import { count } from '../../client/format';
+import { count, writeFigure } from '../../client/format';
 import { Button } from '../../ui/Button';
 import { Panel } from '../../ui/Panel';
 import { Ring } from '../../ui/Ring';
-import type { Changing } from './facts';
+import type { Changing } from '../shared/changing';
+import { arcOf, ringOf } from '../shared/words';
 import styles from './Environment.module.css';
 
 interface Props {
@@ -40,11 +41,7 @@ function Pool({ pool, hosts, sizes, onChange }: Omit<Props, 'pools'> & { readonl
     <Panel>
       <div className={styles.pool}>
         <Ring
-          arcs={hosts.map((host) => ({
-            status: host.status,
-            hosts: 1,
-            fill: host.seats === 0 ? 0 : Math.min(1, host.sessions / host.seats),
-          }))}
+          arcs={ringOf(hosts.map(arcOf))}
           size={64}
           label={`${people} people in on ${hosts.length} hosts`}
         >
@@ -59,7 +56,7 @@ function Pool({ pool, hosts, sizes, onChange }: Omit<Props, 'pools'> & { readonl
             , {count(pool.seats, 'seat', 'seats')} each, {pool.arrival}; {pool.image}
           </p>
           <p className={styles.quiet}>
-            {pool.diskGiB} GiB disks, {pool.shareGiB} GiB profiles for{' '}
+            {writeFigure(pool.diskGiB)} GiB disks, {writeFigure(pool.shareGiB)} GiB profiles for{' '}
             {count(pool.people, 'person', 'people')}; subnet <span className="mono">{pool.subnet}</span>, room
             for {pool.ceiling}
           </p>

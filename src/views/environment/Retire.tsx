@@ -1,7 +1,8 @@
 import type { ProposalView, ProposedTask } from '../../contract';
-import { useState } from 'react';
+import { useForm } from 'react-hook-form';
 import { impactLine } from '../../core/planning';
-import { count, writeMoney, writeSpan } from '../../client/format';
+import { checkedBy } from '../../client/form';
+import { count, writeFigure, writeMoney, writeSpan } from '../../client/format';
 import { Button, ButtonLink } from '../../ui/Button';
 import { TextField } from '../../ui/Field';
 import { ImpactLine } from '../../ui/ImpactLine';
@@ -17,21 +18,25 @@ interface Props {
   readonly initial: ProposalView;
 }
 
+const NOTHING = { input: {} };
+
 /** What goes, in which order, what is lost with it and what comes back; the customer's code is typed before it does. */
 export function Retire({ customer, environment, initial }: Props) {
-  const [code, setCode] = useState('');
-  const [reason, setReason] = useState('');
-  const { found, problem, busy, begin } = useProposal(changePath(customer.code, 'retire', environment.id), {
-    input: {},
+  const { register, handleSubmit, formState } = useForm<{ code: string; reason: string }>({
+    mode: 'onTouched',
+    resolver: checkedBy(async () => (await import('./confirmation')).confirmation(customer.code)),
+    defaultValues: { code: '', reason: '' },
   });
+  const { found, problem, busy, begin } = useProposal(
+    changePath(customer.code, 'retire', environment.id),
+    NOTHING,
+  );
   const proposal = found?.proposal ?? initial;
   const path = `/customers/${customer.code}/environments/${environment.id}`;
-  const typed = code.trim().toUpperCase();
-  const right = typed === customer.code;
-  const confirm = async (): Promise<void> => {
-    const run = await begin({ reason, code: typed });
+  const confirm = handleSubmit(async ({ code, reason: why }) => {
+    const run = await begin({ reason: why, code });
     if (run !== undefined) location.assign(`/customers/${customer.code}/runs/${run}`);
-  };
+  });
   const peopleIn = proposal.tasks.reduce((sum, task) => sum + task.people, 0);
   return (
     <div className={styles.page}>
@@ -40,13 +45,7 @@ export function Retire({ customer, environment, initial }: Props) {
         <Order proposal={proposal} />
       </section>
       <Panel title={`From ${customer.name}`} side={<Mark mark={customer.mark} size={36} />}>
-        <form
-          className={styles.form}
-          onSubmit={(event) => {
-            event.preventDefault();
-            if (right && !busy) void confirm();
-          }}
-        >
+        <form className={styles.form} onSubmit={(event) => void confirm(event)}>
           <ImpactLine line={impactLine(proposal.impact, writeMoney)} />
           {peopleIn > 0 && (
             <p className={styles.care}>
@@ -57,21 +56,15 @@ export function Retire({ customer, environment, initial }: Props) {
           <TextField
             label="Why"
             placeholder="for the trail"
-            value={reason}
-            maxLength={250}
-            onChange={(event) => setReason(event.target.value)}
+            error={formState.errors.reason?.message}
+            {...register('reason')}
           />
           <TextField
             label={`Type ${customer.code} to retire`}
-            value={code}
             autoComplete="off"
             spellCheck={false}
-            error={
-              code !== '' && !right && !customer.code.startsWith(typed)
-                ? `this is ${customer.code}`
-                : undefined
-            }
-            onChange={(event) => setCode(event.target.value)}
+            error={formState.errors.code?.message}
+            {...register('code')}
           />
           {problem !== undefined && (
             <p role="alert" className={styles.problem}>
@@ -80,7 +73,11 @@ export function Retire({ customer, environment, initial }: Props) {
           )}
           <div className={styles.buttons}>
             <ButtonLink href={path}>Keep it</ButtonLink>
-            <Button type="submit" kind="danger" isDisabled={!right || busy || found === undefined}>
+            <Button
+              type="submit"
+              kind="danger"
+              isDisabled={!formState.isValid || busy || found === undefined}
+            >
               Retire for {customer.code}
             </Button>
           </div>
@@ -112,7 +109,7 @@ function Order({ proposal }: { readonly proposal: ProposalView }) {
               <span className={styles.hosts}>
                 {stage.names.map((name) => (
                   <span key={name} className="mono">
-                    <Ring arcs={[{ status: 'leaving', hosts: 1, fill: 0 }]} size={18} label="" /> {name}
+                    <Ring arcs={[{ look: 'thin', parts: 1, fill: 0 }]} size={18} label="" /> {name}
                   </span>
                 ))}
               </span>
@@ -160,7 +157,7 @@ function stagesOf(proposal: ProposalView): Stage[] {
     {
       name: 'Profiles',
       says: `the ${of('share').length === 1 ? 'share goes' : 'shares go'} with everything on it`,
-      lost: `${gib} GiB for profiles`,
+      lost: `${writeFigure(gib)} GiB for profiles`,
     },
     {
       name: 'Addresses',

@@ -1,22 +1,24 @@
-import type { AddressRange, Site, SiteNode } from '../../contract';
+import type { AddressRange, Orphan, Site, SiteNode } from '../../contract';
 import type { MachineSize } from '../../core/sizing';
 import { writeSize } from '../../core/sizing';
-import { count } from '../../client/format';
+import { count, writeFigure } from '../../client/format';
 import { get } from '../../client/api';
 import { useLive } from '../../client/live';
 import { Chip } from '../../ui/Chip';
 import { Empty, Panel } from '../../ui/Panel';
 import { Addresses } from './Addresses';
+import { Orphans } from './Orphans';
 import { SiteRing } from './SiteRing';
 import styles from './Ground.module.css';
 
 interface Props {
   readonly initial: { readonly sites: readonly Site[] };
   readonly ranges: readonly AddressRange[];
+  readonly orphans: readonly Orphan[];
 }
 
 /** How full is each site? */
-export function Ground({ initial, ranges: firstRanges }: Props) {
+export function Ground({ initial, ranges: firstRanges, orphans: firstOrphans }: Props) {
   const { value } = useLive(
     { key: 'sites', read: () => get('/sites', {}) },
     initial,
@@ -29,10 +31,17 @@ export function Ground({ initial, ranges: firstRanges }: Props) {
     '/events',
     (change) => change.topic === 'run',
   );
+  const { value: orphans } = useLive(
+    { key: 'orphans', read: async () => (await get('/orphans', {})).orphans },
+    firstOrphans,
+    '/events',
+    (change) => change.topic === 'ground' || change.topic === 'environment',
+  );
   if (value.sites.length === 0) return <Empty says="No provider is connected yet." />;
   return (
     <div className={styles.sites}>
       <h1 className="sr">Ground</h1>
+      <Orphans orphans={orphans} />
       {value.sites.map((site) => (
         <Panel
           key={site.code}
@@ -80,7 +89,7 @@ function Quota({ vcpu, used }: { readonly vcpu: number; readonly used: number })
         <span style={{ width: `${Math.min(100, (used / vcpu) * 100)}%` }} />
       </div>
       <span>
-        {used} of {vcpu} vCPU of the quota
+        {writeFigure(used)} of {writeFigure(vcpu)} vCPU of the quota
       </span>
     </div>
   );
@@ -107,7 +116,7 @@ function Nodes({ nodes }: { readonly nodes: readonly SiteNode[] }) {
                   </div>
                   <b>{node.id}</b>
                   <small>
-                    {node.memoryUsed}/{node.memoryGiB} GiB
+                    {node.memoryUsed} of {node.memoryGiB} GiB
                   </small>
                   <small>
                     {node.state === 'lost'

@@ -8,10 +8,10 @@ export function SiteRing({ site, size }: { readonly site: Site; readonly size: n
     : [total(site.nodes, (node) => node.memoryUsed), total(site.nodes, (node) => node.memoryGiB)];
   const full = room === 0 ? 0 : used / room;
   const arcs = site.quota
-    ? [{ status: 'serving' as const, hosts: 1, fill: full }]
+    ? [{ look: 'full' as const, parts: 1, fill: full }]
     : site.nodes.map((node) => ({
-        status: node.state === 'up' ? ('serving' as const) : ('unwell' as const),
-        hosts: 1,
+        look: node.state === 'up' ? ('full' as const) : ('crossed' as const),
+        parts: 1,
         fill: node.memoryUsed / node.memoryGiB,
       }));
   const percent = Math.round(full * 100);

@@ -1,4 +1,5 @@
 import { useEffect, useRef } from 'react';
+import type { UseFormReturn } from 'react-hook-form';
 import type { PoolChoice, SizedPool } from '../../core/changes';
 import type { Check } from '../../core/planning';
 import { writeSize, WORK_PROFILES, type Alternative, type ProfileKey } from '../../core/sizing';
@@ -8,8 +9,8 @@ import type { Choice, ProvisionProps } from './facts';
 import styles from './Provision.module.css';
 
 interface Props extends Pick<ProvisionProps, 'sites' | 'templates'> {
+  readonly form: UseFormReturn<Choice>;
   readonly choice: Choice;
-  readonly onChange: (choice: Choice) => void;
   readonly checks: readonly Check[];
   readonly pools: readonly SizedPool[];
   readonly factsProblem: string | undefined;
@@ -23,21 +24,25 @@ interface PoolEdit {
 
 const PROFILES = Object.keys(WORK_PROFILES) as ProfileKey[];
 
-export function Choices({ choice, onChange, sites, templates, checks, pools, factsProblem }: Props) {
-  const set = (part: Partial<Choice>): void => onChange({ ...choice, ...part });
+export function Choices({ form, choice, sites, templates, checks, pools, factsProblem }: Props) {
+  const { register, setValue } = form;
   const setPool = (role: string, part: PoolEdit): void => {
     const before = choice.pools.find((one) => one.role === role) ?? { role };
-    set({ pools: [...choice.pools.filter((one) => one.role !== role), trimmed({ ...before, ...part })] });
+    setValue('pools', [...choice.pools.filter((one) => one.role !== role), trimmed({ ...before, ...part })]);
   };
-  const withoutSizes = choice.pools.map(({ size: _size, ...rest }) => rest);
-  const form = useRef<HTMLFormElement>(null);
+  const withoutSizes = (): void =>
+    setValue(
+      'pools',
+      choice.pools.map(({ size: _size, ...rest }) => rest),
+    );
+  const box = useRef<HTMLFormElement>(null);
   useEffect(() => {
     // What was typed before this page's script ran is kept.
-    const typed = form.current && new FormData(form.current);
-    if (typed) set({ environment: textOf(typed, 'environment'), people: textOf(typed, 'people') });
-    // Once, when the script begins.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, []);
+    const typed = box.current && new FormData(box.current);
+    if (!typed) return;
+    setValue('environment', textOf(typed, 'environment').toLowerCase());
+    setValue('people', textOf(typed, 'people'));
+  }, [setValue]);
   const nameCheck = checks.find((check) => check.key === 'name');
   const nameError =
     choice.environment !== '' && nameCheck?.state === 'blocks'
@@ -45,7 +50,7 @@ export function Choices({ choice, onChange, sites, templates, checks, pools, fac
       : undefined;
   return (
     <form
-      ref={form}
+      ref={box}
       className={styles.choices}
       onSubmit={(event) => event.preventDefault()}
       aria-label="Choices"
@@ -53,8 +58,8 @@ export function Choices({ choice, onChange, sites, templates, checks, pools, fac
       <h1>Provision</h1>
       <SelectField
         label="Template"
-        value={choice.template}
-        onChange={(event) => set({ template: event.target.value, pools: [] })}
+        defaultValue={choice.template}
+        {...register('template', { onChange: () => setValue('pools', []) })}
       >
         {templates.map((one) => (
           <option key={one.code} value={one.code}>
@@ -64,31 +69,31 @@ export function Choices({ choice, onChange, sites, templates, checks, pools, fac
       </SelectField>
       <TextField
         label="Name of the environment"
-        name="environment"
-        value={choice.environment}
         autoFocus
         autoComplete="off"
         spellCheck={false}
         placeholder="like office"
-        help="its hosts carry it"
+        help="small letters, digits and hyphens"
         error={nameError}
-        onChange={(event) => set({ environment: event.target.value.toLowerCase() })}
+        {...register('environment', {
+          onChange: (event: { target: HTMLInputElement }) =>
+            setValue('environment', event.target.value.toLowerCase()),
+        })}
       />
       <TextField
         label="People"
-        name="people"
         type="number"
         min={1}
         max={5000}
-        value={choice.people}
+        defaultValue={choice.people}
         error={choice.people !== '' && !(Number(choice.people) >= 1) ? 'from 1' : undefined}
-        onChange={(event) => set({ people: event.target.value, pools: withoutSizes })}
+        {...register('people', { onChange: withoutSizes })}
       />
       <SelectField
         label="Site"
-        value={choice.site}
         error={factsProblem}
-        onChange={(event) => set({ site: event.target.value, pools: withoutSizes })}
+        defaultValue={choice.site}
+        {...register('site', { onChange: withoutSizes })}
       >
         {sites.map((one) => (
           <option key={one.code} value={one.code}>

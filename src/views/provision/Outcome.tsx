@@ -3,9 +3,9 @@ import type { Facts } from '../../core/facts';
 import type { Proposal } from '../../core/planning';
 import { HOURS_A_MONTH, type CostLine } from '../../core/rating';
 import { writeSize } from '../../core/sizing';
-import { count, writeMoney, writeSpan } from '../../client/format';
+import { count, writeFigure, writeMoney, writeSpan } from '../../client/format';
 import { Panel } from '../../ui/Panel';
-import { Ring } from '../../ui/Ring';
+import { Ring, type RingArc } from '../../ui/Ring';
 import { Checks } from '../shared/Checks';
 import { hostsOf } from './hosts';
 import { NodeMap } from './NodeMap';
@@ -18,7 +18,7 @@ interface Props {
 }
 
 const METER_NAME: Readonly<Record<string, string>> = {
-  host: 'Hosts, always on',
+  host: 'Hosts',
   disk: 'Disks',
   share: 'Profiles',
   licence: 'Licences',
@@ -75,7 +75,7 @@ export function Outcome({ proposal, facts, pools }: Props) {
             </p>
             <p>
               {pools.length === 1 ? 'subnet' : 'subnets'} <span className="mono">{cidrOf('subnet')}</span>,
-              room for {proposal.room}, in <span className="mono">{cidrOf('network')}</span>
+              room for {writeFigure(proposal.room)}, in <span className="mono">{cidrOf('network')}</span>
             </p>
             <p>
               about <b>{writeSpan(proposal.seconds)}</b> for {count(proposal.steps.length, 'step', 'steps')}
@@ -127,10 +127,10 @@ export function Outcome({ proposal, facts, pools }: Props) {
 }
 
 /** As many arcs as hosts, filled as they are when everyone who comes at once is in. */
-function arcsOf({ chosen, people, spec }: SizedPool): { status: 'serving'; hosts: number; fill: number }[] {
+function arcsOf({ chosen, people, spec }: SizedPool): RingArc[] {
   if (!chosen) return [];
   const fill = Math.min(1, (people * spec.concurrency) / (chosen.seats * chosen.hosts));
-  return Array.from({ length: chosen.hosts }, () => ({ status: 'serving' as const, hosts: 1, fill }));
+  return Array.from({ length: chosen.hosts }, () => ({ look: 'full', parts: 1, fill }));
 }
 
 function PoolLine({ pool, alone }: { readonly pool: SizedPool; readonly alone: boolean }) {
@@ -146,8 +146,8 @@ function PoolLine({ pool, alone }: { readonly pool: SizedPool; readonly alone: b
 
 /** How an amount comes about: `5 × 730 h × 0.0568`, `640 × 0.07 a GiB-month`. */
 function reckoning({ meter, quantity, price, unit }: CostLine): string {
-  if (meter === 'host') return `${quantity} × ${HOURS_A_MONTH} h × ${writePrice(price)}`;
-  return `${quantity} × ${writePrice(price)} a ${unit}`;
+  if (meter === 'host') return `${writeFigure(quantity)} × ${HOURS_A_MONTH} h × ${writePrice(price)}`;
+  return `${writeFigure(quantity)} × ${writePrice(price)} a ${unit}`;
 }
 
 /** A rate without the zeros that the database keeps. */

@@ -1,5 +1,6 @@
 import { useDeferredValue, useEffect, useMemo, useState } from 'react';
-import { provision, sizePools, type ProvisionInput } from '../../core/changes';
+import { useForm, useWatch } from 'react-hook-form';
+import { provision, sizePools, type PoolChoice, type ProvisionInput } from '../../core/changes';
 import type { Facts } from '../../core/facts';
 import { impactLine, mayBegin, propose, type Proposal } from '../../core/planning';
 import { RESOURCE_KINDS } from '../../core/resources';
@@ -8,7 +9,7 @@ import { writeMoney } from '../../client/format';
 import { Button } from '../../ui/Button';
 import { ImpactLine } from '../../ui/ImpactLine';
 import { Mark } from '../../ui/Mark';
-import { ChangeDialog } from '../shared/ChangeDialog';
+import ChangeDialog from '../shared/ChangeDialog';
 import { Choices } from './Choices';
 import type { Choice, ProvisionProps } from './facts';
 import { Outcome } from './Outcome';
@@ -17,16 +18,29 @@ import styles from './Provision.module.css';
 /** Choices on the left; on the right what will come of them, computed here as one types. */
 export function Provision({ customer, sites, templates, facts: first }: ProvisionProps) {
   const [firstTemplate] = templates;
-  const [choice, setChoice] = useState<Choice>({
-    template: first.template?.code ?? firstTemplate?.code ?? '',
-    site: first.site.code,
-    environment: '',
-    people: String(Math.min(customer.people, 20) || 10),
-    pools: [],
+  const people = String(Math.min(customer.people, 20) || 10);
+  // Name and people stand in their fields first: whoever typed before this script ran keeps what they typed.
+  const form = useForm<Choice>({
+    defaultValues: {
+      template: first.template?.code ?? firstTemplate?.code ?? '',
+      site: first.site.code,
+      pools: [],
+    },
   });
+  const chosen = useWatch({ control: form.control });
+  const choice: Choice = {
+    template: chosen.template ?? '',
+    site: chosen.site ?? '',
+    environment: chosen.environment ?? '',
+    people: chosen.people ?? people,
+    pools: (chosen.pools ?? []) as PoolChoice[],
+  };
   const { facts, problem } = useFacts(customer.code, choice, first);
   const [confirming, setConfirming] = useState(false);
-  const input = useDeferredValue(inputOf(choice));
+  // As text, so that what is the same again is not proposed again.
+  const key = JSON.stringify(inputOf(choice));
+  const deferred = useDeferredValue(key);
+  const input = useMemo(() => JSON.parse(deferred) as ProvisionInput, [deferred]);
   const { proposal, pools } = useMemo(
     () => ({
       proposal: propose(RESOURCE_KINDS, provision, input, facts),
@@ -39,8 +53,8 @@ export function Provision({ customer, sites, templates, facts: first }: Provisio
   return (
     <div className={styles.page}>
       <Choices
+        form={form}
         choice={choice}
-        onChange={setChoice}
         sites={sites}
         templates={templates}
         checks={proposal.checks}
@@ -65,8 +79,7 @@ export function Provision({ customer, sites, templates, facts: first }: Provisio
       {confirming && (
         <ChangeDialog
           customer={customer}
-          change={{ kind: 'provision', verb: 'Provision', what: input.environment }}
-          input={input}
+          change={{ kind: 'provision', verb: 'Provision', what: input.environment, input: { ...input } }}
           onClose={() => setConfirming(false)}
         />
       )}

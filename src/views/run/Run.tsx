@@ -1,6 +1,6 @@
 import type { RunWithSteps, Step } from '../../contract';
-import { useState } from 'react';
-import { Play, RotateCcw, Square } from 'lucide-react';
+import { lazy, Suspense, useState } from 'react';
+import { Play, RotateCcw, Square, Undo2 } from 'lucide-react';
 import { impactLine, schedule } from '../../core/planning';
 import { get, newKey, send, whyOf } from '../../client/api';
 import { count, writeMoney, writeSpan, writeWhen } from '../../client/format';
@@ -9,6 +9,7 @@ import { Button } from '../../ui/Button';
 import { Chip } from '../../ui/Chip';
 import { ImpactLine } from '../../ui/ImpactLine';
 import { Panel } from '../../ui/Panel';
+import type { MarkLook } from '../../ui/Mark';
 import { Ring, type RingArc } from '../../ui/Ring';
 import { RUN_TONE } from '../runs/Runs';
 import { Graph } from './Graph';
@@ -16,15 +17,19 @@ import styles from './Run.module.css';
 import { StepList } from './StepList';
 import { stepWords } from './words';
 
+/** Fetched when it is first opened. */
+const ChangeDialog = lazy(() => import('../shared/ChangeDialog'));
+
 interface Props {
-  readonly code: string;
+  readonly customer: { readonly code: string; readonly name: string; readonly mark: MarkLook };
   readonly initial: RunWithSteps;
   readonly zone: string;
   readonly mayChange: boolean;
 }
 
 /** What is this run doing now, and when will it end? */
-export function Run({ code, initial, zone, mayChange }: Props) {
+export function Run({ customer, initial, zone, mayChange }: Props) {
+  const { code } = customer;
   const here = { customer: code, run: initial.id };
   const { value: run, again } = useLive(
     { key: `run ${initial.id}`, read: () => get('/customers/{customer}/runs/{run}', here) },
@@ -32,6 +37,7 @@ export function Run({ code, initial, zone, mayChange }: Props) {
     `/customers/${code}/events`,
     (change) => change.topic === 'run' && change.id === initial.id,
   );
+  const [undoing, setUndoing] = useState(false);
   return (
     <div className={styles.page}>
       <header className={styles.head}>
@@ -60,6 +66,11 @@ export function Run({ code, initial, zone, mayChange }: Props) {
         </div>
         <div className={styles.actions}>
           {mayChange && <Controls run={run} onDone={again} />}
+          {mayChange && run.undoTo !== null && run.environmentId !== null && HAS_ENDED.has(run.state) && (
+            <Button icon={<Undo2 size={15} aria-hidden="true" />} onPress={() => setUndoing(true)}>
+              Undo…
+            </Button>
+          )}
           {run.environmentId !== null && (
             <a href={`/customers/${code}/environments/${run.environmentId}`}>See {run.environment}</a>
           )}
@@ -76,23 +87,35 @@ export function Run({ code, initial, zone, mayChange }: Props) {
         <Graph steps={run.graph} />
       </Panel>
       <StepList steps={run.graph} zone={zone} />
+      {undoing && run.environmentId !== null && run.undoTo !== null && (
+        <Suspense>
+          <ChangeDialog
+            customer={customer}
+            environment={run.environmentId}
+            change={{ kind: 'undo', verb: 'Undo', what: run.title, input: { version: run.undoTo } }}
+            onClose={() => setUndoing(false)}
+          />
+        </Suspense>
+      )}
     </div>
   );
 }
 
+const HAS_ENDED: ReadonlySet<RunWithSteps['state']> = new Set(['done', 'stopped']);
+
 const LOOK: Readonly<Record<Step['state'], RingArc>> = {
-  done: { status: 'serving', hosts: 1, fill: 1 },
-  overtaken: { status: 'leaving', hosts: 1, fill: 0 },
-  working: { status: 'building', hosts: 1, fill: 0 },
-  failed: { status: 'unwell', hosts: 1, fill: 0 },
-  waiting: { status: 'serving', hosts: 1, fill: 0 },
+  done: { look: 'full', parts: 1, fill: 1 },
+  overtaken: { look: 'thin', parts: 1, fill: 0 },
+  working: { look: 'dashed', parts: 1, fill: 0 },
+  failed: { look: 'crossed', parts: 1, fill: 0 },
+  waiting: { look: 'full', parts: 1, fill: 0 },
 };
 
 function ringOf(run: RunWithSteps): RingArc[] {
   const states: Step['state'][] = ['done', 'overtaken', 'working', 'failed', 'waiting'];
   return states.flatMap((state) => {
-    const hosts = run.graph.filter((step) => step.state === state).length;
-    return hosts === 0 ? [] : [{ ...LOOK[state], hosts }];
+    const parts = run.graph.filter((step) => step.state === state).length;
+    return parts === 0 ? [] : [{ ...LOOK[state], parts }];
   });
 }
 
@@ -104,9 +127,7 @@ function nowSays(run: RunWithSteps): string {
   if (run.state === 'stopped')
     return failed.length === 0
       ? `${run.steps - run.done} steps are left`
-      : failed
-          .map((step) => (step.says.includes(step.subject) ? step.says : `${step.subject}: ${step.says}`))
-          .join('; ');
+      : failed.map((step) => `${step.subject}: ${step.says}`).join('; ');
   const working = run.graph.filter((step) => step.state === 'working');
   const left = run.graph.filter((step) => step.state !== 'done' && step.state !== 'overtaken');
   const ids = new Set(left.map((step) => step.id));

@@ -11,7 +11,7 @@ export function Legend({ arcs }: { readonly arcs: readonly Arc[] }) {
     <ul className={styles.legend}>
       {[...counts].map(([status, hosts]) => (
         <li key={status}>
-          <Ring arcs={[{ status, hosts: 1, fill: 0.6 }]} size={18} label="" />
+          <Ring arcs={[{ look: STATUS[status].look, parts: 1, fill: 0.6 }]} size={18} label="" />
           {hosts} {STATUS[status].word}
         </li>
       ))}

@@ -5,7 +5,7 @@ import { ApiProblem, call, newKey, whyOf } from '../../client/api';
 /** What is asked for: a change's input, and what of its policy is otherwise. */
 export interface Asked {
   readonly input: unknown;
-  readonly policy?: Readonly<Record<string, unknown>>;
+  readonly policy?: object;
 }
 
 interface State {

@@ -1,17 +1,31 @@
-import type { HostStatus } from '../../core/status';
-import type { Arc } from '../../core/status';
+import type { Host } from '../../contract';
+import type { Arc, HostStatus } from '../../core/status';
 import type { ChipTone } from '../../ui/Chip';
+import type { RingArc, RingLook } from '../../ui/Ring';
 
-/** How a host stands, in a word and a tone. */
-export const STATUS: Readonly<Record<HostStatus, { readonly word: string; readonly tone: ChipTone }>> = {
-  serving: { word: 'serving', tone: 'good' },
-  draining: { word: 'drained', tone: 'care' },
-  building: { word: 'being built', tone: 'busy' },
-  off: { word: 'off', tone: 'quiet' },
-  leaving: { word: 'leaving', tone: 'quiet' },
-  unwell: { word: 'unwell', tone: 'bad' },
-  missing: { word: 'missing', tone: 'bad' },
+/** A host's status: in a word, in a tone, and as an arc of a ring. */
+export const STATUS: Readonly<
+  Record<HostStatus, { readonly word: string; readonly tone: ChipTone; readonly look: RingLook }>
+> = {
+  serving: { word: 'serving', tone: 'good', look: 'full' },
+  draining: { word: 'drained', tone: 'care', look: 'notched' },
+  building: { word: 'being built', tone: 'busy', look: 'dashed' },
+  off: { word: 'off', tone: 'quiet', look: 'hollow' },
+  leaving: { word: 'leaving', tone: 'quiet', look: 'thin' },
+  unwell: { word: 'unwell', tone: 'bad', look: 'crossed' },
+  missing: { word: 'missing', tone: 'bad', look: 'gap' },
 };
+
+/** A host as an arc by itself. */
+export const arcOf = ({ status, sessions, seats }: Host): Arc => ({
+  status,
+  hosts: 1,
+  fill: seats === 0 ? 0 : Math.min(1, sessions / seats),
+});
+
+/** The arcs of hosts, as a ring draws them. */
+export const ringOf = (arcs: readonly Arc[]): RingArc[] =>
+  arcs.map(({ status, hosts, fill }) => ({ look: STATUS[status].look, parts: hosts, fill }));
 
 /** What a ring shows, in words. */
 export function ringSays(arcs: readonly Arc[]): string {

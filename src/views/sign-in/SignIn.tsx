@@ -1,14 +1,11 @@
 import { useState } from 'react';
 import { useForm } from 'react-hook-form';
+import type { Credentials } from '../../contract';
+import { checkedBy } from '../../client/form';
 import { ApiProblem, send, whyOf } from '../../client/api';
 import { Button } from '../../ui/Button';
 import { TextField } from '../../ui/Field';
 import styles from './SignIn.module.css';
-
-interface Fields {
-  mail: string;
-  password: string;
-}
 
 interface Props {
   readonly next: string;
@@ -17,7 +14,8 @@ interface Props {
 }
 
 export function SignIn({ next, refused }: Props) {
-  const { register, handleSubmit, setError, formState } = useForm<Fields>({
+  const { register, handleSubmit, setError, formState } = useForm<Credentials>({
+    resolver: checkedBy(async () => (await import('../../contract/sign-in')).credentialsSchema),
     defaultValues: { mail: refused?.mail ?? '', password: '' },
   });
   const [problem, setProblem] = useState(refused?.says);
@@ -44,14 +42,14 @@ export function SignIn({ next, refused }: Props) {
         defaultValue={refused?.mail}
         autoFocus
         error={formState.errors.mail?.message}
-        {...register('mail', { required: 'enter your mail address' })}
+        {...register('mail')}
       />
       <TextField
         label="Password"
         type="password"
         autoComplete="current-password"
         error={formState.errors.password?.message}
-        {...register('password', { required: 'enter your password' })}
+        {...register('password')}
       />
       {problem !== undefined && (
         <p className={styles.problem} role="alert">

@@ -10,7 +10,7 @@ import { Ring } from '../../ui/Ring';
 import { SiteRing } from '../ground/SiteRing';
 import { RunLine } from '../runs/RunLine';
 import { Legend } from '../shared/Legend';
-import { ringSays } from '../shared/words';
+import { ringOf, ringSays } from '../shared/words';
 import { WATCH } from '../shared/questions';
 import styles from './Watch.module.css';
 
@@ -75,15 +75,15 @@ export function Watch({
               </ul>
             )}
           </Panel>
-          <Panel title="At work">
+          <Panel title="Running now">
             {atWork.length === 0 ? (
-              <p className={styles.quiet}>No run is at work.</p>
+              <p className={styles.quiet}>No run is under way.</p>
             ) : (
               atWork.map((run) => <RunLine key={run.id} run={run} mark={markOf(customers, run.customer)} />)
             )}
           </Panel>
           {value.lately.length > 0 && (
-            <Panel title="Lately" side={<a href="/runs">All runs</a>}>
+            <Panel title="Recent runs" side={<a href="/runs">All runs</a>}>
               {value.lately.map((run) => (
                 <RunLine key={run.id} run={run} mark={markOf(customers, run.customer)} />
               ))}
@@ -139,7 +139,7 @@ function Summary({ customers }: { readonly customers: readonly CustomerSummary[]
             key={soFar.currency}
             value={writeRoundMoney(soFar)}
             label="charged this month"
-            note={`${writeRoundMoney(forecast)} by its end`}
+            note={`forecast ${writeRoundMoney(forecast)}`}
           />
         ))}
       </Figures>
@@ -152,7 +152,7 @@ function CustomerRing({ customer }: { readonly customer: CustomerSummary }) {
   return (
     <a href={`/customers/${customer.code}`} className={styles.customer}>
       <Ring
-        arcs={customer.arcs}
+        arcs={ringOf(customer.arcs)}
         size={104}
         label={ringSays(customer.arcs)}
         unit={peopleIn === 1 ? 'person' : 'people'}

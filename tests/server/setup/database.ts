@@ -2,7 +2,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, relative } from 'node:path';
 import type { TestProject } from 'vitest/node';
-import { freePort, Processes, startMariaDb } from '../../../scripts/lib.mjs';
+import { freePort, needBuild, Processes, startMariaDb } from '../../../scripts/lib.mjs';
 
 declare module 'vitest' {
   export interface ProvidedContext {
@@ -12,6 +12,8 @@ declare module 'vitest' {
 
 /** A MariaDB of the tests' own, on loopback, in a folder that goes with them. */
 export default async function setup(project: TestProject): Promise<() => Promise<void>> {
+  // Tests that start the built programs never run older ones.
+  needBuild();
   const processes = new Processes();
   const folder = mkdtempSync(join(tmpdir(), 'laager-test-'));
   const port = await freePort(4830);

@@ -1,21 +1,15 @@
-import type { Difference, EnvironmentWithPools, Host } from '../../contract';
 import type { MachineSize } from '../../core/sizing';
 
-export interface EnvironmentData {
-  readonly environment: EnvironmentWithPools;
-  readonly hosts: readonly Host[];
-  readonly differences: readonly Difference[];
-}
-
-/** A change that someone is about to make here. */
+/** A change that someone is about to make. */
 export interface Changing {
   readonly kind: string;
   readonly verb: string;
   readonly what: string;
   readonly input: Readonly<Record<string, unknown>>;
-  /** The field that can still be chosen. */
+  /** The field of the input that can still be chosen. */
   readonly field?: ChangeField;
   readonly danger?: boolean;
+  /** Told when it was begun. */
   readonly done?: () => void;
 }
 

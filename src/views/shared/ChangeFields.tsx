@@ -1,0 +1,41 @@
+import { writeSize } from '../../core/sizing';
+import { SelectField, TextField } from '../../ui/Field';
+import { numberOrNone, type ChangeForm } from './change-form';
+import type { ChangeField } from './changing';
+
+/** The one field of a change's input that can still be chosen. */
+export function ChangeInput({
+  form,
+  field,
+  refused,
+}: {
+  readonly form: ChangeForm;
+  readonly field: ChangeField;
+  /** What the server says of the fields. */
+  readonly refused: Readonly<Record<string, string>>;
+}) {
+  const name = `input.${field.name}` as const;
+  const error = form.getFieldState(name, form.formState).error?.message ?? refused[field.name];
+  if (field.type === 'size')
+    return (
+      <SelectField label={field.label} autoFocus error={error} {...form.register(name)}>
+        {field.sizes.map((size) => (
+          <option key={size.key} value={size.key}>
+            {writeSize(size)}
+          </option>
+        ))}
+      </SelectField>
+    );
+  return (
+    <TextField
+      label={field.label}
+      type="number"
+      min={field.min}
+      max={field.max}
+      autoFocus
+      {...(field.help === undefined ? {} : { help: field.help })}
+      error={error}
+      {...form.register(name, { setValueAs: numberOrNone })}
+    />
+  );
+}
