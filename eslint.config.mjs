@@ -3,14 +3,7 @@ import hooks from 'eslint-plugin-react-hooks';
 
 export default tseslint.config(
   {
-    ignores: [
-      'src/env.d.ts',
-      'dist',
-      '.astro',
-      '.laager',
-      'node_modules',
-      '**/*.astro',
-    ],
+    ignores: ['src/env.d.ts', 'dist', '.astro', '.laager', 'node_modules', '**/*.astro'],
   },
   ...tseslint.configs.strict,
   {
