@@ -3,7 +3,9 @@ import { defineConfig } from '@playwright/test';
 export default defineConfig({
   testDir: 'tests/e2e',
   outputDir: 'test-results',
-  workers: 1,
+  // Each has a demo of its own.
+  workers: 2,
+  fullyParallel: true,
   timeout: 90_000,
   expect: { timeout: 15_000 },
   reporter: 'line',

@@ -1,5 +1,11 @@
 import { defineConfig } from 'vitest/config';
 
+/** Only where it is asked for: it takes twenty minutes. */
+const chaos =
+  process.env.LAAGER_CHAOS_MINUTES === undefined
+    ? []
+    : [{ test: { name: 'chaos', include: ['tests/chaos/**/*.chaos.ts'], globals: false } }];
+
 export default defineConfig({
   test: {
     projects: [
@@ -22,6 +28,7 @@ export default defineConfig({
           sequence: { groupOrder: 1 },
         },
       },
+      ...chaos,
     ],
   },
 });

@@ -16,7 +16,7 @@ change() {
   post "$1/changes/$2" "$2" "{\"input\":$3,\"fingerprint\":\"$FINGERPRINT\",\"reason\":\"by script\"${4:-}}"
 }
 
-WISH="{\"environment\":\"$NAME\",\"template\":\"shared-office\",\"site\":\"TF\",\"people\":8}"
+WISH="{\"environment\":\"$NAME\",\"template\":\"shared-office\",\"site\":\"KQ\",\"people\":8}"
 PROPOSED=$(post /customers/HSB/changes/provision/proposal look "{\"input\":$WISH}")
 echo "proposed: $(echo "$PROPOSED" | field 'proposal.tasks.filter(t=>t.kind=="host").map(t=>t.name).join(" ")')"
 MADE=$(change /customers/HSB provision "$WISH")

@@ -40,6 +40,8 @@ export function untilAnswers(
 /** Builds when the sources have changed since the last build. */
 export function needBuild(): void;
 
+export const HOME: string;
+
 export class Refusal extends Error {}
 export function checkNode(version?: string): void;
 export function checkDisk(folder?: string, leastMb?: number): void;

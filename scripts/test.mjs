@@ -1,14 +1,19 @@
 // ./laager test: every check, in the order in which they are quick to fail; or only those, or those files, that are named.
 import { execa } from 'execa';
+import pLimit from 'p-limit';
 import { command, Refusal, say } from './lib.mjs';
 
 const bin = (name) => `node_modules/.bin/${name}`;
 
-const CHECKS = [
+/** Quick to fail, and none needs the other: two at a time. */
+const READING = [
   ['format', bin('prettier'), ['--check', '--log-level=warn', '.']],
   ['lint', bin('eslint'), ['src', 'tests', 'bench', 'scripts']],
   ['types', bin('astro'), ['check', '--minimumSeverity=error']],
   ['arrows', bin('depcruise'), ['src', '--config', '.dependency-cruiser.cjs', '--output-type', 'err']],
+];
+const CHECKS = [
+  ...READING,
   ['core', bin('vitest'), ['run', '--project', 'core']],
   ['server', bin('vitest'), ['run', '--project', 'server']],
   ['end to end', bin('playwright'), ['test']],
@@ -41,13 +46,17 @@ await command(async (_processes, end) => {
     await execa(bin('vitest'), ['watch', ...files], { stdio: 'inherit', reject: false });
     return end(0);
   }
-  for (const [name, program, given] of wanted(args)) {
+  const run = async ([name, program, given]) => {
     const began = Date.now();
     say(`— ${name}`);
     const { exitCode } = await execa(program, given, { stdio: 'inherit', reject: false, env });
     if (exitCode !== 0) throw new Refusal(`${name} failed.`);
     say(`  ${name} passed in ${Math.round((Date.now() - began) / 1000)} s`);
-  }
+  };
+  const checks = wanted(args);
+  const two = pLimit(2);
+  await Promise.all(checks.filter((one) => READING.includes(one)).map((one) => two(() => run(one))));
+  for (const check of checks.filter((one) => !READING.includes(one))) await run(check);
   if (args.length === 0) say('All checks passed.');
   return end(0);
 });

@@ -8,7 +8,14 @@ const makeClient = (): QueryClient =>
   new QueryClient({
     defaultOptions: {
       // What is shown is read again when a change is told, and at no other time.
-      queries: { staleTime: Infinity, retry: false, refetchOnWindowFocus: false, refetchOnReconnect: false },
+      queries: {
+        staleTime: Infinity,
+        retry: false,
+        refetchOnWindowFocus: false,
+        refetchOnReconnect: false,
+        // Tried also when the browser thinks that it is offline: that it fails is what the page has to say.
+        networkMode: 'always',
+      },
     },
   });
 

@@ -1,7 +1,13 @@
 import { expect, test as base, type Page } from '@playwright/test';
+import type { Stacks } from './setup';
 import { DEMO_PASSWORD } from '../../src/demo/scenario';
 
-export const address = (): string => process.env.LAAGER_E2E_ADDRESS ?? '';
+/** Where this worker's demo is. */
+export const address = (): string => stacks().addresses[Number(process.env.TEST_PARALLEL_INDEX ?? 0)] ?? '';
+
+export const token = (): string => stacks().token;
+
+const stacks = (): Stacks => JSON.parse(process.env.LAAGER_E2E ?? '{"addresses":[],"token":""}') as Stacks;
 
 /** Goes to a page and waits until it can be used, as a person does who sees it come. */
 export async function go(page: Page, path: string): Promise<void> {
@@ -27,7 +33,7 @@ export async function api<Answer>(path: string, method = 'GET', body?: unknown):
   const response = await fetch(`${address()}/api/v1${path}`, {
     method,
     headers: {
-      authorization: `Bearer ${process.env.LAAGER_E2E_TOKEN ?? ''}`,
+      authorization: `Bearer ${token()}`,
       ...(body === undefined ? {} : { 'content-type': 'application/json' }),
     },
     ...(body === undefined ? {} : { body: JSON.stringify(body) }),

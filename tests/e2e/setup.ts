@@ -1,10 +1,20 @@
-import { mkdtempSync, rmSync } from 'node:fs';
+import { cpSync, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join, relative } from 'node:path';
-import { freePort, needBuild, Processes, startMariaDb } from '../../scripts/lib.mjs';
-import { startParts } from '../../scripts/parts.mjs';
+import { freePort, HOME, needBuild, Processes, startMariaDb } from '../../scripts/lib.mjs';
+import { startParts, type Parts } from '../../scripts/parts.mjs';
 
-/** The demo, on data of its own, as `./laager demo` runs it. */
+/** The demo, loaded once for a build and kept: each worker of Playwright has a copy of its own, as `./laager demo` runs it. */
+
+/** As many as Playwright's workers. */
+export const STACKS = 2;
+
+/** What the tests are told: where each worker's demo is, and ida's token, the same in every copy. */
+export interface Stacks {
+  readonly addresses: readonly string[];
+  readonly token: string;
+}
+
 export default async function setup(): Promise<() => Promise<void>> {
   needBuild();
   const processes = new Processes();
@@ -14,19 +24,53 @@ export default async function setup(): Promise<() => Promise<void>> {
     rmSync(folder, { recursive: true, force: true });
   };
   try {
-    const databasePort = await freePort(5400);
-    await startMariaDb(processes, relative(process.cwd(), join(folder, 'data')), databasePort);
-    const parts = await startParts(processes, {
-      databasePort,
-      prefix: 'laager',
-      webPort: 5420,
-      logs: join(folder, 'logs'),
-    });
-    process.env.LAAGER_E2E_ADDRESS = parts.address;
-    process.env.LAAGER_E2E_TOKEN = parts.loaded.token ?? '';
+    const loaded = await loadedDemo();
+    const stacks = await Promise.all(
+      Array.from({ length: STACKS }, (_, n) => {
+        const own = join(folder, String(n));
+        cpSync(join(loaded.folder, 'data'), join(own, 'data'), { recursive: true });
+        return startStack(processes, own, 5400 + n * 1_300);
+      }),
+    );
+    const told: Stacks = { addresses: stacks.map(({ address }) => address), token: loaded.token };
+    process.env.LAAGER_E2E = JSON.stringify(told);
     return end;
   } catch (error) {
     await end();
     throw error;
   }
+}
+
+/** The demo's data as it was loaded by this very build; it is loaded when there is none. */
+async function loadedDemo(): Promise<{ folder: string; token: string }> {
+  const folder = join(HOME, 'tests', 'demo');
+  const build = readFileSync('dist/.sources', 'utf8');
+  const mark = join(folder, 'loaded.json');
+  const known: { build?: string; token?: string } = existsSync(mark)
+    ? JSON.parse(readFileSync(mark, 'utf8'))
+    : {};
+  if (known.build === build && known.token !== undefined) return { folder, token: known.token };
+  rmSync(folder, { recursive: true, force: true });
+  mkdirSync(folder, { recursive: true });
+  const processes = new Processes();
+  try {
+    const { loaded } = await startStack(processes, folder, 5400);
+    const token = loaded.token ?? '';
+    await processes.stopAll();
+    writeFileSync(mark, JSON.stringify({ build, token }), { mode: 0o600 });
+    return { folder, token };
+  } finally {
+    await processes.stopAll();
+  }
+}
+
+async function startStack(processes: Processes, folder: string, port: number): Promise<Parts> {
+  const databasePort = await freePort(port);
+  await startMariaDb(processes, relative(process.cwd(), join(folder, 'data')), databasePort);
+  return startParts(processes, {
+    databasePort,
+    prefix: 'laager',
+    webPort: port + 20,
+    logs: join(folder, 'logs'),
+  });
 }

@@ -1,5 +1,9 @@
-import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http';
+import { createServer, type Server } from 'node:http';
 import { setTimeout as pause } from 'node:timers/promises';
+import { getRequestListener, type HttpBindings } from '@hono/node-server';
+import { Hono } from 'hono';
+import { bodyLimit } from 'hono/body-limit';
+import pLimit from 'p-limit';
 
 export interface Call {
   readonly params: Readonly<Record<string, string>>;
@@ -21,12 +25,20 @@ export type Routes = Readonly<Record<string, Handler>>;
 export interface ActiveFaults {
   /** Before the work: an answer instead of it, or undefined. */
   before(path: string): Answer | undefined;
+  /** How long each answer takes; several take it at the same time. */
   readonly slowMs: number;
   /** After the work: whether its answer is lost on the way. */
   loses(method: string): boolean;
+  /** Whether answers begin and never end. */
+  readonly stalls: boolean;
 }
 
-export const NO_FAULTS: ActiveFaults = { before: () => undefined, slowMs: 0, loses: () => false };
+export const NO_FAULTS: ActiveFaults = {
+  before: () => undefined,
+  slowMs: 0,
+  loses: () => false,
+  stalls: false,
+};
 
 /** An outcome that a handler ends with by throwing it. */
 export class Refusal extends Error {
@@ -39,18 +51,49 @@ export class Refusal extends Error {
   }
 }
 
-/** Serves `routes`, written like `POST /v1/hosts/:id/power`, one call at a time, on loopback. */
+const MOST_BYTES = 1_000_000;
+
+/** Serves `routes`, written like `POST /v1/hosts/:id/power`, on loopback. The work is done one call at a time. */
 export async function serve(
   routes: Routes,
   port: number,
   activeFaults: () => ActiveFaults = () => NO_FAULTS,
 ): Promise<Server> {
-  const table = Object.entries(routes).map(([route, handler]) => compile(route, handler));
-  let last: Promise<unknown> = Promise.resolve();
-  const server = createServer((request, response) => {
-    const turn = last.then(() => handle(table, request, response, activeFaults()));
-    last = turn.catch(() => undefined);
-  });
+  const hono = new Hono<{ Bindings: HttpBindings }>();
+  const inTurn = pLimit(1);
+  for (const [route, handler] of Object.entries(routes)) {
+    const [method = '', path = ''] = route.split(' ');
+    const isControl = path.startsWith('/control/') || path === '/health';
+    hono.on(method, path, bodyLimit({ maxSize: MOST_BYTES }), async ({ req, env }) => {
+      const faults = isControl ? NO_FAULTS : activeFaults();
+      const answer = await inTurn(async () => {
+        const stopped = faults.before(req.path);
+        if (stopped) return stopped;
+        const { searchParams } = new URL(req.url);
+        const body = await readBody(req.raw);
+        return handler({
+          params: req.param(),
+          query: searchParams,
+          body,
+          header: (name) => req.header(name),
+        });
+      });
+      if (faults.slowMs > 0) await pause(faults.slowMs);
+      if (faults.loses(method)) env.incoming.socket.destroy();
+      return faults.stalls ? stalled(answer) : written(answer);
+    });
+  }
+  hono.notFound(({ req }) =>
+    written(problem(404, 'no-such-path', `${req.method} ${req.path} is not served here`)),
+  );
+  hono.onError((error) =>
+    written(
+      error instanceof Refusal
+        ? problem(error.status, error.code, error.message)
+        : problem(500, 'broken', error.message),
+    ),
+  );
+  const server = createServer(getRequestListener(hono.fetch));
   await new Promise<void>((resolve, reject) => {
     server.once('error', reject);
     server.listen(port, '127.0.0.1', resolve);
@@ -58,79 +101,30 @@ export async function serve(
   return server;
 }
 
-interface Compiled {
-  readonly method: string;
-  readonly pattern: RegExp;
-  readonly names: readonly string[];
-  readonly handler: Handler;
-}
-
-function compile(route: string, handler: Handler): Compiled {
-  const [method = '', path = ''] = route.split(' ');
-  const names = [...path.matchAll(/:(\w+)/g)].map((match) => match[1] ?? '');
-  return { method, names, handler, pattern: new RegExp(`^${path.replace(/:\w+/g, '([^/]+)')}$`) };
-}
-
-async function handle(
-  table: readonly Compiled[],
-  request: IncomingMessage,
-  response: ServerResponse,
-  activeFaults: ActiveFaults,
-): Promise<void> {
-  const url = new URL(request.url ?? '/', 'http://standin');
-  const control = url.pathname.startsWith('/control/') || url.pathname === '/health';
-  const answer = await answerTo(table, request, url, control ? NO_FAULTS : activeFaults);
-  if (!control && activeFaults.slowMs > 0) await pause(activeFaults.slowMs);
-  if (!control && activeFaults.loses(request.method ?? 'GET')) {
-    request.socket.destroy();
-    return;
-  }
-  response.writeHead(answer.status, { 'content-type': 'application/json', ...answer.headers });
-  response.end(answer.body === undefined ? '' : JSON.stringify(answer.body));
-}
-
-async function answerTo(
-  table: readonly Compiled[],
-  request: IncomingMessage,
-  url: URL,
-  activeFaults: ActiveFaults,
-): Promise<Answer> {
-  try {
-    const stopped = activeFaults.before(url.pathname);
-    if (stopped) return stopped;
-    for (const route of table) {
-      const match = route.method === request.method ? route.pattern.exec(url.pathname) : null;
-      if (!match) continue;
-      const params = Object.fromEntries(
-        route.names.map((name, index) => [name, decodeURIComponent(match[index + 1] ?? '')]),
-      );
-      return await route.handler({
-        params,
-        query: url.searchParams,
-        body: await readBody(request),
-        header: (name) => {
-          const value = request.headers[name];
-          return Array.isArray(value) ? value[0] : value;
-        },
-      });
-    }
-    return problem(404, 'no-such-path', `${request.method} ${url.pathname} is not served here`);
-  } catch (error) {
-    if (error instanceof Refusal) return problem(error.status, error.code, error.message);
-    return problem(500, 'broken', error instanceof Error ? error.message : String(error));
-  }
-}
-
 const problem = (status: number, code: string, message: string): Answer => ({
   status,
   body: { code, message },
 });
 
-async function readBody(request: IncomingMessage): Promise<Record<string, unknown>> {
-  const chunks: Buffer[] = [];
-  for await (const chunk of request) chunks.push(chunk as Buffer);
-  if (chunks.length === 0) return {};
-  const parsed = parse(Buffer.concat(chunks).toString('utf8'));
+const written = ({ status, body, headers }: Answer): Response =>
+  new Response(body === undefined ? null : JSON.stringify(body), {
+    status,
+    headers: { 'content-type': 'application/json', ...headers },
+  });
+
+/** An answer of which the first bytes come, and then nothing more. */
+const stalled = ({ status, headers }: Answer): Response =>
+  new Response(
+    new ReadableStream<Uint8Array>({
+      start: (controller) => controller.enqueue(new TextEncoder().encode('{"')),
+    }),
+    { status, headers: { 'content-type': 'application/json', ...headers } },
+  );
+
+async function readBody(request: Request): Promise<Record<string, unknown>> {
+  const text = await request.text();
+  if (text === '') return {};
+  const parsed = parse(text);
   if (typeof parsed !== 'object' || parsed === null)
     throw new Refusal(400, 'bad-body', 'the body is not an object');
   return parsed as Record<string, unknown>;

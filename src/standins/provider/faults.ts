@@ -3,7 +3,7 @@ import type { ActiveFaults } from '../kit/server';
 import type { World } from './world';
 
 /** Faults that can be switched on: what `amount` counts differs by kind. */
-export type FaultKind = 'slow' | 'refuse' | 'throttle' | 'fail-host' | 'lose-answer' | 'lose-node';
+export type FaultKind = 'slow' | 'refuse' | 'throttle' | 'fail-host' | 'lose-answer' | 'stall' | 'lose-node';
 
 export interface Fault {
   readonly id: number;
@@ -12,7 +12,7 @@ export interface Fault {
   readonly amount: number;
 }
 
-/** slow: amount is ms; refuse and throttle: on while set; lose-answer: so many writes do their work and say nothing. */
+/** slow: amount is ms; refuse, throttle and stall: on while set; lose-answer: so many writes do their work and say nothing. */
 export class Faults {
   private list: Fault[] = [];
 
@@ -49,6 +49,7 @@ export class Faults {
     const has = (kind: FaultKind): Fault | undefined => this.list.find((fault) => fault.kind === kind);
     return {
       slowMs: has('slow')?.amount ?? 0,
+      stalls: has('stall') !== undefined,
       before: () => {
         if (has('refuse')) return { status: 503, body: { code: 'unavailable', message: 'try again later' } };
         if (has('throttle'))

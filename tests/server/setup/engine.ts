@@ -128,12 +128,37 @@ export class Engine {
     await untilAnswers(`${this.url(name)}/health`, member);
   }
 
-  startWorker(databasePort = this.port('database')): Member {
-    const member = this.processes.start(`worker${++this.workers}`, 'node', ['dist/node/worker.mjs'], {
+  startWorker(databasePort = this.port('database'), name = `worker${++this.workers}`): Member {
+    const member = this.processes.start(name, 'node', ['dist/node/worker.mjs'], {
       env: { ...this.env, LAAGER_DB_PORT: String(databasePort), LAAGER_LOG: 'warn' },
     });
     this.members.set(member.name, member);
     return member;
+  }
+
+  /** A worker that bears its name again after it was killed. */
+  async startNamed(name: string): Promise<void> {
+    this.startWorker(this.port('database'), name);
+  }
+
+  /** The web server, as it runs; on the port that it had before. */
+  async startWeb(): Promise<void> {
+    if (!this.ports.has('web')) this.ports.set('web', await freePort(own(5390)));
+    const member = this.processes.start('web', 'node', ['dist/server/entry.mjs'], {
+      env: {
+        ...this.env,
+        LAAGER_LOG: 'warn',
+        NODE_ENV: 'production',
+        HOST: '127.0.0.1',
+        PORT: String(this.port('web')),
+      },
+    });
+    this.members.set('web', member);
+    await untilAnswers(`${this.webAddress}/sign-in`, member);
+  }
+
+  get webAddress(): string {
+    return this.url('web');
   }
 
   /** Ends a process at once, as a power cut would. */

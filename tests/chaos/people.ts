@@ -1,0 +1,167 @@
+import { setTimeout as pause } from 'node:timers/promises';
+import { oneOf } from './monkey';
+
+/** The API as someone reaches it over the network, who does not give up. */
+export interface Api {
+  readonly url: () => string;
+  readonly token: string;
+}
+
+interface Answered {
+  readonly status: number;
+  readonly body: Record<string, unknown>;
+}
+
+const PATIENCE_MS = 8_000;
+
+/** Asks until there is an answer that means something: what was sent twice was sent with the same key. */
+async function ask(
+  api: Api,
+  method: string,
+  path: string,
+  body: unknown,
+  stop: AbortSignal,
+  key?: string,
+): Promise<Answered | undefined> {
+  while (!stop.aborted) {
+    try {
+      const response = await fetch(`${api.url()}/api/v1${path}`, {
+        method,
+        headers: {
+          authorization: `Bearer ${api.token}`,
+          ...(body === undefined ? {} : { 'content-type': 'application/json' }),
+          ...(key === undefined ? {} : { 'idempotency-key': key }),
+        },
+        ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+        signal: AbortSignal.timeout(PATIENCE_MS),
+      });
+      const text = await response.text();
+      if (response.status < 500)
+        return { status: response.status, body: text === '' ? {} : JSON.parse(text) };
+    } catch {
+      // No answer, or half of one: asked again.
+    }
+    await pause(300, undefined, { signal: stop }).catch(() => undefined);
+  }
+  return undefined;
+}
+
+/** What was begun, and with which key. */
+export interface Deed {
+  readonly key: string;
+  readonly kind: string;
+  readonly run: string;
+  readonly environment: string;
+}
+
+interface Known {
+  readonly id: string;
+  readonly name: string;
+  readonly state: string;
+}
+
+const MOST_ENVIRONMENTS = 3;
+
+/** Someone at work for a customer: wants this and that of its environments, and takes up again what has stopped. */
+export async function workFor(
+  code: string,
+  api: Api,
+  random: () => number,
+  stop: AbortSignal,
+): Promise<{ deeds: Deed[]; refused: number; faults: string[] }> {
+  const deeds: Deed[] = [];
+  const faults: string[] = [];
+  let refused = 0;
+  for (let n = 0; !stop.aborted; n++) {
+    await pause(300 + random() * 2_500, undefined, { signal: stop }).catch(() => undefined);
+    await takeUp(code, api, stop);
+    const listed = await ask(api, 'GET', `/customers/${code}/environments?limit=200`, undefined, stop);
+    if (!listed) break;
+    const all = (listed.body.entries ?? []) as Known[];
+    const living = all.filter((one) => one.state !== 'retired' && one.state !== 'leaving');
+    const wish =
+      living.length < MOST_ENVIRONMENTS && random() < 0.4
+        ? provisioning(code, all.length, random)
+        : await wishFor(code, api, oneOf(random, living), random, stop);
+    if (!wish) continue;
+    const proposed = await ask(api, 'POST', `${wish.path}/proposal`, { input: wish.input }, stop);
+    const fingerprint = proposed?.body.fingerprint;
+    if (typeof fingerprint !== 'string') {
+      refused++;
+      continue;
+    }
+    const key = `${code}-${n}-${Math.floor(random() * 1e9)}`;
+    const begun = await ask(
+      api,
+      'POST',
+      wish.path,
+      { input: wish.input, fingerprint, reason: 'chaos', ...(wish.kind === 'retire' ? { code } : {}) },
+      stop,
+      key,
+    );
+    if (begun?.status === 201)
+      deeds.push({
+        key,
+        kind: wish.kind,
+        run: String(begun.body.run),
+        environment: String(begun.body.environment),
+      });
+    else if (begun && [404, 409, 422].includes(begun.status)) refused++;
+    else if (begun) faults.push(`${wish.kind}: ${begun.status} ${JSON.stringify(begun.body).slice(0, 200)}`);
+  }
+  return { deeds, refused, faults };
+}
+
+/** Resumes what has stopped. */
+export async function takeUp(code: string, api: Api, stop: AbortSignal): Promise<void> {
+  const listed = await ask(api, 'GET', `/customers/${code}/runs?limit=30`, undefined, stop);
+  for (const run of (listed?.body.entries ?? []) as { id: string; state: string }[])
+    if (run.state === 'stopped')
+      await ask(api, 'POST', `/customers/${code}/runs/${run.id}/resume`, undefined, stop);
+}
+
+interface Wish {
+  readonly kind: string;
+  readonly path: string;
+  readonly input: object;
+}
+
+const provisioning = (code: string, n: number, random: () => number): Wish => ({
+  kind: 'provision',
+  path: `/customers/${code}/changes/provision`,
+  input: {
+    environment: `e${n}x${Math.floor(random() * 1000)}`,
+    people: 4 + Math.floor(random() * 8),
+    template: 'shared-office',
+    site: 'KQ',
+  },
+});
+
+async function wishFor(
+  code: string,
+  api: Api,
+  environment: Known | undefined,
+  random: () => number,
+  stop: AbortSignal,
+): Promise<Wish | undefined> {
+  if (!environment) return undefined;
+  const place = `/customers/${code}/environments/${environment.id}`;
+  const hosts = ((await ask(api, 'GET', `${place}/hosts`, undefined, stop))?.body.entries ?? []) as {
+    id: string;
+  }[];
+  const some = hosts.filter(() => random() < 0.5).map((one) => one.id);
+  const chosen = some.length > 0 ? some : hosts.slice(0, 1).map((one) => one.id);
+  const inputs: readonly (readonly [string, object])[] = [
+    ['add-hosts', { pool: 'desks', hosts: 1 }],
+    ['take-hosts', { pool: 'desks', hosts: 1 }],
+    ['resize', { pool: 'desks', size: random() < 0.5 ? 's4x16' : 's2x8' }],
+    ['grow-disk', { pool: 'desks', diskGiB: 128 + 32 * Math.floor(random() * 8) }],
+    ...(['power-off', 'power-on', 'drain', 'put-back'] as const).flatMap((kind) => [
+      [kind, { hosts: chosen }] as const,
+      [kind, { hosts: chosen }] as const,
+    ]),
+    ['retire', {}],
+  ];
+  const [kind, input] = oneOf(random, inputs) ?? ['drain', { hosts: chosen }];
+  return { kind, path: `${place}/changes/${kind}`, input };
+}
