@@ -75,22 +75,7 @@ export async function startMariaDb(processes, folder, port, { log, args = [] } =
   if (!existsSync(join(data, 'mysql'))) {
     if (existsSync(data) && readdirSync(data).length > 0)
       throw new Refusal(`The data folder ${folder} is damaged. "./laager reset" starts over.`);
-    mkdirSync(data, { recursive: true });
-    const made = execaSync(
-      'mariadb-install-db',
-      [
-        '--no-defaults',
-        `--datadir=${data}`,
-        ...userArgs(),
-        '--auth-root-authentication-method=normal',
-        '--skip-test-db',
-      ],
-      { reject: false },
-    );
-    if (made.exitCode !== 0) {
-      rmSync(data, { recursive: true, force: true });
-      throw new Refusal(`MariaDB's data folder could not be made: ${lastLine(made.stderr)}`);
-    }
+    makeDataFolder(folder, data);
   }
   let failed;
   const member = processes.start(
@@ -134,6 +119,26 @@ export async function startMariaDb(processes, folder, port, { log, args = [] } =
     }
   }
   throw new Refusal(`MariaDB does not answer on port ${port}: ${reason(member)}`);
+}
+
+/** Two that are made at the same moment can be in each other's way: then it is made again. */
+function makeDataFolder(folder, data, tries = 3) {
+  mkdirSync(data, { recursive: true });
+  const made = execaSync(
+    'mariadb-install-db',
+    [
+      '--no-defaults',
+      `--datadir=${data}`,
+      ...userArgs(),
+      '--auth-root-authentication-method=normal',
+      '--skip-test-db',
+    ],
+    { reject: false },
+  );
+  if (made.exitCode === 0) return;
+  rmSync(data, { recursive: true, force: true });
+  if (tries > 1) return makeDataFolder(folder, data, tries - 1);
+  throw new Refusal(`MariaDB's data folder could not be made: ${lastLine(made.stderr)}`);
 }
 
 const userArgs = () => (isRoot() ? ['--user=root'] : []);

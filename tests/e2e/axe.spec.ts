@@ -6,38 +6,44 @@ interface Listed<Entry> {
   readonly entries: readonly Entry[];
 }
 
-/** Every page: axe finds no serious fault (WCAG 2.2 AA rules among them); in the night theme, none that colours make. */
-test('no page has a serious fault, in either theme', async ({ page }) => {
-  test.setTimeout(240_000);
+/* Every page: axe finds no serious fault (WCAG 2.2 AA rules among them); in the night theme, none that colours make. */
+
+test.beforeEach(async ({ page }) => {
+  test.setTimeout(180_000);
   await page.addInitScript(() => localStorage.setItem('laager-theme', 'light'));
+});
+
+test('no page across customers has a serious fault, in either theme', async ({ page }) => {
   await go(page, '/sign-in');
   await expectNoFault(page, '/sign-in');
+  await signIn(page, 'bram');
+  await expectNone(page, ['/', '/customers', '/build', '/serve', '/runs', '/ground', '/money', '/trail']);
+});
+
+test('no page inside a customer has a serious fault, in either theme', async ({ page }) => {
+  await signIn(page, 'bram');
+  await expectNone(
+    page,
+    ['', '/people', '/costs', '/runs', '/trail', '/provision'].map((part) => `/customers/WAP${part}`),
+  );
+});
+
+test('no page of an environment or a run has a serious fault, in either theme', async ({ page }) => {
   await signIn(page, 'bram');
   const environments = await api<Listed<{ id: string; state: string }>>('/customers/WAP/environments');
   const living = environments.entries.find((one) => one.state === 'serving')?.id ?? '';
   const retired = environments.entries.find((one) => one.state === 'retired')?.id ?? '';
   const runs = await api<Listed<{ id: string }>>('/customers/WAP/runs');
-  const paths = [
-    '/',
-    '/customers',
-    '/build',
-    '/serve',
-    '/runs',
-    '/ground',
-    '/money',
-    '/trail',
-    ...['', '/people', '/costs', '/runs', '/trail', '/provision'].map((part) => `/customers/WAP${part}`),
+  await expectNone(page, [
     `/customers/WAP/environments/${living}`,
     `/customers/WAP/environments/${living}/retire`,
     `/customers/WAP/environments/${retired}`,
     `/customers/WAP/runs/${runs.entries[0]?.id ?? ''}`,
-  ];
-  for (const path of paths) {
-    await go(page, path);
-    await expect(page.locator('main')).toBeVisible();
-    await expectNoFault(page, path);
-  }
-  await go(page, '/customers/SVG/provision');
+  ]);
+});
+
+test('nothing that opens over a page has a serious fault, nor a page that is not there', async ({ page }) => {
+  await signIn(page, 'bram', '/customers/SVG/provision');
   await page.getByLabel('Name of the environment').fill('axe');
   await page.getByRole('button', { name: 'Provision…' }).click();
   await expect(page.getByRole('dialog').getByLabel('What this does')).toBeVisible();
@@ -50,6 +56,14 @@ test('no page has a serious fault, in either theme', async ({ page }) => {
   await ready(page);
   await expectNoFault(page, 'a page that is not there');
 });
+
+async function expectNone(page: Page, paths: readonly string[]): Promise<void> {
+  for (const path of paths) {
+    await go(page, path);
+    await expect(page.locator('main')).toBeVisible();
+    await expectNoFault(page, path);
+  }
+}
 
 /** The markup is the same in both themes; only the colours differ. */
 async function expectNoFault(page: Page, where: string): Promise<void> {

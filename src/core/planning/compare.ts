@@ -2,6 +2,9 @@ import type { Facts, KnownResource, PresentFacts } from '../facts';
 import type { Attributes } from '../intent';
 import { same, type Difference, type ResourceKind, type Wanted } from '../resources';
 
+/** The key of something that is there and is no resource of ours. */
+export const extraKey = (ref: string): string => `extra:${ref}`;
+
 /** How one resource stands: what is wanted of it against what is there. */
 export interface Compared {
   readonly key: string;
@@ -51,7 +54,7 @@ export function compare(kinds: readonly ResourceKind[], facts: Pick<Facts, 'know
   return [
     ...wanted.flatMap((one) => differencesOf(kindOf(one.kind), one, there.of(one.key))),
     ...[...there.extra, ...left].map((one): Compared => ({
-      key: `extra:${one.ref}`,
+      key: extraKey(one.ref),
       kind: one.kind,
       name: one.name,
       difference: 'extra',

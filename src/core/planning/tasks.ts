@@ -2,7 +2,7 @@ import type { Facts, KnownResource, PresentFacts } from '../facts';
 import type { Attributes } from '../intent';
 import { same, type Difference, type ResourceKind, type Task, type Wanted } from '../resources';
 import type { Chosen } from './change';
-import { editedAttributes, isEdited, kindsByKey, presentByKey } from './compare';
+import { editedAttributes, extraKey, isEdited, kindsByKey, presentByKey } from './compare';
 
 /** A resource with what is to be done to it. */
 export interface PlannedTask {
@@ -118,7 +118,7 @@ function removals(
     return one.wanted || asked.whole;
   });
   const chosen = new Set(asked.chosen.map((one) => one.key));
-  const extra = facts.present.filter((one) => chosen.has(`extra:${one.ref}`));
+  const extra = facts.present.filter((one) => chosen.has(extraKey(one.ref)));
   return [
     ...goes.map((one): PlannedTask => ({
       key: one.key,
@@ -128,7 +128,7 @@ function removals(
       needs: one.needs,
     })),
     ...extra.map((one): PlannedTask => ({
-      key: `extra:${one.ref}`,
+      key: extraKey(one.ref),
       kind: kindOf(one.kind),
       name: one.name,
       task: { do: 'remove', people: 0 },

@@ -14,6 +14,7 @@ export {
   differing,
   PURPOSES,
   same,
+  saysOf,
   type Desk,
   type Difference,
   type Policy,

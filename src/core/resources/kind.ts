@@ -3,7 +3,7 @@ import type { Condition } from '../facts';
 import type { Attribute, Attributes, Intent } from '../intent';
 import type { Measure } from '../metering';
 import type { HostNeed } from '../placement';
-import type { MachineSize } from '../sizing';
+import { writeSize, type MachineSize } from '../sizing';
 
 /** How a run goes about its work. */
 export interface Policy {
@@ -144,6 +144,19 @@ export function differing<A extends Attributes>(
       says: says ?? `${attribute} is ${write(is)}, wanted ${write(should)}`,
     },
   ];
+}
+
+/** A difference in plain words: sizes are told by what they hold, where they are known. */
+export function saysOf(
+  { attribute, wanted, present, says }: Difference,
+  sizes: readonly MachineSize[],
+): string {
+  if (attribute !== 'size') return says;
+  const written = (value: Attribute): string => {
+    const size = sizes.find((one) => one.key === value);
+    return size ? writeSize(size) : write(value);
+  };
+  return `is ${written(present)}, wanted ${written(wanted)}`;
 }
 
 export const same = (a: Attribute, b: Attribute): boolean => JSON.stringify(a) === JSON.stringify(b);

@@ -1,6 +1,7 @@
 export {
   enter,
   reachable,
+  within,
   systemScope,
   requireRole,
   MSP,

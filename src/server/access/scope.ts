@@ -1,5 +1,5 @@
 import type { Role } from '../../contract';
-import type { Database, Value } from '../db';
+import { join, raw, sql, type Database, type Sql } from '../db';
 import { notFound, Problem } from '../problem';
 
 export interface Actor {
@@ -64,12 +64,15 @@ export const SYSTEM: Scope = {
 };
 
 /** A condition that keeps a query to the customers in reach; `column` is written by us. */
-export function reachable(scope: Scope, column: string): { sql: string; values: Value[] } {
-  if (!scope.customers) return { sql: 'TRUE', values: [] };
+export function reachable(scope: Scope, column: string): Sql {
+  if (!scope.customers) return sql`TRUE`;
   const ids = [...scope.customers];
-  if (ids.length === 0) return { sql: 'FALSE', values: [] };
-  return { sql: `${column} IN (${ids.map(() => '?').join(',')})`, values: ids };
+  return ids.length === 0 ? sql`FALSE` : sql`${raw(column)} IN (${join(ids)})`;
 }
+
+/** The same for who may be inside a customer: then to that one. */
+export const within = (scope: Scope | CustomerScope, column: string): Sql =>
+  'customer' in scope ? sql`${raw(column)} = ${scope.customer.id}` : reachable(scope, column);
 
 /** @throws Problem 403 when the role may not do this */
 export function requireRole(actor: Actor, roles: readonly Role[]): void {

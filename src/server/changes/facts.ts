@@ -9,7 +9,7 @@ import type {
 import type { Attributes, Intent } from '../../core/intent';
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
-import type { Connection } from '../db';
+import { join, sql, type Connection } from '../db';
 import { notFound } from '../problem';
 import { UNSETTLED } from '../runs';
 import { ratesOf } from '../pricing';
@@ -90,9 +90,8 @@ async function customerFacts(
     .filter((kind) => kind.carriesSessions === true)
     .map((kind) => kind.key);
   const hosts = await connection.row<{ hosts: number }>(
-    `SELECT COUNT(*) AS hosts FROM resource WHERE customer_id = ? AND wanted AND returned_at IS NULL
-       AND kind IN (${carrying.map(() => '?').join(',')})`,
-    [id, ...carrying],
+    sql`SELECT COUNT(*) AS hosts FROM resource WHERE customer_id = ${id} AND wanted AND returned_at IS NULL
+       AND kind IN (${join(carrying)})`,
   );
   const allocated = await connection.rows<{ space: string; value: string }>(
     'SELECT space, value FROM allocation WHERE customer_id = ? AND space <> ?',

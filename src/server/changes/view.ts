@@ -1,8 +1,9 @@
 import type { ProposalView } from '../../contract';
 import type { Facts } from '../../core/facts';
 import type { Proposal } from '../../core/planning';
+import { saysOf } from '../../core/resources';
 
-export function proposalView(proposal: Proposal, facts: Pick<Facts, 'known'>): ProposalView {
+export function proposalView(proposal: Proposal, facts: Pick<Facts, 'known' | 'site'>): ProposalView {
   const known = new Map(facts.known.map((one) => [one.key, one]));
   return {
     kind: proposal.kind,
@@ -13,7 +14,7 @@ export function proposalView(proposal: Proposal, facts: Pick<Facts, 'known'>): P
       kind: kind.key,
       name,
       do: task.do,
-      says: 'differences' in task ? task.differences.map((one) => one.says) : [],
+      says: 'differences' in task ? task.differences.map((one) => saysOf(one, facts.site.sizes)) : [],
       attributes: 'wanted' in task ? task.wanted.attributes : (known.get(key)?.attributes ?? {}),
       people: task.people,
     })),

@@ -1,6 +1,6 @@
 import type { Customer, CustomerState } from '../../contract';
 import { reachable, type CustomerScope, type Scope } from '../access';
-import type { Connection, Value } from '../db';
+import { all, atMost, raw, sql, type Connection } from '../db';
 import { notFound } from '../problem';
 
 interface Stored {
@@ -35,20 +35,15 @@ export async function listCustomers(
   scope: Scope,
   page: { readonly after?: string | undefined; readonly find?: string | undefined; readonly limit: number },
 ): Promise<Customer[]> {
-  const reach = reachable(scope, 'c.id');
-  const values: Value[] = [...reach.values];
-  let where = reach.sql;
-  if (page.after !== undefined) {
-    where += ' AND c.code > ?';
-    values.push(page.after);
-  }
-  if (page.find !== undefined && page.find !== '') {
-    where += ' AND (INSTR(c.name, ?) > 0 OR INSTR(c.code, ?) > 0)';
-    values.push(page.find, page.find);
-  }
+  const { after, find = '' } = page;
+  const where = all([
+    sql`c.kind = 'customer'`,
+    reachable(scope, 'c.id'),
+    after === undefined ? undefined : sql`c.code > ${after}`,
+    find === '' ? undefined : sql`(INSTR(c.name, ${find}) > 0 OR INSTR(c.code, ${find}) > 0)`,
+  ]);
   const rows = await db.rows<Stored>(
-    `SELECT ${COLUMNS} WHERE c.kind = 'customer' AND ${where} ORDER BY c.code LIMIT ${Math.floor(page.limit)}`,
-    values,
+    sql`SELECT ${raw(COLUMNS)} WHERE ${where} ORDER BY c.code ${atMost(page.limit)}`,
   );
   return rows.map(readCustomer);
 }

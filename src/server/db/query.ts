@@ -2,15 +2,19 @@ import { setTimeout as pause } from 'node:timers/promises';
 import type { LimitFunction } from 'p-limit';
 import type { Pool, PoolConnection, ResultSetHeader, RowDataPacket } from 'mysql2/promise';
 import { databaseError, DatabaseError } from './error';
+import type { Sql } from './sql';
 
 export type Value = string | number | boolean | null | Buffer;
 
+/** SQL with its values beside it, or within it. */
+type Statement = string | Sql;
+
 /** Where a store's statements go: the pool, or one connection inside a transaction. All are prepared. */
 export interface Connection {
-  rows<Row>(sql: string, values?: readonly Value[]): Promise<Row[]>;
-  row<Row>(sql: string, values?: readonly Value[]): Promise<Row | undefined>;
+  rows<Row>(statement: Statement, values?: readonly Value[]): Promise<Row[]>;
+  row<Row>(statement: Statement, values?: readonly Value[]): Promise<Row | undefined>;
   /** Returns how many rows were changed or matched, as MariaDB counts them. */
-  write(sql: string, values?: readonly Value[]): Promise<number>;
+  write(statement: Statement, values?: readonly Value[]): Promise<number>;
 }
 
 export interface Database extends Connection {
@@ -32,19 +36,27 @@ export function bind(target: Pool | PoolConnection, gate: LimitFunction | undefi
       throw databaseError(error);
     }
   };
-  const rows = async <Row>(sql: string, values: readonly Value[] = []): Promise<Row[]> => {
-    const [found] = await through(() => target.execute<(Row & RowDataPacket)[]>(sql, [...values]));
+  const rows = async <Row>(statement: Statement, values?: readonly Value[]): Promise<Row[]> => {
+    const { text, given } = partsOf(statement, values);
+    const [found] = await through(() => target.execute<(Row & RowDataPacket)[]>(text, given));
     return found;
   };
   return {
     rows,
-    row: async <Row>(sql: string, values: readonly Value[] = []) => (await rows<Row>(sql, values))[0],
-    write: async (sql, values = []) => {
-      const [result] = await through(() => target.execute<ResultSetHeader>(sql, [...values]));
+    row: async <Row>(statement: Statement, values?: readonly Value[]) =>
+      (await rows<Row>(statement, values))[0],
+    write: async (statement, values) => {
+      const { text, given } = partsOf(statement, values);
+      const [result] = await through(() => target.execute<ResultSetHeader>(text, given));
       return result.affectedRows;
     },
   };
 }
+
+const partsOf = (statement: Statement, values: readonly Value[] = []): { text: string; given: Value[] } =>
+  typeof statement === 'string'
+    ? { text: statement, given: [...values] }
+    : { text: statement.sql, given: statement.values as Value[] };
 
 const MOST_TRIES = 8;
 

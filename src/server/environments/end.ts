@@ -1,5 +1,7 @@
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
+import { join, raw, sql } from '../db';
+import { ASKED_FOR } from '../runs';
 import { write } from '../write';
 
 /** The computer names that an environment has or had, in order. */
@@ -8,9 +10,8 @@ export async function namesOfEnvironment(app: App, scope: CustomerScope, id: str
     .filter((kind) => kind.carriesSessions === true)
     .map((kind) => kind.key);
   const rows = await app.db.rows<{ name: string }>(
-    `SELECT DISTINCT name FROM resource WHERE customer_id = ? AND environment_id = ? AND resource_key NOT LIKE 'extra:%'
-       AND kind IN (${carrying.map(() => '?').join(',')}) ORDER BY name`,
-    [scope.customer.id, id, ...carrying],
+    sql`SELECT DISTINCT r.name FROM resource r WHERE r.customer_id = ${scope.customer.id} AND r.environment_id = ${id}
+       AND ${raw(ASKED_FOR)} AND r.kind IN (${join(carrying)}) ORDER BY r.name`,
   );
   return rows.map((row) => row.name);
 }

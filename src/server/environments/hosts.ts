@@ -5,8 +5,8 @@ import { compare } from '../../core/planning';
 import { RESOURCE_KINDS } from '../../core/resources';
 import { hostStatus, type HostView } from '../../core/status';
 import type { CustomerScope } from '../access';
-import type { Connection } from '../db';
-import { UNSETTLED } from '../runs';
+import { join, raw, sql, type Connection } from '../db';
+import { ASKED_FOR, UNSETTLED } from '../runs';
 
 interface StoredHost {
   readonly id: string;
@@ -44,7 +44,7 @@ const HOSTS = `SELECT r.id, r.customer_id, r.environment_id, r.resource_key, r.n
     JOIN environment e ON (e.customer_id, e.id) = (r.customer_id, r.environment_id)
     LEFT JOIN present_resource p ON p.customer_id = r.customer_id AND p.resource_id = r.id
       AND p.present_condition <> 'gone' AND (r.ref IS NULL OR r.ref = p.ref)
-  WHERE r.kind = 'host' AND r.returned_at IS NULL AND r.resource_key NOT LIKE 'extra:%'`;
+  WHERE r.kind = 'host' AND r.returned_at IS NULL AND ${ASKED_FOR}`;
 
 /** The hosts of an environment that are not given back, by name. */
 export async function listHosts(
@@ -69,8 +69,7 @@ export async function hostsOfCustomers(
   const byCustomer = new Map<string, Host[]>(customerIds.map((id) => [id, []]));
   if (customerIds.length === 0) return byCustomer;
   const rows = await db.rows<StoredHost>(
-    `${HOSTS} AND r.customer_id IN (${customerIds.map(() => '?').join(',')}) ORDER BY r.name`,
-    customerIds,
+    sql`${raw(HOSTS)} AND r.customer_id IN (${join(customerIds)}) ORDER BY r.name`,
   );
   for (const row of eachOnce(rows)) byCustomer.get(row.customer_id)?.push(readHost(row));
   return byCustomer;

@@ -1,6 +1,7 @@
 import type { Difference, Environment, EnvironmentWithPools, Pool } from '../../contract';
 import type { Intent } from '../../core/intent';
 import { compare, type Compared } from '../../core/planning';
+import { saysOf } from '../../core/resources';
 import { arcsOf } from '../../core/status';
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
@@ -9,14 +10,15 @@ import type { Connection } from '../db';
 import { notFound } from '../problem';
 import { hostsOfCustomers, listHosts } from './hosts';
 
-const RUNS = (kinds: string, states: string): string =>
-  `EXISTS (SELECT 1 FROM run r WHERE r.customer_id = e.customer_id AND r.environment_id = e.id
-     AND r.kind IN (${kinds}) AND r.state IN (${states}))`;
+/** SQL: whether the run that makes environment `e`, its first, is in one of some states. */
+const MADE_BY = (states: string): string =>
+  `(SELECT r.state FROM run r WHERE r.customer_id = e.customer_id AND r.environment_id = e.id ORDER BY r.id LIMIT 1)
+     IN (${states})`;
 
 const ENVIRONMENT = `SELECT e.id, e.name, e.site_code AS site, s.name AS siteName, e.template_code AS template, e.revision,
     CASE WHEN e.retired_at IS NOT NULL THEN 'retired' WHEN e.wanted = 'retired' THEN 'leaving'
-         WHEN ${RUNS("'provision'", "'running','stopping'")} THEN 'under way'
-         WHEN ${RUNS("'provision'", "'stopped'")} THEN 'unfinished' ELSE 'serving' END AS state,
+         WHEN ${MADE_BY("'running','stopping'")} THEN 'under way'
+         WHEN ${MADE_BY("'stopped'")} THEN 'unfinished' ELSE 'serving' END AS state,
     e.people, e.created_at AS createdAt, e.retired_at AS retiredAt, e.version,
     (SELECT COUNT(*) FROM resource h WHERE h.customer_id = e.customer_id AND h.environment_id = e.id AND h.kind = 'host'
       AND h.returned_at IS NULL AND h.wanted) AS hosts
@@ -106,7 +108,7 @@ export async function differencesOf(app: App, scope: CustomerScope, id: string):
     name: one.name,
     attribute: typeof one.difference === 'string' ? null : one.difference.attribute,
     what: typeof one.difference === 'string' ? one.difference : 'otherwise',
-    says: one.says,
+    says: typeof one.difference === 'string' ? one.says : saysOf(one.difference, facts.site.sizes),
     disturbs: typeof one.difference !== 'string' && one.difference.disturbs,
     takeable: intent !== undefined && isTakeable(app, intent, one),
   }));

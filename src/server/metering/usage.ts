@@ -1,7 +1,7 @@
 import type { Period } from '../../core/calendar';
 import type { Meter, Usage } from '../../core/rating';
 import type { CustomerScope } from '../access';
-import type { Connection, Value } from '../db';
+import { empty, join, sql, type Connection, type Sql } from '../db';
 
 export interface UsageQuestion {
   /** Stretches that do not overlap, none reaching beyond now. */
@@ -30,17 +30,16 @@ export async function usageBy(
   question: UsageQuestion,
 ): Promise<Usage[]> {
   if (question.stretches.length === 0) return [];
-  const key = by === 'pool' ? "CONCAT(IFNULL(i.environment_id, ''), '/', i.pool)" : 'i.ref';
-  const values: Value[] = question.stretches.flatMap((stretch, index) => [index, stretch.from, stretch.to]);
-  const narrow = question.environmentId === undefined ? '' : 'AND i.environment_id = ?';
+  const { stretches, environmentId } = question;
+  const key = by === 'pool' ? sql`CONCAT(IFNULL(i.environment_id, ''), '/', i.pool)` : sql`i.ref`;
+  const narrow = environmentId === undefined ? empty : sql`AND i.environment_id = ${environmentId}`;
   const rows = await connection.rows<Summed>(
-    `SELECT ${key} AS pool, i.meter, i.size, x.n AS stretch,
+    sql`SELECT ${key} AS pool, i.meter, i.size, x.n AS stretch,
        SUM(i.quantity * ((LEAST(IFNULL(i.to_at, x.till), x.till) - GREATEST(i.from_at, x.since)) DIV 1000)) AS amount
-     FROM meter_interval i JOIN (${stretchTable(question.stretches.length)}) x
+     FROM meter_interval i JOIN (${stretchTable(stretches)}) x
        ON i.from_at < x.till AND (i.to_at IS NULL OR i.to_at > x.since)
-     WHERE i.customer_id = ? AND (i.meter <> 'host' OR i.state = 'on') ${narrow}
+     WHERE i.customer_id = ${scope.customer.id} AND (i.meter <> 'host' OR i.state = 'on') ${narrow}
      GROUP BY 1, i.meter, i.size, x.n ORDER BY 1, i.meter, i.size, x.n`,
-    [...values, scope.customer.id, ...(question.environmentId === undefined ? [] : [question.environmentId])],
   );
   return rows.flatMap((row) => {
     const stretch = question.stretches[row.stretch];
@@ -58,10 +57,11 @@ export async function usageBy(
   });
 }
 
-const stretchTable = (count: number): string =>
-  Array.from({ length: count }, (_, index) =>
-    index === 0 ? 'SELECT ? AS n, ? AS since, ? AS till' : 'SELECT ?, ?, ?',
-  ).join(' UNION ALL ');
+const stretchTable = (stretches: readonly Period[]): Sql =>
+  join(
+    stretches.map(({ from, to }, n) => sql`SELECT ${n} AS n, ${from} AS since, ${to} AS till`),
+    ' UNION ALL ',
+  );
 
 /** Resources of an environment that are being metered at this moment. */
 export async function openRefs(

@@ -1,11 +1,12 @@
 import type { Orphan } from '../../contract';
 import type { Condition, KnownResource, PresentFacts } from '../../core/facts';
 import type { Attributes } from '../../core/intent';
-import { compare } from '../../core/planning';
+import { compare, extraKey } from '../../core/planning';
 import { monthlyCost } from '../../core/rating';
 import { sum, type Money } from '../../core/money';
 import { MSP, reachable, type Scope } from '../access';
 import type { App } from '../app';
+import { atMost, raw, sql } from '../db';
 import { pricesOf, type ProviderPrices } from '../providers';
 import { UNSETTLED } from '../runs';
 
@@ -55,20 +56,18 @@ export async function listOrphans(app: App, scope: Scope): Promise<Orphan[]> {
 
 /** What may be too much: it is no resource that is wanted, or not the only one that says it is that. */
 async function candidatesOf(app: App, scope: Scope): Promise<Candidate[]> {
-  const reach = reachable(scope, 'p.customer_id');
   return app.db.rows<Candidate>(
-    `SELECT p.provider_code AS provider, p.ref, p.customer_id, IF(c.kind = 'msp', NULL, c.code) AS customer,
+    sql`SELECT p.provider_code AS provider, p.ref, p.customer_id, IF(c.kind = 'msp', NULL, c.code) AS customer,
        p.environment_id, e.name AS environment, p.kind, p.name, p.site_code AS site, p.present_condition, p.attributes,
        p.made_at, r.id AS resource_id, r.resource_key, r.attributes AS resource_attributes, r.version, r.wanted,
-       IF(r.id IS NULL, 0, ${UNSETTLED}) AS unsettled
+       IF(r.id IS NULL, 0, ${raw(UNSETTLED)}) AS unsettled
      FROM present_resource p JOIN customer c ON c.id = p.customer_id
        LEFT JOIN environment e ON e.customer_id = p.customer_id AND e.id = p.environment_id
        LEFT JOIN resource r ON r.customer_id = p.customer_id AND r.id = p.resource_id AND r.returned_at IS NULL
-     WHERE ${reach.sql} AND p.gone_at IS NULL AND p.present_condition <> 'gone'
+     WHERE ${reachable(scope, 'p.customer_id')} AND p.gone_at IS NULL AND p.present_condition <> 'gone'
        AND (r.id IS NULL OR NOT r.wanted OR EXISTS (SELECT 1 FROM present_resource q WHERE q.customer_id = p.customer_id
          AND q.resource_id = p.resource_id AND q.ref <> p.ref AND q.gone_at IS NULL))
-     ORDER BY p.customer_id = '${MSP.id}' DESC, IFNULL(r.ref = p.ref, 0) DESC, p.made_at, p.ref LIMIT ${MOST}`,
-    reach.values,
+     ORDER BY p.customer_id = ${MSP.id} DESC, IFNULL(r.ref = p.ref, 0) DESC, p.made_at, p.ref ${atMost(MOST)}`,
   );
 }
 
@@ -97,7 +96,7 @@ function unwantedOf(app: App, group: readonly Candidate[]): Candidate[] {
       .filter((one) => one.difference === 'extra')
       .map((one) => one.key),
   );
-  return group.filter((one) => extra.has(`extra:${one.ref}`));
+  return group.filter((one) => extra.has(extraKey(one.ref)));
 }
 
 const knownOf = (one: Candidate): KnownResource[] =>

@@ -1,6 +1,7 @@
 import type Joi from 'joi';
 import ky from 'ky';
 import { OutsideError } from './error';
+import { waitOutside } from './waiting';
 
 export interface OutsideReply {
   readonly status: number;
@@ -25,17 +26,19 @@ export function outsideHttp(system: string, url: string): Send {
   return async (method, path, { json, headers = {} } = {}) => {
     let reply: { status: number; text: string; retryAfter: string | null };
     try {
-      const response = await client(url + path, {
-        method,
-        headers,
-        signal: AbortSignal.timeout(PATIENCE_MS),
-        ...(json === undefined ? {} : { json }),
+      reply = await waitOutside(async () => {
+        const response = await client(url + path, {
+          method,
+          headers,
+          signal: AbortSignal.timeout(PATIENCE_MS),
+          ...(json === undefined ? {} : { json }),
+        });
+        return {
+          status: response.status,
+          text: await response.text(),
+          retryAfter: response.headers.get('retry-after'),
+        };
       });
-      reply = {
-        status: response.status,
-        text: await response.text(),
-        retryAfter: response.headers.get('retry-after'),
-      };
     } catch {
       throw new OutsideError(system, 'does not answer', 'passing');
     }

@@ -6,6 +6,7 @@ import type { App } from '../app';
 import type { Connection } from '../db';
 import { tell } from '../live';
 import { keepIntervals } from '../metering';
+import { ASKED_FOR } from '../runs';
 import type { FeedPage, PresentResource } from '../providers';
 
 type Entry = FeedPage['entries'][number];
@@ -77,7 +78,7 @@ async function ownerOf(connection: Connection, provider: string, present: Presen
   }>(
     `SELECT r.customer_id, c.code, r.environment_id, r.id, r.resource_key
      FROM resource r JOIN customer c ON c.id = r.customer_id
-     WHERE r.provider_code = ? AND r.ref = ? AND r.resource_key NOT LIKE 'extra:%'`,
+     WHERE r.provider_code = ? AND r.ref = ? AND ${ASKED_FOR}`,
     [provider, present.ref],
   );
   if (noted)

@@ -1,4 +1,4 @@
-import { insertMany, type Connection } from '../db';
+import { insertMany, join, sql, type Connection } from '../db';
 import { tell } from '../live';
 import type { PresentSession } from '../providers';
 
@@ -35,8 +35,7 @@ export async function readSessions(
   for (let at = 0; at < ended.length; at += 500) {
     const ids = ended.slice(at, at + 500).map((one) => one.id);
     await connection.write(
-      `DELETE FROM session WHERE provider_code = ? AND id IN (${ids.map(() => '?').join(',')})`,
-      [provider, ...ids],
+      sql`DELETE FROM session WHERE provider_code = ${provider} AND id IN (${join(ids)})`,
     );
   }
   await insertMany(

@@ -1,4 +1,4 @@
-import type { Connection } from '../db';
+import { join, sql, type Connection } from '../db';
 import type { ProviderPrices, ProviderSite } from './port';
 
 /** A provider as it is kept; its secret is sealed. */
@@ -115,9 +115,8 @@ export const siteOfOther = (
   codes.length === 0
     ? Promise.resolve(undefined)
     : db.row<{ code: string; provider: string }>(
-        `SELECT code, provider_code AS provider FROM site
-         WHERE provider_code <> ? AND code IN (${codes.map(() => '?').join(',')}) LIMIT 1`,
-        [provider, ...codes],
+        sql`SELECT code, provider_code AS provider FROM site
+         WHERE provider_code <> ${provider} AND code IN (${join(codes)}) LIMIT 1`,
       );
 
 export const keepPrices = async (db: Connection, code: string, prices: ProviderPrices): Promise<void> =>

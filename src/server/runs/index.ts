@@ -2,4 +2,4 @@ export { createRun, type NewRun, type RunStep } from './create';
 export { listRuns, getRun, runsDone, runsUnderWay } from './read';
 export { stopRun, resumeRun } from './control';
 export { countSteps } from './counts';
-export { UNSETTLED } from './unsettled';
+export { ASKED_FOR, UNSETTLED } from './unsettled';

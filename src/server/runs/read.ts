@@ -2,8 +2,8 @@ import type { Run, RunWithSteps, Step } from '../../contract';
 import type { Impact } from '../../core/planning';
 import type { RunState, StepState, StopCause } from '../../core/runs';
 import type { Policy } from '../../core/resources';
-import { reachable, type CustomerScope, type Scope } from '../access';
-import type { Connection, Value } from '../db';
+import { within, type CustomerScope, type Scope } from '../access';
+import { all, atMost, raw, sql, type Connection } from '../db';
 import { notFound } from '../problem';
 
 interface Stored {
@@ -53,51 +53,36 @@ export interface RunPage {
 
 /** Runs, newest first: of one customer when inside it, otherwise of all in reach. */
 export async function listRuns(db: Connection, scope: Scope | CustomerScope, page: RunPage): Promise<Run[]> {
-  const { sql, values } = within(scope);
-  const where = [sql];
-  if (page.after !== undefined) {
-    where.push('r.id < ?');
-    values.push(page.after);
-  }
-  if (page.environmentId !== undefined) {
-    where.push('r.environment_id = ?');
-    values.push(page.environmentId);
-  }
-  if (page.find !== undefined && page.find !== '') {
-    where.push('(INSTR(r.title, ?) > 0 OR INSTR(r.reason, ?) > 0 OR INSTR(r.actor, ?) > 0 OR r.state = ?)');
-    values.push(page.find, page.find, page.find, page.find);
-  }
+  const { after, environmentId, find = '' } = page;
+  const where = all([
+    within(scope, 'r.customer_id'),
+    after === undefined ? undefined : sql`r.id < ${after}`,
+    environmentId === undefined ? undefined : sql`r.environment_id = ${environmentId}`,
+    find === ''
+      ? undefined
+      : sql`(INSTR(r.title, ${find}) > 0 OR INSTR(r.reason, ${find}) > 0 OR INSTR(r.actor, ${find}) > 0 OR r.state = ${find})`,
+  ]);
   const rows = await db.rows<Stored>(
-    `${RUN} WHERE ${where.join(' AND ')} ORDER BY r.id DESC LIMIT ${Math.floor(page.limit)}`,
-    values,
+    sql`${raw(RUN)} WHERE ${where} ORDER BY r.id DESC ${atMost(page.limit)}`,
   );
   return rows.map(readRun);
 }
 
 /** Runs that are not done, newest first; without those that stay stopped because their environment goes or has gone. */
 export async function runsUnderWay(db: Connection, scope: Scope | CustomerScope): Promise<Run[]> {
-  const { sql, values } = within(scope);
   const rows = await db.rows<Stored>(
-    `${RUN} WHERE ${sql} AND r.state IN ('running','stopping','stopped')
+    sql`${raw(RUN)} WHERE ${within(scope, 'r.customer_id')} AND r.state IN ('running','stopping','stopped')
        AND NOT (r.state = 'stopped' AND IFNULL(e.wanted, '') = 'retired' AND r.kind <> 'retire') ORDER BY r.id DESC LIMIT 50`,
-    values,
   );
   return rows.map(readRun);
 }
 
 /** The last runs that are done, newest first. */
 export async function runsDone(db: Connection, scope: Scope, limit: number): Promise<Run[]> {
-  const { sql, values } = within(scope);
   const rows = await db.rows<Stored>(
-    `${RUN} WHERE ${sql} AND r.state = 'done' ORDER BY r.id DESC LIMIT ${Math.floor(limit)}`,
-    values,
+    sql`${raw(RUN)} WHERE ${within(scope, 'r.customer_id')} AND r.state = 'done' ORDER BY r.id DESC ${atMost(limit)}`,
   );
   return rows.map(readRun);
-}
-
-function within(scope: Scope | CustomerScope): { sql: string; values: Value[] } {
-  if ('customer' in scope) return { sql: 'r.customer_id = ?', values: [scope.customer.id] };
-  return reachable(scope, 'r.customer_id');
 }
 
 /** A run with all its steps. @throws Problem 404 */

@@ -1,18 +1,16 @@
 import type { AddressRange } from '../../contract';
 import { parseBlock, sizeOf, spaceLeft, writeBlock, type Block } from '../../core/addressing';
 import { reachable, type Scope } from '../access';
-import type { Connection } from '../db';
+import { sql, type Connection } from '../db';
 
 /** The MSP's address ranges, which blocks of them customers in reach hold, and what is left. */
 export async function addressSpace(db: Connection, scope: Scope): Promise<AddressRange[]> {
-  const reach = reachable(scope, 'b.customer_id');
   const ranges = await db.rows<{ site: string; cidr: string }>(
     'SELECT site_code AS site, cidr FROM address_range ORDER BY site_code, cidr',
   );
   const given = await db.rows<{ site: string; cidr: string; customer: string | null }>(
-    `SELECT b.site_code AS site, b.cidr, IF(${reach.sql}, c.code, NULL) AS customer
+    sql`SELECT b.site_code AS site, b.cidr, IF(${reachable(scope, 'b.customer_id')}, c.code, NULL) AS customer
      FROM address_block b JOIN customer c ON c.id = b.customer_id WHERE b.returned_at IS NULL`,
-    reach.values,
   );
   return ranges.flatMap(({ site, cidr }) => {
     const range = parseBlock(cidr);

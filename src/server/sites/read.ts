@@ -2,18 +2,17 @@ import type { Site } from '../../contract';
 import type { ImageFacts } from '../../core/facts';
 import type { MachineSize } from '../../core/sizing';
 import { reachable, type Scope } from '../access';
-import type { Connection } from '../db';
+import { sql, type Connection } from '../db';
 
 /** Stands for a customer out of reach, who is not named. */
 export const OTHER = 'another customer';
 
 /** The sites with their nodes, and how full they are. Counts hosts of all customers; names none of them. */
 export async function listSites(db: Connection, scope: Scope): Promise<Site[]> {
-  const reach = reachable(scope, 'c.id');
   const named = new Set(
-    (await db.rows<{ code: string }>(`SELECT c.code FROM customer c WHERE ${reach.sql}`, reach.values)).map(
-      (one) => one.code,
-    ),
+    (
+      await db.rows<{ code: string }>(sql`SELECT c.code FROM customer c WHERE ${reachable(scope, 'c.id')}`)
+    ).map((one) => one.code),
   );
   const sites = await db.rows<{
     code: string;

@@ -1,7 +1,7 @@
 import type { Template, TemplateUse } from '../../contract';
 import type { TemplateSpec } from '../../core/templates';
 import { reachable, type Scope } from '../access';
-import type { Connection } from '../db';
+import { atMost, sql, type Connection } from '../db';
 import { notFound } from '../problem';
 
 type Stored = Omit<Template, 'spec'> & { readonly spec: string };
@@ -31,12 +31,12 @@ export async function usesOfTemplate(
   template: string,
   page: { readonly after?: string | undefined; readonly limit: number },
 ): Promise<TemplateUse[]> {
-  const reach = reachable(scope, 'e.customer_id');
+  const after = page.after ?? '';
   return db.rows<TemplateUse>(
-    `SELECT e.id, c.code AS customer, e.name, e.revision
+    sql`SELECT e.id, c.code AS customer, e.name, e.revision
      FROM environment e JOIN customer c ON c.id = e.customer_id
-     WHERE e.template_code = ? AND e.retired_at IS NULL AND ${reach.sql} AND (? = '' OR e.id < ?)
-     ORDER BY e.id DESC LIMIT ${Math.floor(page.limit)}`,
-    [template, ...reach.values, page.after ?? '', page.after ?? ''],
+     WHERE e.template_code = ${template} AND e.retired_at IS NULL AND ${reachable(scope, 'e.customer_id')}
+       AND (${after} = '' OR e.id < ${after})
+     ORDER BY e.id DESC ${atMost(page.limit)}`,
   );
 }

@@ -1,7 +1,7 @@
 import type { Attention, CustomerState, CustomerSummary, Watch } from '../../contract';
 import type { Arc } from '../../core/status';
 import { reachable, type CustomerScope, type Scope } from '../access';
-import type { Connection } from '../db';
+import { raw, sql, type Connection } from '../db';
 import { runsDone, runsUnderWay } from '../runs';
 
 interface Stored {
@@ -37,10 +37,8 @@ export async function summaryOf(db: Connection, { customer }: CustomerScope): Pr
 
 /** Everything that the home page shows of the customers in reach: four queries, however many they are. */
 export async function watch(db: Connection, scope: Scope): Promise<Watch> {
-  const reach = reachable(scope, 'c.id');
   const rows = await db.rows<Stored>(
-    `${SUMMARY} WHERE ${reach.sql} AND c.state <> 'retired' AND c.kind = 'customer' ORDER BY c.code`,
-    reach.values,
+    sql`${raw(SUMMARY)} WHERE ${reachable(scope, 'c.id')} AND c.state <> 'retired' AND c.kind = 'customer' ORDER BY c.code`,
   );
   const providers = await db.rows<{ name: string; sign_in_says: string }>(
     'SELECT name, sign_in_says FROM provider WHERE NOT sign_in_works',

@@ -3,7 +3,7 @@ import { HOUR } from '../../core/calendar';
 import { arcsOf } from '../../core/status';
 import { systemScope } from '../access';
 import type { App } from '../app';
-import { transaction } from '../db';
+import { join, sql, transaction } from '../db';
 import { hostsOfCustomers } from '../environments';
 import { monthInShort, type DayCost } from '../costs';
 import { tell } from '../live';
@@ -26,8 +26,7 @@ export async function takeSummaries(app: App): Promise<number> {
   if (due.length === 0) return 0;
   // Marked fresh before counting: what changes while we count makes it stale again.
   await app.db.write(
-    `UPDATE summary SET stale = FALSE, taken_wall = ? WHERE customer_id IN (${due.map(() => '?').join(',')})`,
-    [wall, ...due.map((one) => one.id)],
+    sql`UPDATE summary SET stale = FALSE, taken_wall = ${wall} WHERE customer_id IN (${join(due.map((one) => one.id))})`,
   );
   const hosts = await hostsOfCustomers(
     app.db,

@@ -1,5 +1,6 @@
 import { setTimeout as pause } from 'node:timers/promises';
 import type { App } from '../app';
+import { workTime } from '../outside';
 import { advance } from './advance';
 import { hold, layOutJobs, letGo, renewHold, type Job } from './jobs';
 
@@ -8,9 +9,8 @@ export { JOBS, layOutJobs, hold, letGo, type Job } from './jobs';
 
 /** Steps that one worker moves at a time. */
 const HANDS = 6;
-/** A job rests so many times as long as it took. */
+/** A job rests so many times as long as it worked. */
 const REST = 4;
-const RENEW_MS = 8_000;
 const IDLE_MS = 150;
 const TROUBLE_MS = 1_000;
 
@@ -31,18 +31,15 @@ export async function work(app: App, jobs: readonly Job[], stop: AbortSignal): P
 async function doJob(app: App, job: Job): Promise<'rest'> {
   const held = await hold(app, job);
   if (!held) return 'rest';
-  const began = app.clock.wall();
-  const renewing = setInterval(() => void renewHold(app, held).catch(() => undefined), RENEW_MS);
-  let done = false;
+  const renewing = setInterval(() => void renewHold(app, held).catch(() => undefined), app.leaseMs / 4);
+  let worked: number | undefined;
   try {
-    await job.run(app, held);
-    done = true;
+    worked = await workTime(() => job.run(app, held));
   } finally {
     clearInterval(renewing);
-    // With a large fleet a job takes longer, and then rests longer: never more than a fifth of the time goes to it. One
-    // that waited in vain for an answer is due again as ever.
-    const rest = done ? Math.max(job.everyMs, REST * (app.clock.wall() - began)) : job.everyMs;
-    await letGo(app, held, rest, done);
+    // With a large fleet a job has more to do, and then rests longer: never more than a fifth of the time goes to it.
+    // What it waited for someone outside is no work: it is due again as ever.
+    await letGo(app, held, Math.max(job.everyMs, REST * (worked ?? 0)), worked !== undefined);
   }
   return 'rest';
 }

@@ -1,3 +1,4 @@
+import { setTimeout as pause } from 'node:timers/promises';
 import { SYSTEM } from '../access';
 import type { App } from '../app';
 import { transaction } from '../db';
@@ -20,6 +21,7 @@ export interface Hold {
 }
 
 const MINUTE = 60_000;
+const AGAIN_MS = 500;
 
 /** Takes a job that is due; undefined when it is not, or another worker has it. */
 export async function hold(app: App, job: Job): Promise<Hold | undefined> {
@@ -65,9 +67,26 @@ export async function layOutJobs(app: App, jobs: readonly Job[] = JOBS): Promise
     );
 }
 
-/** Does something at each provider, at the same time, so that one that does not answer does not hold up the others. */
+/**
+ * Does something at each provider, at the same time. One that does not answer holds up none of the others: as long as it
+ * is waited for, it is done at them again and again.
+ */
 async function atEach(app: App, work: (provider: Connected) => Promise<void>): Promise<void> {
-  const outcomes = await Promise.allSettled((await app.providers.all()).map(work));
+  const codes = (await app.providers.all()).map((one) => one.code);
+  let waitedFor = codes.length;
+  const outcomes = await Promise.allSettled(
+    codes.map(async (code) => {
+      try {
+        await work(await app.providers.named(code));
+      } finally {
+        waitedFor--;
+      }
+      while (waitedFor > 0) {
+        await pause(AGAIN_MS);
+        await work(await app.providers.named(code));
+      }
+    }),
+  );
   const failed = outcomes.find((one) => one.status === 'rejected');
   if (failed) throw failed.reason;
 }

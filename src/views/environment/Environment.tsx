@@ -75,7 +75,7 @@ export function Environment({ customer, initial, sizes, mayChange }: Props) {
       <Panel title="Hosts" flush>
         <Table
           rows={hosts}
-          columns={environment.pools.length > 1 ? COLUMNS : COLUMNS.filter((one) => one.id !== 'pool')}
+          columns={columnsFor(environment, differences)}
           idOf={(host) => host.id}
           label="hosts"
           empty={<Empty says="It has no hosts any more." />}
@@ -166,7 +166,18 @@ function Head({
   );
 }
 
-const COLUMNS: readonly Column<Host>[] = [
+/** The hosts' columns; which pool only where there are several. */
+function columnsFor(
+  environment: EnvironmentWithPools,
+  differences: readonly Difference[],
+): readonly Column<Host>[] {
+  const says = new Map<string, string[]>();
+  for (const one of differences) says.set(one.key, [...(says.get(one.key) ?? []), one.says]);
+  const columns = columnsSaying((host) => says.get(host.key) ?? []);
+  return environment.pools.length > 1 ? columns : columns.filter((one) => one.id !== 'pool');
+}
+
+const columnsSaying = (differs: (host: Host) => readonly string[]): readonly Column<Host>[] => [
   {
     id: 'name',
     title: 'Host',
@@ -176,12 +187,12 @@ const COLUMNS: readonly Column<Host>[] = [
   {
     id: 'status',
     title: 'Status',
-    value: (host) => [STATUS[host.status].word, ...host.drift].join(', '),
+    value: (host) => [STATUS[host.status].word, ...differs(host)].join(', '),
     cell: (host) => (
       <span className={styles.status}>
         <Ring arcs={ringOf([arcOf(host)])} size={22} label="" />
         <Chip tone={STATUS[host.status].tone}>{STATUS[host.status].word}</Chip>
-        {host.drift.length > 0 && <Chip tone="bad">{host.drift.join(', ')}</Chip>}
+        {differs(host).length > 0 && <Chip tone="bad">{differs(host).join(', ')}</Chip>}
       </span>
     ),
   },

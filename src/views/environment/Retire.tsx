@@ -1,5 +1,5 @@
 import type { ProposalView, ProposedTask } from '../../contract';
-import { useForm } from 'react-hook-form';
+import { useForm, useWatch } from 'react-hook-form';
 import { impactLine } from '../../core/planning';
 import { checkedBy } from '../../client/form';
 import { count, writeFigure, writeMoney, writeSpan } from '../../client/format';
@@ -22,11 +22,14 @@ const NOTHING = { input: {} };
 
 /** What goes, in which order, what is lost with it and what comes back; the customer's code is typed before it does. */
 export function Retire({ customer, environment, initial }: Props) {
-  const { register, handleSubmit, formState } = useForm<{ code: string; reason: string }>({
-    mode: 'onTouched',
+  const { register, handleSubmit, formState, control } = useForm<{ code: string; reason: string }>({
+    mode: 'onChange',
     resolver: checkedBy(async () => (await import('./confirmation')).confirmation(customer.code)),
     defaultValues: { code: '', reason: '' },
   });
+  // What is only begun is not wrong yet.
+  const typed = useWatch({ control, name: 'code' }).trim().toUpperCase();
+  const begun = customer.code.startsWith(typed);
   const { found, problem, busy, begin } = useProposal(
     changePath(customer.code, 'retire', environment.id),
     NOTHING,
@@ -63,7 +66,7 @@ export function Retire({ customer, environment, initial }: Props) {
             label={`Type ${customer.code} to retire`}
             autoComplete="off"
             spellCheck={false}
-            error={formState.errors.code?.message}
+            error={begun ? undefined : formState.errors.code?.message}
             {...register('code')}
           />
           {problem !== undefined && (

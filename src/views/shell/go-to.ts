@@ -1,15 +1,7 @@
 import { useEffect } from 'react';
+import { RAIL } from './rail';
 
-const PLACES: Readonly<Record<string, string>> = {
-  w: '/',
-  c: '/customers',
-  b: '/build',
-  s: '/serve',
-  r: '/runs',
-  o: '/ground',
-  m: '/money',
-  t: '/trail',
-};
+const PLACES: ReadonlyMap<string, string> = new Map(RAIL.map(({ key, href }) => [key, href]));
 
 const PATIENCE_MS = 1_200;
 
@@ -28,7 +20,7 @@ export function useGoTo(find: () => void): void {
         since = event.timeStamp;
         return;
       }
-      const place = event.timeStamp - since < PATIENCE_MS ? PLACES[event.key] : undefined;
+      const place = event.timeStamp - since < PATIENCE_MS ? PLACES.get(event.key) : undefined;
       since = 0;
       if (place !== undefined) location.assign(place);
     };

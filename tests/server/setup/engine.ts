@@ -277,19 +277,26 @@ export class Engine {
 
   /** Waits until a step like `host make` is under way in a run. */
   async untilWorking(run: string, step: string): Promise<void> {
-    const [kind = '', action = ''] = step.split(' ');
+    await this.untilOneWorks(run, new Set([step]));
+  }
+
+  /** Waits until one of several is under way. @returns which one */
+  async untilOneWorks(run: string, steps: ReadonlySet<string>): Promise<string> {
+    let found: string | undefined;
     await expect
       .poll(
         async () => {
-          const row = await this.app.db.row<{ n: number }>(
-            "SELECT COUNT(*) AS n FROM step WHERE run_id = ? AND kind = ? AND action = ? AND state = 'working'",
-            [run, kind, action],
+          const working = await this.app.db.rows<{ step: string }>(
+            "SELECT CONCAT(kind, ' ', action) AS step FROM step WHERE run_id = ? AND state = 'working'",
+            [run],
           );
-          return row?.n ?? 0;
+          found = working.map((one) => one.step).find((step) => steps.has(step));
+          return found;
         },
-        { timeout: 60_000, interval: 15 },
+        { timeout: 60_000, interval: 15, message: `none of ${[...steps].join(', ')} is under way` },
       )
-      .toBeGreaterThan(0);
+      .toBeDefined();
+    return found ?? '';
   }
 
   /** What the provider has for an environment: each wanted thing once, and nothing that nobody wants. */

@@ -1,0 +1,15 @@
+import sql, { empty, join, raw, type Sql } from 'sql-template-tag';
+
+/* Statements whose parts vary are put together of parts that carry their values, never of text. */
+
+export { empty, join, raw, sql, type Sql };
+
+/** Conditions that must all hold; those that are left out are undefined. */
+export const all = (conditions: readonly (Sql | undefined)[]): Sql =>
+  join(
+    conditions.filter((one) => one !== undefined),
+    ' AND ',
+  );
+
+/** `LIMIT 100`: MariaDB takes no parameter of a prepared statement there. */
+export const atMost = (rows: number): Sql => raw(`LIMIT ${Math.floor(rows)}`);

@@ -1,0 +1,13 @@
+/** The places of the rail, in the order of the work; `g` and the key goes there. */
+export const RAIL = [
+  { key: 'w', name: 'Watch', href: '/' },
+  { key: 'c', name: 'Customers', href: '/customers' },
+  { key: 'b', name: 'Build', href: '/build' },
+  { key: 's', name: 'Serve', href: '/serve' },
+  { key: 'r', name: 'Runs', href: '/runs' },
+  { key: 'o', name: 'Ground', href: '/ground' },
+  { key: 'm', name: 'Money', href: '/money' },
+  { key: 't', name: 'Trail', href: '/trail' },
+] as const;
+
+export type Place = (typeof RAIL)[number]['name'];
