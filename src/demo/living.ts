@@ -1,4 +1,6 @@
+import { SYSTEM } from '../server/access';
 import type { App } from '../server/app';
+import { runsUnderWay } from '../server/runs';
 import { advance, JOBS, hold, letGo } from '../server/worker';
 
 const HANDS = 5;
@@ -36,10 +38,8 @@ export class Living {
         await Promise.all(Array.from({ length: HANDS }, () => advance(this.app)));
         continue;
       }
-      const running = await this.app.db.row<{ runs: number }>(
-        "SELECT COUNT(*) AS runs FROM run WHERE state IN ('running','stopping')",
-      );
-      if ((running?.runs ?? 0) === 0) break;
+      const runs = await runsUnderWay(this.app.db, SYSTEM);
+      if (runs.every((run) => run.state === 'stopped')) break;
       await this.job('feed');
       const ready = await Promise.all(
         Object.values(this.simulations).map(

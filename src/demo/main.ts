@@ -4,9 +4,12 @@ import type { App } from '../server/app';
 import { readDatabaseSettings } from '../server/config';
 import { migrate } from '../server/db';
 import { SYSTEM, type Scope } from '../server/access';
+import { listCustomers } from '../server/customers';
+import { forgetHints } from '../server/live';
 import { connectProvider } from '../server/providers';
 import { makeToken, scopeOfMail } from '../server/sign-in';
-import { layOutJobs } from '../server/worker';
+import { everySummaryStale } from '../server/watch';
+import { everythingDue, lastDue, layOutJobs } from '../server/worker';
 import { shown, writeClock, type DemoClock } from './clock';
 import { liveHistory } from './history';
 import { PROVIDERS } from './scenario';
@@ -24,7 +27,7 @@ await migrate(readDatabaseSettings(process.env));
 const { app, demoClock, close } = await openProcess('demo');
 try {
   if (!demoClock) throw new Error('LAAGER_SIMULATION_URLS is not set');
-  const known = await app.db.row("SELECT id FROM customer WHERE kind = 'customer' LIMIT 1");
+  const [known] = await listCustomers(app.db, SYSTEM, { limit: 1 });
   const answer = known ? await goOn(app, demoClock) : await load(app);
   process.stdout.write(`${JSON.stringify(answer)}\n`);
 } finally {
@@ -35,8 +38,7 @@ try {
 async function goOn(app: App, clock: DemoClock): Promise<{ loaded: boolean }> {
   const setting = clock.setting();
   if (!setting) throw new Error('this database holds no demo: give it one of its own');
-  const last = await app.db.row<{ due_wall: number }>("SELECT due_wall FROM job WHERE name = 'clock'");
-  const stopped = Math.max(setting.wallAt, Math.min(Date.now(), last?.due_wall ?? 0));
+  const stopped = Math.max(setting.wallAt, Math.min(Date.now(), await lastDue(app.db, 'clock')));
   await writeClock(app.db, { shownAt: shown(setting, stopped), wallAt: Date.now(), speed: setting.speed });
   await refreshProviderAddress(app);
   return { loaded: false };
@@ -75,10 +77,9 @@ async function load(real: App): Promise<{ loaded: boolean; token: string }> {
   ] as const);
   await liveHistory(app, scopes, clock, outside.urls, today);
   // Leases and pauses of the history were in its own time; from here on they are in the wall's.
-  await app.db.write('UPDATE job SET lease_wall = 0, due_wall = 0');
-  await app.db.write('UPDATE step SET lease_wall = 0, due_wall = 0');
-  await app.db.write('DELETE FROM live_event');
-  await app.db.write('UPDATE summary SET stale = TRUE, taken_wall = 0');
+  await everythingDue(app.db);
+  await forgetHints(app.db);
+  await everySummaryStale(app.db);
   await writeClock(app.db, { shownAt: clock.at, wallAt: Date.now(), speed: SPEED });
   return { loaded: true, token };
 }

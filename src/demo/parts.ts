@@ -1,7 +1,7 @@
 import { clockEndpoints } from '../contract';
 import { ok, writes, type Route } from '../server/http';
 import { write } from '../server/write';
-import type { Job } from '../server/worker';
+import { notePlace, type Job } from '../server/worker';
 import { shown, type DemoClock } from './clock';
 
 /** What the demo adds to the product: its clock can be set, and the simulated outside is told when someone has. */
@@ -46,11 +46,7 @@ export const demoJobs = (clock: DemoClock, simulations: readonly string[]): read
         });
         if (!response.ok) throw new Error(`the simulation's clock could not be set: ${response.status}`);
       }
-      await app.db.write('UPDATE job SET place = ? WHERE name = ? AND fence = ?', [
-        mark,
-        held.name,
-        held.fence,
-      ]);
+      await notePlace(app, held, mark);
     },
   },
 ];

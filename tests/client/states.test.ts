@@ -415,7 +415,11 @@ describe('an environment', () => {
     });
 
   it('says of a host what differs, beside its status', () => {
-    const html = shown(environment(), [host()]);
+    const html = shown(
+      environment(),
+      [host()],
+      [difference({ attribute: 'condition', says: 'does not answer' })],
+    );
     expect(html).toContain('does not answer');
     expect(html).toContain('differs');
     expect(html).toContain('Retire…');

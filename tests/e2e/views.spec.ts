@@ -130,6 +130,9 @@ test.describe('across customers', () => {
     await expect(page.getByRole('img', { name: /Kelp Quay: \d+ % full/ })).toBeVisible();
     await expect(page.getByText(/of 160 vCPU of the quota/)).toBeVisible();
     await expect(page.getByRole('img', { name: /kq-a1: \d+ of 384 GiB/ })).toBeVisible();
+    // What someone made past us and forgot, with what it costs a month: 250 GiB at 0.06.
+    await expect(page.getByText('scan-copies')).toBeVisible();
+    await expect(page.getByText('€15.00 a month')).toBeVisible();
     await go(page, '/build');
     await expect(page.getByRole('heading', { name: /environments from it/ })).toBeVisible();
     await page.getByRole('link', { name: /clinic/ }).click();
@@ -265,6 +268,22 @@ test.describe('inside a customer', () => {
     await go(page, `/customers/QFB/runs/${on.run}`);
     await expect(page.getByText(/^took/)).toBeVisible({ timeout: 60_000 });
     await api('/clock', 'PUT', { speed: 60 });
+  });
+
+  test('a run that is done is undone from its page: what it changed is proposed back', async ({ page }) => {
+    const environment = await environmentOf('MHP');
+    const [, , , host] = await hostsOf('MHP', environment.id);
+    const { run } = await begin(`/customers/MHP/environments/${environment.id}`, 'drain', {
+      hosts: [host?.id],
+    });
+    await signIn(page, 'ida', `/customers/MHP/runs/${run}`);
+    await page.getByRole('button', { name: 'Undo…' }).click();
+    const dialog = page.getByRole('dialog');
+    await expect(dialog).toContainText(`Undo Drain ${host?.name ?? ''}`);
+    await expect(dialog).toContainText('takes nobody, wanted open');
+    await dialog.getByRole('button', { name: 'Undo for MHP' }).click();
+    await expect(page.getByRole('heading', { name: /back to version/ })).toBeVisible();
+    await expect(page.getByText(/^took /)).toBeVisible({ timeout: 60_000 });
   });
 
   test('hosts are filtered and chosen together; a change says whose they are and is left without harm', async ({

@@ -15,5 +15,9 @@ export async function tell(
   );
 }
 
+/** Forgets all hints: nobody has heard of what happened before. */
+export const forgetHints = async (connection: Connection): Promise<void> =>
+  void (await connection.write('DELETE FROM live_event'));
+
 export { Listener, type LiveEvent } from './listener';
 export type { Topic } from './topic';

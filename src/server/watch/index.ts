@@ -1,2 +1,2 @@
 export { summaryOf, watch } from './read';
-export { takeSummaries } from './summary';
+export { everySummaryStale, takeSummaries } from './summary';

@@ -3,7 +3,7 @@ import { HOUR } from '../../core/calendar';
 import { arcsOf } from '../../core/status';
 import { systemScope } from '../access';
 import type { App } from '../app';
-import { join, sql, transaction } from '../db';
+import { join, sql, transaction, type Connection } from '../db';
 import { hostsOfCustomers } from '../environments';
 import { monthInShort, type DayCost } from '../costs';
 import { tell } from '../live';
@@ -96,3 +96,7 @@ const unpriced = (count: number): Attention => ({
   kind: 'money',
   says: `${count} ${count === 1 ? 'kind' : 'kinds'} of usage without a rate`,
 });
+
+/** Has every summary taken anew. */
+export const everySummaryStale = async (db: Connection): Promise<void> =>
+  void (await db.write('UPDATE summary SET stale = TRUE, taken_wall = 0'));

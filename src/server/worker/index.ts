@@ -5,7 +5,7 @@ import { advance } from './advance';
 import { hold, layOutJobs, letGo, renewHold, type Job } from './jobs';
 
 export { advance } from './advance';
-export { JOBS, layOutJobs, hold, letGo, type Job } from './jobs';
+export { everythingDue, hold, JOBS, lastDue, layOutJobs, letGo, notePlace, type Job } from './jobs';
 
 /** Steps that one worker moves at a time. */
 const HANDS = 6;

@@ -1,7 +1,7 @@
 import { setTimeout as pause } from 'node:timers/promises';
 import { SYSTEM } from '../access';
 import type { App } from '../app';
-import { transaction } from '../db';
+import { transaction, type Connection } from '../db';
 import { readFeed, readSessions } from '../present';
 import { moveFeedPlace, noteAnswer, noteReadUntil, readSites, trySignIn, type Connected } from '../providers';
 import { takeSummaries } from '../watch';
@@ -58,6 +58,14 @@ export async function letGo(app: App, held: Hold, restMs: number, done: boolean)
   );
 }
 
+/** Notes how far a job has come, for as long as it is held. */
+export const notePlace = async (app: App, held: Hold, place: string): Promise<void> =>
+  void (await app.db.write('UPDATE job SET place = ? WHERE name = ? AND fence = ?', [
+    place,
+    held.name,
+    held.fence,
+  ]));
+
 /** Makes the rows that jobs are held by. */
 export async function layOutJobs(app: App, jobs: readonly Job[] = JOBS): Promise<void> {
   for (const job of jobs)
@@ -65,6 +73,18 @@ export async function layOutJobs(app: App, jobs: readonly Job[] = JOBS): Promise
       "INSERT IGNORE INTO job (name, lease_wall, due_wall, fence, place) VALUES (?, 0, 0, 0, '')",
       [job.name],
     );
+}
+
+/** When a job is due next, or was when its last worker ended. Wall time. */
+export async function lastDue(db: Connection, name: string): Promise<number> {
+  const row = await db.row<{ due: number }>('SELECT due_wall AS due FROM job WHERE name = ?', [name]);
+  return row?.due ?? 0;
+}
+
+/** Nothing is held or rests any longer: for whoever has set the clock that leases went by. */
+export async function everythingDue(db: Connection): Promise<void> {
+  await db.write('UPDATE job SET lease_wall = 0, due_wall = 0');
+  await db.write('UPDATE step SET lease_wall = 0, due_wall = 0');
 }
 
 /**

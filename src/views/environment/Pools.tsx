@@ -43,7 +43,7 @@ function Pool({ pool, hosts, sizes, onChange }: Omit<Props, 'pools'> & { readonl
         <Ring
           arcs={ringOf(hosts.map(arcOf))}
           size={64}
-          label={`${people} people in on ${hosts.length} hosts`}
+          label={`${count(people, 'person', 'people')} in on ${count(hosts.length, 'host', 'hosts')}`}
         >
           {people}
         </Ring>
