@@ -415,11 +415,9 @@ describe('an environment', () => {
     });
 
   it('says of a host what differs, beside its status', () => {
-    const html = shown(
-      environment(),
-      [host()],
-      [difference({ attribute: 'condition', says: 'does not answer' })],
-    );
+    const html = shown(environment(), [host()], true, [
+      difference({ attribute: 'condition', says: 'does not answer' }),
+    ]);
     expect(html).toContain('does not answer');
     expect(html).toContain('differs');
     expect(html).toContain('Retire…');
