@@ -39,7 +39,7 @@ interface Candidate {
  */
 export async function listOrphans(app: App, scope: Scope): Promise<Orphan[]> {
   const [candidates, prices] = await Promise.all([candidatesOf(app, scope), pricesOf(app.db)]);
-  const orphans = [...grouped(candidates).values()].flatMap((group) => unwantedOf(app, group));
+  const orphans = [...grouped(candidates).values()].flatMap((place) => unwantedOf(app, place));
   return orphans.map((one) => ({
     provider: one.provider,
     ref: one.ref,
@@ -81,9 +81,11 @@ function grouped(candidates: readonly Candidate[]): Map<string, Candidate[]> {
   return groups;
 }
 
-function unwantedOf(app: App, group: readonly Candidate[]): Candidate[] {
-  const known = new Map(group.flatMap((one) => knownOf(one).map((resource) => [resource.key, resource])));
-  const present = group.map((one): PresentFacts => ({
+function unwantedOf(app: App, inOnePlace: readonly Candidate[]): Candidate[] {
+  const known = new Map(
+    inOnePlace.flatMap((one) => knownOf(one).map((resource) => [resource.key, resource])),
+  );
+  const present = inOnePlace.map((one): PresentFacts => ({
     ref: one.ref,
     kind: one.kind,
     name: one.name,
@@ -96,7 +98,7 @@ function unwantedOf(app: App, group: readonly Candidate[]): Candidate[] {
       .filter((one) => one.difference === 'extra')
       .map((one) => one.key),
   );
-  return group.filter((one) => extra.has(extraKey(one.ref)));
+  return inOnePlace.filter((one) => extra.has(extraKey(one.ref)));
 }
 
 const knownOf = (one: Candidate): KnownResource[] =>

@@ -1,4 +1,4 @@
-import type { Host, Pool as PoolRow } from '../../contract';
+import type { Pool as PoolRow, Host } from '../../contract';
 import { HardDrive, Minus, Plus, Scaling } from 'lucide-react';
 import { writeSize, type MachineSize } from '../../core/sizing';
 import { count, writeFigure } from '../../client/format';
