@@ -7,6 +7,11 @@ if (missing.length > 0) {
   process.stderr.write(`Set ${missing.join(', ')}; docs/operations.md tells what they are.\n`);
   process.exit(1);
 }
+/**
+ * @param {string} file
+ * @param {string[]} args
+ * @param {import('node:child_process').StdioOptions} stdio
+ */
 const node = (file, args = [], stdio = 'inherit') =>
   spawnSync('node', [file, ...args], { stdio }).status ?? 1;
 const migrated = node('dist/node/migrate.mjs', [], ['ignore', 'ignore', 'inherit']);

@@ -147,7 +147,7 @@ async function bareEndpoint(mysql, databasePort) {
     pool.execute('SELECT 1').then(() => response.end('{}'));
   });
   const port = await freePort(5640);
-  await new Promise((resolve) => server.listen(port, '127.0.0.1', resolve));
+  await new Promise((resolve) => server.listen(port, '127.0.0.1', () => resolve(undefined)));
   return {
     url: `http://127.0.0.1:${port}/`,
     close: () => {

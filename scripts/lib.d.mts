@@ -1,11 +1,11 @@
 import type { ChildProcess } from 'node:child_process';
-import type { Writable } from 'node:stream';
 
 export interface Member {
   readonly name: string;
   readonly child: ChildProcess;
   readonly exited: Promise<number>;
   readonly gone?: boolean;
+  readonly leaving?: boolean;
   tail(): string;
 }
 
@@ -14,9 +14,9 @@ export class Processes {
     name: string,
     command: string,
     args: readonly string[],
-    options: {
+    options?: {
       env?: Readonly<Record<string, string>>;
-      log?: Writable;
+      log?: { write(chunk: unknown): unknown };
       onExit?: (member: Member, code: number) => void;
     },
   ): Member;
@@ -29,7 +29,7 @@ export function startMariaDb(
   processes: Processes,
   folder: string,
   port: number,
-  options?: { log?: Writable; args?: readonly string[] },
+  options?: { log?: { write(chunk: unknown): unknown }; args?: readonly string[] },
 ): Promise<Member>;
 export function untilAnswers(
   url: string,
@@ -37,12 +37,33 @@ export function untilAnswers(
   options?: { patienceMs?: number; good?: (status: number) => boolean },
 ): Promise<void>;
 
-/** Builds when the sources have changed since the last build. */
-export function needBuild(): void;
+/** Runs a program to its end. @returns what it printed */
+export function runProgram(
+  processes: Processes,
+  name: string,
+  program: readonly [string, readonly string[]],
+  env?: Readonly<Record<string, string>>,
+  log?: { write(chunk: unknown): unknown },
+): Promise<string>;
+/** Runs a command's main part: a refusal becomes one line and exit 1; what was started is ended in any case. */
+export function command(
+  main: (processes: Processes, end: (code: number) => Promise<never>) => Promise<unknown>,
+): Promise<void>;
 
+/** Where a checkout keeps its own data. */
 export const HOME: string;
-
 export class Refusal extends Error {}
+export function say(line: string): void;
+export function lastLine(text: string | undefined): string;
+export function isRoot(): boolean;
+export function isAlive(pid: number): boolean;
+/** This checkout's own secret: made once, readable by its owner only. */
+export function ownSecret(name: string): string;
+/** Only one command at a time may use a checkout's data. @returns what lets go of it */
+export function takeLock(file?: string): () => void;
 export function checkNode(version?: string): void;
 export function checkDisk(folder?: string, leastMb?: number): void;
 export function needPrograms(programs: Readonly<Record<string, string>>, root?: boolean): void;
+export function needModules(): void;
+/** Builds when the sources have changed since the last build. */
+export function needBuild(): void;

@@ -7,6 +7,16 @@ export interface Parts {
   readonly env: Readonly<Record<string, string>>;
 }
 
+/** How the programs are run: as they were built, or from their sources, again on each change. */
+export interface How {
+  readonly mode: string;
+  program(name: string): [string, string[]];
+  once(name: string): [string, string[]];
+  web(port: number): [string, string[]];
+}
+export const BUILT: How;
+export const WATCHED: How;
+
 export function startParts(
   processes: Processes,
   options: {
@@ -17,5 +27,8 @@ export function startParts(
     workers?: number;
     env?: Readonly<Record<string, string>>;
     onExit?: (member: Member, code: number) => void;
+    how?: How;
   },
 ): Promise<Parts>;
+
+export function printSignIns(address: string, password: string): void;

@@ -5,13 +5,20 @@ import { command, Refusal, say } from './lib.mjs';
 
 const bin = (name) => `node_modules/.bin/${name}`;
 
-/** Quick to fail, and none needs the other: two at a time. */
+/** @typedef {[name: string, program: string, args: string[]]} Check */
+
+/**
+ * Quick to fail, and none needs the other: two at a time.
+ * @type {Check[]}
+ */
 const READING = [
   ['format', bin('prettier'), ['--check', '--log-level=warn', '.']],
   ['lint', bin('eslint'), ['src', 'tests', 'bench', 'scripts']],
   ['types', bin('astro'), ['check', '--minimumSeverity=error']],
+  ['types of the commands', bin('tsc'), ['-p', 'tsconfig.scripts.json']],
   ['arrows', bin('depcruise'), ['src', '--config', '.dependency-cruiser.cjs', '--output-type', 'err']],
 ];
+/** @type {Check[]} */
 const CHECKS = [
   ...READING,
   ['core', bin('vitest'), ['run', '--project', 'core']],
@@ -19,7 +26,14 @@ const CHECKS = [
   ['end to end', bin('playwright'), ['test']],
 ];
 
-/** What is to be run: everything, or what was named. */
+/** @type {(name: string, program: string, args: string[]) => Check} */
+const check = (name, program, args) => [name, program, args];
+
+/**
+ * What is to be run: everything, or what was named.
+ * @param {string[]} named
+ * @returns {Check[]}
+ */
 function wanted(named) {
   const files = named.filter((one) => one.includes('/') || one.endsWith('.ts'));
   const checks = named.filter((one) => !files.includes(one));
@@ -33,8 +47,8 @@ function wanted(named) {
   const isPage = (file) => file.endsWith('.spec.ts');
   const [pages, others] = [files.filter(isPage), files.filter((file) => !isPage(file))];
   return [
-    ...(others.length > 0 ? [['tests', bin('vitest'), ['run', ...others]]] : []),
-    ...(pages.length > 0 ? [['end to end', bin('playwright'), ['test', ...pages]]] : []),
+    ...(others.length > 0 ? [check('tests', bin('vitest'), ['run', ...others])] : []),
+    ...(pages.length > 0 ? [check('end to end', bin('playwright'), ['test', ...pages])] : []),
   ];
 }
 
@@ -46,6 +60,7 @@ await command(async (_processes, end) => {
     await execa(bin('vitest'), ['watch', ...files], { stdio: 'inherit', reject: false });
     return end(0);
   }
+  /** @param {Check} one */
   const run = async ([name, program, given]) => {
     const began = Date.now();
     say(`— ${name}`);
@@ -56,7 +71,7 @@ await command(async (_processes, end) => {
   const checks = wanted(args);
   const two = pLimit(2);
   await Promise.all(checks.filter((one) => READING.includes(one)).map((one) => two(() => run(one))));
-  for (const check of checks.filter((one) => !READING.includes(one))) await run(check);
+  for (const one of checks.filter((each) => !READING.includes(each))) await run(one);
   if (args.length === 0) say('All checks passed.');
   return end(0);
 });
