@@ -92,19 +92,15 @@ export async function everythingDue(db: Connection): Promise<void> {
  * is waited for, it is done at them again and again.
  */
 async function atEach(app: App, work: (provider: Connected) => Promise<void>): Promise<void> {
+  const once = async (code: string): Promise<void> => work(await app.providers.named(code));
   const codes = (await app.providers.all()).map((one) => one.code);
-  let waitedFor = codes.length;
+  const first = codes.map(once);
+  const everyone = Promise.allSettled(first).then(() => 'done');
+  const again = (): Promise<string> => pause(AGAIN_MS, 'again', { ref: false });
   const outcomes = await Promise.allSettled(
-    codes.map(async (code) => {
-      try {
-        await work(await app.providers.named(code));
-      } finally {
-        waitedFor--;
-      }
-      while (waitedFor > 0) {
-        await pause(AGAIN_MS);
-        await work(await app.providers.named(code));
-      }
+    codes.map(async (code, n) => {
+      await first[n];
+      while ((await Promise.race([everyone, again()])) === 'again') await once(code);
     }),
   );
   const failed = outcomes.find((one) => one.status === 'rejected');
