@@ -4,7 +4,8 @@ import { build } from 'esbuild';
 
 const web = spawnSync('node_modules/.bin/astro', ['build'], {
   stdio: process.argv.includes('--quiet') ? ['ignore', 'ignore', 'inherit'] : 'inherit',
-  env: { ...process.env, ASTRO_TELEMETRY_DISABLED: '1' },
+  // Also when a test run builds: its own mode is not the program's.
+  env: { ...process.env, NODE_ENV: 'production', ASTRO_TELEMETRY_DISABLED: '1' },
 });
 if (web.status !== 0) process.exit(web.status ?? 1);
 
