@@ -5,7 +5,7 @@ import { checkDisk, command, freePort, HOME, say, startMariaDb, takeLock } from 
 import { BUILT, printSignIns, startParts, WATCHED } from './parts.mjs';
 
 /** Raised when what an older demo left in .laager/ cannot be carried over: then the demo is loaded anew. */
-const LAYOUT = 4;
+const LAYOUT = 5;
 const PASSWORD = 'lantern-on-the-quay';
 
 const isDev = process.argv.includes('--watch');

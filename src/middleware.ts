@@ -1,6 +1,7 @@
 import { defineMiddleware } from 'astro:middleware';
 import { openProcess, type Process } from './main/app';
 import { cookieOf } from './server/http';
+import { makeLog } from './server/log';
 import { scopeOfSession, SESSION_COOKIE } from './server/sign-in';
 
 let opened: Promise<Process> | undefined;
@@ -8,7 +9,10 @@ let opened: Promise<Process> | undefined;
 /** The server is put together once, on the first request; what failed is tried again on the next. */
 function theProcess(): Promise<Process> {
   opened ??= openProcess('web');
-  opened.catch(() => (opened = undefined));
+  opened.catch((error: unknown) => {
+    opened = undefined;
+    makeLog('web', 'error').error({ error: String(error) }, 'could not begin');
+  });
   return opened;
 }
 
@@ -30,7 +34,7 @@ const HEADERS: Readonly<Record<string, string>> = {
 export const onRequest = defineMiddleware(async (context, next) => {
   const path = context.url.pathname;
   const here = await theProcess().catch(() => undefined);
-  if (!here) return new Response('The database does not answer. Try again in a moment.', { status: 503 });
+  if (!here) return new Response('Laager could not begin. Try again in a moment.', { status: 503 });
   const { app, api } = here;
   context.locals.laager = app;
   context.locals.api = api;

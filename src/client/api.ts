@@ -1,5 +1,5 @@
 import ky from 'ky';
-import type { Endpoint, Endpoints, Method, Page } from '../contract';
+import type { Endpoint, Endpoints, Method, Page, Sent } from '../contract';
 
 /** A refusal of the API, as RFC 9457 tells it; `fields` says it beside each field. */
 export class ApiProblem extends Error {
@@ -89,6 +89,9 @@ type Of<Verb extends Method, Path extends string> = Extract<
 >;
 type AnswerOf<Stated> =
   Stated extends Endpoint<string, infer _Params, infer _Query, infer _Body, infer Answer> ? Answer : never;
+/** What is sent to it: undefined where it takes no body. */
+type BodyOf<Stated> =
+  Stated extends Endpoint<string, infer _Params, infer _Query, infer Body> ? Sent<Body> : undefined;
 type Queries = Readonly<Record<string, string | number | undefined>>;
 /** The API's paths that are read. */
 export type ReadPath = Extract<Endpoints, { readonly method: 'GET' }>['path'];
@@ -119,7 +122,10 @@ export const send = <const Verb extends Exclude<Method, 'GET'>, const Path exten
   method: Verb,
   path: Path,
   params: ParamsOf<Path>,
-  sending: Sending & { readonly query?: Queries } = {},
+  sending: Omit<Sending, 'body'> & {
+    readonly body?: BodyOf<Of<Verb, Path>>;
+    readonly query?: Queries;
+  } = {},
 ): Promise<AnswerOf<Of<Verb, Path>>> =>
   call(method, addressOf(path, params as object, sending.query), sending);
 

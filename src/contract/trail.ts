@@ -1,7 +1,8 @@
 import Joi from 'joi';
 import { customerParams, listQuery, pageOf } from './common';
 import { endpoint } from './endpoint';
-import { maybeText, shape, text, whole, type Of } from './shape';
+import { ROLES } from './roles';
+import { maybe, maybeText, oneOf, shape, text, whole, type Of } from './shape';
 
 /** What an entry of the trail was about, before and after: flat where it can be; each action has keys of its own. */
 const stateOf = (says: string): Joi.AnySchema<unknown> =>
@@ -16,6 +17,8 @@ export const trailEntrySchema = shape({
   /** Null: it is the MSP's own. */
   customer: maybeText,
   actor: text,
+  /** Null: it was Laager itself. */
+  role: maybe(oneOf(ROLES)),
   action: text,
   subject: text,
   run: maybeText,

@@ -22,7 +22,12 @@ export async function openProcess(part: string, env: NodeJS.ProcessEnv = process
   const config = readConfig(env);
   const db = openDatabase(config.database);
   const isDemo = config.simulations.length > 0;
-  const demoClock = isDemo ? await openDemoClock(db) : undefined;
+  const demoClock = isDemo
+    ? await openDemoClock(db).catch(async (error: unknown) => {
+        await db.close();
+        throw error;
+      })
+    : undefined;
   const app = openAppOn({ config, part, db, clock: demoClock ?? wallClock });
   return {
     app,

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { Facts } from '../../src/core/facts';
-import { compare, mayBegin, schedule, type Proposal } from '../../src/core/planning';
+import { compare, differenceSays, mayBegin, schedule, type Proposal } from '../../src/core/planning';
 import { RESOURCE_KINDS } from '../../src/core/resources';
 import { carriedOut, facts, hostsOf, input, node, proposed } from './setup/facts';
 
@@ -183,6 +183,18 @@ describe('resizing', () => {
 });
 
 describe('mending', () => {
+  it('is told in words: a size by what it holds, and by its key where the site does not have it', () => {
+    const changed = with_(firstKey, { attributes: { ...attributesOf(firstKey), size: 's4x16' } });
+    const [one] = compare(RESOURCE_KINDS, changed);
+    if (!one) throw new Error('nothing differs');
+    const sizes = [
+      { key: 's2x8', vcpu: 2, memoryGiB: 8 },
+      { key: 's4x16', vcpu: 4, memoryGiB: 16 },
+    ];
+    expect(differenceSays(one, sizes)).toBe('is 4 vCPU · 16 GiB, wanted 2 vCPU · 8 GiB');
+    expect(differenceSays(one, [])).toBe('is s4x16, wanted s2x8');
+  });
+
   const off = with_(firstKey, { attributes: { ...attributesOf(firstKey), power: 'off' } });
   const one = (key: string, how: string, attribute?: string): object => ({
     differences: [{ key, how, ...(attribute === undefined ? {} : { attribute }) }],

@@ -63,7 +63,7 @@ describe('getting in', () => {
     const cookie = cookieFrom(await signIn('bram@terntallow.example', DEMO_PASSWORD, '10.7.0.2'));
     await send('/session', { method: 'DELETE', headers: { cookie, ...own } });
     expect((await entries()).slice(0, 2)).toMatchObject([
-      { action: 'sign out', actor: 'Bram Oyelaran (lead)', customer: null },
+      { action: 'sign out', actor: 'Bram Oyelaran', role: 'lead', customer: null },
       { action: 'sign in', subject: 'bram@terntallow.example', after: { from: '10.7.0.2' } },
     ]);
   });

@@ -40,7 +40,7 @@ describe('commands that cannot work', () => {
 
   it('says that the data folder is damaged, and touches nothing in it', async () => {
     mkdirSync(join(folder, '.laager/data'), { recursive: true });
-    writeFileSync(join(folder, '.laager/demo.json'), '{"token":"x","layout":4}');
+    writeFileSync(join(folder, '.laager/demo.json'), '{"token":"x","layout":5}');
     writeFileSync(join(folder, '.laager/data/ibdata1'), 'not a tablespace');
     const { code, stderr } = await demo();
     expect(code).toBe(1);

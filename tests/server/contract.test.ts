@@ -27,6 +27,7 @@ const LISTS: Readonly<Record<string, readonly string[]>> = {
   'site.kind': SITE_KINDS,
   'step.purpose': PURPOSES,
   'step.state': STEP_STATES,
+  'trail.actor_role': contract.ROLES,
 };
 
 describe('the contract', () => {

@@ -49,6 +49,40 @@ describe('the database', () => {
     ]);
   });
 
+  it('does a statement by itself again when it was chosen to end a deadlock', async () => {
+    const ids = Array.from({ length: 60 }, (_, n) => 1_000 + n);
+    await insertMany(
+      db,
+      'thing',
+      ['id', 'n'],
+      ids.map((id) => [id, 0]),
+    );
+    const [low = 0, high = 0] = [ids[0], ids.at(-1)];
+    let alone: Promise<number> | undefined;
+    await transaction(db, async (connection) => {
+      // The heavier of the two is not the one that is chosen.
+      await connection.write('UPDATE thing SET n = n + 1 WHERE id >= ? AND id < ?', [low, high]);
+      alone ??= db.write('UPDATE thing SET n = n + 10 WHERE id IN (?, ?) ORDER BY id DESC', [low, high]);
+      await expect
+        .poll(async () =>
+          Number(
+            (
+              await db.row<{ n: number }>(
+                "SELECT COUNT(*) AS n FROM information_schema.INNODB_TRX WHERE trx_state = 'LOCK WAIT'",
+              )
+            )?.n,
+          ),
+        )
+        .toBe(1);
+      await connection.write('UPDATE thing SET n = n + 1 WHERE id = ?', [high]);
+    });
+    expect(await alone).toBe(2);
+    expect(await db.rows('SELECT n FROM thing WHERE id IN (?, ?)', [low, high])).toEqual([
+      { n: 11 },
+      { n: 11 },
+    ]);
+  });
+
   it('leaves nothing of a transaction that failed', async () => {
     const failing = transaction(db, async (connection) => {
       await connection.write('INSERT INTO thing (id, n) VALUES (9, 9)');

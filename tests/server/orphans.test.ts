@@ -1,5 +1,8 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Orphan } from '../../src/contract';
+import { SYSTEM } from '../../src/server/access';
+import { OutsideError } from '../../src/server/outside';
+import { readSites } from '../../src/server/providers';
 import { openWorld, provisionFor, type Made, type World } from './setup/world';
 
 /** What stands at a provider and nothing wants: found, priced, and shown to those only whom it concerns. */
@@ -71,6 +74,24 @@ describe('orphans', () => {
       `/customers/SVG/environments/${made.environment}/differences`,
     );
     expect(body.differences).toEqual([expect.objectContaining({ name: 'second', what: 'extra' })]);
+  });
+
+  it('keep the price that was told last, and the sites are read, while a provider tells no prices', async () => {
+    const connected = await world.app.providers.named('coast');
+    const silent = {
+      ...connected,
+      port: {
+        ...connected.port,
+        prices: async () => {
+          throw new OutsideError('provider coast', 'has no price list', 'lasting');
+        },
+      },
+    };
+    world.clock.at += 60_000;
+    await readSites(world.app, silent, SYSTEM);
+    const [site] = (await world.call('ida', 'GET', '/sites')).body.sites as { readAt: number }[];
+    expect(site?.readAt).toBe(world.clock.at);
+    expect((await orphans('ida')).map((one) => one.monthly?.minor)).toEqual([15_00, 6_00]);
   });
 
   it('are gone from the list when they are gone', async () => {

@@ -221,7 +221,7 @@ describe('one life, through the API', () => {
     for (const action of ['begin provision', 'end run', 'begin power-off', 'begin retire', 'import people'])
       expect(actions).toContain(action);
     const begun = trail.find((entry) => entry.action === 'begin retire');
-    expect(begun).toMatchObject({ actor: 'Ida Quist (engineer)', reason: 'a test' });
+    expect(begun).toMatchObject({ actor: 'Ida Quist', role: 'engineer', reason: 'a test' });
     expect(begun?.before?.['SVG-OFFICE01']).toMatchObject({ size: expect.any(String) });
     expect(begun?.after).toMatchObject({ 'SVG-OFFICE01': null, monthly: { currency: 'EUR' } });
     const off = trail.find((entry) => entry.action === 'begin power-off');

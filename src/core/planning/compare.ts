@@ -1,6 +1,7 @@
 import type { Facts, KnownResource, PresentFacts } from '../facts';
 import type { Attributes } from '../intent';
-import { same, type Difference, type ResourceKind, type Wanted } from '../resources';
+import { same, saysOf, type Difference, type ResourceKind, type Wanted } from '../resources';
+import type { MachineSize } from '../sizing';
 
 /** The key of something that is there and is no resource of ours. */
 export const extraKey = (ref: string): string => `extra:${ref}`;
@@ -13,6 +14,10 @@ export interface Compared {
   readonly difference: Difference | 'missing' | 'extra';
   readonly says: string;
 }
+
+/** What differs, in plain words; sizes are told by what they hold, where they are known. */
+export const differenceSays = (one: Compared, sizes: readonly MachineSize[]): string =>
+  typeof one.difference === 'string' ? one.says : saysOf(one.difference, sizes);
 
 /** The kinds by their key. @throws RangeError for a kind that is not in the list: then the list is not whole */
 export function kindsByKey(kinds: readonly ResourceKind[]): (key: string) => ResourceKind {

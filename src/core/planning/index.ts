@@ -13,7 +13,7 @@ export {
   type PolicyWish,
   type Refusal,
 } from './change';
-export { compare, extraKey, kindsByKey, presentByKey, type Compared } from './compare';
+export { compare, differenceSays, extraKey, kindsByKey, presentByKey, type Compared } from './compare';
 export { type ProposedStep } from './graph';
 export { editedOf, type PlannedTask } from './tasks';
 export { allocate, propose, type Proposal } from './propose';

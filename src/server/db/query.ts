@@ -36,9 +36,11 @@ export function bind(target: Pool | PoolConnection, gate: LimitFunction | undefi
       throw databaseError(error);
     }
   };
+  // A statement by itself is its whole transaction; one inside another is done again with that.
+  const whole = gate ? whileAskedTo : <Result>(work: () => Promise<Result>): Promise<Result> => work();
   const rows = async <Row>(statement: Statement, values?: readonly Value[]): Promise<Row[]> => {
     const { text, given } = partsOf(statement, values);
-    const [found] = await through(() => target.execute<(Row & RowDataPacket)[]>(text, given));
+    const [found] = await whole(() => through(() => target.execute<(Row & RowDataPacket)[]>(text, given)));
     return found;
   };
   return {
@@ -47,7 +49,7 @@ export function bind(target: Pool | PoolConnection, gate: LimitFunction | undefi
       (await rows<Row>(statement, values))[0],
     write: async (statement, values) => {
       const { text, given } = partsOf(statement, values);
-      const [result] = await through(() => target.execute<ResultSetHeader>(text, given));
+      const [result] = await whole(() => through(() => target.execute<ResultSetHeader>(text, given)));
       return result.affectedRows;
     },
   };
@@ -60,14 +62,11 @@ const partsOf = (statement: Statement, values: readonly Value[] = []): { text: s
 
 const MOST_TRIES = 8;
 
-/** Does `work` in one transaction; where the database asks to try again, the whole of it is done again. */
-export async function transaction<Result>(
-  db: Database,
-  work: (connection: Connection) => Promise<Result>,
-): Promise<Result> {
+/** Does something whole again for as long as the database asks for that: a deadlock, or another server of its cluster. */
+async function whileAskedTo<Result>(work: () => Promise<Result>): Promise<Result> {
   for (let attempt = 1; ; attempt++) {
     try {
-      return await db.gate(() => once(db.pool, work));
+      return await work();
     } catch (error) {
       const again = error instanceof DatabaseError && error.isToBeTriedAgain;
       if (attempt >= MOST_TRIES || !again) throw error;
@@ -75,6 +74,12 @@ export async function transaction<Result>(
     }
   }
 }
+
+/** Does `work` in one transaction; where the database asks to try again, the whole of it is done again. */
+export const transaction = <Result>(
+  db: Database,
+  work: (connection: Connection) => Promise<Result>,
+): Promise<Result> => whileAskedTo(() => db.gate(() => once(db.pool, work)));
 
 async function once<Result>(pool: Pool, work: (connection: Connection) => Promise<Result>): Promise<Result> {
   const connection = await driver(pool.getConnection());

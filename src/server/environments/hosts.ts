@@ -1,17 +1,20 @@
 import type { Host } from '../../contract';
 import type { Condition, KnownResource, PresentFacts } from '../../core/facts';
 import type { Attributes } from '../../core/intent';
-import { compare } from '../../core/planning';
+import { compare, differenceSays } from '../../core/planning';
 import { RESOURCE_KINDS } from '../../core/resources';
+import type { MachineSize } from '../../core/sizing';
 import { hostStatus, type HostView } from '../../core/status';
 import type { CustomerScope } from '../access';
 import { join, raw, sql, type Connection } from '../db';
 import { ASKED_FOR, UNSETTLED } from '../runs';
+import { sizesOfSites } from '../sites';
 
 interface StoredHost {
   readonly id: string;
   readonly customer_id: string;
   readonly environment_id: string;
+  readonly site_code: string;
   readonly resource_key: string;
   readonly name: string;
   readonly attributes: string;
@@ -28,7 +31,7 @@ interface StoredHost {
 }
 
 /** Hosts wanted, each with what is there of it. One query however many there are. */
-const HOSTS = `SELECT r.id, r.customer_id, r.environment_id, r.resource_key, r.name, r.attributes, r.wanted, r.version,
+const HOSTS = `SELECT r.id, r.customer_id, r.environment_id, r.site_code, r.resource_key, r.name, r.attributes, r.wanted, r.version,
     (SELECT JSON_VALUE(q.attributes, '$.seats') FROM resource q WHERE q.customer_id = r.customer_id
        AND q.environment_id = r.environment_id AND q.kind = 'pool' AND q.returned_at IS NULL
        AND q.resource_key = JSON_VALUE(r.attributes, '$.pool')) AS seats,
@@ -58,7 +61,8 @@ export async function listHosts(
      ORDER BY r.name LIMIT ${Math.floor(page.limit)}`,
     [scope.customer.id, environmentId, page.after ?? ''],
   );
-  return eachOnce(rows).map(readHost);
+  const sizes = await sizesOfSites(db);
+  return eachOnce(rows).map((row) => readHost(row, sizes));
 }
 
 /** All hosts that customers have, by customer; for their summaries. */
@@ -71,7 +75,8 @@ export async function hostsOfCustomers(
   const rows = await db.rows<StoredHost>(
     sql`${raw(HOSTS)} AND r.customer_id IN (${join(customerIds)}) ORDER BY r.name`,
   );
-  for (const row of eachOnce(rows)) byCustomer.get(row.customer_id)?.push(readHost(row));
+  const sizes = await sizesOfSites(db);
+  for (const row of eachOnce(rows)) byCustomer.get(row.customer_id)?.push(readHost(row, sizes));
   return byCustomer;
 }
 
@@ -81,7 +86,7 @@ function eachOnce(rows: readonly StoredHost[]): StoredHost[] {
   return rows.filter((row) => !seen.has(row.id) && seen.add(row.id));
 }
 
-function readHost(row: StoredHost): Host {
+function readHost(row: StoredHost, sizes: ReadonlyMap<string, readonly MachineSize[]>): Host {
   const wanted = JSON.parse(row.attributes) as Attributes;
   const present = row.present === null ? undefined : (JSON.parse(row.present) as Attributes);
   const state = row.present_condition === 'well' ? String(present?.power ?? 'on') : row.present_condition;
@@ -103,7 +108,7 @@ function readHost(row: StoredHost): Host {
     size: String(wanted.size ?? ''),
     diskGiB: Number(wanted.diskGiB ?? 0),
     status: hostStatus(view),
-    drift: driftOf(row, wanted, present),
+    drift: driftOf(row, wanted, present, sizes.get(row.site_code) ?? []),
     wantedPower: view.wantedPower,
     wantedAccepting: view.wantedAccepting,
     present: state,
@@ -123,7 +128,12 @@ function makingOf(states: string | null): HostView['making'] {
       : 'no';
 }
 
-function driftOf(row: StoredHost, wanted: Attributes, present: Attributes | undefined): string[] {
+function driftOf(
+  row: StoredHost,
+  wanted: Attributes,
+  present: Attributes | undefined,
+  sizes: readonly MachineSize[],
+): string[] {
   if (row.leaving === 1) return [];
   const known: KnownResource = {
     id: row.id,
@@ -150,5 +160,5 @@ function driftOf(row: StoredHost, wanted: Attributes, present: Attributes | unde
           },
         ]
       : [];
-  return compare(RESOURCE_KINDS, { known: [known], present: there }).map((one) => one.says);
+  return compare(RESOURCE_KINDS, { known: [known], present: there }).map((one) => differenceSays(one, sizes));
 }

@@ -1,7 +1,6 @@
 import type { Difference, Environment, EnvironmentWithPools, Pool } from '../../contract';
 import type { Intent } from '../../core/intent';
-import { compare, type Compared } from '../../core/planning';
-import { saysOf } from '../../core/resources';
+import { compare, differenceSays, type Compared } from '../../core/planning';
 import { arcsOf } from '../../core/status';
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
@@ -108,7 +107,7 @@ export async function differencesOf(app: App, scope: CustomerScope, id: string):
     name: one.name,
     attribute: typeof one.difference === 'string' ? null : one.difference.attribute,
     what: typeof one.difference === 'string' ? one.difference : 'otherwise',
-    says: typeof one.difference === 'string' ? one.says : saysOf(one.difference, facts.site.sizes),
+    says: differenceSays(one, facts.site.sizes),
     disturbs: typeof one.difference !== 'string' && one.difference.disturbs,
     takeable: intent !== undefined && isTakeable(app, intent, one),
   }));

@@ -15,3 +15,10 @@ export class OutsideError extends Error {
     return `${this.system} ${this.message}`;
   }
 }
+
+/** It does not take our account or secret. That may be put right any moment, also while a run is at work. */
+export class CredentialsRefused extends OutsideError {
+  constructor(system: string) {
+    super(system, 'says: account or secret is wrong', 'passing');
+  }
+}

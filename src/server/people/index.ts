@@ -113,7 +113,7 @@ const parsedRows = Joi.array().items(
   Joi.object({
     record: Joi.array().items(Joi.string().allow('')).required(),
     raw: Joi.string().allow('').required(),
-  }).unknown(),
+  }),
 );
 
 /** The rows of a file, each with the line it begins on; a record may hold line breaks within quotes. */
@@ -131,6 +131,7 @@ function parsed(file: string): { record: string[]; raw: string }[] {
   try {
     const { error, value } = parsedRows.validate(
       parse(file, { bom: true, raw: true, info: true, relax_column_count: true }),
+      { stripUnknown: true },
     );
     if (error) throw error;
     return value as { record: string[]; raw: string }[];

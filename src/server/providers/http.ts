@@ -1,5 +1,5 @@
 import type Joi from 'joi';
-import { accepted, OutsideError, outsideHttp, understood, type OutsideReply } from '../outside';
+import { accepted, CredentialsRefused, outsideHttp, understood, type OutsideReply } from '../outside';
 import type { Operation, Provider } from './port';
 import {
   feedSchema,
@@ -38,8 +38,7 @@ export function httpProvider(address: ProviderAddress): Provider {
     token = undefined;
     const { account, secret } = address;
     const reply = await send('POST', '/v1/token', { json: { account, secret } });
-    // It may be put right any moment, also while a run is at work: so it is not for good.
-    if (reply.status === 401) throw new OutsideError(system, 'says: account or secret is wrong', 'passing');
+    if (reply.status === 401) throw new CredentialsRefused(system);
     token = understood(system, tokenSchema, accepted(system, reply)).token;
   };
 

@@ -2,7 +2,7 @@ import type { Connection, Provider as ConnectedProvider } from '../../contract';
 import { seal, unseal, type Scope } from '../access';
 import type { Clock } from '../clock';
 import type { Database } from '../db';
-import { OutsideError } from '../outside';
+import { CredentialsRefused, OutsideError } from '../outside';
 import { notFound, Problem } from '../problem';
 import { write } from '../write';
 import { httpProvider } from './http';
@@ -88,15 +88,22 @@ export async function trySignIn(
 
 /** Reads a provider's sites, their sizes, nodes and quotas, and its prices, and keeps what was read. */
 export async function readSites(house: ProviderHouse, provider: Connected, scope: Scope): Promise<void> {
-  const [sites, prices] = await Promise.all([provider.port.sites(), provider.port.prices()]);
+  const [sites, prices] = await Promise.all([provider.port.sites(), askPrices(provider.port)]);
   await keepSites(house, provider.code, sites, prices, scope);
 }
+
+/** A provider that tells no prices is none the worse for all else: the last ones that it told stay. */
+const askPrices = (port: Provider): Promise<ProviderPrices | undefined> =>
+  port.prices().catch((error: unknown) => {
+    if (error instanceof OutsideError) return undefined;
+    throw error;
+  });
 
 async function keepSites(
   house: ProviderHouse,
   code: string,
   sites: readonly ProviderSite[],
-  prices: ProviderPrices,
+  prices: ProviderPrices | undefined,
   scope: Scope,
 ): Promise<void> {
   await write(house, scope, [], async (tx) => {
@@ -107,7 +114,7 @@ async function keepSites(
     );
     if (taken) throw new Problem(409, 'site', `Site ${taken.code} is ${taken.provider}'s already.`);
     for (const site of sites) await keepSite(tx, code, site, house.clock.now());
-    await keepPrices(tx, code, prices);
+    if (prices) await keepPrices(tx, code, prices);
     await tx.touch('ground', code);
   });
 }
@@ -129,10 +136,10 @@ export async function connectProvider(
   const port = httpProvider(asked);
   const [sites, prices] = await port
     .signIn()
-    .then(() => Promise.all([port.sites(), port.prices()]))
+    .then(() => Promise.all([port.sites(), askPrices(port)]))
     .catch((error: unknown) => {
       if (!(error instanceof OutsideError)) throw error;
-      const field = error.message.includes('secret') ? 'secret' : 'url';
+      const field = error instanceof CredentialsRefused ? 'secret' : 'url';
       throw new Problem(422, 'provider', `The provider does not let us in: ${error.message}.`, {
         fields: { [field]: error.message },
       });
@@ -154,7 +161,7 @@ export async function connectProvider(
     });
     await noteSignIn(tx, asked.code, { worked: true, says: 'signed in just now' }, house.clock.wall());
     for (const site of sites) await keepSite(tx, asked.code, site, house.clock.now());
-    await keepPrices(tx, asked.code, prices);
+    if (prices) await keepPrices(tx, asked.code, prices);
     const shown = (one: { name: string; url: string; account: string }): unknown => ({
       name: one.name,
       url: one.url,

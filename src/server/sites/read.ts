@@ -83,3 +83,9 @@ export async function listSites(db: Connection, scope: Scope): Promise<Site[]> {
     };
   });
 }
+
+/** The sizes that each site has, by the site's code. */
+export async function sizesOfSites(db: Connection): Promise<Map<string, readonly MachineSize[]>> {
+  const rows = await db.rows<{ code: string; sizes: string }>('SELECT code, sizes FROM site');
+  return new Map(rows.map(({ code, sizes }) => [code, JSON.parse(sizes) as MachineSize[]]));
+}

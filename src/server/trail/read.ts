@@ -26,7 +26,7 @@ export async function listTrail(
       : sql`(INSTR(t.subject, ${find}) > 0 OR INSTR(t.action, ${find}) > 0 OR INSTR(t.actor, ${find}) > 0)`,
   ]);
   const rows = await db.rows<Stored>(
-    sql`SELECT t.id, t.at, IF(c.kind = 'msp', NULL, c.code) AS customer, t.actor, t.action, t.subject, t.run_id AS run,
+    sql`SELECT t.id, t.at, IF(c.kind = 'msp', NULL, c.code) AS customer, t.actor, t.actor_role AS role, t.action, t.subject, t.run_id AS run,
             t.before_state AS \`before\`, t.after_state AS \`after\`, t.reason
      FROM trail t JOIN customer c ON c.id = t.customer_id WHERE ${where} ORDER BY t.id DESC ${atMost(page.limit)}`,
   );

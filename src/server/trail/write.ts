@@ -18,13 +18,14 @@ export interface TrailEntry {
 export async function writeTrail(connection: Connection, entry: TrailEntry): Promise<void> {
   const state = (value: unknown): string | null => (value === undefined ? null : JSON.stringify(value));
   await connection.write(
-    `INSERT INTO trail (id, customer_id, at, actor, actor_id, action, subject, run_id, before_state, after_state, reason)
-     VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+    `INSERT INTO trail (id, customer_id, at, actor, actor_role, actor_id, action, subject, run_id, before_state, after_state, reason)
+     VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
     [
       newId(),
       entry.customerId,
       entry.at,
-      entry.actor.role === 'system' ? entry.actor.name : `${entry.actor.name} (${entry.actor.role})`,
+      entry.actor.name,
+      entry.actor.role === 'system' ? null : entry.actor.role,
       entry.actor.id,
       entry.action,
       entry.subject,

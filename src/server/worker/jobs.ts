@@ -21,7 +21,9 @@ export interface Hold {
 }
 
 const MINUTE = 60_000;
-const AGAIN_MS = 500;
+const FEED_MS = 500;
+const SESSIONS_MS = 1_500;
+const GROUND_MS = 20_000;
 
 /** Takes a job that is due; undefined when it is not, or another worker has it. */
 export async function hold(app: App, job: Job): Promise<Hold | undefined> {
@@ -89,14 +91,18 @@ export async function everythingDue(db: Connection): Promise<void> {
 
 /**
  * Does something at each provider, at the same time. One that does not answer holds up none of the others: as long as it
- * is waited for, it is done at them again and again.
+ * is waited for, it is done at them again as often as ever.
  */
-async function atEach(app: App, work: (provider: Connected) => Promise<void>): Promise<void> {
+async function atEach(
+  app: App,
+  everyMs: number,
+  work: (provider: Connected) => Promise<void>,
+): Promise<void> {
   const once = async (code: string): Promise<void> => work(await app.providers.named(code));
   const codes = (await app.providers.all()).map((one) => one.code);
   const first = codes.map(once);
   const everyone = Promise.allSettled(first).then(() => 'done');
-  const again = (): Promise<string> => pause(AGAIN_MS, 'again', { ref: false });
+  const again = (): Promise<string> => pause(everyMs, 'again', { ref: false });
   const outcomes = await Promise.allSettled(
     codes.map(async (code, n) => {
       await first[n];
@@ -109,7 +115,7 @@ async function atEach(app: App, work: (provider: Connected) => Promise<void>): P
 
 /** Reads what has changed at the providers, a page a transaction. */
 const feed = (app: App): Promise<void> =>
-  atEach(app, async (provider) => {
+  atEach(app, FEED_MS, async (provider) => {
     for (let place = provider.feedPlace, more = true; more;) {
       const began = app.clock.now();
       const page = await provider.port.feed(place);
@@ -130,7 +136,7 @@ const feed = (app: App): Promise<void> =>
   });
 
 const sessions = (app: App): Promise<void> =>
-  atEach(app, async (provider) => {
+  atEach(app, SESSIONS_MS, async (provider) => {
     const present = await provider.port.sessions();
     await transaction(app.db, (connection) =>
       readSessions(connection, provider.code, present, app.clock.wall()),
@@ -138,7 +144,7 @@ const sessions = (app: App): Promise<void> =>
   });
 
 const ground = (app: App): Promise<void> =>
-  atEach(app, async (provider) => {
+  atEach(app, GROUND_MS, async (provider) => {
     const { worked } = await trySignIn(app, provider);
     if (worked) await readSites(app, provider, SYSTEM);
   });
@@ -157,9 +163,9 @@ async function sweep(app: App): Promise<void> {
 }
 
 export const JOBS: readonly Job[] = [
-  { name: 'feed', everyMs: 500, run: feed },
-  { name: 'sessions', everyMs: 1_500, run: sessions },
-  { name: 'ground', everyMs: 20_000, run: ground },
+  { name: 'feed', everyMs: FEED_MS, run: feed },
+  { name: 'sessions', everyMs: SESSIONS_MS, run: sessions },
+  { name: 'ground', everyMs: GROUND_MS, run: ground },
   { name: 'summary', everyMs: 700, run: summaries },
   { name: 'sweep', everyMs: MINUTE, run: sweep },
 ];

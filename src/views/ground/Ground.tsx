@@ -35,7 +35,8 @@ export function Ground({ initial, ranges: firstRanges, orphans: firstOrphans }: 
     { key: 'orphans', read: async () => (await get('/orphans', {})).orphans },
     firstOrphans,
     '/events',
-    (change) => change.topic === 'ground' || change.topic === 'environment',
+    // The ground is read every few seconds: often enough for what costs by the month.
+    (change) => change.topic === 'ground',
   );
   if (value.sites.length === 0) return <Empty says="No provider is connected yet." />;
   return (

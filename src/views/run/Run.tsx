@@ -5,7 +5,7 @@ import { impactLine, schedule } from '../../core/planning';
 import { get, newKey, send, whyOf } from '../../client/api';
 import { count, writeMoney, writeSpan, writeWhen } from '../../client/format';
 import { useLive } from '../../client/live';
-import { Button } from '../../ui/Button';
+import { Button, ButtonLink } from '../../ui/Button';
 import { Chip } from '../../ui/Chip';
 import { ImpactLine } from '../../ui/ImpactLine';
 import { Panel } from '../../ui/Panel';
@@ -71,6 +71,11 @@ export function Run({ customer, initial, zone, mayChange }: Props) {
               Undo…
             </Button>
           )}
+          {mayChange && isUndoneByRetiring(run) && (
+            <ButtonLink href={`/customers/${code}/environments/${run.environmentId ?? ''}/retire`}>
+              Undo by retiring…
+            </ButtonLink>
+          )}
           {run.environmentId !== null && (
             <a href={`/customers/${code}/environments/${run.environmentId}`}>See {run.environment}</a>
           )}
@@ -102,6 +107,13 @@ export function Run({ customer, initial, zone, mayChange }: Props) {
 }
 
 const HAS_ENDED: ReadonlySet<RunWithSteps['state']> = new Set(['done', 'stopped']);
+
+/** What made the environment has nothing before it to go back to. */
+const isUndoneByRetiring = (run: RunWithSteps): boolean =>
+  run.environmentId !== null &&
+  run.undoTo === null &&
+  run.impact.undo === 'can be undone' &&
+  HAS_ENDED.has(run.state);
 
 const LOOK: Readonly<Record<Step['state'], RingArc>> = {
   done: { look: 'full', parts: 1, fill: 1 },

@@ -45,7 +45,10 @@ export function Serve({ initial, counts: before, marks }: Props) {
       <SessionStrip counts={counts} marks={marks} chosen={customer} onChoose={setCustomer} />
       <Panel title={customer === undefined ? 'Signed in' : `Signed in for ${customer}`} flush>
         <Table
-          rows={list.entries}
+          // Until the chosen customer's list has come, of what is here only what is theirs.
+          rows={
+            customer === undefined ? list.entries : list.entries.filter((one) => one.customer === customer)
+          }
           columns={columnsWith(marks)}
           idOf={(row) => row.id}
           label="sessions"

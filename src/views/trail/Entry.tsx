@@ -15,7 +15,6 @@ interface Props {
 
 /** Who, when, what and why in a line; opened, what was before and after. */
 export function Entry({ entry, zone, across, mark }: Props) {
-  const [name = '', role] = entry.actor.split(/ \((\w+)\)$/);
   // Why says more than what; what stands below.
   const says = entry.reason === '' ? whatChanged(entry) : entry.reason;
   return (
@@ -25,7 +24,7 @@ export function Entry({ entry, zone, across, mark }: Props) {
         <time title={writeExactly(entry.at, zone)}>{writeWhen(entry.at, zone)}</time>
         {across && <span className={styles.whose}>{mark ? <Mark mark={mark} size={24} /> : null}</span>}
         <span className={styles.actor}>
-          {name} {role !== undefined && <small>{role}</small>}
+          {entry.actor} {entry.role !== null && <small>{entry.role}</small>}
         </span>
         <span className={styles.deed}>
           <b>{deedOf(entry.action)}</b> {entry.subject}
@@ -57,12 +56,14 @@ const DEEDS: Readonly<Record<string, string>> = {
   'make API token': 'made API token',
 };
 
+const OF_RUNS: ReadonlySet<string> = new Set(['end run', 'run stopped', 'stop run', 'resume run']);
+
 const deedOf = (action: string): string =>
   action.startsWith('begin ') ? 'began' : (DEEDS[action] ?? action);
 
 /** A run's end says only why it stopped: that it ran before is no news. */
 const whatChanged = ({ action, before, after }: TrailEntry): string =>
-  / run$|^run /.test(action) ? causeOf(after) : changesOf(before, after);
+  OF_RUNS.has(action) ? causeOf(after) : changesOf(before, after);
 
 const causeOf = (after: unknown): string =>
   isRecord(after) && typeof after.cause === 'string' ? after.cause : '';
