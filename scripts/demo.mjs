@@ -2,10 +2,8 @@
 import { createWriteStream, existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { checkDisk, command, freePort, HOME, say, startMariaDb, takeLock } from './lib.mjs';
-import { BUILT, printSignIns, startParts, WATCHED } from './parts.mjs';
+import { BUILT, LAYOUT, printSignIns, startParts, WATCHED } from './parts.mjs';
 
-/** Raised when what an older demo left in .laager/ cannot be carried over: then the demo is loaded anew. */
-const LAYOUT = 5;
 const PASSWORD = 'lantern-on-the-quay';
 
 const isDev = process.argv.includes('--watch');

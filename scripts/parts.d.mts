@@ -16,6 +16,7 @@ export interface How {
 }
 export const BUILT: How;
 export const WATCHED: How;
+export const LAYOUT: number;
 
 export function startParts(
   processes: Processes,

@@ -11,6 +11,9 @@ export const BUILT = {
   web: () => ['node', ['dist/server/entry.mjs']],
 };
 
+/** Raised when what an older demo left in .laager/ cannot be carried over: then the demo is loaded anew. */
+export const LAYOUT = 6;
+
 /** How the programs are run: from their sources, and begun again whenever one that they use changes. */
 export const WATCHED = {
   mode: 'development',

@@ -5,7 +5,7 @@ try {
   checkNode();
   checkDisk();
   const programs = process.argv.includes('--no-database') ? {} : { mariadbd: 'mariadb-server' };
-  if (process.argv.includes('--browser')) programs.chromium = 'chromium';
+  if (process.argv.includes('--browser')) programs['chromium-headless-shell'] = 'chromium-headless-shell';
   needPrograms(programs);
   needModules();
   if (!process.argv.includes('--no-build')) needBuild();

@@ -18,9 +18,15 @@ const READING = [
   ['types of the commands', bin('tsc'), ['-p', 'tsconfig.scripts.json']],
   ['arrows', bin('depcruise'), ['src', '--config', '.dependency-cruiser.cjs', '--output-type', 'err']],
 ];
+/**
+ * Most of its time goes by in waiting for what was killed: it runs beside the others, and tells when it has ended.
+ * @type {Check}
+ */
+const BESIDE = ['processes', bin('vitest'), ['run', '--project', 'processes']];
 /** @type {Check[]} */
 const CHECKS = [
   ...READING,
+  BESIDE,
   ['core', bin('vitest'), ['run', '--project', 'core']],
   ['server', bin('vitest'), ['run', '--project', 'server']],
   ['end to end', bin('playwright'), ['test']],
@@ -60,18 +66,34 @@ await command(async (_processes, end) => {
     await execa(bin('vitest'), ['watch', ...files], { stdio: 'inherit', reject: false });
     return end(0);
   }
-  /** @param {Check} one */
-  const run = async ([name, program, given]) => {
+  /** @param {Check} one @param {'inherit' | 'pipe'} stdio */
+  const run = async ([name, program, given], stdio = 'inherit') => {
     const began = Date.now();
     say(`— ${name}`);
-    const { exitCode } = await execa(program, given, { stdio: 'inherit', reject: false, env });
+    const { exitCode, all } = await execa(program, given, {
+      stdio,
+      all: stdio === 'pipe',
+      reject: false,
+      env,
+    });
+    if (all) say(all);
     if (exitCode !== 0) throw new Refusal(`${name} failed.`);
     say(`  ${name} passed in ${Math.round((Date.now() - began) / 1000)} s`);
   };
   const checks = wanted(args);
   const two = pLimit(2);
   await Promise.all(checks.filter((one) => READING.includes(one)).map((one) => two(() => run(one))));
-  for (const one of checks.filter((each) => !READING.includes(each))) await run(one);
+  const others = checks.filter((one) => !READING.includes(one) && one !== BESIDE);
+  const inOrder = async () => {
+    for (const one of others) await run(one);
+  };
+  // Both are waited for, whatever comes of one: what a check began, it ends.
+  const ended = await Promise.allSettled([
+    ...(checks.includes(BESIDE) ? [run(BESIDE, others.length > 0 ? 'pipe' : 'inherit')] : []),
+    inOrder(),
+  ]);
+  const failed = ended.find((one) => one.status === 'rejected');
+  if (failed) throw failed.reason;
   if (args.length === 0) say('All checks passed.');
   return end(0);
 });

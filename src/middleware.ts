@@ -1,14 +1,14 @@
 import { defineMiddleware } from 'astro:middleware';
-import { openProcess, type Process } from './main/app';
+import { openWeb, type WebProcess } from './main/web';
 import { cookieOf } from './server/http';
 import { makeLog } from './server/log';
 import { scopeOfSession, SESSION_COOKIE } from './server/sign-in';
 
-let opened: Promise<Process> | undefined;
+let opened: Promise<WebProcess> | undefined;
 
 /** The server is put together once, on the first request; what failed is tried again on the next. */
-function theProcess(): Promise<Process> {
-  opened ??= openProcess('web');
+function theProcess(): Promise<WebProcess> {
+  opened ??= openWeb();
   opened.catch((error: unknown) => {
     opened = undefined;
     makeLog('web', 'error').error({ error: String(error) }, 'could not begin');

@@ -1,6 +1,13 @@
 import { joiResolver } from '@hookform/resolvers/joi';
 import type Joi from 'joi';
-import type { FieldValues, Resolver } from 'react-hook-form';
+import { useEffect } from 'react';
+import {
+  useForm,
+  type FieldValues,
+  type Resolver,
+  type UseFormProps,
+  type UseFormReturn,
+} from 'react-hook-form';
 
 /** What checks a form: a schema that is fetched when the form is first checked, so that the page comes without it. */
 export const checkedBy =
@@ -9,3 +16,17 @@ export const checkedBy =
     joiResolver(await load(), { errors: { label: false } })(...form) as ReturnType<
       Resolver<Values, unknown, Values>
     >;
+
+/**
+ * The form of a page. What was typed before the page's script ran is kept, where a field has no default value here: what
+ * it shall hold at first it is given by its own `defaultValue`.
+ */
+export function usePageForm<Values extends FieldValues>(
+  options: UseFormProps<Values, unknown, Values>,
+): UseFormReturn<Values, unknown, Values> {
+  const form = useForm<Values, unknown, Values>(options);
+  const { reset, getValues } = form;
+  // The fields have been read when they were mounted; who watches them is told now.
+  useEffect(() => reset(getValues(), { keepDefaultValues: true }), [reset, getValues]);
+  return form;
+}

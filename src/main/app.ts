@@ -1,6 +1,5 @@
 import { openDemoClock, type DemoClock } from '../demo/clock';
-import { demoJobs, demoRoutes } from '../demo/parts';
-import { apiOf, type Laager } from '../server/api';
+import { demoJobs } from '../demo/jobs';
 import { closeApp, openAppOn, type App } from '../server/app';
 import { wallClock } from '../server/clock';
 import { readConfig } from '../server/config';
@@ -10,7 +9,6 @@ import { JOBS, type Job } from '../server/worker';
 /** A process of Laager, put together. */
 export interface Process {
   readonly app: App;
-  readonly api: Laager;
   readonly jobs: readonly Job[];
   /** Undefined outside the demo. */
   readonly demoClock: DemoClock | undefined;
@@ -31,7 +29,6 @@ export async function openProcess(part: string, env: NodeJS.ProcessEnv = process
   const app = openAppOn({ config, part, db, clock: demoClock ?? wallClock });
   return {
     app,
-    api: apiOf(app, demoClock && demoRoutes(demoClock)),
     jobs: demoClock ? [...JOBS, ...demoJobs(demoClock, config.simulations)] : JOBS,
     demoClock,
     close: () => closeApp(app),

@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { differencesOf, proofOf } from '../../src/server/environments';
 import { makeToken, scopeOfMail } from '../../src/server/sign-in';
-import { Engine } from '../server/setup/engine';
+import { Engine } from '../processes/setup/engine';
 import { recordOf, usedByMeter, usedByRecord } from './audit';
 import { makeTrouble, randomFrom } from './monkey';
 import { takeUp, workFor, type Api, type Deed } from './people';

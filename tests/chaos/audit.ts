@@ -1,4 +1,4 @@
-import type { Engine } from '../server/setup/engine';
+import type { Engine } from '../processes/setup/engine';
 import type { FeedPage } from '../../src/server/providers';
 
 type Entry = FeedPage['entries'][number];

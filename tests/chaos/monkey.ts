@@ -1,5 +1,5 @@
 import { setTimeout as pause } from 'node:timers/promises';
-import type { Engine } from '../server/setup/engine';
+import type { Engine } from '../processes/setup/engine';
 
 /** Numbers that look random and are the same for the same seed (mulberry32). */
 export function randomFrom(seed: number): () => number {

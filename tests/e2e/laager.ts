@@ -1,4 +1,4 @@
-import { expect, test as base, type Page } from '@playwright/test';
+import { expect, test as base, type Locator, type Page } from '@playwright/test';
 import type { Stacks } from './setup';
 import { DEMO_PASSWORD } from '../../src/demo/scenario';
 
@@ -18,14 +18,25 @@ export async function go(page: Page, path: string): Promise<void> {
 /** Until every island of the page has come to life. */
 export const ready = (page: Page): Promise<void> => expect(page.locator('astro-island[ssr]')).toHaveCount(0);
 
+/** Follows a link and waits until the page that it leads to can be used. */
+export async function follow(page: Page, link: Locator): Promise<void> {
+  await Promise.all([page.waitForEvent('load'), link.click()]);
+  await ready(page);
+}
+
 /** Signs in as one of the demo's operators and goes to a page. The form itself has tests of its own. */
 export async function signIn(page: Page, who = 'ida', path = '/'): Promise<void> {
+  await enter(page, who);
+  await go(page, path);
+}
+
+/** Signs in without going anywhere. */
+export async function enter(page: Page, who: string): Promise<void> {
   const response = await page.request.post(`${address()}/api/v1/session`, {
     headers: { origin: address() },
     data: { mail: `${who}@terntallow.example`, password: DEMO_PASSWORD },
   });
   expect(response.status()).toBe(204);
-  await go(page, path);
 }
 
 /** Calls the API as ida. */

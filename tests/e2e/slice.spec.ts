@@ -1,7 +1,7 @@
 import { execFile } from 'node:child_process';
 import { promisify } from 'node:util';
 import { DEMO_PASSWORD } from '../../src/demo/scenario';
-import { address, token, api, expect, go, signIn, test } from './laager';
+import { address, token, api, expect, follow, go, signIn, test } from './laager';
 
 test('one life by hand: provision, watch the run, drain, see the costs, retire, see the proof', async ({
   page,
@@ -11,9 +11,9 @@ test('one life by hand: provision, watch the run, drain, see the costs, retire, 
   await page.getByLabel('Password').fill(DEMO_PASSWORD);
   await page.getByRole('button', { name: 'Sign in' }).click();
   await expect(page.getByRole('link', { name: /Hollin Seed Bank/ })).toBeVisible();
-  await page.getByRole('link', { name: /Hollin Seed Bank/ }).click();
+  await follow(page, page.getByRole('link', { name: /Hollin Seed Bank/ }));
   await expect(page).toHaveTitle(/^HSB · Overview/);
-  await page.getByRole('link', { name: 'Provision', exact: true }).click();
+  await follow(page, page.getByRole('link', { name: 'Provision', exact: true }));
 
   const confirm = page.getByRole('button', { name: 'Provision…' });
   await expect(confirm).toBeDisabled();
@@ -48,7 +48,7 @@ test('one life by hand: provision, watch the run, drain, see the costs, retire, 
   await expect(page.getByText(/^took /)).toBeVisible({ timeout: 60_000 });
   await page.getByLabel('Speed of the clock').selectOption('60');
 
-  await page.getByRole('link', { name: 'See vault' }).click();
+  await follow(page, page.getByRole('link', { name: 'See vault' }));
   await expect(page.getByText('serving').first()).toBeVisible();
   await page
     .getByLabel(/^Select (?!all)/)
@@ -59,7 +59,7 @@ test('one life by hand: provision, watch the run, drain, see the costs, retire, 
   await page.getByRole('button', { name: 'Drain for HSB' }).click();
   await expect(page.getByRole('cell', { name: 'drained' }).first()).toBeVisible({ timeout: 30_000 });
 
-  await page.getByRole('link', { name: 'Costs' }).click();
+  await follow(page, page.getByRole('link', { name: 'Costs' }));
   await expect(page.getByRole('cell', { name: 'vault' }).first()).toBeVisible();
   const [csv] = await Promise.all([
     page.waitForEvent('download'),
@@ -67,9 +67,9 @@ test('one life by hand: provision, watch the run, drain, see the costs, retire, 
   ]);
   expect(csv.suggestedFilename()).toMatch(/^HSB-charges-\d{4}-\d{2}\.csv$/);
 
-  await page.getByRole('link', { name: 'Overview' }).click();
-  await page.getByRole('link', { name: /vault/ }).first().click();
-  await page.getByRole('link', { name: 'Retire…' }).click();
+  await follow(page, page.getByRole('link', { name: 'Overview' }));
+  await follow(page, page.getByRole('link', { name: /vault/ }).first());
+  await follow(page, page.getByRole('link', { name: 'Retire…' }));
   const retire = page.getByRole('button', { name: 'Retire for HSB' });
   await expect(retire).toBeDisabled();
   await page.getByLabel('Type HSB to retire').fill('MHP');
@@ -82,10 +82,10 @@ test('one life by hand: provision, watch the run, drain, see the costs, retire, 
   await expect(page.getByText(/^took /)).toBeVisible({ timeout: 60_000 });
   await page.getByLabel('Speed of the clock').selectOption('60');
 
-  await page.getByRole('link', { name: 'See vault' }).click();
+  await follow(page, page.getByRole('link', { name: 'See vault' }));
   await expect(page.getByRole('heading', { name: 'Nothing is left of vault' })).toBeVisible();
   await expect(page.getByRole('cell', { name: 'gone' }).first()).toBeVisible();
-  await page.getByRole('link', { name: 'Trail' }).first().click();
+  await follow(page, page.getByRole('link', { name: 'Trail' }).first());
   await go(page, '/customers/HSB/trail');
   await expect(page.getByText('Retire vault').first()).toBeVisible();
   await page
@@ -99,10 +99,10 @@ test('Watch names what needs a look and leads there; a run that stopped is tried
   page,
 }) => {
   await signIn(page);
-  await page.getByRole('link', { name: /FPS-FIELD02: wanted, not there/ }).click();
+  await follow(page, page.getByRole('link', { name: /FPS-FIELD02: wanted, not there/ }));
   await expect(page).toHaveURL(/customers\/FPS$/);
   await page.goBack();
-  await page.getByRole('link', { name: /Provision field: stopped/ }).click();
+  await follow(page, page.getByRole('link', { name: /Provision field: stopped/ }));
   await page.getByRole('button', { name: 'Try 1 step again' }).click();
   await page.getByLabel('Speed of the clock').selectOption('600');
   await expect(page.getByText(/^took /)).toBeVisible({ timeout: 60_000 });

@@ -1,6 +1,6 @@
 import { readFile } from 'node:fs/promises';
 import type { Page } from '@playwright/test';
-import { address, api, begin, expect, go, signIn, test } from './laager';
+import { address, api, begin, enter, expect, follow, go, ready, signIn, test } from './laager';
 
 interface Listed<Entry> {
   readonly entries: readonly Entry[];
@@ -121,7 +121,7 @@ test.describe('across customers', () => {
     await signIn(page, 'petra', '/money');
     await expect(page.getByRole('heading', { name: 'This month in EUR' })).toBeVisible();
     await expect(page.getByRole('heading', { name: 'This month in GBP' })).toBeVisible();
-    await page.getByRole('link', { name: /Marram Harbour Pilots/ }).click();
+    await follow(page, page.getByRole('link', { name: /Marram Harbour Pilots/ }));
     await expect(page).toHaveURL(/customers\/MHP\/costs/);
   });
 
@@ -135,7 +135,7 @@ test.describe('across customers', () => {
     await expect(page.getByText('€15.00 a month')).toBeVisible();
     await go(page, '/build');
     await expect(page.getByRole('heading', { name: /environments from it/ })).toBeVisible();
-    await page.getByRole('link', { name: /clinic/ }).click();
+    await follow(page, page.getByRole('link', { name: /clinic/ }));
     await expect(page).toHaveURL(/customers\/SVG\/environments/);
   });
 });
@@ -424,6 +424,45 @@ test.describe('who one is', () => {
     const [cookie] = await context.cookies();
     expect(cookie).toMatchObject({ httpOnly: true, sameSite: 'Lax' });
     await context.close();
+  });
+
+  test.describe('what is typed before a page has come to life is kept, and counts', () => {
+    /** Goes to a page whose view comes to life only when it is told so. */
+    const early = async (page: Page, path: string, view: string): Promise<() => Promise<void>> => {
+      let come: (() => void) | undefined;
+      const told = new Promise<void>((resolve) => (come = resolve));
+      await page.route(`**/_astro/${view}.*.js`, async (route) => {
+        await told;
+        await route.continue();
+      });
+      await page.goto(address() + path, { waitUntil: 'commit' });
+      await expect(page.locator('astro-island[ssr]').first()).toBeAttached();
+      return async () => {
+        expect(await page.locator('astro-island[ssr]').count()).toBeGreaterThan(0);
+        come?.();
+        await ready(page);
+      };
+    };
+
+    test('to sign in', async ({ page }) => {
+      const comeToLife = await early(page, '/sign-in?next=/money', 'SignIn');
+      await page.getByLabel('Mail address').fill('bram@terntallow.example');
+      await page.getByLabel('Password').fill('lantern-on-the-quay');
+      await comeToLife();
+      await page.getByRole('button', { name: 'Sign in' }).click();
+      await expect(page).toHaveURL(/\/money$/);
+    });
+
+    test('to provision', async ({ page }) => {
+      await enter(page, 'bram');
+      const comeToLife = await early(page, '/customers/APT/provision', 'Provision');
+      await page.getByLabel('Name of the environment').fill('early');
+      await page.getByLabel('People').fill('4');
+      await comeToLife();
+      await expect(page.getByText('4 of 14 known')).toBeVisible();
+      await expect(page.getByText('early is free')).toBeVisible();
+      await expect(page.getByLabel('People')).toHaveValue('4');
+    });
   });
 
   test('another site cannot send the form', async ({ request }) => {

@@ -5,6 +5,7 @@ import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
 import { checkDisk, checkNode, freePort, needPrograms } from '../../scripts/lib.mjs';
+import { LAYOUT } from '../../scripts/parts.mjs';
 import { own } from './setup/ports';
 
 interface Ended {
@@ -40,7 +41,7 @@ describe('commands that cannot work', () => {
 
   it('says that the data folder is damaged, and touches nothing in it', async () => {
     mkdirSync(join(folder, '.laager/data'), { recursive: true });
-    writeFileSync(join(folder, '.laager/demo.json'), '{"token":"x","layout":5}');
+    writeFileSync(join(folder, '.laager/demo.json'), JSON.stringify({ token: 'x', layout: LAYOUT }));
     writeFileSync(join(folder, '.laager/data/ibdata1'), 'not a tablespace');
     const { code, stderr } = await demo();
     expect(code).toBe(1);

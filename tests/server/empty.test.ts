@@ -69,6 +69,13 @@ describe('from an empty database', () => {
     });
     expect(wrong.status).toBe(422);
     await put('PUT', `/providers/${code}`, connection, 200);
+    // Said again as it is, it is nothing new; said otherwise, it is.
+    await put('PUT', `/providers/${code}`, connection, 200);
+    await put('PUT', `/providers/${code}`, { ...connection, name: 'Renamed' }, 200);
+    const told = await world.app.db.rows<{ action: string }>(
+      "SELECT action FROM trail WHERE action IN ('connect provider', 'change provider') ORDER BY id",
+    );
+    expect(told.map(({ action }) => action)).toEqual(['connect provider', 'change provider']);
     await put('POST', '/sites/KQ/ranges', { cidr: '10.16.0.0/12' });
     await put('PUT', '/plans/only', { name: 'Only', mostHosts: 50, mostPeople: 200 }, 200);
     await put('POST', '/cards', { code: 'eur', name: 'Euro', currency: 'EUR' });

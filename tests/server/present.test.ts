@@ -22,6 +22,7 @@ describe('what is there', () => {
     tags: { customer, environment, resource: 'none' },
     createdAt: world.clock.at,
     goneAt: null,
+    busyWith: null,
   });
   const told = (present: PresentResource, seq: number): Promise<void> =>
     transaction(world.app.db, (connection) =>

@@ -161,6 +161,18 @@ describe('the provider behind its port', () => {
     });
   });
 
+  it('says what is at work on a resource, and bound to a version changes its tags', async () => {
+    const { resource: ref, id } = await provider.make(host('BUSY', 'kq-a2'), 'key busy');
+    expect((await provider.resource(ref))?.busyWith).toBe(id);
+    await later();
+    const read = await provider.resource(ref);
+    expect(read?.busyWith).toBeNull();
+    await provider.tag(ref, read?.version ?? 0, { run: 'one' });
+    expect((await provider.resource(ref))?.tags).toEqual({ customer: 'SVG', run: 'one' });
+    const late = provider.act(ref, read?.version ?? 0, 'power-off', {}, 'key busy off');
+    expect(await trouble(late)).toMatchObject({ trouble: 'changed' });
+  });
+
   it('loses a node with its hosts, and gives them back with it', async () => {
     const made = (await provider.resources(tags)).find((seen) => seen.name === 'ONE');
     await world.living.faults([{ kind: 'lose-node', target: 'kq-a1' }]);

@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { peopleCsv, peopleOf } from '../../src/demo/people';
 import { advance } from '../../src/server/worker';
-import { change, openWorld, provisionFor, type Called, type World } from './setup/world';
+import { begin, change, openWorld, provisionFor, type Called, type World } from './setup/world';
 
 /** Two people, or two runs, at the same moment. */
 describe('at the same moment', () => {
@@ -174,6 +174,81 @@ describe('at the same moment', () => {
     );
     expect(trail.filter((one) => one.action === 'stop run')).toHaveLength(1);
     expect(trail.filter((one) => one.action === 'resume run')).toHaveLength(1);
+  });
+
+  describe('a worker fell asleep at the power switch, and what is wanted changed meanwhile', () => {
+    /** A host that is to be off, its step held by a worker that is heard of no more. */
+    async function asleep(code: string) {
+      const { environment } = await provisionFor(world, code, 'sleepy', 8, 'KQ');
+      const [host] = await world.app.db.rows<{ id: string; ref: string }>(
+        "SELECT id, ref FROM resource WHERE environment_id = ? AND kind = 'host' ORDER BY name LIMIT 1",
+        [environment],
+      );
+      if (!host) throw new Error('there is no host');
+      const read = await world.port().resource(host.ref);
+      if (!read) throw new Error('it is not there');
+      const turn = (kind: string): Promise<Called> =>
+        change(world, code, kind, { hosts: [host.id] }, { environment });
+      expect((await turn('power-off')).status).toBe(201);
+      await world.app.db.write(
+        `UPDATE step SET state = 'working', fence = 1, lease_wall = 0, needs_left = 0
+         WHERE kind = 'host' AND action = 'power' AND state = 'waiting' AND resource_id = ?`,
+        [host.id],
+      );
+      const switchOff = (): Promise<unknown> =>
+        world.port().act(read.ref, read.version, 'power-off', {}, `late ${host.id}`);
+      /** When everything that is under way has ended. */
+      const state = async (): Promise<string | undefined> => {
+        await world.living.untilQuiet();
+        await world.living.moveTo(world.clock.at + 10 * 60_000);
+        return (await world.port().resource(host.ref))?.state;
+      };
+      return { turn, switchOff, state };
+    }
+
+    it('its call had come through: what it began is waited for, and then undone', async () => {
+      const { turn, switchOff, state } = await asleep('HSB');
+      await switchOff();
+      expect((await turn('power-on')).status).toBe(201);
+      expect(await state()).toBe('on');
+    });
+
+    it('its call comes when all is done: it comes to nothing', async () => {
+      const { turn, switchOff, state } = await asleep('WAP');
+      expect((await turn('power-on')).status).toBe(201);
+      await world.living.untilQuiet();
+      await expect(switchOff()).rejects.toMatchObject({ trouble: 'changed' });
+      expect(await state()).toBe('on');
+    });
+  });
+
+  it('the provider was cut off between noting a host and beginning to make it: it is made, once', async () => {
+    const made = await begin(world, 'MHP', 'provision', {
+      environment: 'cut',
+      people: 8,
+      template: 'shared-office',
+      site: 'KQ',
+    });
+    const making = async () =>
+      world.app.db.row<{ id: string; operation: string }>(
+        "SELECT id, operation FROM step WHERE run_id = ? AND kind = 'host' AND action = 'make' AND operation IS NOT NULL",
+        [made.run],
+      );
+    while (!(await making())) {
+      while (await advance(world.app));
+      await world.living.moveTo(world.clock.at + 5_000);
+    }
+    const step = await making();
+    await world.app.db.write('DELETE FROM moment_provider.operation WHERE id = ?', [step?.operation ?? '']);
+    await world.app.db.write('UPDATE step SET operation = NULL WHERE id = ?', [step?.id ?? '']);
+    await world.living.untilQuiet();
+    const hosts = (await world.port().resources({ customer: 'MHP', environment: made.environment })).filter(
+      (one) => one.kind === 'host',
+    );
+    expect(hosts.map(({ state }) => state)).toEqual(hosts.map(() => 'on'));
+    expect(new Set(hosts.map(({ name }) => name)).size).toBe(hosts.length);
+    const run = await world.call('ida', 'GET', `/customers/MHP/runs/${made.run}`);
+    expect(run.body.state, run.text).toBe('done');
   });
 
   it('two look at a run and both act on what they saw: the second is told that it has changed', async () => {

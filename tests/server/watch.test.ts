@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { health } from '../../src/server/pages';
 import { openDemoClock, writeClock } from '../../src/demo/clock';
-import { demoRoutes } from '../../src/demo/parts';
+import { demoRoutes } from '../../src/demo/routes';
 import { apiOf } from '../../src/server/api';
 import { setCustomerState } from '../../src/server/customers';
 import { takeSummaries } from '../../src/server/watch';

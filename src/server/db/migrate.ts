@@ -1,7 +1,6 @@
 import { readFile } from 'node:fs/promises';
 import { resolve } from 'node:path';
 import mysql from 'mysql2/promise';
-import { Umzug } from 'umzug';
 import type { DatabaseSettings } from './connection';
 
 /**
@@ -21,6 +20,8 @@ export async function migrate(
     await connection.query(
       'CREATE TABLE IF NOT EXISTS migration (name VARCHAR(120) PRIMARY KEY) CHARACTER SET utf8mb4',
     );
+    // Only who migrates needs it: the others start without.
+    const { Umzug } = await import('umzug');
     const umzug = new Umzug({
       migrations: {
         glob: `${resolve(folder)}/*.sql`,

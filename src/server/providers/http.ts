@@ -93,6 +93,8 @@ export function httpProvider(address: ProviderAddress): Provider {
     remove: (ref, version, key) => begun('DELETE', at(ref), { key, version }),
     change: async (ref, version, attributes) =>
       void accepted(system, await call('PATCH', at(ref), { body: { attributes }, version })),
+    tag: async (ref, version, tags) =>
+      void accepted(system, await call('PATCH', at(ref), { body: { tags }, version })),
     operation: (id) => begun('GET', `/v1/operations/${encodeURIComponent(id)}`, {}),
     resource: async (ref) => {
       const reply = await call('GET', at(ref));

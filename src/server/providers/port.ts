@@ -36,6 +36,8 @@ export interface PresentResource {
   readonly createdAt: number;
   readonly goneAt: number | null;
   readonly attributes: Attributes;
+  /** The operation that is at work on it; what it shows otherwise is how it was before. */
+  readonly busyWith: string | null;
 }
 
 /** A stretch of the provider's record of changes; each entry shows a resource as it was from `at` on. */
@@ -92,7 +94,7 @@ export interface TagFilter {
  * A provider, as far as Laager reaches it. Everything throws `OutsideError` when it does not work out.
  *
  * `make`, `act` and `remove` with a key that was used before answer with the operation begun then, and begin nothing.
- * `act`, `remove` and `change` are bound to a version (RFC 9110, If-Match): when the resource has changed since it was
+ * `act`, `remove`, `change` and `tag` are bound to a version (RFC 9110, If-Match): when the resource has changed since it was
  * read, nothing is done, and the error says `changed`.
  */
 export interface Provider {
@@ -105,6 +107,8 @@ export interface Provider {
   remove(ref: string, version: number, key: string): Promise<Operation>;
   /** A small change that takes effect at once. */
   change(ref: string, version: number, attributes: Attributes): Promise<void>;
+  /** Changes its tags, and so its version. */
+  tag(ref: string, version: number, tags: Tags): Promise<void>;
   operation(id: string): Promise<Operation>;
   /** Undefined: the provider knows no such resource. One that is gone is shown as gone. */
   resource(ref: string): Promise<PresentResource | undefined>;

@@ -162,6 +162,8 @@ export async function connectProvider(
     await noteSignIn(tx, asked.code, { worked: true, says: 'signed in just now' }, house.clock.wall());
     for (const site of sites) await keepSite(tx, asked.code, site, house.clock.now());
     if (prices) await keepPrices(tx, asked.code, prices);
+    // Connected again as it was, there is nothing to put on the trail.
+    if (before && isConnectedSo(house, before, asked)) return tx.touch('ground', asked.code);
     const shown = (one: { name: string; url: string; account: string }): unknown => ({
       name: one.name,
       url: one.url,
@@ -176,6 +178,20 @@ export async function connectProvider(
       id: asked.code,
     });
   });
+}
+
+/** Whether a provider is connected so already. One whose secret was sealed with another key is not. */
+function isConnectedSo({ secretKey }: ProviderHouse, row: StoredProvider, asked: ConnectionTo): boolean {
+  try {
+    return (
+      row.name === asked.name &&
+      row.url === asked.url &&
+      row.account === asked.account &&
+      unseal(secretKey, row.secret_sealed) === asked.secret
+    );
+  } catch {
+    return false;
+  }
 }
 
 /** The providers, without their secrets. */

@@ -29,6 +29,7 @@ interface PresentBody {
   readonly created_at: number;
   readonly gone_at: number | null;
   readonly attributes: Attributes;
+  readonly busy_with: string | null;
 }
 
 const attribute = Joi.alternatives(
@@ -49,6 +50,7 @@ export const presentSchema = Joi.object<PresentBody>({
   created_at: whole,
   gone_at: Joi.number().integer().allow(null).required(),
   attributes: Joi.object().pattern(Joi.string(), attribute).required(),
+  busy_with: ref.allow(null),
 });
 
 export const readPresent = ({ id, created_at, gone_at, ...body }: PresentBody): PresentResource => ({
@@ -62,6 +64,7 @@ export const readPresent = ({ id, created_at, gone_at, ...body }: PresentBody): 
   createdAt: created_at,
   goneAt: gone_at,
   attributes: body.attributes,
+  busyWith: body.busy_with,
 });
 
 export const pageOf = <Entry>(

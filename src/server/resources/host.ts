@@ -10,6 +10,7 @@ import {
   refOf,
   remove,
   set,
+  wait,
   type NowOf,
   type Outcome,
   type ResourceWork,
@@ -71,6 +72,7 @@ async function check(now: NowOf): Promise<Outcome> {
       : { kind: 'again', says: '', anew: 'step' };
   }
   const present = await presentNow(now);
+  if (present.busyWith !== null) return wait('something is at work on it');
   const { agent, joined, pool, accepting } = present.attributes;
   const faults = [
     ...(present.state === 'on' || present.state === 'off' ? [] : [`is ${present.state}`]),

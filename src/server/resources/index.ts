@@ -23,6 +23,7 @@ export {
   failed,
   make,
   only,
+  presentOf,
   readPlainly,
   remove,
   set,

@@ -168,8 +168,10 @@ export const make =
     if (step.operation !== null)
       return follow(await provider.operation(step.operation), 'resource', (ref) => made(now, ref));
     const there = await presentOf(now);
-    if (there?.state === 'building') return wait('is being made');
-    if (there) return { kind: 'done', says: 'stands already', ref: there.ref };
+    const isBuilding = there?.state === 'building';
+    if (isBuilding && there.busyWith !== null) return wait('is being made');
+    // One that nobody is at work on was cut off at the provider: asked for under its key, it goes on.
+    if (there && !isBuilding) return { kind: 'done', says: 'stands already', ref: there.ref };
     const ask = {
       kind: resource.kind,
       site: now.site,
@@ -216,6 +218,7 @@ export const act =
     const next = (): Outcome => ({ kind: 'again', says: '', anew: 'step' });
     if (step.operation !== null) return follow(await provider.operation(step.operation), 'step', next);
     const present = await presentNow(now);
+    if (present.busyWith !== null) return wait('something is at work on it');
     const says = isSo(present, now);
     if (says !== undefined) return done(says);
     const what = typeof action === 'string' ? action : action(now);

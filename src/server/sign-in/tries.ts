@@ -5,11 +5,13 @@ import { Problem } from '../problem';
 const TRIES = 8;
 const TRIES_SECONDS = 300;
 
-let limiter: Promise<RateLimiterMySQL> | undefined;
+const limiters = new WeakMap<Database, Promise<RateLimiterMySQL>>();
 
 /** Counts tries in the database, so that all web processes count together. */
 function limiterOn(db: Database, database: string): Promise<RateLimiterMySQL> {
-  limiter ??= new Promise((resolve, reject) => {
+  const known = limiters.get(db);
+  if (known) return known;
+  const limiter = new Promise<RateLimiterMySQL>((resolve, reject) => {
     const made: RateLimiterMySQL = new RateLimiterMySQL(
       {
         storeClient: db.pool.pool,
@@ -21,7 +23,8 @@ function limiterOn(db: Database, database: string): Promise<RateLimiterMySQL> {
       (error?: Error) => (error ? reject(error) : resolve(made)),
     );
   });
-  limiter.catch(() => (limiter = undefined));
+  limiters.set(db, limiter);
+  limiter.catch(() => limiters.delete(db));
   return limiter;
 }
 

@@ -1,7 +1,7 @@
 import type { App } from '../app';
 import { DatabaseError } from '../db';
 import { OutsideError } from '../outside';
-import { FRAME_WORK, type Outcome } from '../resources';
+import { FRAME_WORK, presentOf, type Outcome } from '../resources';
 import { claim, renew } from './claim';
 import { LeaseLost, placeOf, type HeldStep, type StepPlace } from './held-step';
 import { nowOf } from './now';
@@ -14,7 +14,12 @@ import { settle, settleTrouble, type Overtaken, type Trouble } from './settle';
  */
 export async function advance(app: App): Promise<boolean> {
   const step = await claim(app);
-  if (!step) return false;
+  if (step) await move(app, step);
+  return step !== undefined;
+}
+
+/** Moves a step on that was claimed. */
+export async function move(app: App, step: HeldStep): Promise<void> {
   const log = app.log.child({
     run: step.runId,
     step: step.id,
@@ -32,7 +37,7 @@ export async function advance(app: App): Promise<boolean> {
     if (error instanceof DatabaseError) throw error;
     if (error instanceof LeaseLost) {
       log.warn('step was taken over by another worker');
-      return true;
+      return;
     }
     const trouble = troubleOf(error);
     log.warn({ ...trouble, attempt: step.attempt }, 'step met trouble');
@@ -40,15 +45,28 @@ export async function advance(app: App): Promise<boolean> {
   } finally {
     stopRenewing();
   }
-  return true;
 }
 
 async function workOn(app: App, step: HeldStep): Promise<Outcome | Overtaken> {
   const place = await placeOf(app.db, step);
   // What is under way at the provider is followed to its end, whatever is wanted by now.
-  if (place.overtakenBy !== undefined && step.operation === null)
+  if (place.overtakenBy !== undefined && step.operation === null) {
+    if (step.fence > 1) await forestall(app, step, place);
     return { kind: 'overtaken', says: place.overtakenBy };
+  }
   return work(app, step, place);
+}
+
+/**
+ * Who held the step before may only be asleep, with a call on its lips. It is bound to the version that it read: so the
+ * resource gets another one, and the call comes to nothing.
+ */
+async function forestall(app: App, step: HeldStep, place: StepPlace): Promise<void> {
+  if (!place.resource) return;
+  const now = { ...(await nowOf(app, step, place)), resource: place.resource };
+  const present = await presentOf(now);
+  if (present && present.state !== 'gone')
+    await now.provider.tag(present.ref, present.version, { run: step.runId, step: step.id });
 }
 
 async function work(app: App, step: HeldStep, place: StepPlace): Promise<Outcome> {

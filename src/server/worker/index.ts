@@ -1,7 +1,10 @@
 import { setTimeout as pause } from 'node:timers/promises';
+import pLimit from 'p-limit';
 import type { App } from '../app';
 import { workTime } from '../outside';
-import { advance } from './advance';
+import { move } from './advance';
+import { claim } from './claim';
+import type { HeldStep } from './held-step';
 import { hold, layOutJobs, letGo, renewHold, type Job } from './jobs';
 
 export { advance } from './advance';
@@ -20,17 +23,34 @@ export async function work(app: App, jobs: readonly Job[], stop: AbortSignal): P
     await layOutJobs(app, jobs);
     return 'end';
   });
+  // One hand at a time looks out for a step. Who has found one goes to work, and the next looks out.
+  const lookingOut = pLimit(1);
   await Promise.all([
     ...Array.from({ length: HANDS }, () =>
-      untilStopped(app, stop, 'moving steps', async () => ((await advance(app)) ? 'again' : 'rest')),
+      untilStopped(app, stop, 'moving steps', async () => {
+        const step = await lookingOut(() => lookOut(app, stop));
+        if (step) await move(app, step);
+        return 0;
+      }),
     ),
     ...jobs.map((job) => untilStopped(app, stop, job.name, () => doJob(app, job))),
   ]);
 }
 
-async function doJob(app: App, job: Job): Promise<'rest'> {
+/** Waits for a step that is due; undefined when it is told to stop. */
+async function lookOut(app: App, stop: AbortSignal): Promise<HeldStep | undefined> {
+  for (;;) {
+    const step = stop.aborted ? undefined : await claim(app);
+    if (step || stop.aborted) return step;
+    await rest(IDLE_MS, stop);
+  }
+}
+
+/** @returns how long it is not due again */
+async function doJob(app: App, job: Job): Promise<number> {
   const held = await hold(app, job);
-  if (!held) return 'rest';
+  // Another worker has it, and may be gone before it is done: so it is asked for a little more often than it is due.
+  if (!held) return Math.max(IDLE_MS, job.everyMs / 3);
   const renewing = setInterval(() => void renewHold(app, held).catch(() => undefined), app.leaseMs / 4);
   let worked: number | undefined;
   try {
@@ -39,29 +59,37 @@ async function doJob(app: App, job: Job): Promise<'rest'> {
     clearInterval(renewing);
     // With a large fleet a job has more to do, and then rests longer: never more than a fifth of the time goes to it.
     // What it waited for someone outside is no work: it is due again as ever.
-    await letGo(app, held, Math.max(job.everyMs, REST * (worked ?? 0)), worked !== undefined);
+    await letGo(app, held, restOf(job, worked), worked !== undefined);
   }
-  return 'rest';
+  return restOf(job, worked);
 }
 
-/** Trouble with the database or the outside is logged and waited out; it never ends the worker. */
+const restOf = (job: Job, worked = 0): number => Math.max(job.everyMs, REST * worked);
+
+const rest = (ms: number, stop: AbortSignal): Promise<unknown> =>
+  pause(ms, undefined, { signal: stop }).catch(() => undefined);
+
+/**
+ * Does something again and again. Trouble with the database or the outside is logged and waited out; it never ends the
+ * worker. @param turn says how long to rest until the next one, in ms, or that it was the last
+ */
 async function untilStopped(
   app: App,
   stop: AbortSignal,
   what: string,
-  turn: () => Promise<'again' | 'rest' | 'end'>,
+  turn: () => Promise<number | 'end'>,
 ): Promise<void> {
   while (!stop.aborted) {
     try {
       const next = await turn();
       if (next === 'end') return;
-      if (next === 'rest') await pause(IDLE_MS, undefined, { signal: stop }).catch(() => undefined);
+      if (next > 0) await rest(next, stop);
     } catch (error) {
       app.log.warn(
         { what, error: error instanceof Error ? error.message : String(error) },
         'trouble, will try again',
       );
-      await pause(TROUBLE_MS, undefined, { signal: stop }).catch(() => undefined);
+      await rest(TROUBLE_MS, stop);
     }
   }
 }

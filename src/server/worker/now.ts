@@ -24,6 +24,7 @@ export async function nowOf(app: App, step: HeldStep, place: StepPlace): Promise
     act: guarded(port.act),
     remove: guarded(port.remove),
     change: guarded(port.change),
+    tag: guarded(port.tag),
     message: guarded(port.message),
     endSessions: guarded(port.endSessions),
   };

@@ -251,6 +251,8 @@ async function patch(world: World, call: Call): Promise<Answer> {
     ([key, value]) => JSON.stringify(resource.attrs[key] ?? null) === JSON.stringify(value),
   );
   if (!same) await world.change(resource.id, world.clock.now(), resource.state, attrs);
+  const given = tags(call);
+  if (Object.keys(given).length > 0) await world.tag(resource.id, given);
   return { status: 200, body: describe(await world.find(resource.id)) };
 }
 

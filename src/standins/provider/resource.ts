@@ -13,6 +13,8 @@ export interface Resource {
   readonly tags: Readonly<Record<string, string>>;
   readonly created_at: number;
   readonly gone_at: number | null;
+  /** The operation that is at work on it, and began first. */
+  readonly busy_with: string | null;
 }
 
 export interface Operation {

@@ -10,7 +10,8 @@ export const PROVIDER_TABLES: readonly string[] = [
   `CREATE TABLE IF NOT EXISTS operation (
     id CHAR(12) PRIMARY KEY, idempotency_key VARCHAR(80) NULL UNIQUE, resource VARCHAR(128) NOT NULL,
     action VARCHAR(32) NOT NULL, parameters JSON NOT NULL, state VARCHAR(16) NOT NULL,
-    says VARCHAR(255) NOT NULL, begun_at BIGINT NOT NULL, ready_at BIGINT NOT NULL, KEY (state, ready_at))`,
+    says VARCHAR(255) NOT NULL, begun_at BIGINT NOT NULL, ready_at BIGINT NOT NULL, KEY (state, ready_at),
+    KEY (resource, state))`,
   `CREATE TABLE IF NOT EXISTS feed (
     seq BIGINT AUTO_INCREMENT PRIMARY KEY, at BIGINT NOT NULL, resource VARCHAR(128) NOT NULL, seen JSON NOT NULL)`,
   `CREATE TABLE IF NOT EXISTS session (

@@ -31,6 +31,10 @@ const REMOVING: Readonly<Record<string, number>> = {
 };
 const USUAL = 20;
 
+/** A resource, and what is at work on it. */
+const RESOURCE = `SELECT r.*, (SELECT o.id FROM operation o WHERE o.resource = r.id AND o.state = 'working'
+  ORDER BY o.begun_at, o.id LIMIT 1) AS busy_with FROM resource r`;
+
 /** What can be done to a host, and how long it takes. */
 const ACTIONS: Readonly<Record<string, number>> = {
   'install-agent': 140,
@@ -66,7 +70,7 @@ export class World {
   }
 
   async find(id: string): Promise<Resource> {
-    const row = await this.store.row<ResourceRow>('SELECT * FROM resource WHERE id = ?', [id]);
+    const row = await this.store.row<ResourceRow>(`${RESOURCE} WHERE r.id = ?`, [id]);
     if (!row) throw new Refusal(404, 'not-found', `there is no ${id}`);
     return readResource(row);
   }
@@ -84,15 +88,12 @@ export class World {
   }
 
   async list(where: string, values: readonly (string | number)[]): Promise<Resource[]> {
-    const rows = await this.store.rows<ResourceRow>(
-      `SELECT * FROM resource WHERE ${where} ORDER BY id`,
-      values,
-    );
+    const rows = await this.store.rows<ResourceRow>(`${RESOURCE} WHERE ${where} ORDER BY r.id`, values);
     return rows.map(readResource);
   }
 
   /** The hosts that take room at a site, but for one. */
-  private hostsAt(site: string, but = ''): Promise<Resource[]> {
+  private hostsAt(site: string, but: string): Promise<Resource[]> {
     return this.list("kind = 'host' AND site = ? AND state <> 'gone' AND id <> ?", [site, but]);
   }
 
@@ -105,9 +106,10 @@ export class World {
     if (before) return before;
     if (!this.catalogue.sites.some((site) => site.code === wanted.site))
       throw new Refusal(422, 'no-such-site', `${wanted.site} is not a site`);
-    if (wanted.kind === 'host')
-      checkRoom(this.catalogue, await this.hostsAt(wanted.site), wanted.site, wanted.attrs);
     const id = this.refFor(wanted.kind, idFor('resource', key));
+    // Cut off here before, it stands already and takes its own room.
+    if (wanted.kind === 'host')
+      checkRoom(this.catalogue, await this.hostsAt(wanted.site, id), wanted.site, wanted.attrs);
     const now = this.clock.now();
     await this.store.write(
       `INSERT IGNORE INTO resource (id, kind, site, name, state, attrs, tags, created_at)
@@ -175,6 +177,16 @@ export class World {
       [state, JSON.stringify({ ...before.attrs, ...attrs }), gone, id],
     );
     await this.tell(id, at);
+  }
+
+  /** Changes a resource's tags; those that are not named stay. */
+  async tag(id: string, tags: Readonly<Record<string, string>>): Promise<void> {
+    const before = await this.find(id);
+    await this.store.write('UPDATE resource SET tags = ?, version = version + 1 WHERE id = ?', [
+      JSON.stringify({ ...before.tags, ...tags }),
+      id,
+    ]);
+    await this.tell(id, this.clock.now());
   }
 
   private nextVersion(id: string): Promise<unknown> {
@@ -286,6 +298,7 @@ export function describe(resource: Resource): Record<string, unknown> {
     created_at: resource.created_at,
     gone_at: resource.gone_at,
     attributes: resource.attrs,
+    busy_with: resource.busy_with,
   };
 }
 

@@ -1,7 +1,7 @@
 import type { ProposalView, ProposedTask } from '../../contract';
-import { useForm, useWatch } from 'react-hook-form';
+import { useWatch } from 'react-hook-form';
 import { impactLine } from '../../core/planning';
-import { checkedBy } from '../../client/form';
+import { checkedBy, usePageForm } from '../../client/form';
 import { count, writeFigure, writeMoney, writeSpan } from '../../client/format';
 import { Button, ButtonLink } from '../../ui/Button';
 import { TextField } from '../../ui/Field';
@@ -22,13 +22,12 @@ const NOTHING = { input: {} };
 
 /** What goes, in which order, what is lost with it and what comes back; the customer's code is typed before it does. */
 export function Retire({ customer, environment, initial }: Props) {
-  const { register, handleSubmit, formState, control } = useForm<{ code: string; reason: string }>({
+  const { register, handleSubmit, formState, control } = usePageForm<{ code: string; reason: string }>({
     mode: 'onChange',
     resolver: checkedBy(async () => (await import('./confirmation')).confirmation(customer.code)),
-    defaultValues: { code: '', reason: '' },
   });
   // What is only begun is not wrong yet.
-  const typed = useWatch({ control, name: 'code' }).trim().toUpperCase();
+  const typed = (useWatch({ control, name: 'code' }) ?? '').trim().toUpperCase();
   const begun = customer.code.startsWith(typed);
   const { found, problem, busy, begin } = useProposal(
     changePath(customer.code, 'retire', environment.id),

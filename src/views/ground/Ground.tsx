@@ -117,7 +117,7 @@ function Nodes({ nodes }: { readonly nodes: readonly SiteNode[] }) {
                   </div>
                   <b>{node.id}</b>
                   <small>
-                    {node.memoryUsed} of {node.memoryGiB} GiB
+                    {node.memoryUsed} of {node.memoryGiB}
                   </small>
                   <small>
                     {node.state === 'lost'
@@ -129,7 +129,7 @@ function Nodes({ nodes }: { readonly nodes: readonly SiteNode[] }) {
                 </li>
               ))}
           </ul>
-          <p>zone {zone}</p>
+          <p>zone {zone}, memory in GiB</p>
         </div>
       ))}
     </div>

@@ -1,4 +1,3 @@
-import { useEffect, useRef } from 'react';
 import type { UseFormReturn } from 'react-hook-form';
 import type { PoolChoice, SizedPool } from '../../core/changes';
 import type { Check } from '../../core/planning';
@@ -35,26 +34,13 @@ export function Choices({ form, choice, sites, templates, checks, pools, factsPr
       'pools',
       choice.pools.map(({ size: _size, ...rest }) => rest),
     );
-  const box = useRef<HTMLFormElement>(null);
-  useEffect(() => {
-    // What was typed before this page's script ran is kept.
-    const typed = box.current && new FormData(box.current);
-    if (!typed) return;
-    setValue('environment', textOf(typed, 'environment').toLowerCase());
-    setValue('people', textOf(typed, 'people'));
-  }, [setValue]);
   const nameCheck = checks.find((check) => check.key === 'name');
   const nameError =
     choice.environment !== '' && nameCheck?.state === 'blocks'
       ? `${nameCheck.says}. ${nameCheck.do ?? ''}`
       : undefined;
   return (
-    <form
-      ref={box}
-      className={styles.choices}
-      onSubmit={(event) => event.preventDefault()}
-      aria-label="Choices"
-    >
+    <form className={styles.choices} onSubmit={(event) => event.preventDefault()} aria-label="Choices">
       <h1>Provision</h1>
       <SelectField
         label="Template"
@@ -157,11 +143,6 @@ function PoolChoices({ pool, alone, chosen, onChoose }: PoolProps) {
     </section>
   );
 }
-
-const textOf = (data: FormData, name: string): string => {
-  const value = data.get(name);
-  return typeof value === 'string' ? value : '';
-};
 
 interface SizesProps {
   readonly pool: SizedPool;

@@ -1,10 +1,11 @@
 import { useDeferredValue, useEffect, useMemo, useState } from 'react';
-import { useForm, useWatch } from 'react-hook-form';
+import { useWatch } from 'react-hook-form';
 import { provision, sizePools, type PoolChoice, type ProvisionInput } from '../../core/changes';
 import type { Facts } from '../../core/facts';
 import { impactLine, mayBegin, propose, type Proposal } from '../../core/planning';
 import { RESOURCE_KINDS } from '../../core/resources';
 import { get, whyOf } from '../../client/api';
+import { usePageForm } from '../../client/form';
 import { writeMoney } from '../../client/format';
 import { Button } from '../../ui/Button';
 import { ImpactLine } from '../../ui/ImpactLine';
@@ -19,19 +20,12 @@ import styles from './Provision.module.css';
 export function Provision({ customer, sites, templates, facts: first }: ProvisionProps) {
   const [firstTemplate] = templates;
   const people = String(Math.min(customer.people, 20) || 10);
-  // Name and people stand in their fields first: whoever typed before this script ran keeps what they typed.
-  const form = useForm<Choice>({
-    defaultValues: {
-      template: first.template?.code ?? firstTemplate?.code ?? '',
-      site: first.site.code,
-      pools: [],
-    },
-  });
+  const form = usePageForm<Choice>({ defaultValues: { pools: [] } });
   const chosen = useWatch({ control: form.control });
   const choice: Choice = {
-    template: chosen.template ?? '',
-    site: chosen.site ?? '',
-    environment: chosen.environment ?? '',
+    template: chosen.template ?? first.template?.code ?? firstTemplate?.code ?? '',
+    site: chosen.site ?? first.site.code,
+    environment: (chosen.environment ?? '').toLowerCase(),
     people: chosen.people ?? people,
     pools: (chosen.pools ?? []) as PoolChoice[],
   };

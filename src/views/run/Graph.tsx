@@ -6,7 +6,8 @@ import { stepWords } from './words';
 
 const WIDTH = 124;
 const HEIGHT = 34;
-const LEFT = 128;
+/** What a subject is called stands left of its row, as long as it may be in characters, and how wide one is. */
+const LABEL = { most: 22, character: 8, gap: 14 };
 const BOX = { width: 108, height: 24 };
 /** Half of what lies between two columns, and between two rows: there the ties run, and cross no box. */
 const GAP = { column: (WIDTH - BOX.width) / 2, row: (HEIGHT - BOX.height) / 2 };
@@ -27,11 +28,18 @@ export function Graph({ steps }: { readonly steps: readonly Step[] }) {
   const shown = useMemo(() => mattering(steps), [steps]);
   const { placed, subjects, columns } = useMemo(() => placesOf(shown), [shown]);
   const at = new Map(placed.map((one) => [one.step.id, one]));
-  const x = (column: number): number => LEFT + column * WIDTH;
+  const longest = Math.max(0, ...subjects.map((subject) => Math.min(subject.length, LABEL.most)));
+  const left = longest * LABEL.character + LABEL.gap;
+  const x = (column: number): number => left + column * WIDTH;
+  /** In the last column nothing is to the right: there a box is as wide as its words. */
+  const isLast = (column: number): boolean => column === columns - 1;
+  const widthOf = (step: Step, column: number): number =>
+    isLast(column) ? Math.max(BOX.width, stepWords(step).length * 7 + 34) : BOX.width;
+  const widest = Math.max(0, ...placed.map(({ step, column }) => x(column) + widthOf(step, column)));
   const y = (row: number): number => row * HEIGHT + 6;
   return (
     <div className={styles.graph} tabIndex={0} role="region" aria-label="Steps as a graph">
-      <svg width={x(columns)} height={y(subjects.length) + 4} aria-hidden="true">
+      <svg width={widest + 2} height={y(subjects.length) + 4} aria-hidden="true">
         {placed.flatMap(({ step, row, column }) =>
           step.needs.flatMap((need) => {
             const from = at.get(need);
@@ -49,18 +57,18 @@ export function Graph({ steps }: { readonly steps: readonly Step[] }) {
         )}
         {subjects.map((subject, row) => (
           <text key={subject} x={0} y={y(row) + 17} className={styles.subject}>
-            {subject.length > 15 ? `${subject.slice(0, 14)}…` : subject}
+            {subject.length > LABEL.most ? `${subject.slice(0, LABEL.most - 1)}…` : subject}
           </text>
         ))}
         {placed.map(({ step, row, column }) => (
           <g key={step.id} transform={`translate(${x(column)} ${y(row)})`} className={styles[step.state]}>
             <title>{`${stepWords(step)} ${step.subject}: ${step.state}${step.says === '' ? '' : `, ${step.says}`}`}</title>
-            <rect {...BOX} rx="6" />
+            <rect {...BOX} width={widthOf(step, column)} rx="6" />
             {step.state === 'done' && <path d="M8 12.5L11 15.5L16.5 9" className={styles.sign} />}
             {step.state === 'failed' && <path d="M9 9L15 15M15 9L9 15" className={styles.sign} />}
             {step.state === 'working' && <circle cx="12" cy="12" r="4" className={styles.sign} />}
             <text x={step.state === 'waiting' ? 10 : 22} y="16.5">
-              {shortWords(step)}
+              {isLast(column) ? stepWords(step) : shortWords(step)}
             </text>
           </g>
         ))}

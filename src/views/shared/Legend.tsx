@@ -1,5 +1,5 @@
 import type { Arc, HostStatus } from '../../core/status';
-import { Ring } from '../../ui/Ring';
+import { Ring, type RingArc, type RingLook } from '../../ui/Ring';
 import styles from './Legend.module.css';
 import { STATUS } from './words';
 
@@ -11,10 +11,19 @@ export function Legend({ arcs }: { readonly arcs: readonly Arc[] }) {
     <ul className={styles.legend}>
       {[...counts].map(([status, hosts]) => (
         <li key={status}>
-          <Ring arcs={[{ look: STATUS[status].look, parts: 1, fill: 0.6 }]} size={18} label="" />
+          <Ring arcs={exampleOf(STATUS[status].look)} size={18} label="" />
           {hosts} {STATUS[status].word}
         </li>
       ))}
     </ul>
   );
 }
+
+/** A gap is seen between others only. */
+const exampleOf = (look: RingLook): readonly RingArc[] =>
+  look === 'gap'
+    ? [
+        { look: 'full', parts: 2, fill: 0.6 },
+        { look, parts: 1, fill: 0 },
+      ]
+    : [{ look, parts: 1, fill: 0.6 }];

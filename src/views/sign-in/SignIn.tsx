@@ -1,7 +1,6 @@
 import { useState } from 'react';
-import { useForm } from 'react-hook-form';
 import type { Credentials } from '../../contract';
-import { checkedBy } from '../../client/form';
+import { checkedBy, usePageForm } from '../../client/form';
 import { ApiProblem, send, whyOf } from '../../client/api';
 import { Button } from '../../ui/Button';
 import { TextField } from '../../ui/Field';
@@ -14,9 +13,8 @@ interface Props {
 }
 
 export function SignIn({ next, refused }: Props) {
-  const { register, handleSubmit, setError, formState } = useForm<Credentials>({
+  const { register, handleSubmit, setError, formState } = usePageForm<Credentials>({
     resolver: checkedBy(async () => (await import('../../contract/sign-in')).credentialsSchema),
-    defaultValues: { mail: refused?.mail ?? '', password: '' },
   });
   const [problem, setProblem] = useState(refused?.says);
   const submit = handleSubmit(async (fields) => {

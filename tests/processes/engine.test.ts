@@ -3,7 +3,7 @@ import { Engine } from './setup/engine';
 
 /** Real processes, killed at their worst moments: nothing is built twice, nothing is forgotten. */
 describe('the engine', { timeout: 240_000 }, () => {
-  const engine = new Engine();
+  const engine = new Engine(700);
   beforeAll(() => engine.open());
   afterEach(() => engine.calm());
   afterAll(() => engine.close());

@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join, relative } from 'node:path';
 import { expect } from 'vitest';
 import { freePort, Processes, startMariaDb, untilAnswers, type Member } from '../../../scripts/lib.mjs';
-import { own } from './ports';
+import { own } from '../../server/setup/ports';
 import { seedCustomers, seedGround } from '../../../src/demo/seed';
 import { peopleCsv, peopleOf } from '../../../src/demo/people';
 import { enter, type CustomerScope, type Scope } from '../../../src/server/access';
@@ -16,7 +16,7 @@ import type { Change } from '../../../src/core/planning';
 import { Problem } from '../../../src/server/problem';
 import { importPeople } from '../../../src/server/people';
 import { httpProvider, type Provider } from '../../../src/server/providers';
-import { DIRECTORY_KEY, SECRET, SECRET_KEY, START } from './world';
+import { DIRECTORY_KEY, SECRET, SECRET_KEY, START } from '../../server/setup/world';
 
 /** Simulated seconds for each second: an operation of minutes takes about half a second. */
 const SPEED = 600;
@@ -30,6 +30,9 @@ export class Engine {
   private env: Record<string, string> = {};
   private opened: App | undefined;
   private workers = 0;
+
+  /** @param leaseMs for so long a step is nobody else's when its worker has died */
+  constructor(private readonly leaseMs = 1_500) {}
 
   async open(): Promise<void> {
     for (const name of ['database', 'provider', 'northern', 'directory', 'mail'])
@@ -52,7 +55,7 @@ export class Engine {
       LAAGER_DIRECTORY_URL: this.url('directory'),
       LAAGER_DIRECTORY_KEY: DIRECTORY_KEY,
       LAAGER_MAIL_URL: this.url('mail'),
-      LAAGER_LEASE_MS: '1500',
+      LAAGER_LEASE_MS: String(this.leaseMs),
       LAAGER_LOG: 'silent',
       LAAGER_SIMULATION_URLS: `${this.url('provider')},${this.url('northern')}`,
       PROVIDER_ACCOUNT: 'tern',

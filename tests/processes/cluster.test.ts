@@ -2,7 +2,7 @@ import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest';
 import { closeApp, type App } from '../../src/server/app';
 import { Cluster } from './setup/cluster';
 import { Engine } from './setup/engine';
-import { own } from './setup/ports';
+import { own } from '../server/setup/ports';
 
 /**
  * On a replicated cluster of three MariaDB servers, with web processes and workers on different ones. Row locks are each

@@ -1,33 +1,7 @@
-import { clockEndpoints } from '../contract';
-import { ok, writes, type Route } from '../server/http';
-import { write } from '../server/write';
 import { notePlace, type Job } from '../server/worker';
 import { shown, type DemoClock } from './clock';
 
-/** What the demo adds to the product: its clock can be set, and the simulated outside is told when someone has. */
-
-export const demoRoutes = (clock: DemoClock): readonly Route[] => [
-  writes(
-    clockEndpoints.set,
-    async ({ app, body }, scope) => {
-      const before = clock.view();
-      await clock.set(before.now + body.stepMs, body.speed);
-      return write(app, scope, [], async (tx) => {
-        await tx.record({
-          action: 'set demo clock',
-          subject: 'clock',
-          before: { speed: before.speed },
-          after: { speed: body.speed, steppedMs: body.stepMs },
-          topic: 'clock',
-          id: 'clock',
-        });
-        return clock.view();
-      });
-    },
-    (made) => ok(made),
-  ),
-];
-
+/** What the workers do for the demo beyond the product's own: the simulated outside is told when someone has set the clock. */
 export const demoJobs = (clock: DemoClock, simulations: readonly string[]): readonly Job[] => [
   {
     name: 'clock',
