@@ -1,8 +1,10 @@
-import { QueryClient, useQuery } from '@tanstack/react-query';
-import { useEffect, useRef, useState } from 'react';
+import { QueryClient, useQuery, type Query } from '@tanstack/react-query';
+import { useEffect, useRef, useState, useSyncExternalStore } from 'react';
 import { listen, type Change } from './stream';
 
 const GATHER_MS = 250;
+/** After reading failed: nobody tells when it would go well again. */
+const PAUSE_MS = 5_000;
 
 const makeClient = (): QueryClient =>
   new QueryClient({
@@ -37,9 +39,9 @@ export function useLive<Value>(
   initial: Value,
   events: string,
   concerns: (change: Change) => boolean,
-): { value: Value; again: () => void; lost: boolean } {
+): { value: Value; again: () => void } {
   const [client] = useState(() => pageClient ?? makeClient());
-  const { data, isError, refetch } = useQuery<Value, Error, Value, string[]>(
+  const { data, refetch } = useQuery<Value, Error, Value, string[]>(
     {
       queryKey: [question.key],
       queryFn: question.read,
@@ -48,7 +50,6 @@ export function useLive<Value>(
     },
     client,
   );
-  const [unheard, setUnheard] = useState(false);
   const latest = useRef({ concerns, refetch });
   useEffect(() => {
     latest.current = { concerns, refetch };
@@ -58,23 +59,24 @@ export function useLive<Value>(
     let timer: ReturnType<typeof setTimeout> | undefined;
     let ended = false;
     let reading = false;
-    const look = (): void => {
+    const look = (after: number): void => {
       timer ??= setTimeout(() => {
         timer = undefined;
         if (!reading) void readNow();
-        else look();
-      }, GATHER_MS);
+        else look(GATHER_MS);
+      }, after);
     };
     const readNow = async (): Promise<void> => {
       reading = true;
       const { isSuccess } = await latest.current.refetch();
       reading = false;
-      if (isSuccess && !ended) setUnheard(false);
+      if (ended) return;
+      if (!isSuccess) look(PAUSE_MS);
     };
-    again.current = look;
+    again.current = () => look(GATHER_MS);
     const end = listen(events, (change) => {
-      if (change.topic === 'lost') setUnheard(true);
-      else if (change.topic === 'again' || latest.current.concerns(change)) look();
+      if (change.topic === 'lost') return;
+      if (change.topic === 'again' || latest.current.concerns(change)) look(GATHER_MS);
     });
     return () => {
       ended = true;
@@ -82,5 +84,19 @@ export function useLive<Value>(
       end();
     };
   }, [events]);
-  return { value: data as Value, again: () => again.current(), lost: unheard || isError };
+  return { value: data as Value, again: () => again.current() };
+}
+
+const isUnread = (query: Query): boolean => query.isActive() && query.state.status === 'error';
+
+/** Whether anything that the page shows may be old: its news cannot be heard, or what they concern not be read. */
+export function useMayBeOld(events: string): boolean {
+  const [heard, setHeard] = useState(true);
+  useEffect(() => listen(events, (change) => setHeard(change.topic !== 'lost')), [events]);
+  const unread = useSyncExternalStore(
+    (tell) => pageClient?.getQueryCache().subscribe(tell) ?? (() => undefined),
+    () => pageClient?.getQueryCache().getAll().some(isUnread) ?? false,
+    () => false,
+  );
+  return !heard || unread;
 }

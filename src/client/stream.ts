@@ -23,6 +23,10 @@ export function listen(path: string, listener: EventListener): () => void {
     const tell: EventListener = (change) => listeners.forEach((one) => one(change));
     heard.set(path, { listeners, end: share(path, tell) });
   }
+  // Who comes to life late on a page was not told what changed since the page was made.
+  queueMicrotask(() => {
+    if (listeners.has(listener)) listener(AGAIN);
+  });
   return () => {
     listeners.delete(listener);
     if (listeners.size > 0) return;
@@ -41,8 +45,6 @@ function share(path: string, tell: EventListener): () => void {
   const name = `laager ${path}`;
   const tabs = new BroadcastChannel(name);
   tabs.onmessage = (event: MessageEvent<Change>) => tell(event.data);
-  // What changed between the page's making and this moment was told to nobody here.
-  queueMicrotask(() => tell(AGAIN));
   const leaving = new AbortController();
   let release = (): void => undefined;
   const held = (): Promise<void> =>
@@ -78,13 +80,11 @@ function open(path: string, tell: EventListener): () => void {
     // After a break, what happened meanwhile is not known.
     source.addEventListener('ready', () => tell(AGAIN));
     source.addEventListener('error', () => {
-      // A stream that broke comes again by itself; one that was refused does not.
-      if (source.readyState !== EventSource.CLOSED) {
-        tell(LOST);
-        return;
-      }
-      tell(AGAIN);
-      pause = setTimeout(begin, PAUSE_MS);
+      // A stream that broke comes again by itself; one that was refused does not, and reading tells why.
+      const isRefused = source.readyState === EventSource.CLOSED;
+      if (isRefused) tell(AGAIN);
+      tell(LOST);
+      if (isRefused) pause = setTimeout(begin, PAUSE_MS);
     });
   };
   begin();

@@ -1,3 +1,5 @@
+import { readdir, readFile } from 'node:fs/promises';
+import { join } from 'node:path';
 import { expect, test as base, type Locator, type Page } from '@playwright/test';
 import type { Stacks } from './setup';
 import { DEMO_PASSWORD } from '../../src/demo/scenario';
@@ -7,7 +9,7 @@ export const address = (): string => stacks().addresses[Number(process.env.TEST_
 
 export const token = (): string => stacks().token;
 
-const stacks = (): Stacks => JSON.parse(process.env.LAAGER_E2E ?? '{"addresses":[],"token":""}') as Stacks;
+const stacks = (): Stacks => JSON.parse(process.env.LAAGER_E2E ?? '{"addresses":[],"logs":[],"token":""}') as Stacks;
 
 /** Goes to a page and waits until it can be used, as a person does who sees it come. */
 export async function go(page: Page, path: string): Promise<void> {
@@ -65,10 +67,21 @@ export async function begin(
   return api(path, 'POST', { input, fingerprint, reason: 'by test', ...(code ? { code } : {}) });
 }
 
-/** Fails a test when the page logs an error or throws. */
+/** The last lines that each part of this worker's demo has logged. */
+async function lastLines(): Promise<string> {
+  const folder = stacks().logs[Number(process.env.TEST_PARALLEL_INDEX ?? 0)] ?? '';
+  const files = await readdir(folder);
+  const ends = files.map(async (file) => {
+    const lines = (await readFile(join(folder, file), 'utf8')).trimEnd().split('\n');
+    return `${file}\n${lines.slice(-8).join('\n')}`;
+  });
+  return (await Promise.all(ends)).join('\n');
+}
+
+/** Fails a test when the page logs an error or throws. A failure tells what the page showed and the parts logged. */
 export const test = base.extend<{ quiet: undefined }>({
   quiet: [
-    async ({ page }, use) => {
+    async ({ page }, use, info) => {
       const errors: string[] = [];
       page.on('pageerror', (error) => errors.push(error.message));
       page.on('console', (message) => {
@@ -79,6 +92,10 @@ export const test = base.extend<{ quiet: undefined }>({
         if (message.type() === 'error' && !answered && !missing && !offline) errors.push(message.text());
       });
       await use(undefined);
+      if (info.status !== info.expectedStatus) {
+        const shown = await page.locator('body').ariaSnapshot();
+        process.stdout.write(`\n${page.url()} showed\n${shown}\n${await lastLines()}\n`);
+      }
       expect(errors).toEqual([]);
     },
     { auto: true },

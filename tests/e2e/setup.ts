@@ -12,6 +12,8 @@ export const STACKS = 2;
 /** What the tests are told: where each worker's demo is, and ida's token, the same in every copy. */
 export interface Stacks {
   readonly addresses: readonly string[];
+  /** The folders of what its parts log. */
+  readonly logs: readonly string[];
   readonly token: string;
 }
 
@@ -26,13 +28,18 @@ export default async function setup(): Promise<() => Promise<void>> {
   try {
     const loaded = await loadedDemo();
     const stacks = await Promise.all(
-      Array.from({ length: STACKS }, (_, n) => {
+      Array.from({ length: STACKS }, async (_, n) => {
         const own = join(folder, String(n));
         cpSync(join(loaded.folder, 'data'), join(own, 'data'), { recursive: true });
-        return startStack(processes, own, 5400 + n * 1_300);
+        const { address } = await startStack(processes, own, 5400 + n * 1_300);
+        return { address, logs: join(own, 'logs') };
       }),
     );
-    const told: Stacks = { addresses: stacks.map(({ address }) => address), token: loaded.token };
+    const told: Stacks = {
+      addresses: stacks.map(({ address }) => address),
+      logs: stacks.map(({ logs }) => logs),
+      token: loaded.token,
+    };
     process.env.LAAGER_E2E = JSON.stringify(told);
     return end;
   } catch (error) {

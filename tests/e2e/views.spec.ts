@@ -1,5 +1,5 @@
 import { readFile } from 'node:fs/promises';
-import type { Page } from '@playwright/test';
+import type { Page, Route } from '@playwright/test';
 import { address, api, begin, enter, expect, follow, go, ready, signIn, test } from './laager';
 
 interface Listed<Entry> {
@@ -26,6 +26,9 @@ const environmentOf = async (code: string): Promise<Environment> => {
 };
 const hostsOf = async (code: string, environment: string): Promise<readonly Host[]> =>
   (await api<Listed<Host>>(`/customers/${code}/environments/${environment}/hosts`)).entries;
+
+const stateOf = async (code: string, run: string): Promise<string> =>
+  (await api<{ state: string }>(`/customers/${code}/runs/${run}`)).state;
 
 test.describe('across customers', () => {
   test('Watch moves by itself when something is done elsewhere', async ({ page }) => {
@@ -157,6 +160,60 @@ test('a page that hears nothing says so, and is up to date again when it does', 
   await expect(lost).toHaveCount(0);
   await change('put-back');
   await expect(page.getByRole('cell', { name: 'drained' })).toHaveCount(0, { timeout: 30_000 });
+});
+
+test('a page whose reading failed reads again by itself, though nothing more is told', async ({ page }) => {
+  const environment = await environmentOf('CAO');
+  const [, , , host] = await hostsOf('CAO', environment.id);
+  await signIn(page, 'ida', `/customers/CAO/environments/${environment.id}`);
+  let failed = 0;
+  await page.route(`**/api/v1/customers/CAO/environments/${environment.id}*/**`, async (route) => {
+    failed++;
+    await route.abort('internetdisconnected');
+  });
+  const change = async (what: string): Promise<void> => {
+    const { run } = await begin(`/customers/CAO/environments/${environment.id}`, what, {
+      hosts: [host?.id],
+    });
+    await expect.poll(() => stateOf('CAO', run)).toBe('done');
+  };
+  await change('drain');
+  await expect(page.getByText('No live news')).toBeVisible();
+  // Nothing happens any more that could be told.
+  await api('/clock', 'PUT', { speed: 0 });
+  const before = failed;
+  await expect.poll(() => failed, { timeout: 30_000 }).toBeGreaterThan(before + 6);
+  await page.unrouteAll();
+  await api('/clock', 'PUT', { speed: 60 });
+  await expect(page.getByRole('cell', { name: 'drained' }).first()).toBeVisible();
+  await expect(page.getByText('No live news')).toHaveCount(0);
+  await change('put-back');
+  await expect(page.getByRole('cell', { name: 'drained' })).toHaveCount(0);
+});
+
+test('a part of a page that comes to life late shows what happened meanwhile', async ({ page }) => {
+  const environment = await environmentOf('CAO');
+  const [, , , host] = await hostsOf('CAO', environment.id);
+  const change = (what: string) =>
+    begin(`/customers/CAO/environments/${environment.id}`, what, { hosts: [host?.id] });
+  await enter(page, 'ida');
+  await api('/clock', 'PUT', { speed: 1 });
+  const { run } = await change('power-off');
+  // The bar lives, and listens for the whole page, while the run's own script is still on its way.
+  const [late] = await Promise.all([
+    new Promise<Route>((resolve) => void page.route('**/_astro/Run.*.js', resolve)),
+    page.goto(`${address()}/customers/CAO/runs/${run}`),
+  ]);
+  await expect(page.getByRole('button', { name: 'Find anything' })).toBeVisible();
+  await expect(page.getByText(/^took/)).toHaveCount(0);
+  await api('/clock', 'PUT', { speed: 600 });
+  await expect.poll(() => stateOf('CAO', run), { timeout: 30_000 }).toBe('done');
+  // What the bar shows of it was read after it was told.
+  await expect(page.getByText('nothing runs')).toBeVisible({ timeout: 30_000 });
+  await late.continue();
+  await expect(page.getByText(/^took/)).toBeVisible();
+  await change('power-on');
+  await api('/clock', 'PUT', { speed: 60 });
 });
 
 test('ten tabs are open at once: each loads, and each moves by itself', async ({ page, context }) => {

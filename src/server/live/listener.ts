@@ -25,6 +25,7 @@ export class Listener {
   private seen = new Set<number>();
   private last = 0;
   private timer: NodeJS.Timeout | undefined;
+  private beginning: Promise<void> | undefined;
 
   constructor(
     private readonly db: Database,
@@ -33,7 +34,9 @@ export class Listener {
 
   /** Listens within a scope, or to one customer inside it. @returns a function that ends it */
   async listen(scope: Scope, customerId: string | undefined, listener: EventListener): Promise<() => void> {
-    if (this.listeners.size === 0) await this.begin();
+    // Two that come at once begin it once: beginning passes over what was told before it.
+    if (this.timer === undefined)
+      await (this.beginning ??= this.begin().finally(() => (this.beginning = undefined)));
     this.listeners.set(listener, { scope, customerId });
     return () => {
       this.listeners.delete(listener);
@@ -57,6 +60,7 @@ export class Listener {
   }
 
   private async look(): Promise<void> {
+    const mine = this.timer;
     try {
       const events = await this.db.rows<LiveEvent>(
         'SELECT id, customer_id, topic, subject_id FROM live_event WHERE id > ? ORDER BY id LIMIT 2000',
@@ -68,7 +72,8 @@ export class Listener {
     } catch (error) {
       this.log.warn({ error: String(error) }, 'live events could not be read');
     }
-    if (this.timer) this.timer = setTimeout(() => void this.look(), LOOK_MS);
+    // Ended meanwhile, and perhaps begun anew by another.
+    if (this.timer === mine) this.timer = setTimeout(() => void this.look(), LOOK_MS);
   }
 
   private pass(event: LiveEvent): void {

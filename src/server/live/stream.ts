@@ -35,7 +35,11 @@ export function eventStream(
     });
     listening.then(
       () => session.isConnected && session.push({ topic: 'ready' }, 'ready'),
-      (error: unknown) => app.log.warn({ error: String(error) }, 'live events could not begin'),
+      (error: unknown) => {
+        app.log.warn({ error: String(error) }, 'live events could not begin');
+        // Nothing would ever be heard: who listens comes again.
+        ending.abort();
+      },
     );
   });
 }

@@ -2,7 +2,7 @@ import type { BarState } from '../../contract';
 import { useState, useSyncExternalStore } from 'react';
 import { LogOut, Moon, Search, Sun, TriangleAlert } from 'lucide-react';
 import { get, send } from '../../client/api';
-import { useLive } from '../../client/live';
+import { useLive, useMayBeOld } from '../../client/live';
 import { count } from '../../client/format';
 import styles from './Bar.module.css';
 import { DemoClock } from './DemoClock';
@@ -20,12 +20,14 @@ export function Bar({
 }) {
   const [finding, setFinding] = useState(false);
   useGoTo(() => setFinding(true));
-  const { value: underWay, lost } = useLive(
+  const events = customer === undefined ? '/events' : `/customers/${customer}/events`;
+  const { value: underWay } = useLive(
     { key: 'runs under way', read: countUnderWay },
     state.underWay,
-    customer === undefined ? '/events' : `/customers/${customer}/events`,
+    events,
     (change) => change.topic === 'run',
   );
+  const lost = useMayBeOld(events);
   return (
     <div className={styles.bar}>
       <button
