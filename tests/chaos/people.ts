@@ -114,7 +114,7 @@ export async function workFor(
 
 /** Resumes what has stopped. */
 export async function takeUp(code: string, api: Api, stop: AbortSignal): Promise<void> {
-  const listed = await ask(api, 'GET', `/customers/${code}/runs?limit=30`, undefined, stop);
+  const listed = await ask(api, 'GET', `/customers/${code}/runs?find=stopped&limit=200`, undefined, stop);
   for (const run of (listed?.body.entries ?? []) as { id: string; state: string }[])
     if (run.state === 'stopped')
       await ask(api, 'POST', `/customers/${code}/runs/${run.id}/resume`, undefined, stop);
