@@ -1,6 +1,8 @@
 import { defineConfig } from 'astro/config';
 import node from '@astrojs/node';
 import react from '@astrojs/react';
+import globalData from '@csstools/postcss-global-data';
+import customMedia from 'postcss-custom-media';
 
 export default defineConfig({
   output: 'server',
@@ -11,6 +13,7 @@ export default defineConfig({
   security: { checkOrigin: false },
   build: { inlineStylesheets: 'auto' },
   vite: {
+    css: { postcss: { plugins: [globalData({ files: ['src/ui/breakpoints.css'] }), customMedia()] } },
     ssr: { external: ['@node-rs/argon2', 'mysql2', 'pino'] },
     build: {
       chunkSizeWarningLimit: 900,

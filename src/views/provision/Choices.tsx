@@ -61,10 +61,8 @@ export function Choices({ form, choice, sites, templates, checks, pools, factsPr
         placeholder="like office"
         help="small letters, digits and hyphens"
         error={nameError}
-        {...register('environment', {
-          onChange: (event: { target: HTMLInputElement }) =>
-            setValue('environment', event.target.value.toLowerCase()),
-        })}
+        autoCapitalize="none"
+        {...register('environment')}
       />
       <TextField
         label="People"

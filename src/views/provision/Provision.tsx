@@ -25,6 +25,7 @@ export function Provision({ customer, sites, templates, facts: first }: Provisio
   const choice: Choice = {
     template: chosen.template ?? first.template?.code ?? firstTemplate?.code ?? '',
     site: chosen.site ?? first.site.code,
+    // Shown in small letters too, by its stylesheet.
     environment: (chosen.environment ?? '').toLowerCase(),
     people: chosen.people ?? people,
     pools: (chosen.pools ?? []) as PoolChoice[],
