@@ -9,7 +9,8 @@ export const address = (): string => stacks().addresses[Number(process.env.TEST_
 
 export const token = (): string => stacks().token;
 
-const stacks = (): Stacks => JSON.parse(process.env.LAAGER_E2E ?? '{"addresses":[],"logs":[],"token":""}') as Stacks;
+const stacks = (): Stacks =>
+  JSON.parse(process.env.LAAGER_E2E ?? '{"addresses":[],"logs":[],"token":""}') as Stacks;
 
 /** Goes to a page and waits until it can be used, as a person does who sees it come. */
 export async function go(page: Page, path: string): Promise<void> {
