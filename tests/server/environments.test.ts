@@ -249,9 +249,15 @@ describe('environments', () => {
     expect((await retire(half)).status).toBe(201);
     await world.living.untilQuiet();
     expect(await present(half)).toEqual([]);
-    const resumed = await world.call('ida', 'POST', `/customers/SVG/runs/${half.run}/resume`);
-    expect(resumed.status).toBe(409);
-    // It stays stopped, and nobody is asked to look at it any more.
+    // What its run had left is not wanted any more: it has ended, and nobody is asked to look at it.
+    const ended = (await world.call('ida', 'GET', `/customers/SVG/runs/${half.run}`)).body;
+    expect(ended).toMatchObject({ state: 'done', cause: null, endedAt: expect.any(Number) });
+    const left = (ended.graph as { state: string; says: string }[]).filter(
+      (step) => step.state === 'overtaken',
+    );
+    expect(left.length).toBeGreaterThan(2);
+    expect(left.map((step) => step.says)).toContain('its environment was retired');
+    expect(left.some((step) => /failed|broke|not/.test(step.says))).toBe(true);
     const watched = (await world.call('ida', 'GET', '/watch')).body.runs as { id: string }[];
     expect(watched.map((run) => run.id)).not.toContain(half.run);
   });

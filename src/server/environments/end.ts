@@ -1,7 +1,7 @@
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
 import { join, raw, sql } from '../db';
-import { ASKED_FOR } from '../runs';
+import { ASKED_FOR, endRunsOf } from '../runs';
 import { write } from '../write';
 
 /** The computer names that an environment has or had, in order. */
@@ -16,7 +16,7 @@ export async function namesOfEnvironment(app: App, scope: CustomerScope, id: str
   return rows.map((row) => row.name);
 }
 
-/** Ends an environment that nothing is left of: whatever was still held for it is given back. */
+/** Ends an environment that nothing is left of: whatever was still held for it is given back, and no run waits for it. */
 export async function endEnvironment(app: App, scope: CustomerScope, id: string): Promise<void> {
   const now = app.clock.now();
   const own = [scope.customer.id, id];
@@ -38,6 +38,7 @@ export async function endEnvironment(app: App, scope: CustomerScope, id: string)
         'UPDATE environment SET retired_at = ? WHERE customer_id = ? AND id = ? AND retired_at IS NULL',
         [now, ...own],
       );
+      await endRunsOf(tx, scope, id, now);
       await tx.touch('environment', id);
     },
   );

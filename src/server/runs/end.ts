@@ -1,0 +1,33 @@
+import type { CustomerScope } from '../access';
+import type { Tx } from '../write';
+
+/**
+ * Ends the runs of an environment that has been retired: what they had left is not wanted any more. What a step that
+ * failed said stays beside it.
+ */
+export async function endRunsOf(
+  tx: Tx,
+  { customer }: CustomerScope,
+  environmentId: string,
+  now: number,
+): Promise<void> {
+  const open =
+    "r.customer_id = ? AND r.environment_id = ? AND r.kind <> 'retire' AND r.state IN ('stopping','stopped')";
+  const runs = await tx.rows<{ id: string }>(`SELECT r.id FROM run r WHERE ${open}`, [
+    customer.id,
+    environmentId,
+  ]);
+  await tx.write(
+    `UPDATE step s JOIN run r ON (r.customer_id, r.id) = (s.customer_id, s.run_id)
+     SET s.state = 'overtaken', s.says = IF(s.says = '', 'its environment was retired', s.says), s.ended_at = ?
+     WHERE ${open} AND s.state IN ('waiting','failed')`,
+    [now, customer.id, environmentId],
+  );
+  // Where a step is still at work, its end ends the run.
+  await tx.write(
+    `UPDATE run r SET r.state = 'done', r.cause = NULL, r.ended_at = ?, r.version = r.version + 1 WHERE ${open}
+       AND NOT EXISTS (SELECT 1 FROM step s WHERE s.customer_id = r.customer_id AND s.run_id = r.id AND s.state = 'working')`,
+    [now, customer.id, environmentId],
+  );
+  for (const { id } of runs) await tx.touch('run', id);
+}
