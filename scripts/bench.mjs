@@ -64,7 +64,7 @@ await command(async (processes, end) => {
   await runProgram(processes, 'bench', ['node', ['dist/node/bench.mjs']], env, out);
 
   const worker = processes.start('worker', 'node', ['dist/node/worker.mjs'], { env });
-  const web = processes.start('web', 'node', ['dist/server/entry.mjs'], {
+  const web = processes.start('web', 'node', ['dist/node/web.mjs'], {
     env: { ...env, HOST: '127.0.0.1', PORT: String(webPort) },
   });
   const address = `http://127.0.0.1:${webPort}`;

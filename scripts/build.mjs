@@ -16,6 +16,7 @@ if (web.status !== 0) process.exit(web.status ?? 1);
 
 await build({
   entryPoints: {
+    web: 'src/main/serve.ts',
     worker: 'src/main/worker.ts',
     provider: 'src/standins/provider/main.ts',
     directory: 'src/standins/directory/main.ts',

@@ -1,7 +1,7 @@
 // What the commands check before anything is installed: clear refusals, programs, packages, the build. Uses no package.
 import { spawnSync } from 'node:child_process';
 import { createHash, randomBytes } from 'node:crypto';
-import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, statfsSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, readFileSync, statfsSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 
 export const HOME = '.laager';
@@ -23,6 +23,16 @@ export function checkDisk(folder = '.', leastMb = 600) {
 
 export const isRoot = () => process.getuid?.() === 0;
 const has = (program) => spawnSync('sh', ['-c', `command -v ${program}`]).status === 0;
+
+let canBind;
+/**
+ * A command that the kernel ends when we are gone, however we went (prctl(2), PR_SET_PDEATHSIG).
+ * @param {string} program @param {string[]} args @returns {[string, string[]]}
+ */
+export function boundToUs(program, args) {
+  canBind ??= has('setpriv');
+  return canBind ? ['setpriv', ['--pdeathsig', 'TERM', program, ...args]] : [program, args];
+}
 
 /** Installs Debian packages for programs that are missing; without root it says which command to run. */
 export function needPrograms(programs, root = isRoot()) {
@@ -52,7 +62,9 @@ export function needModules() {
   const mark = 'node_modules/.laager-lock';
   if (existsSync(mark) && readFileSync(mark, 'utf8') === lock) return;
   say('Installing packages (npm ci) …');
-  const done = spawnSync('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], { encoding: 'utf8' });
+  const done = spawnSync(...boundToUs('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error']), {
+    encoding: 'utf8',
+  });
   if (done.status !== 0) throw new Refusal(`npm ci failed: ${lastLine(done.stderr)}`);
   writeFileSync(mark, lock);
 }
@@ -72,7 +84,7 @@ export function needBuild() {
   const mark = 'dist/.sources';
   if (existsSync(mark) && readFileSync(mark, 'utf8') === digest) return;
   say('Building …');
-  const done = spawnSync('node', ['scripts/build.mjs'], { encoding: 'utf8' });
+  const done = spawnSync(...boundToUs('node', ['scripts/build.mjs']), { encoding: 'utf8' });
   if (done.status !== 0) throw new Refusal(`The build failed:\n${done.stderr || done.stdout}`);
   writeFileSync(mark, digest);
 }
@@ -94,25 +106,4 @@ export function ownSecret(name) {
   const file = join(HOME, `${name}.secret`);
   if (!existsSync(file)) writeFileSync(file, randomBytes(32).toString('base64url'), { mode: 0o600 });
   return readFileSync(file, 'utf8').trim();
-}
-
-/** Only one command at a time may use a checkout's data. */
-export function takeLock(file = join(HOME, 'running.pid')) {
-  mkdirSync(HOME, { recursive: true });
-  if (existsSync(file)) {
-    const pid = Number(readFileSync(file, 'utf8'));
-    if (pid && isAlive(pid))
-      throw new Refusal(`Laager is running here already (process ${pid}). Stop it first.`);
-  }
-  writeFileSync(file, String(process.pid));
-  return () => rmSync(file, { force: true });
-}
-
-export function isAlive(pid) {
-  try {
-    process.kill(pid, 0);
-    return true;
-  } catch {
-    return false;
-  }
 }

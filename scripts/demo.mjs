@@ -1,16 +1,30 @@
 // ./laager demo and ./laager dev: everything on loopback, with the demo scenario; dev runs the sources, and watches them.
-import { createWriteStream, existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { checkDisk, command, freePort, HOME, say, startMariaDb, takeLock } from './lib.mjs';
+import {
+  checkDisk,
+  command,
+  endLeftovers,
+  freePort,
+  HOME,
+  logFile,
+  refuseIfUsed,
+  say,
+  startMariaDb,
+  takeLock,
+} from './lib.mjs';
 import { BUILT, LAYOUT, printSignIns, startParts, WATCHED } from './parts.mjs';
 
 const PASSWORD = 'lantern-on-the-quay';
 
 const isDev = process.argv.includes('--watch');
+const NOTE = join(HOME, 'processes.json');
 
 await command(async (processes, end) => {
   const release = takeLock();
   process.once('exit', release);
+  const left = await endLeftovers(NOTE);
+  if (left.length > 0) say(`Ended what an earlier Laager had left: ${left.join(', ')}.`);
   checkDisk(HOME);
   mkdirSync(join(HOME, 'logs'), { recursive: true });
   // Written when all is loaded: without it, a load was cut off, and its data is worth nothing.
@@ -18,11 +32,19 @@ await command(async (processes, end) => {
   const kept = existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')) : {};
   if (kept.layout !== LAYOUT) {
     rmSync(file, { force: true });
+    refuseIfUsed(join(process.cwd(), HOME, 'data'));
     rmSync(join(HOME, 'data'), { recursive: true, force: true });
   }
+  const onExit = (member, code) => {
+    process.stderr.write(`The ${member.name} does not stay up (${code}): ${member.tail()}\n`);
+    void end(1);
+  };
+  const again = (member, code) => say(`The ${member.name} ended by itself (${code}); it is started again.`);
   const databasePort = await freePort(4730);
   await startMariaDb(processes, join(HOME, 'data'), databasePort, {
-    log: createWriteStream(join(HOME, 'logs', 'mariadb.log'), { flags: 'a' }),
+    log: logFile(join(HOME, 'logs', 'mariadb.log')),
+    onExit,
+    again,
   });
   say(existsSync(file) ? 'Starting …' : 'Loading the demo: 90 days are being lived …');
   const parts = await startParts(processes, {
@@ -31,10 +53,9 @@ await command(async (processes, end) => {
     webPort: Number(process.env.PORT ?? 4700),
     logs: join(HOME, 'logs'),
     how: isDev ? WATCHED : BUILT,
-    onExit: (member, code) => {
-      process.stderr.write(`The ${member.name} ended by itself (${code}): ${member.tail()}\n`);
-      void end(1);
-    },
+    env: { LAAGER_PROCESSES: join(process.cwd(), NOTE) },
+    onExit,
+    again,
   });
   if (parts.loaded.token)
     writeFileSync(file, JSON.stringify({ token: parts.loaded.token, layout: LAYOUT }), { mode: 0o600 });
@@ -44,4 +65,4 @@ await command(async (processes, end) => {
   if (isDev) say(`  A change of a file shows by itself. What the parts say: ${join(HOME, 'logs')}`);
   say('  Ctrl-C stops everything; the data stays. "./laager reset" starts over.');
   say('');
-});
+}, NOTE);

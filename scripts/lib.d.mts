@@ -2,6 +2,8 @@ import type { ChildProcess } from 'node:child_process';
 
 export interface Member {
   readonly name: string;
+  /** How often it was started again. */
+  readonly again: number;
   readonly child: ChildProcess;
   readonly exited: Promise<number>;
   readonly gone?: boolean;
@@ -10,6 +12,8 @@ export interface Member {
 }
 
 export class Processes {
+  /** @param note a file that says which processes run */
+  constructor(note?: string);
   start(
     name: string,
     command: string,
@@ -18,18 +22,34 @@ export class Processes {
       env?: Readonly<Record<string, string>>;
       log?: { write(chunk: unknown): unknown };
       onExit?: (member: Member, code: number) => void;
+      /** Told before it is started again; without it, it is not. */
+      again?: (member: Member, code: number) => void;
     },
   ): Member;
   stop(member: Member, patienceMs?: number): Promise<void>;
   stopAll(): Promise<void>;
 }
 
+/** Ends what an earlier command left behind. @returns what was ended, by name and id */
+export function endLeftovers(note: string): Promise<string[]>;
+/** A process's id, and when it began, as the kernel tells it. */
+export function identityOf(pid: number): { readonly pid: number; readonly began: string | undefined };
+/** Makes sure that no database lives in a folder that is to be removed. */
+export function refuseIfUsed(folder: string): void;
+/** A file for what a program logs, readable by its owner only; one that cannot be written is dropped, and said once. */
+export function logFile(path: string): { write(chunk: unknown): unknown };
+
 export function freePort(wanted: number): Promise<number>;
 export function startMariaDb(
   processes: Processes,
   folder: string,
   port: number,
-  options?: { log?: { write(chunk: unknown): unknown }; args?: readonly string[] },
+  options?: {
+    log?: { write(chunk: unknown): unknown };
+    args?: readonly string[];
+    onExit?: (member: Member, code: number) => void;
+    again?: (member: Member, code: number) => void;
+  },
 ): Promise<Member>;
 export function untilAnswers(
   url: string,
@@ -48,6 +68,7 @@ export function runProgram(
 /** Runs a command's main part: a refusal becomes one line and exit 1; what was started is ended in any case. */
 export function command(
   main: (processes: Processes, end: (code: number) => Promise<never>) => Promise<unknown>,
+  note?: string,
 ): Promise<void>;
 
 /** Where a checkout keeps its own data. */
@@ -56,7 +77,6 @@ export class Refusal extends Error {}
 export function say(line: string): void;
 export function lastLine(text: string | undefined): string;
 export function isRoot(): boolean;
-export function isAlive(pid: number): boolean;
 /** This checkout's own secret: made once, readable by its owner only. */
 export function ownSecret(name: string): string;
 /** Only one command at a time may use a checkout's data. @returns what lets go of it */

@@ -1,13 +1,15 @@
 // What the commands share: free ports, MariaDB on loopback, processes that are started and ended.
 import { createHash } from 'node:crypto';
-import { existsSync, mkdirSync, readdirSync, rmSync } from 'node:fs';
+import { createWriteStream, existsSync, mkdirSync, readdirSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
-import { execa, execaSync } from 'execa';
+import { execaSync } from 'execa';
 import getPort, { portNumbers } from 'get-port';
 import { isRoot, lastLine, Refusal } from './checks.mjs';
+import { Processes } from './processes.mjs';
 
 export * from './checks.mjs';
+export * from './processes.mjs';
 
 /** The port that was wanted, or when it is taken a free one after it. */
 export async function freePort(wanted) {
@@ -17,60 +19,19 @@ export async function freePort(wanted) {
   return port;
 }
 
-/** Processes that end with the command, the last begun first. */
-export class Processes {
-  #members = [];
-  #ended = false;
-
-  /** Starts a program; its output goes to a file. `onExit` is called when it ends before it is told to. */
-  start(name, command, args, { env, log, onExit } = {}) {
-    const child = execa(command, args, {
-      env,
-      stdin: 'ignore',
-      buffer: false,
-      reject: false,
-      // Ctrl-C reaches only us: we end the others, in order.
-      detached: true,
-      cleanup: true,
-    });
-    const lines = [];
-    const keep = (chunk) => {
-      lines.push(String(chunk));
-      if (lines.length > 200) lines.shift();
-      log?.write(chunk);
-    };
-    child.stdout.on('data', keep);
-    child.stderr.on('data', keep);
-    const member = { name, child, tail: () => lines.join('').trim().split('\n').slice(-3).join(' | ') };
-    member.exited = child.then(({ exitCode, message }) => {
-      if (exitCode === undefined && message) lines.push(message);
-      return exitCode ?? -1;
-    });
-    void member.exited.then((code) => {
-      member.gone = true;
-      if (!this.#ended && !member.leaving) onExit?.(member, code);
-    });
-    this.#members.push(member);
-    return member;
-  }
-
-  async stop(member, patienceMs = 15_000) {
-    member.leaving = true;
-    if (member.gone) return;
-    member.child.kill('SIGTERM');
-    const ended = await Promise.race([member.exited, pause(patienceMs, 'late', { ref: false })]);
-    if (ended === 'late') member.child.kill('SIGKILL');
-    await member.exited;
-  }
-
-  async stopAll() {
-    this.#ended = true;
-    for (const member of [...this.#members].reverse()) await this.stop(member);
-  }
+/** A file for what a program logs, readable by its owner only. One that cannot be written ends nobody: it is dropped, and said once. */
+export function logFile(path) {
+  const stream = createWriteStream(path, { flags: 'a', mode: 0o600 });
+  let works = true;
+  stream.on('error', (error) => {
+    if (works) process.stderr.write(`${path} cannot be written (${error.code}): what follows is lost.\n`);
+    works = false;
+  });
+  return { write: (chunk) => works && stream.write(chunk) };
 }
 
 /** Starts MariaDB on loopback with a data folder of its own, and waits until it answers. */
-export async function startMariaDb(processes, folder, port, { log, args = [] } = {}) {
+export async function startMariaDb(processes, folder, port, { log, args = [], onExit, again } = {}) {
   const data = join(process.cwd(), folder);
   if (!existsSync(join(data, 'mysql'))) {
     if (existsSync(data) && readdirSync(data).length > 0)
@@ -99,12 +60,21 @@ export async function startMariaDb(processes, folder, port, { log, args = [] } =
       ...userArgs(),
       ...args,
     ],
-    { log, onExit: () => (failed = true) },
+    {
+      log,
+      again,
+      onExit: (ended, code) => {
+        failed = true;
+        onExit?.(ended, code);
+      },
+    },
   );
   const { default: mysql } = await import('mysql2/promise');
   for (let tries = 0; tries < 300; tries++) {
     if (failed || member.gone)
-      throw new Refusal(`MariaDB did not start; the data folder ${folder} may be damaged: ${reason(member)}`);
+      throw new Refusal(
+        `MariaDB did not start; the data folder ${folder} may be damaged, then "./laager reset" starts over: ${reason(member)}`,
+      );
     try {
       const connection = await mysql.createConnection({
         host: '127.0.0.1',
@@ -182,8 +152,9 @@ export async function runProgram(processes, name, [program, args], env, log) {
 }
 
 /** Runs a command's main part: a refusal becomes one line and exit 1; what was started is ended in any case. */
-export async function command(main) {
-  const processes = new Processes();
+/** @param note where it is noted which processes run */
+export async function command(main, note) {
+  const processes = new Processes(note);
   let ending;
   const end = (code) => {
     ending ??= processes.stopAll().then(() => process.exit(code));

@@ -28,6 +28,7 @@ export function startParts(
     workers?: number;
     env?: Readonly<Record<string, string>>;
     onExit?: (member: Member, code: number) => void;
+    again?: (member: Member, code: number) => void;
     how?: How;
   },
 ): Promise<Parts>;

@@ -1,18 +1,18 @@
 // Starts the parts of a demo: stand-ins, loader, worker and web server, on a MariaDB that runs already.
-import { createWriteStream, mkdirSync } from 'node:fs';
+import { mkdirSync } from 'node:fs';
 import { join } from 'node:path';
-import { freePort, ownSecret, runProgram, say, untilAnswers } from './lib.mjs';
+import { freePort, logFile, ownSecret, runProgram, say, untilAnswers } from './lib.mjs';
 
 /** How the programs are run: as they were built. */
 export const BUILT = {
   mode: 'production',
   program: (name) => ['node', [`dist/node/${name}.mjs`]],
   once: (name) => ['node', [`dist/node/${name}.mjs`]],
-  web: () => ['node', ['dist/server/entry.mjs']],
+  web: () => ['node', ['dist/node/web.mjs']],
 };
 
 /** Raised when what an older demo left in .laager/ cannot be carried over: then the demo is loaded anew. */
-export const LAYOUT = 6;
+export const LAYOUT = 7;
 
 /** How the programs are run: from their sources, and begun again whenever one that they use changes. */
 export const WATCHED = {
@@ -35,15 +35,15 @@ const STANDINS = { provider: 'provider', northern: 'provider', directory: 'direc
 
 /**
  * @param options databasePort; prefix of the database names; webPort wanted; logs: folder for log files;
- *   workers: how many; how: BUILT or WATCHED
+ *   workers: how many; how: BUILT or WATCHED; onExit and again as `Processes.start` takes them
  * @returns the address, the members by name, and the environment they were given
  */
 export async function startParts(
   processes,
-  { databasePort, prefix, webPort, logs, workers = 1, env = {}, onExit, how = BUILT },
+  { databasePort, prefix, webPort, logs, workers = 1, env = {}, onExit, again, how = BUILT },
 ) {
   mkdirSync(logs, { recursive: true });
-  const log = (name) => createWriteStream(join(logs, `${name}.log`), { flags: 'a', mode: 0o600 });
+  const log = (name) => logFile(join(logs, `${name}.log`));
   const ports = {
     provider: await freePort(webPort + 10),
     northern: await freePort(webPort + 13 + 600),
@@ -71,7 +71,7 @@ export async function startParts(
     ...env,
   };
   const start = (name, [program, args], more = {}) =>
-    processes.start(name, program, args, { env: { ...shared, ...more }, log: log(name), onExit });
+    processes.start(name, program, args, { env: { ...shared, ...more }, log: log(name), onExit, again });
   const members = {};
   for (const [name, program] of Object.entries(STANDINS)) {
     members[name] = start(name, how.program(program), {
@@ -81,13 +81,8 @@ export async function startParts(
     });
     await untilAnswers(`${url(name)}/health`, members[name]);
   }
-  const printed = await runProgram(
-    processes,
-    'demo',
-    how.once('demo'),
-    { ...shared, LAAGER_LOG: 'error' },
-    log('demo'),
-  );
+  // What it prints holds a token: that goes into no log.
+  const printed = await runProgram(processes, 'demo', how.once('demo'), { ...shared, LAAGER_LOG: 'error' });
   const loaded = JSON.parse(printed.trim().split('\n').at(-1));
   for (let n = 1; n <= workers; n++) members[`worker${n}`] = start(`worker${n}`, how.program('worker'));
   members.web = start('web', how.web(ports.web), { HOST: '127.0.0.1', PORT: String(ports.web) });

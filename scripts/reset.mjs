@@ -1,9 +1,12 @@
 // ./laager reset: removes this checkout's demo data.
 import { rmSync } from 'node:fs';
-import { command, HOME, say, takeLock } from './lib.mjs';
+import { join } from 'node:path';
+import { command, endLeftovers, HOME, refuseIfUsed, say, takeLock } from './lib.mjs';
 
 await command(async (_processes, end) => {
   const release = takeLock();
+  await endLeftovers(join(HOME, 'processes.json'));
+  for (const data of ['data', 'bench', 'tests/demo/data']) refuseIfUsed(join(process.cwd(), HOME, data));
   rmSync(HOME, { recursive: true, force: true });
   release();
   say('The demo data is gone. "./laager demo" starts over.');

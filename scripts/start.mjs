@@ -12,15 +12,17 @@ await command(async (processes, end) => {
   const port = process.env.PORT ?? '4700';
   const log = process.stdout;
   const onExit = (member, code) => {
-    process.stderr.write(`The ${member.name} ended by itself (${code}).\n`);
+    process.stderr.write(`The ${member.name} does not stay up (${code}): ${member.tail()}\n`);
     void end(1);
   };
+  const again = (member, code) => say(`The ${member.name} ended by itself (${code}); it is started again.`);
   await runProgram(processes, 'migrate', ['node', ['dist/node/migrate.mjs']], env, log);
-  processes.start('worker', 'node', ['dist/node/worker.mjs'], { env, log, onExit });
-  const web = processes.start('web', 'node', ['dist/server/entry.mjs'], {
+  processes.start('worker', 'node', ['dist/node/worker.mjs'], { env, log, onExit, again });
+  const web = processes.start('web', 'node', ['dist/node/web.mjs'], {
     env: { ...env, HOST: host, PORT: port },
     log,
     onExit,
+    again,
   });
   await untilAnswers(`http://127.0.0.1:${port}/sign-in`, web);
   say(`Laager is at http://${host}:${port}`);

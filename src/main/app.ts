@@ -1,9 +1,11 @@
+import { setTimeout as pause } from 'node:timers/promises';
 import { openDemoClock, type DemoClock } from '../demo/clock';
 import { demoJobs } from '../demo/jobs';
 import { closeApp, openAppOn, type App } from '../server/app';
 import { wallClock } from '../server/clock';
 import { readConfig } from '../server/config';
-import { openDatabase } from '../server/db';
+import { DatabaseError, openDatabase } from '../server/db';
+import { makeLog } from '../server/log';
 import { JOBS, type Job } from '../server/worker';
 
 /** A process of Laager, put together. */
@@ -13,6 +15,21 @@ export interface Process {
   /** Undefined outside the demo. */
   readonly demoClock: DemoClock | undefined;
   close(): Promise<void>;
+}
+
+const PAUSE_MS = 1_000;
+
+/** As `openProcess`; a database that does not answer is waited for. */
+export async function openPatiently(part: string, stop: AbortSignal): Promise<Process> {
+  for (;;) {
+    try {
+      return await openProcess(part);
+    } catch (error) {
+      if (!(error instanceof DatabaseError) || stop.aborted) throw error;
+      makeLog(part, 'warn').warn({ error: error.message }, 'the database does not answer, will try again');
+      await pause(PAUSE_MS, undefined, { signal: stop }).catch(() => undefined);
+    }
+  }
 }
 
 /** Puts a process together from what the environment says; where that names simulations, with the demo's clock. */

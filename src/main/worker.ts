@@ -1,12 +1,12 @@
 import { setMaxListeners } from 'node:events';
 import { work } from '../server/worker';
-import { openProcess } from './app';
+import { openPatiently } from './app';
 
-const { app, jobs, close } = await openProcess('worker');
 const stop = new AbortController();
 // Every hand and every job listens for the end.
 setMaxListeners(0, stop.signal);
 for (const signal of ['SIGTERM', 'SIGINT'] as const) process.once(signal, () => stop.abort());
+const { app, jobs, close } = await openPatiently('worker', stop.signal);
 app.log.info({ pid: process.pid }, 'worker begins');
 await work(app, jobs, stop.signal);
 await close();

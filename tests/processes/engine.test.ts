@@ -119,6 +119,16 @@ describe('the engine', { timeout: 240_000 }, () => {
     await engine.expectExactlyWanted(made);
   });
 
+  it('waits for a database that is down when it begins', async () => {
+    await engine.kill(engine.members.get('database'));
+    const worker = engine.startWorker();
+    await expect.poll(() => worker.tail(), { timeout: 20_000 }).toContain('the database does not answer');
+    expect(worker.gone).toBeFalsy();
+    await engine.startDatabase();
+    const { run } = await engine.provision('patient', 4);
+    await engine.untilRun(run, 'done');
+  });
+
   it('shares its queue between two workers, and keeps to the limit', async () => {
     const workers = [engine.startWorker(), engine.startWorker()];
     const made = [await engine.provision('left', 12), await engine.provision('right', 12)];

@@ -4,7 +4,7 @@ import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join, resolve } from 'node:path';
 import { afterEach, beforeEach, describe, expect, it } from 'vitest';
-import { checkDisk, checkNode, freePort, needPrograms } from '../../scripts/lib.mjs';
+import { checkDisk, checkNode, freePort, identityOf, needPrograms } from '../../scripts/lib.mjs';
 import { LAYOUT } from '../../scripts/parts.mjs';
 import { own } from './setup/ports';
 
@@ -52,7 +52,7 @@ describe('commands that cannot work', () => {
 
   it('says that it runs already', async () => {
     mkdirSync(join(folder, '.laager'), { recursive: true });
-    writeFileSync(join(folder, '.laager/running.pid'), String(process.pid));
+    writeFileSync(join(folder, '.laager/running.pid'), JSON.stringify(identityOf(process.pid)));
     const { code, stderr } = await demo();
     expect(code).toBe(1);
     expect(stderr).toContain(`Laager is running here already (process ${process.pid}).`);

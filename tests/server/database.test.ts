@@ -1,5 +1,8 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { insertMany, migrate, newId, openDatabase, transaction, type Database } from '../../src/server/db';
+import { freePort } from '../../scripts/lib.mjs';
+import { readDatabaseSettings } from '../../src/server/config';
+import { own } from './setup/ports';
 import { settingsFor } from './setup/world';
 
 describe('the database', () => {
@@ -16,6 +19,41 @@ describe('the database', () => {
     expect(done.filter((names) => names.length > 0)).toHaveLength(1);
     expect(done.flat()).toEqual([...done.flat()].sort());
     expect(await migrate(settingsFor('together'))).toEqual([]);
+  });
+
+  it('is reached at the next server when one is gone, and only then', async () => {
+    const settings = settingsFor('plain');
+    const closed = await freePort(own(5890));
+    const others = [
+      { host: '127.0.0.1', port: closed + 1 },
+      { host: settings.host, port: settings.port },
+    ];
+    expect(await migrate({ ...settings, port: closed, others })).toEqual([]);
+    const far = openDatabase({ ...settings, port: closed, others });
+    expect(await far.row('SELECT 1 AS one')).toEqual({ one: 1 });
+    const written = await transaction(far, (connection) =>
+      connection.row<{ port: number }>('SELECT @@port AS port'),
+    );
+    expect(written).toEqual({ port: settings.port });
+    await far.close();
+    const nowhere = openDatabase({ ...settings, port: closed, others: others.slice(0, 1) });
+    await expect(nowhere.row('SELECT 1')).rejects.toMatchObject({ wasNeverSent: true });
+    await nowhere.close();
+  });
+
+  it('is named in the environment as one server or several', () => {
+    const read = (host: string) => readDatabaseSettings({ LAAGER_DB_HOST: host, LAAGER_DB_PORT: '3307' });
+    expect(read('db.example')).toMatchObject({ host: 'db.example', port: 3307, others: [] });
+    expect(read('db1:3310, db2 ,[2001:db8::1]:3311')).toMatchObject({
+      host: 'db1',
+      port: 3310,
+      others: [
+        { host: 'db2', port: 3307 },
+        { host: '2001:db8::1', port: 3311 },
+      ],
+    });
+    for (const host of ['', 'db1,,db2', 'db 1', 'db1:abc'])
+      expect(() => read(host)).toThrow(/LAAGER_DB_HOST|no address/);
   });
 
   it('does a transaction again when it was chosen to end a deadlock', async () => {

@@ -1,10 +1,17 @@
+import { connect, type Socket } from 'node:net';
 import mysql from 'mysql2/promise';
 import pLimit from 'p-limit';
 import { bind, type Database } from './query';
 
-export interface DatabaseSettings {
+/** A server of the database: the only one, or one of a replicated cluster. */
+export interface Server {
   readonly host: string;
   readonly port: number;
+}
+
+export interface DatabaseSettings extends Server {
+  /** Others that know the same; the next one is taken when one is gone. */
+  readonly others?: readonly Server[];
   readonly user: string;
   readonly password: string;
   readonly database: string;
@@ -18,9 +25,17 @@ const SPARE = 4;
 const IDLE_SECONDS = 5;
 
 /** A pool of connections. Nothing is connected until the first query; READ COMMITTED, so that claims lock only their rows. */
-export function openDatabase({ connections, ...server }: DatabaseSettings): Database {
+export function openDatabase({
+  connections,
+  others = [],
+  host,
+  port,
+  ...account
+}: DatabaseSettings): Database {
+  const servers = [{ host, port }, ...others];
   const pool = mysql.createPool({
-    ...server,
+    ...account,
+    stream: streamsTo(servers),
     connectionLimit: connections + SPARE,
     charset: 'utf8mb4',
     timezone: 'Z',
@@ -38,5 +53,21 @@ export function openDatabase({ connections, ...server }: DatabaseSettings): Data
     );
   });
   const gate = pLimit(connections);
-  return { ...bind(pool, gate), pool, gate, close: () => pool.end() };
+  const house = { gate, servers: servers.length };
+  return { ...bind(pool, house), ...house, pool, close: () => pool.end() };
+}
+
+/** Connects to a server, and from then on to the next one when that one could not be reached. */
+function streamsTo(servers: readonly Server[]): () => Socket {
+  let at = 0;
+  return () => {
+    const mine = at;
+    const socket = connect({ ...(servers[mine] ?? { host: '', port: 0 }), noDelay: true });
+    const isGone = (): void => {
+      if (at === mine) at = (mine + 1) % servers.length;
+    };
+    socket.once('close', isGone);
+    socket.once('connect', () => socket.removeListener('close', isGone));
+    return socket;
+  };
 }

@@ -14,6 +14,12 @@ export class DatabaseError extends Error {
     return this.errno === 1213 || this.errno === 1020 || this.errno === 1205;
   }
 
+  /** There was no connection to send it over, so nothing of it can have been done. */
+  get wasNeverSent(): boolean {
+    const { cause } = this;
+    return cause instanceof Error && 'syscall' in cause && cause.syscall === 'connect';
+  }
+
   get isDuplicate(): boolean {
     return this.errno === 1062;
   }

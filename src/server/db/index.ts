@@ -1,4 +1,4 @@
-export { openDatabase, type DatabaseSettings } from './connection';
+export { openDatabase, type DatabaseSettings, type Server } from './connection';
 export { transaction, insertMany, type Connection, type Database, type Value } from './query';
 export { takeLocks, type Lock } from './lock';
 export { migrate } from './migrate';

@@ -3,6 +3,21 @@ import { resolve } from 'node:path';
 import mysql from 'mysql2/promise';
 import type { DatabaseSettings } from './connection';
 
+/** The first server that can be reached. */
+async function connectToFirst(
+  { host, port, others = [] }: DatabaseSettings,
+  options: mysql.ConnectionOptions,
+): Promise<mysql.Connection> {
+  let trouble: unknown;
+  for (const server of [{ host, port }, ...others])
+    try {
+      return await mysql.createConnection({ ...server, ...options });
+    } catch (error) {
+      trouble = error;
+    }
+  throw trouble;
+}
+
 /**
  * Brings the database to the newest migration, making it if it is not there. Several processes may call this at once:
  * a named lock lets one go first. @returns the names of the migrations that were done
@@ -11,8 +26,8 @@ export async function migrate(
   settings: DatabaseSettings,
   folder = 'src/server/db/migrations',
 ): Promise<string[]> {
-  const { database, host, port, user, password } = settings;
-  const connection = await mysql.createConnection({ host, port, user, password, multipleStatements: true });
+  const { database, user, password } = settings;
+  const connection = await connectToFirst(settings, { user, password, multipleStatements: true });
   try {
     await connection.query(`CREATE DATABASE IF NOT EXISTS \`${database}\` CHARACTER SET utf8mb4`);
     await connection.query(`USE \`${database}\``);

@@ -24,20 +24,26 @@ export interface Database extends Connection {
    * when the database dies is never called again.
    */
   readonly gate: LimitFunction;
+  /** How many servers it may be reached at. */
+  readonly servers: number;
   close(): Promise<void>;
 }
 
-/** @param gate for a pool; a connection inside a transaction is through it already */
-export function bind(target: Pool | PoolConnection, gate: LimitFunction | undefined): Connection {
+/** @param house for a pool; a connection inside a transaction is through its gate already */
+export function bind(
+  target: Pool | PoolConnection,
+  house: Pick<Database, 'gate' | 'servers'> | undefined,
+): Connection {
   const through = async <Result>(work: () => Promise<Result>): Promise<Result> => {
     try {
-      return await (gate ? gate(work) : work());
+      return await (house ? house.gate(work) : work());
     } catch (error) {
       throw databaseError(error);
     }
   };
   // A statement by itself is its whole transaction; one inside another is done again with that.
-  const whole = gate ? whileAskedTo : <Result>(work: () => Promise<Result>): Promise<Result> => work();
+  const whole = <Result>(work: () => Promise<Result>): Promise<Result> =>
+    house ? whileAskedTo(house.servers, work) : work();
   const rows = async <Row>(statement: Statement, values?: readonly Value[]): Promise<Row[]> => {
     const { text, given } = partsOf(statement, values);
     const [found] = await whole(() => through(() => target.execute<(Row & RowDataPacket)[]>(text, given)));
@@ -62,14 +68,18 @@ const partsOf = (statement: Statement, values: readonly Value[] = []): { text: s
 
 const MOST_TRIES = 8;
 
-/** Does something whole again for as long as the database asks for that: a deadlock, or another server of its cluster. */
-async function whileAskedTo<Result>(work: () => Promise<Result>): Promise<Result> {
+/**
+ * Does something whole again for as long as the database asks for that: a deadlock, or another server of its cluster; and
+ * at the next server when one could not be reached.
+ */
+async function whileAskedTo<Result>(servers: number, work: () => Promise<Result>): Promise<Result> {
   for (let attempt = 1; ; attempt++) {
     try {
       return await work();
     } catch (error) {
-      const again = error instanceof DatabaseError && error.isToBeTriedAgain;
-      if (attempt >= MOST_TRIES || !again) throw error;
+      if (!(error instanceof DatabaseError)) throw error;
+      const isElsewhere = error.wasNeverSent && attempt < servers;
+      if (!isElsewhere && (attempt >= MOST_TRIES || !error.isToBeTriedAgain)) throw error;
       await pause(Math.random() * 20 * 2 ** attempt);
     }
   }
@@ -79,7 +89,7 @@ async function whileAskedTo<Result>(work: () => Promise<Result>): Promise<Result
 export const transaction = <Result>(
   db: Database,
   work: (connection: Connection) => Promise<Result>,
-): Promise<Result> => whileAskedTo(() => db.gate(() => once(db.pool, work)));
+): Promise<Result> => whileAskedTo(db.servers, () => db.gate(() => once(db.pool, work)));
 
 async function once<Result>(pool: Pool, work: (connection: Connection) => Promise<Result>): Promise<Result> {
   const connection = await driver(pool.getConnection());

@@ -1,3 +1,5 @@
+import { readFile } from 'node:fs/promises';
+import Joi from 'joi';
 import type { App } from '../app';
 import { listProviders } from '../providers';
 
@@ -42,9 +44,29 @@ export async function health(app: App): Promise<Health> {
       return 'answers';
     }),
   ]);
-  const parts = { database, worker, provider, directory };
+  const parts: Health['parts'] = {
+    database,
+    worker,
+    provider,
+    directory,
+    ...(app.processesFile === undefined ? {} : { processes: await processesOf(app.processesFile) }),
+  };
   return { works: Object.values(parts).every((one) => one.works), parts };
 }
+
+const noted = Joi.array<{ name: string; again: number }[]>().items(
+  Joi.object({ name: Joi.string().required(), again: Joi.number().required() }).unknown(),
+);
+
+/** Which processes run here, as whoever started them notes it, and which of them were started again. */
+const processesOf = (file: string): ReturnType<typeof part> =>
+  part(async () => {
+    const { error, value } = noted.validate(JSON.parse(await readFile(file, 'utf8')));
+    if (error) throw error;
+    const again = value.filter((one) => one.again > 0);
+    const says = again.map((one) => `${one.name} was started again ${one.again} times`);
+    return [`${value.length} run`, ...says].join(', ');
+  });
 
 async function part(look: () => Promise<string>): Promise<{ works: boolean; says: string }> {
   return look().then(

@@ -1,7 +1,8 @@
 CREATE TABLE operator (
   id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin PRIMARY KEY,
   name VARCHAR(80) NOT NULL,
-  mail VARCHAR(254) NOT NULL UNIQUE,
+  -- Exactly as it is: addresses that differ by an accent are two.
+  mail VARCHAR(254) CHARACTER SET utf8mb4 COLLATE utf8mb4_bin NOT NULL UNIQUE,
   role ENUM('engineer','lead','bookkeeper') NOT NULL,
   reach ENUM('every','listed') NOT NULL,
   password_hash VARCHAR(255) NOT NULL
@@ -24,6 +25,7 @@ CREATE TABLE api_token (
   token_hash CHAR(64) CHARACTER SET ascii COLLATE ascii_bin NOT NULL UNIQUE,
   created_at BIGINT NOT NULL,
   expires_at BIGINT NOT NULL,
+  last_used_at BIGINT NULL,
   FOREIGN KEY (operator_id) REFERENCES operator (id) ON DELETE CASCADE
 );
 
@@ -31,7 +33,7 @@ CREATE TABLE api_token (
 -- because an answer may hold a secret that is shown once.
 CREATE TABLE idempotency (
   operator_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
-  idempotency_key VARCHAR(80) NOT NULL,
+  idempotency_key VARCHAR(80) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
   request_hash CHAR(64) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
   made MEDIUMBLOB NOT NULL,
   created_at BIGINT NOT NULL,

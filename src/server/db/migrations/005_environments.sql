@@ -107,6 +107,8 @@ CREATE TABLE present_resource (
   KEY of_environment (customer_id, environment_id),
   KEY how_full (kind, site_code, node, size, present_condition),
   FOREIGN KEY (provider_code) REFERENCES provider (code),
+  -- By itself too: a key of two columns is not checked while one of them is empty.
+  FOREIGN KEY (customer_id) REFERENCES customer (id),
   FOREIGN KEY (customer_id, environment_id) REFERENCES environment (customer_id, id),
   FOREIGN KEY (customer_id, resource_id) REFERENCES resource (customer_id, id)
 );

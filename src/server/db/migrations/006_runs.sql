@@ -114,5 +114,6 @@ CREATE TABLE trail (
   after_state JSON NULL,
   reason VARCHAR(255) NOT NULL,
   UNIQUE (customer_id, id),
-  FOREIGN KEY (customer_id) REFERENCES customer (id)
+  FOREIGN KEY (customer_id) REFERENCES customer (id),
+  FOREIGN KEY (customer_id, run_id) REFERENCES run (customer_id, id)
 );

@@ -18,7 +18,8 @@ CREATE TABLE meter_interval (
   KEY (provider_code, ref, to_at),
   KEY (customer_id, to_at),
   FOREIGN KEY (customer_id) REFERENCES customer (id),
-  FOREIGN KEY (customer_id, environment_id) REFERENCES environment (customer_id, id)
+  FOREIGN KEY (customer_id, environment_id) REFERENCES environment (customer_id, id),
+  FOREIGN KEY (customer_id, provider_code, ref) REFERENCES present_resource (customer_id, provider_code, ref)
 );
 
 -- A customer's figures kept ready, refreshed by the worker: a copy, never a source.
