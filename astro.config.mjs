@@ -6,9 +6,12 @@ import customMedia from 'postcss-custom-media';
 
 export default defineConfig({
   output: 'server',
-  adapter: node({ mode: 'standalone' }),
+  // src/main/serve.ts serves what is built.
+  adapter: node({ mode: 'middleware' }),
   integrations: [react()],
   devToolbar: { enabled: false },
+  // The hashes of the scripts that stand within a page; src/middleware.ts puts them into our own policy.
+  experimental: { csp: true },
   // The origin check is ours (src/middleware.ts): it also covers JSON and CSV bodies.
   security: { checkOrigin: false },
   build: { inlineStylesheets: 'auto' },

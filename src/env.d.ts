@@ -8,6 +8,8 @@ declare namespace App {
   interface Locals {
     laager: Laager;
     api: LaagerApi;
+    /** The address that the connection comes from; undefined while one develops. */
+    peer?: string;
     /** Who is signed in; pages other than the sign-in page are only reached with one. */
     scope: Scope | undefined;
   }

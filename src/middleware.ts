@@ -1,6 +1,7 @@
 import { defineMiddleware } from 'astro:middleware';
+import { id } from './contract';
 import { openWeb, type WebProcess } from './main/web';
-import { cookieOf } from './server/http';
+import { cookieOf, noteClient } from './server/http';
 import { makeLog } from './server/log';
 import { scopeOfSession, SESSION_COOKIE } from './server/sign-in';
 
@@ -20,12 +21,19 @@ function theProcess(): Promise<WebProcess> {
 import.meta.hot?.dispose(() => void opened?.then((here) => here.close()));
 
 /** Pages that need no sign-in, and the API, which answers for itself. */
-const OPEN = ['/sign-in', '/healthz', '/api/', '/_astro/', '/favicon', '/mark/'];
+const OPEN = ['/sign-in', '/healthz', '/api/', '/_astro/', '/favicon', '/theme.js', '/mark/'];
+
+/** Styles stand in attributes too, where no hash reaches: hence their word. While one develops, scripts have no hashes. */
+const policyFor = (scripts: string): string =>
+  `default-src 'self'; script-src ${scripts}; style-src 'self' 'unsafe-inline'; img-src 'self' data:; ` +
+  "base-uri 'none'; form-action 'self'; frame-ancestors 'none'; object-src 'none'";
+
+/** The sources of scripts that a page was made with. */
+const scriptsOf = (policy: string | null): string =>
+  /script-src ([^;]+)/.exec(policy ?? '')?.[1]?.trim() ??
+  (import.meta.env.DEV ? "'self' 'unsafe-inline'" : "'self'");
 
 const HEADERS: Readonly<Record<string, string>> = {
-  'content-security-policy':
-    "default-src 'self'; script-src 'self' 'unsafe-inline'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; " +
-    "base-uri 'none'; form-action 'self'; frame-ancestors 'none'; object-src 'none'",
   'x-content-type-options': 'nosniff',
   'referrer-policy': 'same-origin',
   'cross-origin-opener-policy': 'same-origin',
@@ -38,6 +46,7 @@ export const onRequest = defineMiddleware(async (context, next) => {
   const { app, api } = here;
   context.locals.laager = app;
   context.locals.api = api;
+  noteClient(context.request, context.locals.peer ?? context.clientAddress, app.gates);
   if (!path.startsWith('/api/')) {
     const cookie = cookieOf(context.request, SESSION_COOKIE);
     context.locals.scope =
@@ -47,7 +56,13 @@ export const onRequest = defineMiddleware(async (context, next) => {
     if (!context.locals.scope && !OPEN.some((open) => path.startsWith(open)))
       return context.redirect(`/sign-in?next=${encodeURIComponent(path + context.url.search)}`);
   }
-  const response = await next();
+  // An id that cannot be is of nothing that is there.
+  const isNowhere = [context.params.id, context.params.run].some(
+    (one) => one !== undefined && id.validate(one).error !== undefined,
+  );
+  const response = await next(isNowhere ? '/404' : undefined);
+  const scripts = scriptsOf(response.headers.get('content-security-policy'));
+  response.headers.set('content-security-policy', policyFor(scripts));
   for (const [name, value] of Object.entries(HEADERS)) response.headers.set(name, value);
   if (response.headers.get('content-type')?.startsWith('text/html'))
     response.headers.set('cache-control', 'no-store');

@@ -1,6 +1,7 @@
 import Joi from 'joi';
 import { UNDO } from '../core/planning';
 import { HOST_STATUSES } from '../core/status';
+import { unplainness } from '../core/text';
 import {
   filled,
   listOf,
@@ -43,14 +44,24 @@ export const customerCode = Joi.string()
   .required()
   .messages({ 'string.pattern.base': '2 to 16 capital letters and digits' })
   .description("The customer's code");
-const id = Joi.string().max(40).required();
+/** What we name things by: a ULID. */
+export const id = Joi.string()
+  .pattern(/^[0-9A-HJKMNP-TV-Z]{26}$/)
+  .required()
+  .messages({ 'string.pattern.base': 'is no id' });
+
+/** Lets a text through that stands on one line and is what it looks like. */
+function plain(text: string, helpers: Joi.CustomHelpers): string | Joi.ErrorReport {
+  const fault = unplainness(text);
+  return fault === undefined ? text : helpers.message({ custom: fault });
+}
 
 /** Codes that we give: of providers, plans, cards. */
 export const ownCode = Joi.string()
   .pattern(/^[a-z][a-z0-9-]{0,15}$/)
   .required()
   .messages({ 'string.pattern.base': 'small letters, digits and hyphens, a letter first, 16 at most' });
-export const ownName = Joi.string().trim().min(1).max(80).required();
+export const ownName = Joi.string().trim().min(1).max(80).custom(plain).required();
 
 export const customerParams = shape({ customer: customerCode });
 export const environmentParams = shape({ customer: customerCode, environment: id });
@@ -58,7 +69,12 @@ export const runParams = shape({ customer: customerCode, run: id });
 
 /** A list's page: `after` is the `next` of the page before. */
 export const listQuery = shape({
-  after: optional(Joi.string().max(80).description('The `next` of the page before')),
+  after: optional(
+    Joi.string()
+      .pattern(/^[!-~]{1,80}$/)
+      .messages({ 'string.pattern.base': 'use the `next` of the page before' })
+      .description('The `next` of the page before'),
+  ),
   find: optional(Joi.string().max(80).allow('').description('Only what contains this text')),
   limit: filled(Joi.number().integer().min(1).max(1000), 100),
 }).optional();
@@ -73,4 +89,4 @@ export const pageOf = <Entry>(entry: Joi.AnySchema<Entry>): Joi.AnySchema<Page<E
   shape({ entries: listOf(entry), next: maybeText });
 
 /** Why something is done, for the trail. */
-export const reason = filled(Joi.string().trim().allow('').max(250), '');
+export const reason = filled(Joi.string().trim().allow('').max(250).custom(plain), '');

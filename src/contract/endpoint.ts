@@ -21,6 +21,8 @@ export interface Endpoint<
   readonly params?: Joi.AnySchema<Params>;
   readonly query?: Joi.AnySchema<Query>;
   readonly body?: Body;
+  /** How long its body may be; 250,000 bytes unless it is said. */
+  readonly mostBytes?: number;
   /** What an answer of its status holds; undefined: nothing, or not JSON. */
   readonly answer?: Joi.AnySchema<Answer>;
   /** 200 unless it is said. */

@@ -12,6 +12,8 @@ export const importOutcomeSchema = shape({
   good: whole,
   added: whole,
   changed: whole,
+  badRows: whole,
+  /** The first of them. */
   bad: listOf(shape({ line: whole, reason: text })),
 });
 export type ImportOutcome = Of<typeof importOutcomeSchema>;
@@ -44,6 +46,7 @@ export const peopleEndpoints = {
       ),
     }).optional(),
     requestType: 'text/csv',
+    mostBytes: 4_000_000,
     body: Joi.string().allow('').required(),
     answer: importOutcomeSchema,
   }),

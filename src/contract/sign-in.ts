@@ -1,14 +1,26 @@
 import Joi from 'joi';
-import { ownName } from './common';
+import { id, ownName } from './common';
 import { endpoint } from './endpoint';
 import { REACHES, ROLES } from './roles';
-import { filled, oneOf, shape, text, type Of } from './shape';
+import { filled, listOf, maybeWhole, oneOf, shape, text, whole, type Of } from './shape';
 
 export const credentialsSchema = shape({
   mail: Joi.string().trim().max(254).required().messages({ 'string.empty': 'enter your mail address' }),
   password: Joi.string().max(200).required().messages({ 'string.empty': 'enter your password' }),
 });
 export type Credentials = Of<typeof credentialsSchema>;
+
+export const tokenSchema = shape({
+  id: text,
+  name: text,
+  operator: text,
+  /** Wall time, as the others. */
+  madeAt: whole,
+  endsAt: whole,
+  /** To the minute; null: never. */
+  usedAt: maybeWhole,
+});
+export type Token = Of<typeof tokenSchema>;
 
 const area = 'Sign-in';
 
@@ -19,6 +31,7 @@ export const signInEndpoints = {
     area,
     summary: 'Sign in; the answer sets the session cookie',
     anyone: true,
+    mostBytes: 4_000,
     body: credentialsSchema,
     status: 204,
   }),
@@ -41,6 +54,21 @@ export const signInEndpoints = {
     summary: 'Make an API token that reaches what you reach; it is shown this once',
     body: shape({ name: ownName, days: filled(Joi.number().integer().min(1).max(365), 90) }),
     status: 201,
-    answer: shape({ token: text, name: text }),
+    answer: shape({ id: text, token: text, name: text }),
+  }),
+  tokens: endpoint({
+    method: 'GET',
+    path: '/tokens',
+    area,
+    summary: 'API tokens that have not ended: your own; to a lead everyone’s',
+    answer: shape({ tokens: listOf(tokenSchema) }),
+  }),
+  endToken: endpoint({
+    method: 'DELETE',
+    path: '/tokens/{token}',
+    area,
+    summary: 'End an API token: your own; a lead may end any',
+    params: shape({ token: id }),
+    status: 204,
   }),
 };

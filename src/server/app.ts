@@ -1,8 +1,10 @@
 import { makeCatalogue, type Catalogue } from './catalogue';
+import type { Gates } from './client-address';
 import { wallClock, type ProcessClock } from './clock';
 import type { Config } from './config';
 import type { Database } from './db';
 import { httpDirectory, type Directory } from './directory';
+
 import { Listener } from './live';
 import { makeLog, type Log } from './log';
 import { httpMail, type Mail } from './mail';
@@ -20,6 +22,10 @@ export interface App {
   readonly live: Listener;
   readonly log: Log;
   readonly secretKey: string;
+  /** The gates in front of us that are believed for whom they speak. */
+  readonly gates: Gates;
+  /** Where it is noted which processes run; undefined where nobody notes it. */
+  readonly processesFile: string | undefined;
   /** A worker that dies holds what it had for so long. */
   readonly leaseMs: number;
 }
@@ -47,6 +53,8 @@ export function openAppOn({ config, part, db, clock = wallClock, catalogue = mak
     live: new Listener(db, log),
     log,
     secretKey: config.secretKey,
+    gates: config.gates,
+    processesFile: config.processesFile,
     leaseMs: config.leaseMs,
   };
 }

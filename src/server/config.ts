@@ -1,5 +1,6 @@
 import Joi from 'joi';
-import type { DatabaseSettings } from './db';
+import { readGates, type Gates } from './client-address';
+import type { DatabaseSettings, Server } from './db';
 
 /** Everything that the environment says, read once where a process begins. docs/operations.md tells what each is. */
 export interface Config {
@@ -7,9 +8,13 @@ export interface Config {
   readonly secretKey: string;
   readonly directory: { readonly url: string; readonly key: string };
   readonly mail: { readonly url: string };
+  /** The gates in front of us that are believed for whom they speak. */
+  readonly gates: Gates;
   /** A worker that dies holds what it had for so long. */
   readonly leaseMs: number;
   readonly logLevel: string;
+  /** A file in which whoever started us notes which processes run, and how often each was started again. */
+  readonly processesFile: string | undefined;
   /** Where the simulated providers' clocks are set; empty outside the demo. */
   readonly simulations: readonly string[];
 }
@@ -18,7 +23,7 @@ const port = Joi.number().integer().min(1).max(65_535);
 const url = Joi.string().uri({ scheme: ['http', 'https'] });
 
 interface Variables {
-  readonly LAAGER_DB_HOST: string;
+  readonly LAAGER_DB_HOST: readonly Partial<Server>[];
   readonly LAAGER_DB_PORT: number;
   readonly LAAGER_DB_USER: string;
   readonly LAAGER_DB_PASSWORD: string;
@@ -31,10 +36,23 @@ interface Variables {
   readonly LAAGER_LEASE_MS: number;
   readonly LAAGER_LOG: string;
   readonly LAAGER_SIMULATION_URLS: string;
+  readonly LAAGER_GATES: Gates;
+  readonly LAAGER_PROCESSES?: string;
+}
+
+/** `db1`, `db1:3307` or several by comma. @throws Error for what is none */
+function readServers(written: string): readonly Partial<Server>[] {
+  return written.split(',').map((one) => {
+    const [, host = '', at] = /^\s*([\w.-]+|\[[0-9a-f:.]+\])(?::(\d{1,5}))?\s*$/i.exec(one) ?? [];
+    if (host === '') throw new Error(`"${one}" is no address of a database`);
+    return { host: host.replace(/^\[|\]$/g, ''), ...(at === undefined ? {} : { port: Number(at) }) };
+  });
 }
 
 const databaseVariables = {
-  LAAGER_DB_HOST: Joi.string().default('127.0.0.1'),
+  LAAGER_DB_HOST: Joi.string()
+    .custom(readServers)
+    .default([{ host: '127.0.0.1' }]),
   LAAGER_DB_PORT: port.default(3306),
   LAAGER_DB_USER: Joi.string().default('laager'),
   LAAGER_DB_PASSWORD: Joi.string().allow('').default(''),
@@ -56,6 +74,8 @@ const variables = Joi.object<Variables>({
     .valid('trace', 'debug', 'info', 'warn', 'error', 'fatal', 'silent')
     .default('info'),
   LAAGER_SIMULATION_URLS: Joi.string().allow('').default(''),
+  LAAGER_PROCESSES: Joi.string(),
+  LAAGER_GATES: Joi.string().allow('').custom(readGates).default([]),
 });
 
 /** @throws Error that names the variable that is missing or cannot be used */
@@ -66,6 +86,8 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
     secretKey: given.LAAGER_SECRET_KEY,
     directory: { url: given.LAAGER_DIRECTORY_URL, key: given.LAAGER_DIRECTORY_KEY },
     mail: { url: given.LAAGER_MAIL_URL },
+    gates: given.LAAGER_GATES,
+    processesFile: given.LAAGER_PROCESSES,
     leaseMs: given.LAAGER_LEASE_MS,
     logLevel: given.LAAGER_LOG,
     simulations: given.LAAGER_SIMULATION_URLS.split(',').filter((one) => one !== ''),
@@ -82,9 +104,16 @@ function checked(schema: Joi.ObjectSchema<Variables>, env: NodeJS.ProcessEnv): V
   return value;
 }
 
-const databaseOf = (given: Variables): DatabaseSettings => ({
-  host: given.LAAGER_DB_HOST,
-  port: given.LAAGER_DB_PORT,
+const databaseOf = (given: Variables): DatabaseSettings => {
+  const [{ host, port } = { host: '', port: 0 }, ...others] = given.LAAGER_DB_HOST.map((server): Server => ({
+    host: '127.0.0.1',
+    port: given.LAAGER_DB_PORT,
+    ...server,
+  }));
+  return { host, port, others, ...accountOf(given) };
+};
+
+const accountOf = (given: Variables): Omit<DatabaseSettings, keyof Server> => ({
   user: given.LAAGER_DB_USER,
   password: given.LAAGER_DB_PASSWORD,
   database: given.LAAGER_DB_NAME,

@@ -80,8 +80,8 @@ describe('getting in', () => {
 
   it('keeps the answer to a repeated request sealed, so that a token shown once stands nowhere', async () => {
     const ask = { body: { name: 'once', days: 1 }, headers: { 'idempotency-key': 'once-1' } };
-    const first = await world.call('ida', 'POST', '/tokens', ask);
-    const again = await world.call('ida', 'POST', '/tokens', ask);
+    const first = await world.callFromBrowser('ida', 'POST', '/tokens', ask);
+    const again = await world.callFromBrowser('ida', 'POST', '/tokens', ask);
     expect(again.text).toBe(first.text);
     const token = String(first.body.token);
     expect(token).toMatch(/^laager_/);
@@ -114,16 +114,6 @@ describe('getting in', () => {
     const response = await send('/session', { method: 'POST', body: {}, headers: own });
     expect(response.status).toBe(422);
     expect(await response.json()).toMatchObject({ fields: { mail: 'is required', password: 'is required' } });
-  });
-
-  it('slows down who tries too often, from one address or for one mail', async () => {
-    const statuses = [];
-    for (let i = 0; i < 10; i++)
-      statuses.push((await signIn('petra@terntallow.example', 'guess', `10.1.1.${i}`)).status);
-    expect(statuses.filter((status) => status === 429).length).toBeGreaterThan(0);
-    const right = await signIn('petra@terntallow.example', DEMO_PASSWORD, '10.1.2.1');
-    expect(right.status).toBe(429);
-    expect(Number(right.headers.get('retry-after'))).toBeGreaterThan(0);
   });
 
   it('refuses a change that another site sends with our cookie', async () => {
@@ -170,10 +160,10 @@ describe('getting in', () => {
     const cases: readonly [string, string, object, number][] = [
       ['GET', '/nowhere', {}, 404],
       ['DELETE', '/watch', {}, 405],
-      ['GET', '/customers?limit=0', {}, 422],
+      ['GET', '/customers?limit=0', {}, 400],
       ['GET', '/customers/svg', {}, 404],
       ['GET', "/customers/SVG'%20OR%201=1--", {}, 404],
-      ['GET', '/customers/SVG/costs?month=2026-13', {}, 422],
+      ['GET', '/customers/SVG/costs?month=2026-13', {}, 400],
       ['POST', '/customers/SVG/changes/provision', { csv: 'x' }, 415],
       ['GET', '/customers/%E0%A4%A', {}, 404],
     ];

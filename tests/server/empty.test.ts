@@ -38,12 +38,12 @@ describe('from an empty database', () => {
     return answered.body;
   };
   const mayEnter = async (with_: string): Promise<boolean> =>
-    signIn(
-      world.app.db,
-      DATABASE,
-      { mail: 'ann@first.example', password: with_, from: 'test' },
-      world.app.clock,
-    ).then(
+    signIn(world.app, {
+      mail: 'ann@first.example',
+      password: with_,
+      from: 'test',
+      browser: undefined,
+    }).then(
       () => true,
       () => false,
     );

@@ -3,7 +3,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { clip, type Period } from '../../src/core/calendar';
 import { insertMany } from '../../src/server/db';
 import { usageBy } from '../../src/server/metering';
-import { openWorld, provisionFor, START, type Made, type World } from './setup/world';
+import { openWorld, provisionFor, START, type Made, type World, notePresent } from './setup/world';
 
 interface Interval {
   readonly from: number;
@@ -47,6 +47,11 @@ describe('usage', () => {
 
   it('is the same as the plain reckoning, for any intervals and any stretches', async () => {
     const scope = await world.inside('QFB');
+    await notePresent(
+      world,
+      scope.customer.id,
+      Array.from({ length: 12 }, (_, i) => `ref ${i}`),
+    );
     await fc.assert(
       fc.asyncProperty(fc.array(interval, { maxLength: 12 }), edges, async (intervals, at) => {
         await world.app.db.write('DELETE FROM meter_interval WHERE customer_id = ?', [scope.customer.id]);

@@ -2,7 +2,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { monthNamed } from '../../src/core/calendar';
 import { insertMany } from '../../src/server/db';
 import { monthCosts, monthsOf } from '../../src/server/costs';
-import { openWorld, provisionFor, START, type World } from './setup/world';
+import { openWorld, provisionFor, START, type World, notePresent } from './setup/world';
 
 interface Line {
   readonly meter: string;
@@ -38,6 +38,11 @@ describe('a customer’s money', () => {
 
   const give = async (...intervals: readonly Given[]): Promise<void> => {
     await world.app.db.write('DELETE FROM meter_interval WHERE customer_id = ?', [place.customer]);
+    await notePresent(
+      world,
+      place.customer,
+      intervals.map((_one, i) => `hand ${i}`),
+    );
     await insertMany(
       world.app.db,
       'meter_interval',

@@ -1,3 +1,5 @@
+import { unplainness } from '../text';
+
 /** Someone in a customer's directory, as imported. */
 export interface PersonRow {
   readonly account: string;
@@ -57,6 +59,8 @@ function personOf(names: readonly string[], cells: readonly string[]): PersonRow
 
 function rowFault(names: readonly string[], cells: readonly string[], person: PersonRow): string | undefined {
   if (cells.length !== names.length) return `has ${cells.length} cells, the header has ${names.length}`;
+  const unplain = cells.map((cell) => unplainness(cell.trim())).find((fault) => fault !== undefined);
+  if (unplain !== undefined) return unplain;
   if (person.account === '') return 'has no account';
   if (!/^[A-Za-z0-9][A-Za-z0-9._-]{0,63}$/.test(person.account))
     return `account "${person.account}" may hold letters, digits, dot, hyphen and underscore, at most 64`;

@@ -1,4 +1,4 @@
-import type { Role } from '../../contract';
+import { customerCode, type Role } from '../../contract';
 import { join, raw, sql, type Database, type Sql } from '../db';
 import { notFound, Problem } from '../problem';
 
@@ -23,6 +23,8 @@ export interface Scope {
   /** Ids of the customers in reach; undefined: every customer, and the MSP's own. */
   readonly customers: ReadonlySet<string> | undefined;
   readonly request?: RequestKey;
+  /** The id of the API token that speaks for the actor; undefined: they are signed in themselves. */
+  readonly token?: string;
 }
 
 const entered = Symbol('entered');
@@ -37,6 +39,8 @@ export interface CustomerScope {
 
 /** Goes inside a customer. @throws Problem 404 when there is none of that code in reach */
 export async function enter(db: Database, scope: Scope, code: string): Promise<CustomerScope> {
+  // A code that cannot be is of a customer that is not there: what the database might say of it is nobody's business.
+  if (customerCode.validate(code).error) throw notFound('customer');
   const customer = await db.row<{ id: string; code: string }>(
     "SELECT id, code FROM customer WHERE code = ? AND kind = 'customer'",
     [code],

@@ -54,12 +54,13 @@ export async function listHosts(
   db: Connection,
   scope: CustomerScope,
   environmentId: string,
-  page: { readonly after?: string | undefined; readonly limit: number },
+  page: { readonly after?: string | undefined; readonly find?: string | undefined; readonly limit: number },
 ): Promise<Host[]> {
   const rows = await db.rows<StoredHost>(
     `${HOSTS} AND r.customer_id = ? AND r.environment_id = ? AND r.name > ?
+       AND (INSTR(r.name, ?) > 0 OR INSTR(JSON_VALUE(r.attributes, '$.address'), ?) > 0)
      ORDER BY r.name LIMIT ${Math.floor(page.limit)}`,
-    [scope.customer.id, environmentId, page.after ?? ''],
+    [scope.customer.id, environmentId, page.after ?? '', page.find ?? '', page.find ?? ''],
   );
   const sizes = await sizesOfSites(db);
   return eachOnce(rows).map((row) => readHost(row, sizes));

@@ -31,11 +31,18 @@ const LARGE_RING = 120;
 export async function listEnvironments(
   db: Connection,
   scope: CustomerScope,
-  page: { readonly after?: string | undefined; readonly limit: number } = { limit: 500 },
+  page: {
+    readonly after?: string | undefined;
+    readonly find?: string | undefined;
+    readonly limit: number;
+  } = {
+    limit: 500,
+  },
 ): Promise<Environment[]> {
   const rows = await db.rows<Omit<Environment, 'arcs'>>(
-    `${ENVIRONMENT} WHERE e.customer_id = ? AND e.id > ? ORDER BY e.id LIMIT ${Math.floor(page.limit)}`,
-    [scope.customer.id, page.after ?? ''],
+    `${ENVIRONMENT} WHERE e.customer_id = ? AND e.id > ? AND INSTR(e.name, ?) > 0
+     ORDER BY e.id LIMIT ${Math.floor(page.limit)}`,
+    [scope.customer.id, page.after ?? '', page.find ?? ''],
   );
   const hosts = (await hostsOfCustomers(db, [scope.customer.id])).get(scope.customer.id) ?? [];
   return rows.map((row) => ({

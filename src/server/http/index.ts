@@ -1,12 +1,13 @@
 export { makeApi, type Api } from './router';
 export { openApi } from './openapi';
+export { problemResponse } from './problem-response';
 export {
   bearerOf,
   cookieOf,
   fromOf,
   isSameOrigin,
   isSecure,
-  notePeer,
+  noteClient,
   readText,
   refuseForeign,
 } from './request';

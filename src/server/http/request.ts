@@ -1,5 +1,6 @@
 import { parse } from 'hono/utils/cookie';
 import { Problem } from '../problem';
+import { clientAddress, type Gates } from '../client-address';
 
 /** What is read off a request. */
 
@@ -8,7 +9,7 @@ import { Problem } from '../problem';
  * @throws Problem 413 when it is longer than `most` bytes
  */
 export async function readText(request: Request, most: number): Promise<string> {
-  const tooLarge = new Problem(413, 'too-large', `That is more than ${Math.floor(most / 1_000_000)} MB.`);
+  const tooLarge = new Problem(413, 'too-large', `That is more than ${most.toLocaleString('en')} bytes.`);
   if (Number(request.headers.get('content-length') ?? 0) > most) throw tooLarge;
   if (!request.body) return '';
   const decoder = new TextDecoder();
@@ -37,16 +38,17 @@ export const isSecure = (request: Request): boolean =>
   new URL(request.url).protocol === 'https:' || request.headers.get('x-forwarded-proto') === 'https';
 
 /**
- * Whom a sign-in is counted against; a header of that name from outside is overwritten. A gate on this machine speaks for
- * others: it says for whom.
+ * Notes on a request who is at its other end, and forgets what only a gate may say; headers of those names from outside
+ * are overwritten.
  */
-export function notePeer(request: Request, clientAddress: string): void {
-  const forwarded = request.headers.get('x-forwarded-for')?.split(',').at(-1)?.trim();
-  const isGate = clientAddress === '127.0.0.1' || clientAddress === '::1';
-  request.headers.set('x-laager-peer', isGate && forwarded ? forwarded : clientAddress);
+export function noteClient({ headers }: Request, socket: string, gates: Gates): void {
+  const from = clientAddress(socket, headers.get('x-forwarded-for'), gates);
+  headers.set('x-laager-peer', from);
+  // Whoever speaks for itself came to us as it came.
+  if (from === clientAddress(socket, null, gates)) headers.delete('x-forwarded-proto');
 }
 
-/** The address that a sign-in is counted against, as the endpoint noted it. */
+/** The address that a sign-in is counted against, as the middleware noted it. */
 export const fromOf = (request: Request): string => request.headers.get('x-laager-peer') ?? 'unknown';
 
 /** Whether a request that changes something comes from our own pages. A browser says so; what says nothing is not one of ours. */

@@ -1,18 +1,19 @@
 import { Hono } from 'hono';
-import { bodyLimit } from 'hono/body-limit';
 import type Joi from 'joi';
 import { enter, requireRole, type Scope } from '../access';
 import type { App } from '../app';
 import { DatabaseError } from '../db';
 import { OutsideError } from '../outside';
 import { notFound, Problem } from '../problem';
+import { readBody } from './body';
 import { once, requestKey } from './idempotency';
 import { problemResponse } from './problem-response';
 import { refuseForeign } from './request';
 import type { Ask, Reply, Route } from './route';
 
 const BASE = '/api/v1';
-const MOST_BYTES = 4_000_000;
+/** So many fields that cannot be used are told; the rest only counted. */
+const MOST_FAULTS = 20;
 
 /** Answers a request under /api/v1. Never throws: whatever goes wrong becomes problem details. */
 export type Api = (request: Request) => Promise<Response>;
@@ -24,14 +25,8 @@ export function makeApi(
   whoAsks: (app: App, request: Request) => Promise<Scope>,
 ): Api {
   const hono = new Hono().basePath(BASE);
-  const limit = bodyLimit({
-    maxSize: MOST_BYTES,
-    onError: () => {
-      throw new Problem(413, 'too-large', `That is more than ${MOST_BYTES / 1_000_000} MB.`);
-    },
-  });
   for (const route of routes)
-    hono.on(route.method, written(route.path), limit, async ({ req }) => {
+    hono.on(route.method, written(route.path), async ({ req }) => {
       const reply = await serve(app, whoAsks, req.raw, route, req.param());
       return reply instanceof Response ? reply : respond(reply);
     });
@@ -99,15 +94,26 @@ async function checkedAsk(
   params: Readonly<Record<string, string>>,
 ): Promise<Ask> {
   const query = Object.fromEntries(new URL(request.url).searchParams);
-  const version = /^"?(\d+)"?$/.exec(request.headers.get('if-match') ?? '')?.[1];
   return {
     app,
     request,
-    version: version === undefined ? undefined : Number(version),
+    version: versionOf(request),
     params: route.params ? checkParams(route.params, params) : params,
-    query: route.query ? check(route.query, query) : query,
-    body: route.body ? check(route.body, await readBody(request, route.requestType)) : undefined,
+    query: route.query ? check(route.query, query, 400) : query,
+    body: route.body
+      ? check(route.body, await readBody(request, route.requestType, route.mostBytes), 422)
+      : undefined,
   };
+}
+
+/** The version that `If-Match` names (RFC 9110, section 13.1.1). @throws Problem 400 when it names none of ours */
+function versionOf(request: Request): number | undefined {
+  const asked = request.headers.get('if-match');
+  if (asked === null || asked.trim() === '*') return undefined;
+  const version = /^"?(\d{1,15})"?$/.exec(asked.trim())?.[1];
+  if (version === undefined)
+    throw new Problem(400, 'if-match', 'If-Match takes one version as an ETag tells it, like "3".');
+  return Number(version);
 }
 
 /** A path that cannot be is a path that is not there. */
@@ -117,28 +123,19 @@ function checkParams(schema: Joi.AnySchema, params: unknown): unknown {
   return value;
 }
 
-function check(schema: Joi.AnySchema, given: unknown): unknown {
+function check(schema: Joi.AnySchema, given: unknown, status: 400 | 422): unknown {
   const { error, value } = schema.validate(given, { abortEarly: false, errors: { label: false } }) as {
     error?: Joi.ValidationError;
     value: unknown;
   };
   if (!error) return value;
+  const { details } = error;
   const fields = Object.fromEntries(
-    error.details.map((detail) => [detail.path.join('.') || 'body', detail.message]),
+    details.slice(0, MOST_FAULTS).map((detail) => [detail.path.join('.') || 'body', detail.message]),
   );
-  throw new Problem(422, 'invalid', 'Some of what was sent cannot be used.', { fields });
-}
-
-async function readBody(request: Request, requestType = 'application/json'): Promise<unknown> {
-  const type = request.headers.get('content-type')?.split(';')[0]?.trim();
-  if (type !== requestType) throw new Problem(415, 'media-type', `Send ${requestType}.`);
-  const text = await request.text();
-  if (requestType !== 'application/json') return text;
-  try {
-    return JSON.parse(text) as unknown;
-  } catch {
-    throw new Problem(400, 'json', 'The body is not JSON.');
-  }
+  const more = details.length - MOST_FAULTS;
+  const says = `Some of what was sent cannot be used${more > 0 ? `, and ${more} more` : ''}.`;
+  throw new Problem(status, 'invalid', says, { fields });
 }
 
 function respond({ status, body, headers }: Reply): Response {

@@ -4,6 +4,9 @@ import type { Scope } from '../access';
 import { newId, type Connection, type Database } from '../db';
 import { conflict, notFound, Problem } from '../problem';
 import { write, type WriteHouse } from '../write';
+import { normalMail } from './mail';
+
+export { normalMail };
 
 export async function listOperators(db: Connection): Promise<Operator[]> {
   const rows = await db.rows<Omit<Operator, 'customers'> & { reach: string; codes: string | null }>(
@@ -25,7 +28,7 @@ export async function createOperator(
   operator: NewOperator,
 ): Promise<{ id: string }> {
   const passwordHash = await hash(operator.password);
-  const mail = operator.mail.trim().toLowerCase();
+  const mail = normalMail(operator.mail);
   return write(house, scope, [], async (tx) => {
     if (await tx.row('SELECT id FROM operator WHERE mail = ?', [mail]))
       throw conflict('mail', `${mail} is an operator already.`);
@@ -66,7 +69,7 @@ export async function resetPassword(
   await write(house, scope, [], async (tx) => {
     const operator = await tx.row<{ id: string; name: string }>(
       'SELECT id, name FROM operator WHERE mail = ?',
-      [mail.trim().toLowerCase()],
+      [normalMail(mail)],
     );
     if (!operator) throw notFound('operator');
     await tx.write('UPDATE operator SET password_hash = ? WHERE id = ?', [passwordHash, operator.id]);

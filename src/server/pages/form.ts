@@ -2,7 +2,7 @@ import { Problem } from '../problem';
 import type { Laager } from '../api';
 import { readText } from '../http';
 
-const MOST_BYTES = 1_000_000;
+const MOST_BYTES = 4_000;
 
 /** How a sign-in by a plain form ended: with cookies to set, or with what is wrong. */
 export type FormSignIn =
@@ -19,7 +19,7 @@ export async function signInByForm(api: Laager, request: Request): Promise<FormS
   const fields = new URLSearchParams(form);
   const field = (name: string): string => fields.get(name) ?? '';
   const headers = new Headers({ 'content-type': 'application/json' });
-  for (const name of ['origin', 'host', 'sec-fetch-site', 'x-forwarded-proto', 'x-laager-peer']) {
+  for (const name of ['origin', 'host', 'sec-fetch-site', 'x-forwarded-proto', 'x-laager-peer', 'cookie']) {
     const value = request.headers.get(name);
     if (value !== null) headers.set(name, value);
   }

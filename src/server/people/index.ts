@@ -1,12 +1,10 @@
 import type { ImportOutcome, Person } from '../../contract';
-import { parse } from 'csv-parse/sync';
-import Joi from 'joi';
-import { headerFault, readPeople, type FileRow, type PersonRow } from '../../core/people';
+import { headerFault, readPeople, type PersonRow } from '../../core/people';
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
 import { insertMany, newId, type Connection } from '../db';
-import { Problem } from '../problem';
 import { write } from '../write';
+import { readRows, unreadable } from './file';
 
 /** A customer's people by account. @param page `after` is the account of the last one of the page before */
 export async function listPeople(
@@ -35,7 +33,8 @@ export const firstPeople = (
     [scope.customer.id],
   );
 
-const MOST_ROWS = 20_000;
+/** So many bad rows are told; the others only counted. */
+const MOST_TOLD = 200;
 
 /**
  * Imports people from a CSV file (RFC 4180; UTF-8). When every row is good they are kept. When some are bad nothing is
@@ -48,11 +47,9 @@ export async function importPeople(
   file: string,
   keepGood: boolean,
 ): Promise<ImportOutcome> {
-  const rows = readCsv(file);
-  const [header, ...body] = rows;
+  const [header, ...body] = await readRows(file);
   const fault = header ? headerFault(header.cells) : 'the file is empty';
   if (!header || fault !== undefined) throw unreadable(fault ?? 'the file is empty');
-  if (body.length > MOST_ROWS) throw unreadable(`it has ${body.length} rows; ${MOST_ROWS} is the most`);
   const { good, bad } = readPeople(header.cells, body);
   const before = new Map(
     (await listPeople(app.db, scope, { limit: 1_000_000 })).map((person) => [
@@ -67,7 +64,13 @@ export async function importPeople(
       known && (known.given !== person.given || known.family !== person.family || known.mail !== person.mail)
     );
   });
-  const outcome = { good: good.length, added: added.length, changed: changed.length, bad };
+  const outcome = {
+    good: good.length,
+    added: added.length,
+    changed: changed.length,
+    badRows: bad.length,
+    bad: bad.slice(0, MOST_TOLD),
+  };
   if (bad.length > 0 && !keepGood) return { kept: false, ...outcome };
   return keep(app, scope, [...added, ...changed], { kept: true, ...outcome });
 }
@@ -100,7 +103,7 @@ async function keep(
         good: outcome.good,
         added: outcome.added,
         changed: outcome.changed,
-        bad: outcome.bad.length,
+        bad: outcome.badRows,
       },
       topic: 'people',
       id: scope.customer.code,
@@ -108,37 +111,3 @@ async function keep(
     return outcome;
   });
 }
-
-const parsedRows = Joi.array().items(
-  Joi.object({
-    record: Joi.array().items(Joi.string().allow('')).required(),
-    raw: Joi.string().allow('').required(),
-  }),
-);
-
-/** The rows of a file, each with the line it begins on; a record may hold line breaks within quotes. */
-function readCsv(file: string): FileRow[] {
-  const rows: FileRow[] = [];
-  let line = 1;
-  for (const { record, raw } of parsed(file)) {
-    if (record.length > 1 || record[0] !== '') rows.push({ line, cells: record });
-    line += raw.replace(/[\r\n]+$/, '').split('\n').length;
-  }
-  return rows;
-}
-
-function parsed(file: string): { record: string[]; raw: string }[] {
-  try {
-    const { error, value } = parsedRows.validate(
-      parse(file, { bom: true, raw: true, info: true, relax_column_count: true }),
-      { stripUnknown: true },
-    );
-    if (error) throw error;
-    return value as { record: string[]; raw: string }[];
-  } catch (error) {
-    throw unreadable(error instanceof Error ? error.message : String(error));
-  }
-}
-
-const unreadable = (why: string): Problem =>
-  new Problem(422, 'file', `The file cannot be read: ${why}.`, { fields: { file: why } });

@@ -15,7 +15,7 @@ export const sessionCursor = ({ since, id }: Session): string => `${since}-${id}
 
 /**
  * Who is signed in where, the newest first: of one customer when inside it, otherwise of all in reach.
- * @throws Problem 422 when `after` is no cursor
+ * @throws Problem 400 when `after` is no cursor
  */
 export async function listSessions(
   db: Connection,
@@ -44,7 +44,7 @@ export async function listSessions(
 function olderThan(cursor: string): Sql {
   const [, since = '', id = ''] = /^(\d+)-([\w/-]+)$/.exec(cursor) ?? [];
   if (id === '')
-    throw new Problem(422, 'invalid', 'That is no place in this list.', {
+    throw new Problem(400, 'invalid', 'That is no place in this list.', {
       fields: { after: 'use the `next` of the page before' },
     });
   return sql`(s.since < ${Number(since)} OR (s.since = ${Number(since)} AND s.id < ${id}))`;

@@ -1,4 +1,5 @@
 export { signIn, signOut, makeToken, SESSION_COOKIE, SESSION_MS } from './sign-in';
+export { BROWSER_COOKIE } from './browser';
 export { whoAsks } from './who';
 export { scopeOfSession, scopeOfToken, scopeOfMail } from './scopes';
-export { endToken, endWaysIn, listWaysIn, type WayIn } from './manage';
+export { endToken, endWaysIn, listTokens, listWaysIn, type WayIn } from './manage';

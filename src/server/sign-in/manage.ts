@@ -1,5 +1,7 @@
-import type { Scope } from '../access';
-import type { Connection } from '../db';
+import type { Token } from '../../contract';
+import type { Actor, Scope } from '../access';
+import { sql, type Connection } from '../db';
+import { normalMail } from '../operators';
 import { notFound } from '../problem';
 import { write, type WriteHouse } from '../write';
 
@@ -34,7 +36,7 @@ export async function endWaysIn(house: WriteHouse, scope: Scope, mail: string): 
   return write(house, scope, [], async (tx) => {
     const operator = await tx.row<{ id: string; name: string }>(
       'SELECT id, name FROM operator WHERE mail = ?',
-      [mail.trim().toLowerCase()],
+      [normalMail(mail)],
     );
     if (!operator) throw notFound('operator');
     const ended =
@@ -51,11 +53,24 @@ export async function endWaysIn(house: WriteHouse, scope: Scope, mail: string): 
   });
 }
 
-/** Ends one API token. @throws Problem 404 */
+/** API tokens that have not expired, newest first: one's own, or to a lead everyone's. @param now wall time */
+export const listTokens = (db: Connection, { actor }: Scope, now: number): Promise<Token[]> =>
+  db.rows<Token>(
+    sql`SELECT t.id, t.name, o.name AS operator, t.created_at AS madeAt, t.expires_at AS endsAt, t.last_used_at AS usedAt
+     FROM api_token t JOIN operator o ON o.id = t.operator_id
+     WHERE t.expires_at > ${now} AND ${seesAll(actor) ? sql`TRUE` : sql`o.id = ${actor.id}`} ORDER BY t.id DESC`,
+  );
+
+const seesAll = ({ role }: Actor): boolean => role === 'lead' || role === 'system';
+
+/** Ends an API token: one's own, or as a lead anyone's. @throws Problem 404 */
 export async function endToken(house: WriteHouse, scope: Scope, id: string): Promise<void> {
   await write(house, scope, [], async (tx) => {
-    const token = await tx.row<{ name: string }>('SELECT name FROM api_token WHERE id = ?', [id]);
-    if (!token) throw notFound('token');
+    const token = await tx.row<{ name: string; operator_id: string }>(
+      'SELECT name, operator_id FROM api_token WHERE id = ?',
+      [id],
+    );
+    if (!token || (token.operator_id !== scope.actor.id && !seesAll(scope.actor))) throw notFound('token');
     await tx.write('DELETE FROM api_token WHERE id = ?', [id]);
     await tx.record({ action: 'end API token', subject: token.name, topic: 'ground', id });
   });

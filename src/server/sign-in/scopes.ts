@@ -24,13 +24,20 @@ export async function scopeOfSession(db: Database, token: string, wall: number):
   return row && scopeOf(row);
 }
 
+/** A token that is in use is noted so often; not at every request. */
+const NOTED_MS = 60_000;
+
 /** Whose API token it is; undefined when it is nobody's or has ended. */
 export async function scopeOfToken(db: Database, token: string, wall: number): Promise<Scope | undefined> {
-  const row = await db.row<OperatorRow>(
-    `${OPERATOR} JOIN api_token t ON t.operator_id = o.id WHERE t.token_hash = ? AND t.expires_at > ?`,
+  const row = await db.row<OperatorRow & { token: string; last_used_at: number | null }>(
+    `SELECT o.*, t.id AS token, t.last_used_at FROM (${OPERATOR}) o JOIN api_token t ON t.operator_id = o.id
+     WHERE t.token_hash = ? AND t.expires_at > ?`,
     [hashOf(token), wall],
   );
-  return row && scopeOf(row);
+  if (!row) return undefined;
+  if ((row.last_used_at ?? 0) < wall - NOTED_MS)
+    await db.write('UPDATE api_token SET last_used_at = ? WHERE id = ?', [wall, row.token]);
+  return { ...scopeOf(row), token: row.token };
 }
 
 /** The scope of whoever has this mail address: for the loader and the tests. */

@@ -2,13 +2,17 @@ import { randomBytes } from 'node:crypto';
 import { verify } from '@node-rs/argon2';
 import type { Role } from '../../contract';
 import { MSP, type Actor, type Scope } from '../access';
+import type { App } from '../app';
+import { networkOf } from '../client-address';
 import type { Clock } from '../clock';
 import { newId, transaction, type Database } from '../db';
+import { normalMail } from '../operators';
 import { Problem } from '../problem';
 import { writeTrail } from '../trail';
 import { write, type WriteHouse } from '../write';
 import { hashOf } from './hash';
-import { countTry, forgetTries } from './tries';
+import { knownBrowser, makeBrowser } from './browser';
+import { countTry, forgetTry } from './tries';
 
 export const SESSION_COOKIE = 'laager_session';
 export const SESSION_MS = 12 * 3_600_000;
@@ -24,26 +28,44 @@ interface OperatorRow {
   readonly password_hash: string;
 }
 
+interface Attempt {
+  readonly mail: string;
+  readonly password: string;
+  /** The address that it comes from. */
+  readonly from: string;
+  /** What a browser says of having been here before. */
+  readonly browser: string | undefined;
+}
+
+/** What the browser of whoever was signed in keeps: the token of this time, and that it is known from now on. */
+export interface SignedIn {
+  readonly token: string;
+  readonly browser: string;
+}
+
+type SignInHouse = Pick<App, 'db' | 'databaseName' | 'clock' | 'secretKey'>;
+
 /**
- * Signs an operator in. @returns the token for the session cookie
- * @throws Problem 401 when mail or password is wrong, 429 after 8 tries in five minutes from one address or for one mail
+ * Signs an operator in.
+ * @throws Problem 401 when mail or password is wrong, 429 when there were too many tries (see tries.ts)
  */
-export async function signIn(
-  db: Database,
-  database: string,
-  attempt: { readonly mail: string; readonly password: string; readonly from: string },
-  clock: Clock,
-): Promise<string> {
-  const mail = attempt.mail.trim().toLowerCase();
-  const counted = [`from ${attempt.from}`.slice(0, 200), `mail ${hashOf(mail)}`];
-  for (const key of counted) await countTry(db, database, key);
+export async function signIn(house: SignInHouse, attempt: Attempt): Promise<SignedIn> {
+  const { db, databaseName, clock, secretKey } = house;
+  const mail = normalMail(attempt.mail);
   const operator = await db.row<OperatorRow>(
     'SELECT id, name, role, password_hash FROM operator WHERE mail = ?',
     [mail],
   );
+  const trying = {
+    network: networkOf(attempt.from),
+    // One that nobody has is counted like any other, or counting would tell which there are.
+    account: operator?.id ?? hashOf(mail),
+    browser: operator && knownBrowser(secretKey, operator.id, attempt.browser),
+  };
+  await countTry(db, databaseName, trying);
   const right = await verify(operator?.password_hash ?? NOBODY, attempt.password).catch(() => false);
   if (!operator || !right) throw new Problem(401, 'sign-in', 'Mail address or password is wrong.');
-  await forgetTries(db, database, counted);
+  await forgetTry(db, databaseName, trying);
   const token = randomBytes(32).toString('base64url');
   const wall = clock.wall();
   await transaction(db, async (connection) => {
@@ -61,7 +83,7 @@ export async function signIn(
       after: { from: attempt.from },
     });
   });
-  return token;
+  return { token, browser: makeBrowser(secretKey, operator.id) };
 }
 
 /** Ends the session of a cookie; one that has ended already changes nothing. */
@@ -79,12 +101,17 @@ export async function signOut(db: Database, token: string, actor: Actor, clock: 
   });
 }
 
-/** A token for the API, shown this once: the database keeps only its hash. It reaches what its operator reaches. */
+/**
+ * A token for the API, shown this once: the database keeps only its hash. It reaches what its operator reaches, at any time.
+ * @throws Problem 403 when a token asks for it: what was stolen could not be ended for good
+ */
 export async function makeToken(
   house: WriteHouse,
   scope: Scope,
   token: { readonly name: string; readonly days: number },
-): Promise<{ token: string; name: string }> {
+): Promise<{ id: string; token: string; name: string }> {
+  if (scope.token !== undefined)
+    throw new Problem(403, 'token', 'A token makes no tokens. Sign in to make one.');
   const secret = `laager_${randomBytes(24).toString('base64url')}`;
   const wall = house.clock.wall();
   return write(house, scope, [], async (tx) => {
@@ -100,6 +127,6 @@ export async function makeToken(
       topic: 'ground',
       id,
     });
-    return { token: secret, name: token.name };
+    return { id, token: secret, name: token.name };
   });
 }

@@ -1,48 +1,95 @@
-import { RateLimiterMySQL, RateLimiterRes } from 'rate-limiter-flexible';
+import { RateLimiterMySQL, RateLimiterRes, type IRateLimiterStoreOptions } from 'rate-limiter-flexible';
 import type { Database } from '../db';
 import { Problem } from '../problem';
 
-const TRIES = 8;
-const TRIES_SECONDS = 300;
+/*
+ * Tries to sign in are counted in the database, so that all web processes count together. Nobody can lock somebody else
+ * out: an account that is being tried is slowed down for browsers that it does not know, and for those only.
+ */
 
-const limiters = new WeakMap<Database, Promise<RateLimiterMySQL>>();
+/** What is counted, for how long, and how much of it is let through. Seconds of the wall. */
+const LIMITS = {
+  /** Tries from one network's end, whoever they are for. */
+  network: { points: 30, duration: 300 },
+  /** Wrong tries for one account until it is slowed down. */
+  account: { points: 5, duration: 3_600 },
+  /** One try for a slowed account in so long: 100 an hour at most (OWASP ASVS 4.0, 2.2.1). */
+  slowed: { points: 1, duration: 36 },
+  /** Wrong tries from a browser in which the account was signed in before. */
+  browser: { points: 8, duration: 300 },
+} as const;
 
-/** Counts tries in the database, so that all web processes count together. */
-function limiterOn(db: Database, database: string): Promise<RateLimiterMySQL> {
+type Counted = keyof typeof LIMITS;
+type Limiters = Readonly<Record<Counted, RateLimiterMySQL>>;
+
+const limiters = new WeakMap<Database, Promise<Limiters>>();
+
+function limitersOn(db: Database, database: string): Promise<Limiters> {
   const known = limiters.get(db);
   if (known) return known;
-  const limiter = new Promise<RateLimiterMySQL>((resolve, reject) => {
-    const made: RateLimiterMySQL = new RateLimiterMySQL(
-      {
-        storeClient: db.pool.pool,
-        dbName: database,
-        tableName: 'sign_in_tries',
-        points: TRIES,
-        duration: TRIES_SECONDS,
-      },
-      (error?: Error) => (error ? reject(error) : resolve(made)),
-    );
-  });
-  limiters.set(db, limiter);
-  limiter.catch(() => limiters.delete(db));
-  return limiter;
+  const made = openLimiters(db, database);
+  limiters.set(db, made);
+  made.catch(() => limiters.delete(db));
+  return made;
 }
 
-/** Counts a try. @throws Problem 429 after 8 in five minutes under one key */
-export async function countTry(db: Database, database: string, key: string): Promise<void> {
-  const tries = await limiterOn(db, database);
+async function openLimiters(db: Database, database: string): Promise<Limiters> {
+  const table = { storeClient: db.pool.pool, dbName: database, tableName: 'sign_in_tries' };
+  // The first one makes the table.
+  const network = await opened({ ...table, ...LIMITS.network, keyPrefix: 'network' });
+  const on = (counted: Counted): RateLimiterMySQL =>
+    new RateLimiterMySQL({ ...table, ...LIMITS[counted], keyPrefix: counted, tableCreated: true });
+  return { network, account: on('account'), slowed: on('slowed'), browser: on('browser') };
+}
+
+const opened = (options: IRateLimiterStoreOptions): Promise<RateLimiterMySQL> =>
+  new Promise((resolve, reject) => {
+    const made: RateLimiterMySQL = new RateLimiterMySQL(options, (error?: Error) =>
+      error ? reject(error) : resolve(made),
+    );
+  });
+
+/** Who tries: from which network, for which account, and from a browser that the account knows or from another. */
+export interface Trying {
+  readonly network: string;
+  readonly account: string;
+  readonly browser: string | undefined;
+}
+
+/** Counts a try before it is looked at. @throws Problem 429 with when to try again */
+export async function countTry(db: Database, database: string, trying: Trying): Promise<void> {
+  const tries = await limitersOn(db, database);
+  await count(tries.network, trying.network);
+  if (trying.browser !== undefined) return count(tries.browser, trying.browser);
+  const isSlowed = await count(tries.account, trying.account).then(
+    () => false,
+    (error: unknown) => {
+      if (error instanceof Problem) return true;
+      throw error;
+    },
+  );
+  if (isSlowed) await count(tries.slowed, trying.account);
+}
+
+async function count(limiter: RateLimiterMySQL, key: string): Promise<void> {
   try {
-    await tries.consume(key);
+    await limiter.consume(key);
   } catch (error) {
     if (!(error instanceof RateLimiterRes)) throw error;
-    const seconds = Math.ceil(error.msBeforeNext / 1_000);
+    const seconds = Math.max(1, Math.ceil(error.msBeforeNext / 1_000));
     throw new Problem(429, 'too-many-tries', `Too many tries. Try again in ${seconds} seconds.`, {
       headers: { 'retry-after': String(seconds) },
     });
   }
 }
 
-export async function forgetTries(db: Database, database: string, keys: readonly string[]): Promise<void> {
-  const tries = await limiterOn(db, database);
-  await Promise.all(keys.map((key) => tries.delete(key)));
+/** A try was right: it does not count, and the account is slowed down no more. What others tried from there still counts. */
+export async function forgetTry(db: Database, database: string, trying: Trying): Promise<void> {
+  const tries = await limitersOn(db, database);
+  await Promise.all([
+    tries.network.reward(trying.network),
+    trying.browser === undefined
+      ? tries.account.delete(trying.account)
+      : tries.browser.delete(trying.browser),
+  ]);
 }

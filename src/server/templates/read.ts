@@ -29,14 +29,15 @@ export async function usesOfTemplate(
   db: Connection,
   scope: Scope,
   template: string,
-  page: { readonly after?: string | undefined; readonly limit: number },
+  page: { readonly after?: string | undefined; readonly find?: string | undefined; readonly limit: number },
 ): Promise<TemplateUse[]> {
-  const after = page.after ?? '';
+  const { after = '', find = '' } = page;
   return db.rows<TemplateUse>(
     sql`SELECT e.id, c.code AS customer, e.name, e.revision
      FROM environment e JOIN customer c ON c.id = e.customer_id
      WHERE e.template_code = ${template} AND e.retired_at IS NULL AND ${reachable(scope, 'e.customer_id')}
        AND (${after} = '' OR e.id < ${after})
+       AND (${find} = '' OR INSTR(e.name, ${find}) > 0 OR INSTR(c.code, ${find}) > 0)
      ORDER BY e.id DESC ${atMost(page.limit)}`,
   );
 }

@@ -86,6 +86,9 @@ export function Import({ code, onDone }: { readonly code: string; readonly onDon
                     <b>line {one.line}</b> {one.reason}
                   </li>
                 ))}
+                {outcome.badRows > outcome.bad.length && (
+                  <li>and {count(outcome.badRows - outcome.bad.length, 'more row', 'more rows')}</li>
+                )}
               </ol>
             )}
           </div>
@@ -98,12 +101,12 @@ export function Import({ code, onDone }: { readonly code: string; readonly onDon
 function Says({ outcome }: { readonly outcome: ImportOutcome }) {
   if (!outcome.kept)
     return (
-      <Chip tone="bad">{count(outcome.bad.length, 'row is bad', 'rows are bad')}; nothing is kept yet</Chip>
+      <Chip tone="bad">{count(outcome.badRows, 'row is bad', 'rows are bad')}; nothing is kept yet</Chip>
     );
   return (
     <Chip tone="good">
       {outcome.added} added, {outcome.changed} changed
-      {outcome.bad.length > 0 ? `, ${outcome.bad.length} left out` : ''}
+      {outcome.badRows > 0 ? `, ${outcome.badRows} left out` : ''}
     </Chip>
   );
 }

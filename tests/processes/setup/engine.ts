@@ -147,7 +147,7 @@ export class Engine {
   /** The web server, as it runs; on the port that it had before. */
   async startWeb(): Promise<void> {
     if (!this.ports.has('web')) this.ports.set('web', await freePort(own(5390)));
-    const member = this.processes.start('web', 'node', ['dist/server/entry.mjs'], {
+    const member = this.processes.start('web', 'node', ['dist/node/web.mjs'], {
       env: {
         ...this.env,
         LAAGER_LOG: 'warn',

@@ -3,7 +3,7 @@ import { inject } from 'vitest';
 import { freePort } from '../../../scripts/lib.mjs';
 import { Living, type MovedClock } from '../../../src/demo/living';
 import { seedCustomers, seedGround } from '../../../src/demo/seed';
-import { PROVIDERS } from '../../../src/demo/scenario';
+import { DEMO_PASSWORD, PROVIDERS } from '../../../src/demo/scenario';
 import { peopleCsv, peopleOf } from '../../../src/demo/people';
 import { enter, type CustomerScope, type Scope } from '../../../src/server/access';
 import { apiOf, type Laager } from '../../../src/server/api';
@@ -11,7 +11,7 @@ import { closeApp, openAppOn, type App } from '../../../src/server/app';
 import { wallClock } from '../../../src/server/clock';
 import type { Config } from '../../../src/server/config';
 import { makeCatalogue } from '../../../src/server/catalogue';
-import { migrate, openDatabase, type DatabaseSettings } from '../../../src/server/db';
+import { insertMany, migrate, openDatabase, type DatabaseSettings } from '../../../src/server/db';
 import { importPeople } from '../../../src/server/people';
 import { httpProvider, type Provider } from '../../../src/server/providers';
 import { makeToken, scopeOfMail } from '../../../src/server/sign-in';
@@ -69,6 +69,10 @@ export interface World {
   inside(code: string): Promise<CustomerScope>;
   /** Calls the API as someone. */
   call(who: keyof World['tokens'], method: string, path: string, options?: CallOptions): Promise<Called>;
+  /** As `call`, from a browser in which they have signed in. */
+  callFromBrowser: World['call'];
+  /** As `call`, with a token of any kind. */
+  callWith(token: string, method: string, path: string, options?: CallOptions): Promise<Called>;
   close(): Promise<void>;
 }
 
@@ -79,7 +83,7 @@ export interface CallOptions {
 }
 
 /** Laager on an empty database, with its stand-ins in this process. */
-export interface EmptyWorld extends Omit<World, 'tokens' | 'scope' | 'inside' | 'call'> {
+export interface EmptyWorld extends Omit<World, 'tokens' | 'scope' | 'inside' | 'call' | 'callFromBrowser'> {
   callWith(token: string, method: string, path: string, options?: CallOptions): Promise<Called>;
 }
 
@@ -106,6 +110,8 @@ export async function openEmptyWorld(database: string, catalogue = makeCatalogue
     secretKey: SECRET_KEY,
     directory: { url: url(directoryPort), key: DIRECTORY_KEY },
     mail: { url: url(mailPort) },
+    gates: [],
+    processesFile: undefined,
     leaseMs: 30_000,
     logLevel: 'silent',
     simulations: [],
@@ -170,7 +176,21 @@ export async function openWorld(database: string, catalogue = makeCatalogue()): 
     scope,
     inside,
     call: (who, method, path, options = {}) => world.callWith(tokens[who], method, path, options),
+    callFromBrowser: async (who, method, path, { headers, ...options } = {}) =>
+      callAs(world.api, undefined, method, path, {
+        ...options,
+        headers: { ...OWN, cookie: await cookieOf(world.api, who), ...headers },
+      }),
   };
+}
+
+/** What a browser says of a request from our own pages. */
+const OWN = { origin: 'http://laager.test', host: 'laager.test' };
+
+async function cookieOf(api: Laager, who: string): Promise<string> {
+  const body = { mail: `${who}@terntallow.example`, password: DEMO_PASSWORD };
+  const { headers } = await callAs(api, undefined, 'POST', '/session', { body, headers: OWN });
+  return headers.getSetCookie()[0]?.split(';')[0] ?? '';
 }
 
 function endServer(server: Server, done: (value: unknown) => void): void {
@@ -180,7 +200,7 @@ function endServer(server: Server, done: (value: unknown) => void): void {
 
 async function callAs(
   api: Laager,
-  token: string,
+  token: string | undefined,
   method: string,
   path: string,
   options: CallOptions,
@@ -190,7 +210,7 @@ async function callAs(
   const request = new Request(`http://laager.test/api/v1${path}`, {
     method,
     headers: {
-      authorization: `Bearer ${token}`,
+      ...(token === undefined ? {} : { authorization: `Bearer ${token}` }),
       ...(body === undefined ? {} : { 'content-type': type }),
       ...options.headers,
     },
@@ -206,6 +226,28 @@ async function callAs(
     body: (isJson ? JSON.parse(text) : {}) as Body,
   };
 }
+
+/** Has the coast's provider have said that hosts of these names of its own stand, as rows that refer to them need it. */
+export const notePresent = (world: EmptyWorld, customerId: string, refs: readonly string[]): Promise<void> =>
+  insertMany(
+    world.app.db,
+    'present_resource',
+    [
+      'provider_code',
+      'ref',
+      'customer_id',
+      'kind',
+      'name',
+      'site_code',
+      'present_condition',
+      'attributes',
+      'provider_version',
+      'made_at',
+      'changed_at',
+    ],
+    refs.map((ref) => ['coast', ref, customerId, 'host', ref, 'KQ', 'gone', '{}', 1, 0, 0]),
+    'ON DUPLICATE KEY UPDATE changed_at = 0',
+  );
 
 export interface Made {
   readonly environment: string;

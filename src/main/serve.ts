@@ -1,0 +1,80 @@
+import { createServer, type IncomingMessage, type ServerResponse } from 'node:http';
+import sirv from 'sirv';
+import { Problem } from '../server/problem';
+import { problemResponse } from '../server/http';
+
+/*
+ * The web server's front: files as they were built, and everything else through the pages. What no page could answer is
+ * answered here, as problem details.
+ */
+
+type Pages = (
+  request: IncomingMessage,
+  response: ServerResponse,
+  next: undefined,
+  locals: { readonly peer: string },
+) => Promise<void>;
+
+const isPages = (module: unknown): module is { readonly handler: Pages } =>
+  typeof module === 'object' &&
+  module !== null &&
+  'handler' in module &&
+  typeof module.handler === 'function';
+
+/** What a page or the API may be asked with (RFC 9110); TRACE and CONNECT are nobody's here. */
+const METHODS = ['GET', 'HEAD', 'POST', 'PUT', 'PATCH', 'DELETE', 'OPTIONS'];
+
+/** @returns why a request cannot even be handed on */
+function faultOf({ method = '', url = '', headers }: IncomingMessage): Problem | undefined {
+  if (!METHODS.includes(method))
+    return new Problem(405, 'method', `Here one can ${METHODS.join(', ')}.`, {
+      headers: { allow: METHODS.join(', ') },
+    });
+  try {
+    decodeURI(url);
+  } catch {
+    return new Problem(400, 'address', 'The address cannot be read: it holds a % that stands for nothing.');
+  }
+  if (!URL.canParse(url, `http://${headers.host ?? ''}`))
+    return new Problem(400, 'address', 'The address cannot be read.');
+  return undefined;
+}
+
+async function refuse(response: ServerResponse, problem: Problem): Promise<void> {
+  const said = problemResponse(problem);
+  response.writeHead(said.status, Object.fromEntries(said.headers)).end(await said.text());
+}
+
+const built = new URL('../', import.meta.url);
+const module: unknown = await import(new URL('server/entry.mjs', built).href);
+if (!isPages(module)) throw new Error('the pages were not built');
+const { handler } = module;
+
+const files = sirv(new URL('client/', built).pathname, {
+  setHeaders: (response, path) => {
+    response.setHeader('x-content-type-options', 'nosniff');
+    // What stands there has its own name for each content.
+    if (path.startsWith('/_astro/'))
+      response.setHeader('cache-control', 'public, max-age=31536000, immutable');
+  },
+});
+
+const server = createServer((request, response) => {
+  const fault = faultOf(request);
+  if (fault) {
+    void refuse(response, fault);
+    return;
+  }
+  files(request, response, () => {
+    void handler(request, response, undefined, { peer: request.socket.remoteAddress ?? '' });
+  });
+});
+
+const [host, port] = [process.env.HOST ?? '127.0.0.1', Number(process.env.PORT ?? 4700)];
+server.listen(port, host, () => process.stdout.write(`web server at http://${host}:${port}\n`));
+for (const signal of ['SIGTERM', 'SIGINT'] as const)
+  process.once(signal, () => {
+    server.close(() => process.exit(0));
+    // Streams of live events have no end of their own: who listens comes again, to another process.
+    server.closeAllConnections();
+  });
