@@ -79,7 +79,7 @@ module.exports = {
       from: { path: '^src/server/(http|db|clock|write|outside|access)/', pathNot: '/routes\\.ts$' },
       to: {
         path: '^src/server/',
-        pathNot: '^src/server/(http|db|clock|write|outside|access|live|trail|app\\.ts|problem\\.ts|log\\.ts)',
+        pathNot: '^src/server/(http|db|clock|write|outside|access|live|trail|app\\.ts|problem\\.ts|log\\.ts|client-address\\.ts)',
       },
     },
     {
