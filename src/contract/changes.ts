@@ -129,6 +129,7 @@ export const factsSchema = shape({
         memoryGiB: whole,
         diskGiB: whole,
         dedicatedTo: optional(text),
+        isDown: optional(flag),
       }),
     ),
     present: listOf(shape(placed)),

@@ -53,6 +53,30 @@ describe('a proposal to provision', () => {
     expect(proposal.wanted.find((one) => one.kind === 'subnet')?.attributes.cidr).toBe('10.16.0.0/28');
   });
 
+  it('lets a person take a dearer size, and says what it costs more', () => {
+    const site = { sizes: [...facts.site.sizes, { key: 's4x8', vcpu: 4, memoryGiB: 8 }] };
+    const rates: Facts['rates'] = [
+      ...facts.rates,
+      { meter: 'host', size: 's4x8', unit: 'hour', price: '0.2', from: 0, to: null },
+    ];
+    const from = { ...facts, rates, site: { ...facts.site, ...site } };
+    const byHand = proposed('provision', { ...input, pools: [{ role: 'desks', size: 's4x8' }] }, from);
+    // Three seats each as before, memory binds: 5 hosts × 730 h × (0.2 - 0.066).
+    expect(byHand.checks.find((one) => one.key === 'size desks')).toMatchObject({
+      state: 'passes',
+      says: '5 × 4 vCPU · 8 GiB, N+1 kept; 489.10 EUR a month more than 2 vCPU · 8 GiB',
+    });
+    expect(mayBegin(byHand.checks)).toBe(true);
+  });
+
+  it('says which size has no price, rather than that none would do', () => {
+    const without = proposedWith({ rates: [] });
+    expect(without.checks.find((one) => one.key === 'size desks')).toMatchObject({
+      state: 'blocks',
+      says: 'no price for 2 vCPU · 8 GiB at Kelp Quay',
+    });
+  });
+
   it('adds up its cost: 5 hosts × 730 h × 0.066 + 640 GiB × 0.07 + 120 GiB × 0.11 + 12 × 4', () => {
     const minor = (meter: string) => proposal.cost.find((line) => line.meter === meter)?.amount.minor;
     expect(['host', 'disk', 'share', 'licence'].map(minor)).toEqual([24_090, 4_480, 1_320, 4_800]);

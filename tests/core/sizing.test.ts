@@ -1,4 +1,6 @@
 import { describe, expect, it } from 'vitest';
+import fc from 'fast-check';
+import { money, priced, type Money } from '../../src/core/money';
 import { compareSizes, hostsFor, peakOf, seatsOn, WORK_PROFILES, writeSize } from '../../src/core/sizing';
 
 const sizes = [
@@ -7,14 +9,18 @@ const sizes = [
   { key: 'l', vcpu: 8, memoryGiB: 32, hourly: '0.256' },
 ];
 
+/** Always on: hours of an average month, 8760 / 12. */
+const hourly = (key: string, hosts: number): Money =>
+  priced(sizes.find((one) => one.key === key)?.hourly ?? '0', hosts * 730, 1, 'EUR');
+
 const ask = (people: number, profile: keyof typeof WORK_PROFILES = 'standard', mostSeats?: number) =>
   compareSizes({
     people,
     concurrency: 1,
     profile: WORK_PROFILES[profile],
     sizes,
-    currency: 'EUR',
-    hoursOn: 730,
+    monthlyOf: (size, hosts) => hourly(size.key, hosts),
+    arrival: 'spread',
     ...(mostSeats === undefined ? {} : { mostSeats }),
   });
 
@@ -87,6 +93,74 @@ describe('alternatives', () => {
   it('counts money over the hours on: 5 hosts × 730 h × 0.066', () => {
     const found = ask(12).alternatives.find((one) => one.size.key === 's' && one.hosts === 5);
     expect(found?.monthly.minor).toBe(24_090);
+  });
+
+  it('takes the whole of what hosts cost: with dear disks the fewest hosts, with free ones the cheapest hours', () => {
+    const withDisks = (perDisk: number) =>
+      compareSizes({
+        people: 40,
+        concurrency: 1,
+        profile: WORK_PROFILES.standard,
+        sizes,
+        monthlyOf: (size, hosts) => money(hourly(size.key, hosts).minor + hosts * perDisk, 'EUR'),
+        arrival: 'spread',
+      }).chosen;
+    expect(withDisks(0)?.size.key).toBe('m');
+    expect(withDisks(20_000)?.size.key).toBe('l');
+    // Whatever the prices: nothing that keeps N+1 is cheaper than what was chosen.
+    fc.assert(
+      fc.property(fc.integer({ min: 1, max: 400 }), fc.nat({ max: 30_000 }), (people, perDisk) => {
+        const { all, chosen } = compareSizes({
+          people,
+          concurrency: 0.8,
+          profile: WORK_PROFILES.standard,
+          sizes,
+          monthlyOf: (size, hosts) => money(hourly(size.key, hosts).minor + hosts * perDisk, 'EUR'),
+          arrival: 'fill',
+        });
+        const spare = all.filter((one) => one.keepsOneSpare).map((one) => one.monthly.minor);
+        expect(chosen?.monthly.minor).toBe(Math.min(...spare));
+      }),
+    );
+  });
+
+  it('counts whom one loss hits on the fullest host: full under fill, the rounded-up part under spread', () => {
+    const hit = (arrival: 'spread' | 'fill', people: number) =>
+      compareSizes({
+        people,
+        concurrency: 1,
+        profile: WORK_PROFILES.standard,
+        sizes: sizes.slice(0, 1),
+        monthlyOf: (size, hosts) => hourly(size.key, hosts),
+        arrival,
+      }).all.map((one) => [one.hosts, one.hitByOneLoss * people]);
+    // Three seats a host: 7 people on 3 hosts are 3, 2, 2 spread, and 3, 3, 1 filled; on 4 hosts 2, 2, 2, 1 spread.
+    expect(hit('spread', 7)).toEqual([
+      [3, 3],
+      [4, 2],
+    ]);
+    expect(hit('fill', 7)).toEqual([
+      [3, 3],
+      [4, 3],
+    ]);
+    expect(hit('fill', 2)).toEqual([
+      [1, 2],
+      [2, 2],
+    ]);
+  });
+
+  it('gives everyone in a personal pool a host of their own, and none stands by', () => {
+    const personal = compareSizes({
+      people: 3,
+      concurrency: 0.5,
+      profile: WORK_PROFILES.graphics,
+      sizes,
+      monthlyOf: (size, hosts) => hourly(size.key, hosts),
+      arrival: 'spread',
+      mostSeats: 1,
+    });
+    expect(personal.chosen).toMatchObject({ hosts: 3, seats: 1, hitByOneLoss: 1 / 3 });
+    expect(personal.all.map((one) => one.hosts)).toEqual([3, 3, 3].slice(0, personal.all.length));
   });
 
   it('has no answer for nobody, nor where no size will do', () => {

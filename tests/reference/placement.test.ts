@@ -85,6 +85,58 @@ describe('packing', () => {
     );
   });
 
+  it('leaves no host unplaced that an exact solver places, spread or packed', () => {
+    const shapes = fc.record({
+      nodes: fc.array(
+        fc.record({ vcpu: fc.integer({ min: 8, max: 20 }), memoryGiB: fc.integer({ min: 24, max: 80 }) }),
+        {
+          minLength: 2,
+          maxLength: 4,
+        },
+      ),
+      // Each node is filled from hosts that fit it, so that most cases can be done and are tight.
+      hosts: fc.array(
+        fc.record({ vcpu: fc.integer({ min: 2, max: 9 }), memoryGiB: fc.integer({ min: 6, max: 38 }) }),
+        { minLength: 3, maxLength: 9 },
+      ),
+    });
+    let tight = 0;
+    fc.assert(
+      fc.property(shapes, fc.constantFrom('spread' as const, 'pack' as const), (given, how) => {
+        const nodes = given.nodes.map((one, i) => ({ ...node(`n${i}`, i % 2 === 0 ? 'a' : 'b'), ...one }));
+        const hosts = given.hosts.map((need, i) => host(`h${i}`, need.vcpu, need.memoryGiB));
+        const canAll = Number.isFinite(solve(fewestNodes(hosts, nodes)));
+        if (!canAll) return;
+        tight++;
+        expect(place(hosts, nodes, [], how).left.map((one) => one.host.id)).toEqual([]);
+      }),
+      { numRuns: 400, seed: 5 },
+    );
+    expect(tight).toBeGreaterThan(150);
+  });
+
+  it('is within 3 % of the volume bound for 3,000 hosts of mixed sizes', () => {
+    const sizes = [
+      [2, 4, 64],
+      [2, 8, 128],
+      [4, 16, 128],
+      [8, 32, 256],
+      [8, 64, 256],
+      [16, 64, 512],
+    ] as const;
+    const large = (id: string): Node => ({ ...node(id), vcpu: 256, memoryGiB: 768, diskGiB: 16_000 });
+    const nodes = Array.from({ length: 400 }, (_, i) => large(`n${i}`));
+    for (const seed of [1, 2, 3]) {
+      const hosts = Array.from({ length: 3_000 }, (_, i) => {
+        const [vcpu, memory, disk] = sizes[(i * 7 + ((i * i) % 13) * seed) % sizes.length] ?? sizes[0];
+        return host(`h${i}`, vcpu, memory, disk);
+      });
+      const { placed, left } = place(hosts, nodes, [], 'pack');
+      expect(left).toEqual([]);
+      expect(nodesUsed(placed) / volumeBound(hosts, large('any'))).toBeLessThanOrEqual(1.03);
+    }
+  });
+
   // Panigrahy, Talwar, Uyeda, Wieder, "Heuristics for Vector Bin Packing" (2011): no packing beats the volume bound.
   it('is near the volume bound on large cases', () => {
     const nodes = Array.from({ length: 400 }, (_, i) => node(`n${i}`));
@@ -140,6 +192,18 @@ describe('spreading', () => {
     expect(place([host('h', 2, 8, 10, 'SVG')], own, [], 'spread').placed[0]?.node).not.toBe('c1');
   });
 
+  it('keeps a customer to their own nodes while those are down, and says so', () => {
+    const own = [...nodes, { ...node('c1', 'c', 'CAO'), isDown: true }];
+    const { placed, left } = place([host('h', 2, 8, 10, 'CAO')], own, [], 'spread');
+    expect(placed).toEqual([]);
+    expect(left[0]?.why).toBe('the nodes that are CAO’s own are down: c1');
+    const down = nodes.map((one) => ({ ...one, isDown: true }));
+    expect(place([host('h', 2, 8)], down, [], 'spread').left[0]?.why).toContain(
+      'every node that is open to SVG is down',
+    );
+    expect(place([host('h', 2, 8)], [...down, node('up')], [], 'spread').placed[0]?.node).toBe('up');
+  });
+
   it('says why a host fits nowhere', () => {
     const { left } = place([host('big', 2, 100)], nodes, [], 'spread');
     expect(left[0]?.why).toBe('memory: needs 100 GiB, the freest node has 64 GiB');
@@ -168,6 +232,14 @@ describe('arrivals', () => {
     expect(arrive(pool(2, 5), 6, 'fill')).toEqual([5, 1]));
   it('sends the second person to the second host under spread', () =>
     expect(arrive(pool(2, 5), 2, 'spread')).toEqual([1, 1]));
+
+  it('means by the fullest the one with the largest share of its seats taken', () => {
+    const hosts = [
+      { id: 'large', sessions: 6, seats: 12, accepts: true },
+      { id: 'small', sessions: 3, seats: 4, accepts: true },
+    ];
+    expect(sessionHost(hosts, 'fill')?.id).toBe('small');
+  });
 
   it('passes over drained and full hosts, and says when nothing is free', () => {
     expect(sessionHost([{ id: 'h', sessions: 0, seats: 5, accepts: false }], 'fill')).toBeUndefined();

@@ -1,2 +1,3 @@
-export { place, volumeBound, roomOn, type Node, type HostNeed, type Placed, type Placement } from './place';
+export type { HostNeed, Node, Placed } from './bins';
+export { place, volumeBound, roomOn, type Placement } from './place';
 export { ARRIVAL_RULES, sessionHost, type SessionHost, type ArrivalRule } from './sessions';

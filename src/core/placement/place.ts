@@ -1,40 +1,21 @@
-/** A server of a site. Amounts are what it may carry: vCPU already counts overcommit. */
-export interface Node {
-  readonly id: string;
-  readonly zone: string;
-  readonly vcpu: number;
-  readonly memoryGiB: number;
-  readonly diskGiB: number;
-  /** Customer who alone may use it; undefined: everyone. */
-  readonly dedicatedTo?: string | undefined;
-}
-
-export interface HostNeed {
-  readonly id: string;
-  readonly customer: string;
-  readonly pool: string;
-  readonly vcpu: number;
-  readonly memoryGiB: number;
-  readonly diskGiB: number;
-}
-
-export interface Placed extends HostNeed {
-  readonly node: string;
-}
+import {
+  binOf,
+  fits,
+  openTo,
+  put,
+  RESOURCES,
+  type Amounts,
+  type Bin,
+  type HostNeed,
+  type Node,
+  type Placed,
+} from './bins';
+import { exchange } from './exchange';
 
 export interface Placement {
   readonly placed: readonly Placed[];
   /** Each host that found no node, with the reason in plain words. */
   readonly left: readonly { readonly host: HostNeed; readonly why: string }[];
-}
-
-const RESOURCES = ['vcpu', 'memoryGiB', 'diskGiB'] as const;
-type Amounts = Record<(typeof RESOURCES)[number], number>;
-
-interface Bin {
-  readonly node: Node;
-  readonly free: Amounts;
-  readonly poolHosts: Map<string, number>;
 }
 
 /**
@@ -43,6 +24,8 @@ interface Bin {
  * With `spread`, a host goes to the zone and then the node that has fewest of its pool, and among those to the fullest
  * that holds it. Without it, to the node whose free amounts point most nearly the way the host's needs do (the
  * dot-product rule; Panigrahy, Talwar, Uyeda, Wieder, "Heuristics for Vector Bin Packing", 2011), used nodes first.
+ * Where a host fits nowhere any more, those that were placed before it make room by exchange; and where that is not
+ * enough either, all are packed anew in other orders. Only what none of that places is left.
  *
  * @param present hosts that are placed already and stay where they are
  */
@@ -52,56 +35,52 @@ export function place(
   present: readonly Placed[],
   how: 'spread' | 'pack',
 ): Placement {
+  const first = attempt(hosts, nodes, present, how, greatestPart);
+  if (first.left.length === 0) return first;
+  return [greatestPart, allParts, ...RESOURCES.map(partOf)]
+    .map((weight) => attempt(hosts, nodes, present, 'pack', weight))
+    .reduce((best, other) => (other.left.length < best.left.length ? other : best), first);
+}
+
+function attempt(
+  hosts: readonly HostNeed[],
+  nodes: readonly Node[],
+  present: readonly Placed[],
+  how: 'spread' | 'pack',
+  weight: Weight,
+): Placement {
   const bins = nodes.map((node) => binOf(node, present));
-  const placed: Placed[] = [];
-  const left: { host: HostNeed; why: string }[] = [];
-  for (const host of [...hosts].sort(largestFirst(nodes))) {
+  const totals = totalsOf(nodes);
+  const left: HostNeed[] = [];
+  for (const host of [...hosts].sort((a, b) => weight(b, totals) - weight(a, totals))) {
     const allowed = openTo(bins, host.customer);
     const fitting = allowed.filter((bin) => fits(bin, host));
     const bin = how === 'spread' ? spreadChoice(fitting, allowed, host) : packChoice(fitting, host);
-    if (!bin) {
-      left.push({ host, why: whyNot(allowed, host) });
-      continue;
-    }
-    take(bin, host);
-    placed.push({ ...host, node: bin.node.id });
+    if (bin) put(bin, host);
+    else if (!exchange(host, bins)) left.push(host);
   }
-  return { placed, left };
-}
-
-/** A customer who bought nodes is kept to them; everyone else keeps off them. */
-function openTo(bins: readonly Bin[], customer: string): readonly Bin[] {
-  const own = bins.filter((bin) => bin.node.dedicatedTo === customer);
-  return own.length > 0 ? own : bins.filter((bin) => bin.node.dedicatedTo === undefined);
-}
-
-function binOf(node: Node, present: readonly Placed[]): Bin {
-  const bin: Bin = {
-    node,
-    free: { vcpu: node.vcpu, memoryGiB: node.memoryGiB, diskGiB: node.diskGiB },
-    poolHosts: new Map(),
+  return {
+    placed: bins.flatMap(({ node, fresh }) => [...fresh].map((host) => ({ ...host, node: node.id }))),
+    left: left.map((host) => ({ host, why: whyNot(openTo(bins, host.customer), host) })),
   };
-  for (const host of present) if (host.node === node.id) take(bin, host);
-  return bin;
 }
 
-function take(bin: Bin, host: HostNeed): void {
-  for (const resource of RESOURCES) bin.free[resource] -= host[resource];
-  const { pool } = host;
-  bin.poolHosts.set(pool, (bin.poolHosts.get(pool) ?? 0) + 1);
-}
+/** How large a host is, by the parts that it takes of an average node. */
+type Weight = (host: HostNeed, totals: Amounts) => number;
 
-const fits = (bin: Bin, host: HostNeed): boolean =>
-  RESOURCES.every((resource) => host[resource] <= bin.free[resource]);
+const parts = (host: HostNeed, totals: Amounts): number[] =>
+  RESOURCES.map((resource) => host[resource] / totals[resource]);
+const greatestPart: Weight = (host, totals) => Math.max(...parts(host, totals));
+const allParts: Weight = (host, totals) => parts(host, totals).reduce((sum, part) => sum + part, 0);
+const partOf =
+  (resource: keyof Amounts): Weight =>
+  (host, totals) =>
+    host[resource] / totals[resource];
 
-/** Largest first, each host measured by the resource of which it takes the greatest part of an average node. */
-function largestFirst(nodes: readonly Node[]): (a: HostNeed, b: HostNeed) => number {
+function totalsOf(nodes: readonly Node[]): Amounts {
   const total = (resource: keyof Amounts): number =>
     nodes.reduce((sum, node) => sum + node[resource], 0) || 1;
-  const totals: Amounts = { vcpu: total('vcpu'), memoryGiB: total('memoryGiB'), diskGiB: total('diskGiB') };
-  const weight = (host: HostNeed): number =>
-    Math.max(...RESOURCES.map((resource) => host[resource] / totals[resource]));
-  return (a, b) => weight(b) - weight(a);
+  return { vcpu: total('vcpu'), memoryGiB: total('memoryGiB'), diskGiB: total('diskGiB') };
 }
 
 function spreadChoice(fitting: readonly Bin[], allowed: readonly Bin[], host: HostNeed): Bin | undefined {
@@ -162,12 +141,20 @@ const LABEL: Readonly<Record<keyof Amounts, [name: string, unit: string]>> = {
   diskGiB: ['disk', ' GiB'],
 };
 
-function whyNot(allowed: readonly Bin[], host: HostNeed): string {
-  if (allowed.length === 0) return `no node here is open to ${host.customer}`;
-  const short = RESOURCES.filter((resource) => allowed.every((bin) => bin.free[resource] < host[resource]));
+function whyNot(open: readonly Bin[], host: HostNeed): string {
+  const { customer } = host;
+  if (open.length === 0) return `no node here is open to ${customer}`;
+  const up = open.filter((bin) => bin.node.isDown !== true);
+  if (up.length === 0) {
+    const ids = open.map((bin) => bin.node.id).join(', ');
+    return open[0]?.node.dedicatedTo === customer
+      ? `the nodes that are ${customer}’s own are down: ${ids}`
+      : `every node that is open to ${customer} is down: ${ids}`;
+  }
+  const short = RESOURCES.filter((resource) => up.every((bin) => bin.free[resource] < host[resource]));
   const [resource] = short;
   if (!resource) return 'no single node has enough of everything at once';
-  const most = Math.max(0, ...allowed.map((bin) => bin.free[resource]));
+  const most = Math.max(0, ...up.map((bin) => bin.free[resource]));
   const [name, unit] = LABEL[resource];
   return `${name}: needs ${host[resource]}${unit}, the freest node has ${most}${unit}`;
 }

@@ -1,4 +1,4 @@
-/** How arrivals choose a host: fewest sessions first, or the fullest with a free seat first. */
+/** How arrivals choose a host: fewest sessions first, or the fullest with a free seat first, by the share of seats taken. */
 export const ARRIVAL_RULES = ['spread', 'fill'] as const;
 export type ArrivalRule = (typeof ARRIVAL_RULES)[number];
 
@@ -18,7 +18,11 @@ export function sessionHost<Host extends SessionHost>(
   const free = hosts.filter((host) => host.accepts && host.sessions < host.seats);
   return free.reduce<Host | undefined>((best, host) => {
     if (!best) return host;
-    const better = rule === 'spread' ? host.sessions < best.sessions : host.sessions > best.sessions;
+    // The fullest by the share of its seats: hosts of one pool may have unlike many.
+    const better =
+      rule === 'spread'
+        ? host.sessions < best.sessions
+        : host.sessions * best.seats > best.sessions * host.seats;
     return better ? host : best;
   }, undefined);
 }

@@ -1,4 +1,5 @@
-import { money, priced, type Money } from '../money';
+import { money, type Money } from '../money';
+import type { ArrivalRule } from '../placement';
 
 /** What a host of one size holds. `key` is the size's id at the site. */
 export interface MachineSize {
@@ -70,8 +71,9 @@ export interface Alternative {
   readonly hosts: number;
   /** Whether everyone still has a seat when one host fails. */
   readonly keepsOneSpare: boolean;
-  /** Of everyone at the busiest moment, the share on one full host: 0 to 1. */
+  /** Of everyone at the busiest moment, the share on the host that has most of them: 0 to 1. */
   readonly hitByOneLoss: number;
+  /** With all that each host takes. */
   readonly monthly: Money;
   readonly monthlyPerSeat: Money;
 }
@@ -80,30 +82,39 @@ export interface SizingQuestion {
   readonly people: number;
   readonly concurrency: number;
   readonly profile: WorkProfile;
-  /** Each with the price of an hour switched on, in major units, as decimal text. */
-  readonly sizes: readonly (MachineSize & { readonly hourly: string })[];
-  readonly currency: string;
-  /** Hours a month that a host is on: 730 when always. */
-  readonly hoursOn: number;
+  readonly sizes: readonly MachineSize[];
+  /** What so many hosts of a size cost a month, with their disks and all. */
+  readonly monthlyOf: (size: MachineSize, hosts: number) => Money;
+  /** Under *fill* the fullest host is full; under *spread* all have alike. */
+  readonly arrival: ArrivalRule;
+  /** 1: a personal pool, in which everyone has a host of their own and no host stands by. */
   readonly mostSeats?: number;
 }
 
 export interface SizingAnswer {
+  /** All that would do: what a person may choose. */
+  readonly all: readonly Alternative[];
   /** No alternative is beaten on both cost and people hit; the cheapest first. */
   readonly alternatives: readonly Alternative[];
-  /** The cheapest that keeps N+1. Undefined when no size can carry the profile. */
+  /** The cheapest that keeps N+1; in a personal pool the cheapest. Undefined when no size can carry the profile. */
   readonly chosen: Alternative | undefined;
 }
 
-/** Compares the sizes for so many people. Two answers a size: just enough hosts, and one more (N+1). */
+/** Whether everyone in a pool has a host of their own. */
+export const isPersonal = ({ mostSeats }: { readonly mostSeats?: number | undefined }): boolean =>
+  mostSeats === 1;
+
+/**
+ * Compares the sizes for so many people. Two answers a size: just enough hosts, and one more (N+1). In a personal pool
+ * one: a host for each person, whether they are in at once or not.
+ */
 export function compareSizes(question: SizingQuestion): SizingAnswer {
-  const peak = peakOf(question.people, question.concurrency);
-  const all = question.sizes.flatMap((size) => alternativesOf(size, peak, question));
+  const all = question.sizes.flatMap((size) => alternativesOf(size, question));
   const best = all
     .filter((one) => !all.some((other) => beats(other, one)))
     .sort((a, b) => a.monthly.minor - b.monthly.minor || a.hitByOneLoss - b.hitByOneLoss);
-  const spare = all.filter((one) => one.keepsOneSpare).sort(cheapestFirst);
-  return { alternatives: best, chosen: spare[0] };
+  const [chosen] = all.filter((one) => isPersonal(question) || one.keepsOneSpare).sort(cheapestFirst);
+  return { all, alternatives: best, chosen };
 }
 
 const cheapestFirst = (a: Alternative, b: Alternative): number =>
@@ -121,25 +132,23 @@ function beats(a: Alternative, b: Alternative): boolean {
   return noWorse && better;
 }
 
-function alternativesOf(
-  size: MachineSize & { readonly hourly: string },
-  peak: number,
-  question: SizingQuestion,
-): Alternative[] {
+function alternativesOf(size: MachineSize, question: SizingQuestion): Alternative[] {
   const { seats, binding } = seatsOn(size, question.profile, question.mostSeats);
+  const peak = isPersonal(question) ? question.people : peakOf(question.people, question.concurrency);
   if (seats === 0 || peak === 0) return [];
   const enough = hostsFor(peak, seats);
-  return [enough, enough + 1].map((hosts) => {
-    const monthly = priced(size.hourly, hosts * question.hoursOn, 1, question.currency);
+  return (isPersonal(question) ? [enough] : [enough, enough + 1]).map((hosts) => {
+    const monthly = question.monthlyOf(size, hosts);
+    const most = question.arrival === 'fill' ? seats : Math.ceil(peak / hosts);
     return {
       size: { key: size.key, vcpu: size.vcpu, memoryGiB: size.memoryGiB },
       seats,
       binding,
       hosts,
       keepsOneSpare: (hosts - 1) * seats >= peak,
-      hitByOneLoss: Math.min(seats, peak / hosts) / peak,
+      hitByOneLoss: Math.min(most, peak) / peak,
       monthly,
-      monthlyPerSeat: money(Math.round(monthly.minor / (hosts * seats)), question.currency),
+      monthlyPerSeat: money(Math.round(monthly.minor / (hosts * seats)), monthly.currency),
     };
   });
 }

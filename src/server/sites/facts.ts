@@ -114,8 +114,9 @@ async function nodesAt(
     memory_gib: number;
     disk_gib: number;
     dedicated_to: string | null;
+    is_down: number;
   }>(
-    "SELECT id, zone, vcpu, memory_gib, disk_gib, dedicated_to FROM node WHERE site_code = ? AND state = 'up' ORDER BY id",
+    "SELECT id, zone, vcpu, memory_gib, disk_gib, dedicated_to, state <> 'up' AS is_down FROM node WHERE site_code = ? ORDER BY id",
     [siteCode],
   );
   return rows.map((row) => ({
@@ -124,6 +125,7 @@ async function nodesAt(
     vcpu: row.vcpu,
     memoryGiB: row.memory_gib,
     diskGiB: row.disk_gib,
+    isDown: row.is_down === 1,
     dedicatedTo:
       row.dedicated_to === null ? undefined : row.dedicated_to === customer.code ? customer.code : OTHER,
   }));

@@ -1,7 +1,7 @@
 import type { UseFormReturn } from 'react-hook-form';
 import type { PoolChoice, SizedPool } from '../../core/changes';
 import type { Check } from '../../core/planning';
-import { writeSize, WORK_PROFILES, type Alternative, type ProfileKey } from '../../core/sizing';
+import { isPersonal, writeSize, WORK_PROFILES, type Alternative, type ProfileKey } from '../../core/sizing';
 import { count, writeMoney } from '../../client/format';
 import { SelectField, TextField } from '../../ui/Field';
 import type { Choice, ProvisionProps } from './facts';
@@ -148,11 +148,12 @@ interface SizesProps {
   readonly onChoose: (size: string | undefined) => void;
 }
 
-/** The alternatives that nothing beats; one a size, with N+1 where there is one. */
+/** What would do; one a size, with N+1 where there is one. */
 function Sizes({ pool, chosen, onChoose }: SizesProps) {
-  const { alternatives, chosen: best } = pool.sizing;
-  const offers = onePerSize(alternatives, best);
+  const { all, chosen: best } = pool.sizing;
+  const offers = onePerSize(all, best);
   if (offers.length === 0) return null;
+  const personal = isPersonal(pool.spec);
   // What was pressed shows at once; the proposal follows.
   const selected = chosen ?? pool.chosen?.size.key;
   return (
@@ -177,8 +178,8 @@ function Sizes({ pool, chosen, onChoose }: SizesProps) {
           </span>
           <span className={styles.price}>
             {writeMoney(one.monthly)}
-            {one === best && chosen === undefined && <small>cheapest N+1</small>}
-            {!one.keepsOneSpare && <small>no spare</small>}
+            {one === best && chosen === undefined && <small>{personal ? 'cheapest' : 'cheapest N+1'}</small>}
+            {!personal && !one.keepsOneSpare && <small>no spare</small>}
           </span>
         </label>
       ))}
@@ -186,9 +187,9 @@ function Sizes({ pool, chosen, onChoose }: SizesProps) {
   );
 }
 
-function onePerSize(alternatives: readonly Alternative[], best: Alternative | undefined): Alternative[] {
+function onePerSize(all: readonly Alternative[], best: Alternative | undefined): Alternative[] {
   const offers = new Map<string, Alternative>();
-  for (const one of best ? [best, ...alternatives] : alternatives) {
+  for (const one of best ? [best, ...all] : all) {
     const before = offers.get(one.size.key);
     if (!before || (one.keepsOneSpare && !before.keepsOneSpare)) offers.set(one.size.key, one);
   }

@@ -39,14 +39,19 @@ export function NodeMap({ facts, proposal }: { readonly facts: Facts; readonly p
               return (
                 <li
                   key={node.id}
-                  title={`${node.id}: ${used} GiB used, ${added} GiB new, of ${node.memoryGiB}`}
+                  data-down={node.isDown || undefined}
+                  title={
+                    node.isDown === true
+                      ? `${node.id} is down`
+                      : `${node.id}: ${used} GiB used, ${added} GiB new, of ${node.memoryGiB}`
+                  }
                 >
                   <div className={styles.node}>
                     <span className={styles.used} style={{ height: `${(used / node.memoryGiB) * 100}%` }} />
                     <span className={styles.added} style={{ height: `${(added / node.memoryGiB) * 100}%` }} />
                   </div>
                   <small>{node.id.split('-')[1]}</small>
-                  <b>{fresh > 0 ? `+${fresh}` : ' '}</b>
+                  <b>{node.isDown === true ? 'down' : fresh > 0 ? `+${fresh}` : ' '}</b>
                 </li>
               );
             })}

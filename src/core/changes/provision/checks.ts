@@ -1,6 +1,7 @@
 import type { Facts } from '../../facts';
 import { blocks, passes, warns, type Check } from '../../planning';
-import { writeSize } from '../../sizing';
+import { money, plain } from '../../money';
+import { isPersonal, writeSize } from '../../sizing';
 import type { ProvisionInput } from './input';
 import { sizePools, type SizedPool } from './sizes';
 
@@ -27,19 +28,46 @@ function nameCheck({ environment }: ProvisionInput, { customer }: Facts): Check 
   return passes('name', title, `${environment} is free`);
 }
 
-function sizeCheck({ spec, people, profile, chosen }: SizedPool, facts: Facts): Check {
+function sizeCheck(pool: SizedPool, facts: Facts): Check {
+  const { spec, people, chosen } = pool;
   const key = `size ${spec.role}`;
   const title = facts.template?.spec.pools.length === 1 ? 'Size' : `Size of ${spec.role}`;
-  if (chosen) {
-    if (chosen.keepsOneSpare)
-      return passes(key, title, `${chosen.hosts} × ${writeSize(chosen.size)}, N+1 kept`);
-    return warns(key, title, 'no seat is left when one host fails', 'Take a size that keeps N+1.');
-  }
+  if (!chosen) return noSizeCheck(key, title, pool, facts);
+  const says = `${chosen.hosts} × ${writeSize(chosen.size)}`;
+  const dearer = dearerSays(pool);
+  if (isPersonal(spec)) return passes(key, title, `${says}, one for each of ${people}${dearer}`);
+  if (chosen.keepsOneSpare) return passes(key, title, `${says}, N+1 kept${dearer}`);
+  return warns(key, title, 'no seat is left when one host fails', 'Take a size that keeps N+1.');
+}
+
+/** What a size that was chosen by hand costs more than the one that would be taken. */
+function dearerSays({ chosen, sizing }: SizedPool): string {
+  if (!chosen || !sizing.chosen || chosen.size.key === sizing.chosen.size.key) return '';
+  const more = chosen.monthly.minor - sizing.chosen.monthly.minor;
+  if (more <= 0) return '';
+  const amount = plain(money(more, chosen.monthly.currency));
+  return `; ${amount} ${chosen.monthly.currency} a month more than ${writeSize(sizing.chosen.size)}`;
+}
+
+function noSizeCheck(
+  key: string,
+  title: string,
+  { people, profile, unpriced }: SizedPool,
+  facts: Facts,
+): Check {
+  const { site, customer } = facts;
   if (people < 1) return blocks(key, title, 'nobody to serve', 'Give the number of people, from 1.');
+  if (unpriced.length > 0)
+    return blocks(
+      key,
+      title,
+      `no price for ${unpriced.map(writeSize).join(', ')} at ${site.name}`,
+      `Give the sizes a rate on ${customer.code}’s card.`,
+    );
   return blocks(
     key,
     title,
-    `no size at ${facts.site.name} carries ${profile} work in plan ${facts.customer.plan.name}`,
+    `no size at ${site.name} carries ${profile} work in plan ${customer.plan.name}`,
     'Choose a lighter profile, another site, or a plan with larger sizes.',
   );
 }

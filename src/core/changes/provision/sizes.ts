@@ -1,9 +1,11 @@
 import type { Facts } from '../../facts';
-import { HOURS_A_MONTH, rateFor } from '../../rating';
+import { sum } from '../../money';
+import { monthlyCost, rateFor } from '../../rating';
 import {
   compareSizes,
   WORK_PROFILES,
   type Alternative,
+  type MachineSize,
   type ProfileKey,
   type SizingAnswer,
 } from '../../sizing';
@@ -15,6 +17,8 @@ export interface SizedPool {
   readonly spec: PoolSpec;
   readonly people: number;
   readonly profile: ProfileKey;
+  /** Sizes that could be taken if they had a price. */
+  readonly unpriced: readonly MachineSize[];
   readonly sizing: SizingAnswer;
   /** The one chosen by hand, or the cheapest that keeps N+1; undefined when nothing carries it. */
   readonly chosen: Alternative | undefined;
@@ -26,33 +30,53 @@ export function sizePools(input: ProvisionInput, facts: Facts): SizedPool[] {
     const asked = input.pools?.find((one) => one.role === spec.role);
     const people = Math.ceil(Number((input.people * spec.partOfPeople).toFixed(6)));
     const profile = asked?.profile ?? spec.profile;
-    const sizing = compareFor(spec, people, profile, facts);
-    return { spec, people, profile, sizing, chosen: choose(sizing, asked?.size) };
+    const { priced, unpriced } = sizesFor(facts);
+    const sizing = compareFor(spec, people, profile, priced, facts);
+    return { spec, people, profile, unpriced, sizing, chosen: choose(sizing, asked?.size) };
   });
 }
 
-function compareFor(spec: PoolSpec, people: number, profile: ProfileKey, facts: Facts): SizingAnswer {
-  const { plan, currency } = facts.customer;
-  const allowed = facts.site.sizes.filter((size) => plan.sizes.length === 0 || plan.sizes.includes(size.key));
-  const priced = allowed.flatMap((size) => {
-    const rate = rateFor(facts.rates, 'host', size.key, facts.now);
-    return rate ? [{ ...size, hourly: rate.price }] : [];
-  });
+/** The sizes that the plan allows here, and those among them that have no price now. */
+function sizesFor({ site, customer, rates, now }: Facts): { priced: MachineSize[]; unpriced: MachineSize[] } {
+  const { plan } = customer;
+  const allowed = site.sizes.filter((size) => plan.sizes.length === 0 || plan.sizes.includes(size.key));
+  const hasRate = (size: MachineSize): boolean => rateFor(rates, 'host', size.key, now) !== undefined;
+  return { priced: allowed.filter(hasRate), unpriced: allowed.filter((size) => !hasRate(size)) };
+}
+
+function compareFor(
+  spec: PoolSpec,
+  people: number,
+  profile: ProfileKey,
+  sizes: readonly MachineSize[],
+  facts: Facts,
+): SizingAnswer {
+  const { currency } = facts.customer;
   return compareSizes({
     people,
     concurrency: spec.concurrency,
     profile: WORK_PROFILES[profile],
-    sizes: priced,
-    currency,
-    hoursOn: HOURS_A_MONTH,
-    mostSeats: spec.mostSeats,
+    sizes,
+    monthlyOf: (size, hosts) => {
+      const needs = [
+        { meter: 'host', size: size.key, quantity: hosts },
+        { meter: 'disk', size: null, quantity: hosts * spec.diskGiB },
+      ];
+      const { lines } = monthlyCost(needs, facts.rates, facts.now, currency);
+      return sum(
+        lines.map((line) => line.amount),
+        currency,
+      );
+    },
+    arrival: spec.arrival,
+    ...(spec.mostSeats === undefined ? {} : { mostSeats: spec.mostSeats }),
   });
 }
 
-function choose(sizing: SizingAnswer, size: string | undefined): Alternative | undefined {
-  if (size === undefined) return sizing.chosen;
+/** A size that a person chose is theirs to choose, whatever beats it. */
+function choose({ all, chosen }: SizingAnswer, size: string | undefined): Alternative | undefined {
+  if (size === undefined) return chosen;
   return (
-    sizing.alternatives.find((one) => one.size.key === size && one.keepsOneSpare) ??
-    sizing.alternatives.find((one) => one.size.key === size)
+    all.find((one) => one.size.key === size && one.keepsOneSpare) ?? all.find((one) => one.size.key === size)
   );
 }
