@@ -48,7 +48,7 @@ module.exports = {
       name: 'core-libraries',
       severity: 'error',
       from: { path: '^src/core/' },
-      to: { path: 'node_modules', pathNot: 'node_modules/(luxon|decimal\\.js|joi|@types/luxon)/' },
+      to: { path: 'node_modules', pathNot: 'node_modules/(luxon|decimal\\.js|joi|currency-codes|@types/luxon)/' },
     },
     {
       name: 'core-knows-no-kind',

@@ -6,7 +6,14 @@ const moneyFormats = new Map<string, Intl.NumberFormat>();
 export function writeMoney({ minor, currency }: Money): string {
   let format = moneyFormats.get(currency);
   if (!format) {
-    format = new Intl.NumberFormat('en-GB', { style: 'currency', currency, currencyDisplay: 'narrowSymbol' });
+    const digits = minorDigits(currency);
+    format = new Intl.NumberFormat('en-GB', {
+      style: 'currency',
+      currency,
+      currencyDisplay: 'narrowSymbol',
+      minimumFractionDigits: digits,
+      maximumFractionDigits: digits,
+    });
     moneyFormats.set(currency, format);
   }
   return format.format(minor / 10 ** minorDigits(currency));

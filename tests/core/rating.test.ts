@@ -256,7 +256,7 @@ describe('forecast', () => {
       'UTC',
     );
     if (!one) throw new Error('a day');
-    return { ...one, cost: money(cost, 'EUR') };
+    return { ...one, minor: cost };
   };
 
   it('adds for each day left what the same weekday usually costs', () => {
@@ -264,14 +264,74 @@ describe('forecast', () => {
     const cost = (offset: number): number => ([0, 6].includes((offset + 28) % 7) ? 10 : 100);
     const past = Array.from({ length: 28 }, (_, i) => day(i - 14, cost(i - 14)));
     const now = month.from + 14 * 86_400_000;
-    const soFar = past.filter((one) => one.from >= month.from).reduce((sum, one) => sum + one.cost.minor, 0);
+    const soFar = past.filter((one) => one.from >= month.from).reduce((sum, one) => sum + one.minor, 0);
     const whole = Array.from({ length: 30 }, (_, i) => cost(i)).reduce((a, b) => a + b, 0);
-    expect(forecastMonth(money(soFar, 'EUR'), past, month, now).minor).toBe(whole);
+    expect(forecastMonth(money(soFar, 'EUR'), past, month, now, 0).minor).toBe(whole);
   });
 
   it('of a month that is over is what it cost', () =>
-    expect(forecastMonth(money(77, 'EUR'), [], month, month.to + 1).minor).toBe(77));
+    expect(forecastMonth(money(77, 'EUR'), [], month, month.to + 1, 0).minor).toBe(77));
 
   it('without a past goes on as the month began', () =>
-    expect(forecastMonth(money(100, 'EUR'), [], month, month.from + 10 * 86_400_000).minor).toBe(300));
+    expect(forecastMonth(money(100, 'EUR'), [], month, month.from + 10 * 86_400_000, 0).minor).toBe(300));
+
+  it('of a customer who came yesterday at noon goes on from yesterday at noon, not from the first of the month', () => {
+    // A day and a half cost 150: 100 a day, and ten days are left.
+    const now = month.from + 20 * 86_400_000;
+    expect(forecastMonth(money(150, 'EUR'), [], month, now, now - 1.5 * 86_400_000).minor).toBe(1_150);
+  });
+});
+
+// The IANA time zone database: Cuba sets its clocks back at 01:00 to 00:00 on 1 November 2026 (file northamerica, rule
+// Cuba), Paraguay set them forward at 00:00 on 1 October 2023 (southamerica, rule Para), Samoa left out 30 December 2011.
+describe('months and days where clocks change at midnight', () => {
+  const HOURS = 3_600_000;
+  const hoursOf = (key: string, zone: string): number => {
+    const month = monthNamed(key, zone);
+    return month ? (month.to - month.from) / HOURS : Number.NaN;
+  };
+
+  it('a month whose first midnight comes twice begins with the first of the two', () => {
+    expect(monthNamed('2026-11', 'America/Havana')?.from).toBe(Date.UTC(2026, 10, 1, 4));
+    expect(hoursOf('2026-11', 'America/Havana')).toBe(30 * 24 + 1);
+    expect(hoursOf('2026-10', 'America/Havana')).toBe(31 * 24);
+  });
+
+  it('a month whose first midnight is left out begins when clocks are set forward', () => {
+    expect(monthNamed('2023-10', 'America/Asuncion')?.from).toBe(Date.UTC(2023, 9, 1, 4));
+    expect(hoursOf('2023-10', 'America/Asuncion')).toBe(31 * 24 - 1);
+    expect(hoursOf('2023-11', 'America/Asuncion')).toBe(30 * 24);
+  });
+
+  it('a date that was left out is no day', () => {
+    const days = daysOf({ from: Date.UTC(2011, 11, 29, 12), to: Date.UTC(2011, 11, 31, 12) }, 'Pacific/Apia');
+    expect(days.map((day) => day.date)).toEqual(['2011-12-29', '2011-12-31', '2012-01-01']);
+    expect(days[0]?.to).toBe(days[1]?.from);
+  });
+
+  it('months follow each other without gap or overlap, each with the days that fill it, in every zone', () => {
+    const zones = Intl.supportedValuesOf('timeZone');
+    fc.assert(
+      fc.property(
+        fc.constantFrom(...zones),
+        fc.integer({ min: 1990, max: 2035 }),
+        fc.integer({ min: 1, max: 12 }),
+        (zone, year, month) => {
+          const key = (y: number, m: number): string => `${y}-${String(m).padStart(2, '0')}`;
+          const [one, next] = [
+            monthNamed(key(year, month), zone),
+            monthNamed(month === 12 ? key(year + 1, 1) : key(year, month + 1), zone),
+          ];
+          if (!one || !next) throw new Error('a month');
+          expect([zone, one.key, one.to]).toEqual([zone, one.key, next.from]);
+          const inside = daysOf(one, zone);
+          expect([inside[0]?.from, inside.at(-1)?.to]).toEqual([one.from, one.to]);
+          for (const [i, day] of inside.entries()) expect(day.from).toBe(inside[i - 1]?.to ?? one.from);
+          expect(monthOf(one.from, zone).key).toBe(one.key);
+          expect(monthOf(one.to - 1, zone).key).toBe(one.key);
+        },
+      ),
+      { numRuns: 400 },
+    );
+  });
 });

@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { monthNamed } from '../../src/core/calendar';
 import { insertMany } from '../../src/server/db';
-import { monthCosts, monthsOf } from '../../src/server/costs';
+import { monthCosts, monthsOf, resourceCharges } from '../../src/server/costs';
 import { openWorld, provisionFor, START, type World, notePresent } from './setup/world';
 
 interface Line {
@@ -138,14 +138,36 @@ describe('a customer’s money', () => {
     });
   });
 
-  it('has days that add up to about the month: each is rounded by itself', async () => {
+  it('has days, and a proof’s last charges, that add up to the month to the cent', async () => {
     const october = month('2026-10');
-    await give({ meter: 'host', size: 's8x32', from: october.from + 5 * 86_400_000, to: october.to });
+    const day = 86_400_000;
+    await give(
+      { meter: 'host', size: 's8x32', from: october.from + 5 * day, to: october.to },
+      { meter: 'host', size: 's2x8', from: october.from + 7 * day + 12_345_000, to: october.from + 19 * day },
+      { meter: 'disk', quantity: 77, from: october.from + 3 * day, to: october.to },
+    );
     const { days, total } = await costs('2026-10');
     expect(days).toHaveLength(31);
-    expect(days.slice(0, 5).every((day) => day.cost.minor === 0)).toBe(true);
-    const sum = days.reduce((all, day) => all + day.cost.minor, 0);
-    expect(Math.abs(sum - total.minor)).toBeLessThanOrEqual(31);
+    expect(days.slice(0, 3).every((one) => one.cost.minor === 0)).toBe(true);
+    expect(days.reduce((all, one) => all + one.cost.minor, 0)).toBe(total.minor);
+    const { byRef, total: last } = await resourceCharges(
+      world.app,
+      await world.inside('MHP'),
+      place.environment,
+      october,
+    );
+    expect(last.minor).toBe(total.minor);
+    expect([...byRef.values()].reduce((all, one) => all + one.minor, 0)).toBe(total.minor);
+    expect(byRef.size).toBe(3);
+  });
+
+  it('forecasts a month’s price for this month, though the days before were of a longer one', async () => {
+    // It is 24 November; a disk has stood since September: its month costs what a month costs.
+    await give({ meter: 'disk', quantity: 1_000, from: month('2026-09').from, to: null });
+    const { body } = await world.call('petra', 'GET', '/customers/MHP/costs');
+    const { total: october } = await costs('2026-10');
+    const forecast = (body.forecast as { minor: number }).minor;
+    expect(Math.abs(forecast - october.minor)).toBeLessThanOrEqual(2);
   });
 
   it('charges nothing for what has no rate, and says so where someone looks', async () => {

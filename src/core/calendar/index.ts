@@ -23,23 +23,54 @@ export interface Month extends Period {
 /** Whether `zone` names a zone of the IANA time zone database. */
 export const isZone = (zone: string): boolean => IANAZone.isValidZone(zone);
 
+interface CalendarDate {
+  readonly year: number;
+  readonly month: number;
+  readonly day: number;
+}
+
+const dateIn = (at: Instant, zone: string): CalendarDate => {
+  const { year, month, day } = DateTime.fromMillis(at, { zone });
+  return { year, month, day };
+};
+
+/** A date as an instant of UTC: for reckoning with dates, whatever the zone. */
+const plainly = ({ year, month, day }: CalendarDate): Instant => Date.UTC(year, month - 1, day);
+const dateOf = (plain: Instant): CalendarDate => dateIn(plain, 'utc');
+
+/**
+ * The first instant of a date in a zone. Where clocks are set back over midnight it is the first of two; where they are
+ * set forward over it, the instant at which they are; undefined where the whole date was left out.
+ */
+function firstInstant(date: CalendarDate, zone: string): Instant | undefined {
+  const midnight = plainly(date);
+  const offsets = [-DAY, DAY].map((by) => DateTime.fromMillis(midnight + by, { zone }).offset * MINUTE);
+  const found = offsets
+    .map((offset) => midnight - offset)
+    .filter((at) => plainly(dateIn(at, zone)) === midnight);
+  return found.length === 0 ? undefined : Math.min(...found);
+}
+
 /** The month that holds an instant, as the people in `zone` count it: 672 to 745 hours long. */
 export function monthOf(at: Instant, zone: string): Month {
-  return monthFrom(DateTime.fromMillis(at, { zone }).startOf('month'), zone);
+  const { year, month } = dateIn(at, zone);
+  return monthFrom(year, month, zone);
 }
 
 /** The month written `key` (`2026-11`) in `zone`; undefined when it is not written so. */
 export function monthNamed(key: string, zone: string): Month | undefined {
   if (!/^\d{4}-(0[1-9]|1[0-2])$/.test(key)) return undefined;
-  return monthFrom(DateTime.fromISO(`${key}-01`, { zone }), zone);
+  return monthFrom(Number(key.slice(0, 4)), Number(key.slice(5)), zone);
 }
 
-function monthFrom(start: DateTime, zone: string): Month {
+function monthFrom(year: number, month: number, zone: string): Month {
+  const first = (of: number): Instant =>
+    firstInstant(dateOf(Date.UTC(year, of - 1, 1)), zone) ?? Date.UTC(year, of - 1, 1);
   return {
-    key: start.toFormat('yyyy-MM'),
+    key: `${String(year).padStart(4, '0')}-${String(month).padStart(2, '0')}`,
     zone,
-    from: start.toMillis(),
-    to: start.plus({ months: 1 }).toMillis(),
+    from: first(month),
+    to: first(month + 1),
   };
 }
 
@@ -52,18 +83,24 @@ export interface Day extends Period {
 /** The days that a period touches, each whole, in order. A day at a clock change is 23 or 25 hours long. */
 export function daysOf(period: Period, zone: string): Day[] {
   const days: Day[] = [];
-  let start = DateTime.fromMillis(period.from, { zone }).startOf('day');
-  while (start.toMillis() < period.to) {
-    const next = start.plus({ days: 1 }).startOf('day');
+  const last = plainly(dateIn(period.to - 1, zone));
+  for (let plain = plainly(dateIn(period.from, zone)); plain <= last; plain += DAY) {
+    const from = firstInstant(dateOf(plain), zone);
+    if (from === undefined) continue;
     days.push({
-      date: start.toFormat('yyyy-MM-dd'),
-      weekday: start.weekday,
-      from: start.toMillis(),
-      to: next.toMillis(),
+      date: new Date(plain).toISOString().slice(0, 10),
+      weekday: DateTime.fromMillis(plain, { zone: 'utc' }).weekday,
+      from,
+      to: nextInstant(plain, zone),
     });
-    start = next;
   }
   return days;
+}
+
+/** The first instant of the date after one, passing over a date that was left out. */
+function nextInstant(plain: Instant, zone: string): Instant {
+  const next = plain + DAY;
+  return firstInstant(dateOf(next), zone) ?? nextInstant(next, zone);
 }
 
 /** The part of `period` inside `bounds`; undefined when they do not meet. */

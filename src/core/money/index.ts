@@ -1,3 +1,4 @@
+import currencies from 'currency-codes/data';
 import Decimal from 'decimal.js';
 
 /**
@@ -11,19 +12,13 @@ export interface Money {
 
 const Exact = Decimal.clone({ precision: 40, rounding: Decimal.ROUND_HALF_EVEN });
 
-const digitsMemo = new Map<string, number>();
+const digitsOf: ReadonlyMap<string, number> = new Map(currencies.map(({ code, digits }) => [code, digits]));
 
-/** Decimal places of a currency's minor unit: 2 for EUR, 0 for JPY (ISO 4217). */
-export function minorDigits(currency: string): number {
-  let digits = digitsMemo.get(currency);
-  if (digits === undefined) {
-    digits =
-      new Intl.NumberFormat('en', { style: 'currency', currency }).resolvedOptions().maximumFractionDigits ??
-      2;
-    digitsMemo.set(currency, digits);
-  }
-  return digits;
-}
+/** Decimal places of a currency's minor unit: 2 for EUR, 0 for JPY, 3 for IQD (ISO 4217, list one). */
+export const minorDigits = (currency: string): number => digitsOf.get(currency) ?? 2;
+
+/** Whether ISO 4217 knows a currency. */
+export const isCurrency = (code: string): boolean => digitsOf.has(code);
 
 export function money(minor: number, currency: string): Money {
   if (!Number.isSafeInteger(minor)) throw new RangeError(`not a whole number of minor units: ${minor}`);
@@ -56,6 +51,18 @@ export function priced(price: string, quantity: number, per: number, currency: s
     .mul(new Exact(10).pow(minorDigits(currency)));
   return money(minor.toDecimalPlaces(0).toNumber(), currency);
 }
+
+/**
+ * price × quantity / per in whole millionths of the minor unit: a weight by which a total that was rounded once is shared
+ * out among what it was made of.
+ */
+export const weightOf = (price: string, quantity: number, per: number, currency: string): number =>
+  new Exact(price)
+    .mul(quantity)
+    .div(per)
+    .mul(new Exact(10).pow(minorDigits(currency) + 6))
+    .toDecimalPlaces(0)
+    .toNumber();
 
 /**
  * Shares a total out by weights with the largest-remainder method (Hamilton's): each part gets its quota rounded down,

@@ -10,7 +10,10 @@ import {
   type Node,
   type Placed,
 } from './bins';
-import { exchange } from './exchange';
+import { exchange, openLooks } from './exchange';
+
+/** Where more are left than these, the site is full, and no other order helps. */
+const MOST_TO_REPAIR = 20;
 
 export interface Placement {
   readonly placed: readonly Placed[];
@@ -36,7 +39,7 @@ export function place(
   how: 'spread' | 'pack',
 ): Placement {
   const first = attempt(hosts, nodes, present, how, greatestPart);
-  if (first.left.length === 0) return first;
+  if (first.left.length === 0 || first.left.length > MOST_TO_REPAIR) return first;
   return [greatestPart, allParts, ...RESOURCES.map(partOf)]
     .map((weight) => attempt(hosts, nodes, present, 'pack', weight))
     .reduce((best, other) => (other.left.length < best.left.length ? other : best), first);
@@ -52,12 +55,13 @@ function attempt(
   const bins = nodes.map((node) => binOf(node, present));
   const totals = totalsOf(nodes);
   const left: HostNeed[] = [];
+  const looks = openLooks();
   for (const host of [...hosts].sort((a, b) => weight(b, totals) - weight(a, totals))) {
     const allowed = openTo(bins, host.customer);
     const fitting = allowed.filter((bin) => fits(bin, host));
     const bin = how === 'spread' ? spreadChoice(fitting, allowed, host) : packChoice(fitting, host);
     if (bin) put(bin, host);
-    else if (!exchange(host, bins)) left.push(host);
+    else if (!exchange(host, bins, looks)) left.push(host);
   }
   return {
     placed: bins.flatMap(({ node, fresh }) => [...fresh].map((host) => ({ ...host, node: node.id }))),

@@ -1,5 +1,5 @@
 import type { Month, Period } from '../calendar';
-import { priced, sum, type Money } from '../money';
+import { priced, sum, weightOf, type Money } from '../money';
 import { rateFor, secondsPerUnit, unitOf, type Meter, type Rate } from './rates';
 
 /** A quantity used: `amount` is quantity × whole seconds (GiB-seconds for a disk), within one stretch of even rates. */
@@ -87,3 +87,18 @@ function lineOf({ used, rate, amount, to }: Gathered, month: Month, currency: st
     charge: priced(rate.price, amount, per, currency),
   };
 }
+
+/**
+ * How much of a total some of its usage is, in millionths of the minor unit: what was rounded once is shared out by it, so
+ * that every view of a month adds up to the same.
+ */
+export const weigh = (
+  usage: readonly Usage[],
+  rates: readonly Rate[],
+  month: Month,
+  currency: string,
+): number =>
+  usage.reduce((total, { meter, size, stretch, amount }) => {
+    const rate = rateFor(rates, meter, size, stretch.from);
+    return rate ? total + weightOf(rate.price, amount, secondsPerUnit(rate.unit, month), currency) : total;
+  }, 0);

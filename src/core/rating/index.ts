@@ -9,5 +9,5 @@ export {
   type Rate,
   type RateUnit,
 } from './rates';
-export { charge, type Usage, type ChargeLine, type Charges } from './charge';
+export { charge, weigh, type Usage, type ChargeLine, type Charges } from './charge';
 export { monthlyCost, type CostLine, type MeterNeed } from './monthly';

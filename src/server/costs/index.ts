@@ -1,16 +1,14 @@
 import type { MonthCosts } from '../../contract';
-import { cutsAt, charge, type Charges, type Rate } from '../../core/rating';
+import { cutsAt, charge, weigh, type Charges, type Rate } from '../../core/rating';
 import { daysOf, DAY, monthNamed, monthOf, type Day, type Instant, type Month } from '../../core/calendar';
 import { forecastMonth, type DayCost } from '../../core/forecast';
-import { sum, type Money } from '../../core/money';
+import { money, nothing, share, sum, type Money } from '../../core/money';
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
 import type { Connection } from '../db';
 import { ratesOf } from '../pricing';
 import { openRefs, usageBy } from '../metering';
 import { notFound, Problem } from '../problem';
-
-export type { DayCost };
 
 interface Terms {
   readonly zone: string;
@@ -45,7 +43,7 @@ export async function monthCosts(
       fields: { month: 'write it like 2026-11' },
     });
   const charges = await chargesOf(connection, scope, month, terms, now);
-  const days = await dayCosts(connection, scope, terms, month, now);
+  const days = await dayCosts(connection, scope, terms, month, now, charges.total);
   const names = await poolNames(connection, scope);
   return {
     month: month.key,
@@ -53,7 +51,7 @@ export async function monthCosts(
     from: month.from,
     to: Math.max(month.from, Math.min(month.to, now)),
     total: charges.total,
-    forecast: forecastMonth(charges.total, days.past, month, now),
+    forecast: forecastMonth(charges.total, days.past, month, now, days.since),
     unpriced: charges.unpriced.length,
     days: days.month.map((day) => ({ date: day.date, cost: day.cost, whole: day.to <= now })),
     lines: charges.lines.map((line) => ({
@@ -89,21 +87,21 @@ export async function monthsOf(app: App, scope: CustomerScope): Promise<string[]
 
 /**
  * The total so far and the forecast of the present month; for the summary.
- * @param known the whole days before, as an earlier call returned them; undefined: they are reckoned
+ * @param known the days before, as an earlier call returned them; undefined, or of another month: they are reckoned
  */
 export async function monthInShort(
   connection: Connection,
   scope: CustomerScope,
   now: Instant,
-  known: readonly DayCost[] | undefined,
-): Promise<{ soFar: Money; forecast: Money; unpriced: number; past: readonly DayCost[] }> {
+  known: PastDays | undefined,
+): Promise<{ soFar: Money; forecast: Money; unpriced: number; past: PastDays }> {
   const terms = await termsOf(connection, scope);
   const month = monthOf(now, terms.zone);
   const charges = await chargesOf(connection, scope, month, terms, now);
-  const past = known ?? (await dayCosts(connection, scope, terms, month, now)).past;
+  const past = known?.month === month.key ? known : await pastDays(connection, scope, terms, month, now);
   return {
     soFar: charges.total,
-    forecast: forecastMonth(charges.total, past, month, now),
+    forecast: forecastMonth(charges.total, past.past, month, now, past.since),
     unpriced: charges.unpriced.length,
     past,
   };
@@ -120,45 +118,68 @@ async function chargesOf(
   return charge(usage, terms.rates, month, terms.currency);
 }
 
+async function pastDays(
+  connection: Connection,
+  scope: CustomerScope,
+  terms: Terms,
+  month: Month,
+  now: Instant,
+): Promise<PastDays> {
+  const { past, since } = await dayCosts(connection, scope, terms, month, now, nothing(terms.currency));
+  return { month: month.key, past, since };
+}
+
 const PAST_DAYS = 28;
 
-/** What each day cost: the month's days up to now, and the whole days of the last four weeks for the forecast. */
+/** What days cost that are over, at the length of one month. */
+export interface PastDays {
+  readonly month: string;
+  readonly past: readonly DayCost[];
+  /** When the customer had anything first. */
+  readonly since: Instant;
+}
+
+/**
+ * What each day cost: the month's days up to now, which add up to its total, and the whole days of the last four weeks for
+ * the forecast, at what they would have cost in this month.
+ */
 async function dayCosts(
   connection: Connection,
   scope: CustomerScope,
   terms: Terms,
   month: Month,
   now: Instant,
-): Promise<{ month: DayCost[]; past: DayCost[] }> {
+  total: Money,
+): Promise<{ month: (Day & { readonly cost: Money })[] } & Omit<PastDays, 'month'>> {
   const until = Math.min(now, month.to);
   const from = Math.min(month.from, until - PAST_DAYS * DAY);
-  if (until <= from) return { month: [], past: [] };
-  const days = daysOf({ from, to: until }, terms.zone);
-  const cuts = days.flatMap((day) =>
-    cutsAt({ ...day, key: day.date, zone: terms.zone }, terms.rates, until).map((stretch) => ({
-      day,
-      stretch,
-    })),
-  );
-  const usage = await usageBy(connection, scope, 'pool', { stretches: cuts.map((cut) => cut.stretch) });
-  const costs = days.map((day): DayCost => {
-    const own = usage.filter((used) => used.stretch.from >= day.from && used.stretch.to <= day.to);
-    const { lines } = charge(own, terms.rates, monthOf(day.from, terms.zone), terms.currency);
-    return {
-      ...day,
-      cost: sum(
-        lines.map((line) => line.charge),
-        terms.currency,
-      ),
-    };
-  });
-  const first = await connection.row<{ first: number | null }>(
+  const row = await connection.row<{ first: number | null }>(
     'SELECT MIN(from_at) AS first FROM meter_interval WHERE customer_id = ?',
     [scope.customer.id],
   );
+  const since = row?.first ?? now;
+  if (until <= from) return { month: [], past: [], since };
+  const days = daysOf({ from, to: until }, terms.zone);
+  const cuts = days.flatMap((day) => cutsAt({ ...day, key: day.date, zone: terms.zone }, terms.rates, until));
+  const usage = await usageBy(connection, scope, 'pool', { stretches: cuts });
+  const weighed = days.map((day) => {
+    const own = usage.filter((used) => used.stretch.from >= day.from && used.stretch.to <= day.to);
+    return { day, weight: weigh(own, terms.rates, month, terms.currency) };
+  });
+  const own = weighed.filter(({ day }) => inside(day, month));
+  const shares =
+    own.length === 0
+      ? []
+      : share(
+          total,
+          own.map(({ weight }) => weight),
+        );
   return {
-    month: costs.filter((day) => inside(day, month)),
-    past: costs.filter((day) => counts(day, first?.first ?? now, until)),
+    month: own.map(({ day }, index) => ({ ...day, cost: shares[index] ?? money(0, terms.currency) })),
+    past: weighed
+      .filter(({ day }) => counts(day, since, until))
+      .map(({ day, weight }) => ({ ...day, minor: weight / 1e6 })),
+    since,
   };
 }
 
@@ -184,7 +205,10 @@ async function poolNames(
   };
 }
 
-/** What each resource of an environment was charged in a month, and which are still metered. */
+/**
+ * What an environment was charged in a month, as its lines of the statement add up to; what of it is each resource's; and
+ * which are still metered.
+ */
 export async function resourceCharges(
   app: App,
   scope: CustomerScope,
@@ -192,13 +216,27 @@ export async function resourceCharges(
   month: Month,
 ): Promise<{ byRef: Map<string, Money>; total: Money; open: Set<string> }> {
   const terms = await termsOf(app.db, scope);
-  const stretches = cutsAt(month, terms.rates, app.clock.now());
+  const now = app.clock.now();
+  const { lines } = await chargesOf(app.db, scope, month, terms, now);
+  const total = sum(
+    lines.filter((line) => line.pool.startsWith(`${environmentId}/`)).map((line) => line.charge),
+    terms.currency,
+  );
+  const stretches = cutsAt(month, terms.rates, now);
   const usage = await usageBy(app.db, scope, 'resource', { stretches, environmentId });
-  const { lines, total } = charge(usage, terms.rates, month, terms.currency);
-  const byRef = new Map<string, Money>();
-  for (const line of lines) {
-    const before = byRef.get(line.pool);
-    byRef.set(line.pool, before ? sum([before, line.charge], terms.currency) : line.charge);
-  }
-  return { byRef, total, open: await openRefs(app.db, scope, environmentId) };
+  const refs = [...new Set(usage.map((used) => used.pool))];
+  const weights = refs.map((ref) =>
+    weigh(
+      usage.filter((used) => used.pool === ref),
+      terms.rates,
+      month,
+      terms.currency,
+    ),
+  );
+  const shares = refs.length === 0 ? [] : share(total, weights);
+  return {
+    byRef: new Map(refs.map((ref, index) => [ref, shares[index] ?? money(0, terms.currency)])),
+    total,
+    open: await openRefs(app.db, scope, environmentId),
+  };
 }

@@ -5,7 +5,7 @@ import { systemScope } from '../access';
 import type { App } from '../app';
 import { join, sql, transaction, type Connection } from '../db';
 import { hostsOfCustomers } from '../environments';
-import { monthInShort, type DayCost } from '../costs';
+import { monthInShort, type PastDays } from '../costs';
 import { tell } from '../live';
 
 /** Arcs that a small ring can still show. */
@@ -36,16 +36,16 @@ export async function takeSummaries(app: App): Promise<number> {
   return due.length;
 }
 
-interface PastDays {
+interface KnownPast {
   readonly at: number;
-  readonly days: readonly DayCost[];
+  readonly days: PastDays;
 }
 
 /** Whole days that are over do not change: what they cost is reckoned again only after so long, by the clock. */
 const PAST_FRESH_MS = 6 * HOUR;
-const pastDays = new Map<string, PastDays>();
+const pastDays = new Map<string, KnownPast>();
 
-function knownPast(customerId: string, now: number): readonly DayCost[] | undefined {
+function knownPast(customerId: string, now: number): PastDays | undefined {
   const known = pastDays.get(customerId);
   return known && Math.abs(now - known.at) < PAST_FRESH_MS ? known.days : undefined;
 }

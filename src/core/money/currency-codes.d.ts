@@ -1,0 +1,4 @@
+declare module 'currency-codes/data' {
+  const currencies: readonly { readonly code: string; readonly digits: number }[];
+  export default currencies;
+}
