@@ -19,6 +19,16 @@ export function writeMoney({ minor, currency }: Money): string {
   return format.format(minor / 10 ** minorDigits(currency));
 }
 
+/** A price as its rate has it: `£0.066`, `€4`. */
+export const writePrice = (price: string, currency: string): string =>
+  new Intl.NumberFormat('en-GB', {
+    style: 'currency',
+    currency,
+    currencyDisplay: 'narrowSymbol',
+    minimumFractionDigits: 0,
+    maximumFractionDigits: 6,
+  }).format(Number(price));
+
 /** Whole units, for places where cents do not matter. */
 export function writeRoundMoney({ minor, currency }: Money): string {
   return new Intl.NumberFormat('en-GB', {
@@ -80,7 +90,7 @@ export function writeSpan(seconds: number): string {
 const figures = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 2 });
 
 /** `16,512` */
-export const writeFigure = (n: number): string => figures.format(n);
+export const writeFigure = (n: number): string => figures.format(Math.abs(n) < 0.005 ? 0 : n);
 
 /** `1 host`, `16,512 hosts`. */
 export const count = (n: number, one: string, many: string): string =>

@@ -39,6 +39,11 @@ describe('sharing with the largest remainder', () => {
     );
   });
 
+  it('gives nothing no sign', () => {
+    const parts = [money(-0, 'EUR'), ...share(money(-1, 'EUR'), [1, 0]), priced('-0.001', 1, 1, 'EUR')];
+    expect(parts.filter((part) => Object.is(part.minor, -0))).toEqual([]);
+  });
+
   it('refuses to share among nobody', () => expect(() => share(money(5, 'EUR'), [])).toThrow(RangeError));
 });
 

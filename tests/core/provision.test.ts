@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import type { Facts } from '../../src/core/facts';
 import { money } from '../../src/core/money';
 import { impactLine, mayBegin } from '../../src/core/planning';
-import { checkTemplate } from '../../src/core/templates';
+import { checkTemplate, customersThatMeet } from '../../src/core/templates';
 import { block, facts, hostsOf, input, node, poolSpec, proposed, spec } from './setup/facts';
 
 interface Over {
@@ -51,6 +51,21 @@ describe('a proposal to provision', () => {
     expect(new Set(hosts.map((host) => host.node))).toEqual(new Set(['a1', 'b1']));
     // Room for twice the first hosts and the site's five reserved addresses: 15, so 16.
     expect(proposal.wanted.find((one) => one.kind === 'subnet')?.attributes.cidr).toBe('10.16.0.0/28');
+  });
+
+  it('warns when the pools could outgrow their names', () => {
+    const naming = '{customer}-{environment}{counter:1}';
+    const names = (ceilingFactor: number) =>
+      proposedWith({
+        customer: { namesTaken: ['svg-office7'] },
+        spec: { naming, pools: [{ ...poolSpec, ceilingFactor }] },
+      }).checks.find((one) => one.key === 'names');
+    // Nine names, one is taken; five hosts now, ten at the ceiling: two short. At a ceiling of eight it just fits.
+    expect(names(2)).toMatchObject({
+      state: 'warns',
+      says: expect.stringContaining('2 names short') as string,
+    });
+    expect(names(1.6)).toMatchObject({ state: 'passes' });
   });
 
   it('lets a person take a dearer size, and says what it costs more', () => {
@@ -201,5 +216,32 @@ describe('a template', () => {
     const pool = { ...poolSpec, concurrency: 0, ceilingFactor: 0.5, partOfPeople: 2, items: [] };
     expect(checkTemplate({ ...spec, naming: 'x', atATime: 0, pools: [pool, pool] })).toHaveLength(11);
     expect(checkTemplate({ ...spec, pools: [] })).toEqual(['it has no pool']);
+  });
+
+  it('holds no number that is none, or that nothing can be made of', () => {
+    for (const bad of [Number.NaN, Number.POSITIVE_INFINITY, 0, -1, 1.5]) {
+      for (const part of ['mostSeats', 'diskGiB'] as const)
+        expect([part, bad, checkTemplate({ ...spec, pools: [{ ...poolSpec, [part]: bad }] }).length]).toEqual(
+          [part, bad, 1],
+        );
+      for (const part of ['atATime', 'failureLimit'] as const)
+        expect([part, bad, checkTemplate({ ...spec, [part]: bad }).length]).toEqual([part, bad, 1]);
+    }
+    for (const part of ['ceilingFactor', 'shareGiBPerPerson', 'concurrency', 'partOfPeople'] as const)
+      for (const bad of [Number.NaN, Number.POSITIVE_INFINITY, -1])
+        expect([part, bad, checkTemplate({ ...spec, pools: [{ ...poolSpec, [part]: bad }] }).length]).toEqual(
+          [part, bad, 1],
+        );
+  });
+
+  it('tells customers apart in the names of their hosts', () => {
+    const meeting = (naming: string, codes: readonly string[]) =>
+      customersThatMeet({ ...spec, naming }, codes);
+    expect(meeting('{customer}-{environment}{counter:2}', ['SVG', 'MHP', 'SVG2'])).toBeUndefined();
+    expect(meeting('{environment}{counter:2}', ['SVG', 'MHP'])).toEqual(['SVG', 'MHP']);
+    // SV1-A and SV with a counter that begins with 1: a digit stands where the other's code does.
+    expect(meeting('{customer}{counter:2}', ['SV', 'SV1'])).toBeUndefined();
+    expect(meeting('H{counter:1}{customer}', ['1AA', 'AA'])).toBeUndefined();
+    expect(meeting('{customer}{counter:1}{role}', ['SVG', 'MHP'])).toBeUndefined();
   });
 });

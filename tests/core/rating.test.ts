@@ -87,6 +87,10 @@ describe('metering', () => {
     const first = meter([], host('on'), at('2026-11-01T10:00:00.900Z'));
     const open = first.open.map((one, id): OpenInterval<number> => ({ ...one, id }));
     expect(open.every((one) => one.from === at('2026-11-01T10:00:00Z'))).toBe(true);
+    // A record whose clock went back: what it tells counts from where the last one did, and no second twice.
+    const back = meter(open, host('off'), at('2026-11-01T09:00:00Z'), at('2026-11-01T10:00:00Z'));
+    expect(back.close.map((one) => one.to)).toEqual([at('2026-11-01T10:00:00Z')]);
+    expect(back.open.map((one) => one.from)).toEqual([at('2026-11-01T10:00:00Z')]);
     const second = meter(open, host('off'), at('2026-11-01T12:00:00Z'));
     expect(second.close).toEqual([{ id: 0, to: at('2026-11-01T12:00:00Z') }]);
     expect(second.open.map((one) => one.state)).toEqual(['off']);

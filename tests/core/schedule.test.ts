@@ -70,6 +70,13 @@ describe('the critical path', () => {
     expect(schedule([task('a', 1, ['z'])], 1).ok).toBe(false);
   });
 
+  it('refuses none at a time, and a step without a length, rather than going on for ever', () => {
+    for (const limit of [0, -1, 0.5, Number.NaN, Number.POSITIVE_INFINITY])
+      expect([limit, schedule(CONSTRUCTION, limit).ok]).toEqual([limit, false]);
+    for (const seconds of [Number.NaN, Number.POSITIVE_INFINITY, -1])
+      expect([seconds, schedule([{ key: 'a', needs: [], seconds }], 1).ok]).toEqual([seconds, false]);
+  });
+
   it('of nothing takes no time', () => expect(finishTime([], 3)).toBe(0));
 
   // Graham, "Bounds for Certain Multiprocessing Anomalies" (1966): any list schedule ends by work/m + critical path.

@@ -26,13 +26,16 @@ export interface MeterMove<Id> {
  * close there, and what is new opens there. Intervals begin and end on whole seconds, never before they began; the same
  * measures again change nothing.
  * @param wanted what it is metered as from `at` on; empty once it is gone
+ * @param known up to when the resource is metered already: what is told later counts from there at the earliest, so that a
+ *   record whose clock went back bills no second twice
  */
 export function meter<Id>(
   open: readonly OpenInterval<Id>[],
   wanted: readonly Measure[],
   at: Instant,
+  known: Instant = 0,
 ): MeterMove<Id> {
-  const second = Math.floor(at / SECOND) * SECOND;
+  const second = Math.max(known, Math.floor(at / SECOND) * SECOND);
   const stays = (interval: OpenInterval<Id>): boolean => wanted.some((measure) => same(measure, interval));
   return {
     close: open

@@ -22,7 +22,8 @@ export const isCurrency = (code: string): boolean => digitsOf.has(code);
 
 export function money(minor: number, currency: string): Money {
   if (!Number.isSafeInteger(minor)) throw new RangeError(`not a whole number of minor units: ${minor}`);
-  return { minor, currency };
+  // Nothing has no sign.
+  return { minor: minor + 0, currency };
 }
 
 export const nothing = (currency: string): Money => money(0, currency);

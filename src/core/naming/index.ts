@@ -1,3 +1,3 @@
 export { parseRule, writeRule, capacityOf, nameAt, type NamingRule, type NamingContext } from './rule';
 export { nameFaults, COMPUTER_NAME_LENGTH } from './legal';
-export { planNames, mayMeet, type NamePlan } from './plan';
+export { planNames, namesLeft, mayMeet, type NamePlan } from './plan';

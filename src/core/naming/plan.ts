@@ -35,6 +35,16 @@ export function planNames(
   };
 }
 
+/** How many names a rule has left in a context. @param taken as for `planNames` */
+export function namesLeft(rule: NamingRule, context: NamingContext, taken: Iterable<string>): number {
+  const own = shapeOf(rule, context);
+  const used = [...taken].filter((name) => {
+    const letters = [...name.toUpperCase()];
+    return letters.length === own.length && own.every((place, index) => placesMeet(place, letters[index]));
+  });
+  return Math.max(0, capacityOf(rule) - new Set(used.map((name) => name.toUpperCase())).size);
+}
+
 /**
  * Whether two rules, each in its context, could ever make the same name. Compared letter by letter, where a counter's
  * place stands for any digit.

@@ -1,5 +1,6 @@
 import type { Facts } from '../facts';
 import { hostsWanted, type Intent } from '../intent';
+import { nameAt, namesLeft, parseRule } from '../naming';
 import type { MeterNeed } from '../rating';
 import { writeSize } from '../sizing';
 import { blocks, passes, warns, type Check } from './check';
@@ -120,7 +121,7 @@ function absentCheck({ absent }: Plan): Check | undefined {
   );
 }
 
-function namesCheck({ findings, after }: Plan): Check | undefined {
+function namesCheck({ facts, findings, after }: Plan): Check | undefined {
   const title = 'Computer names';
   const [fault] = findings.nameFaults;
   if (fault !== undefined) return blocks('names', title, fault, 'Mend the naming rule in the template.');
@@ -132,7 +133,33 @@ function namesCheck({ findings, after }: Plan): Check | undefined {
       'Widen the counter in the naming rule.',
     );
   if (findings.firstName === undefined) return undefined;
+  const short = namesShort(facts, after, findings.names);
+  if (short > 0)
+    return warns(
+      'names',
+      title,
+      `${findings.firstName} and on; at their ceiling the pools would be ${short} names short`,
+      'Widen the counter in the naming rule before they grow.',
+    );
   return passes('names', title, `${findings.firstName} and on, legal and free`);
+}
+
+/** How many names the rule lacks when every pool has grown to its ceiling. Pools whose names are alike share the counter. */
+function namesShort({ customer, site }: Facts, after: Intent | null, given: number): number {
+  const rule = after && parseRule(after.naming);
+  if (!after || rule?.ok !== true) return 0;
+  const groups = new Map<string, { left: number; more: number }>();
+  for (const pool of after.pools) {
+    const context = { customer: customer.code, environment: after.name, site: site.code, role: pool.role };
+    const key = nameAt(rule.value, context, 1);
+    const group = groups.get(key) ?? {
+      left: namesLeft(rule.value, context, customer.namesTaken),
+      more: given,
+    };
+    group.more += Math.max(0, pool.ceiling - pool.hosts.length);
+    groups.set(key, group);
+  }
+  return Math.max(0, ...[...groups.values()].map(({ left, more }) => more - left));
 }
 
 function addressCheck({ findings }: Plan): Check | undefined {

@@ -29,10 +29,13 @@ interface Place<T extends Task> {
 /**
  * When each task begins and when all are done. Tasks that are free to begin are taken in order of the longest chain
  * behind them (list scheduling), `limit` at a time.
- * Refuses a need that is not among the tasks, and needs that go in a circle.
+ * Refuses a need that is not among the tasks, needs that go in a circle, a task without a length, and less than one at a time.
  * @param limit tasks at a time, from 1
  */
 export function schedule<T extends Task>(tasks: readonly T[], limit: number): Result<Schedule> {
+  if (!Number.isInteger(limit) || limit < 1) return refuse('at least one step at a time');
+  const endless = tasks.find((task) => !(task.seconds >= 0 && Number.isFinite(task.seconds)));
+  if (endless) return refuse(`${endless.key} has no length`);
   const linked = link(tasks);
   if (!linked.ok) return linked;
   const order = inOrder(linked.value);

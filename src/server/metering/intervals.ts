@@ -28,10 +28,16 @@ export async function keepIntervals(
      WHERE customer_id = ? AND provider_code = ? AND ref = ? AND to_at IS NULL FOR UPDATE`,
     [customer.id, seen.provider, seen.ref],
   );
+  const last = await connection.row<{ known: number | null }>(
+    `SELECT MAX(IFNULL(to_at, from_at)) AS known FROM meter_interval
+     WHERE customer_id = ? AND provider_code = ? AND ref = ?`,
+    [customer.id, seen.provider, seen.ref],
+  );
   const move = meter(
     open.map((row): OpenInterval<number> => ({ ...row, from: row.from_at })),
     seen.measures,
     seen.at,
+    last?.known ?? 0,
   );
   for (const { id, to } of move.close)
     await connection.write('UPDATE meter_interval SET to_at = ? WHERE customer_id = ? AND id = ?', [

@@ -1,5 +1,5 @@
 import type { NewRevision } from '../../contract';
-import { checkTemplate } from '../../core/templates';
+import { checkTemplate, customersThatMeet } from '../../core/templates';
 import type { Scope } from '../access';
 import { Problem } from '../problem';
 import { write, type WriteHouse } from '../write';
@@ -17,6 +17,17 @@ export async function addRevision(
     });
   const { code, name, says, note, spec } = revision;
   return write(house, scope, [], async (tx) => {
+    const customers = await tx.rows<{ code: string }>("SELECT code FROM customer WHERE kind = 'customer'");
+    const meeting = customersThatMeet(
+      spec,
+      customers.map((one) => one.code),
+    );
+    if (meeting)
+      throw new Problem(422, 'template', 'The template cannot be used.', {
+        fields: {
+          'spec.naming': `hosts of two customers could have one name, ${meeting.join(' and ')}: say {customer} in it`,
+        },
+      });
     await tx.write(
       `INSERT INTO template (code, name, says) VALUES (?, ?, ?)
        ON DUPLICATE KEY UPDATE name = VALUES(name), says = VALUES(says)`,

@@ -2,7 +2,7 @@ import type { ChargeLine, MonthCosts } from '../../contract';
 import { Download } from 'lucide-react';
 import type { Money } from '../../core/money';
 import { minorDigits } from '../../core/money';
-import { count, writeDay, writeMoney, writeMonth } from '../../client/format';
+import { count, writeDay, writeMoney, writeMonth, writePrice } from '../../client/format';
 import { ButtonLink } from '../../ui/Button';
 import { Chip } from '../../ui/Chip';
 import { Empty, Figure, Figures, Panel } from '../../ui/Panel';
@@ -55,7 +55,7 @@ export function Costs({ code, costs, months, sizes }: Props) {
       id: 'price',
       title: 'Price',
       value: (line) => Number(line.price),
-      cell: (line) => trimmed(line.price),
+      cell: (line) => `${writePrice(line.price, line.charge.currency)} a ${line.unit}`,
       figure: true,
     },
     {
@@ -127,8 +127,6 @@ export function Costs({ code, costs, months, sizes }: Props) {
     </div>
   );
 }
-
-const trimmed = (price: string): string => price.replace(/(\.\d*?[1-9])0+$|\.0+$/, '$1');
 
 function poolsOf(lines: readonly ChargeLine[]): { pool: string; charge: Money }[] {
   const pools = new Map<string, Money>();

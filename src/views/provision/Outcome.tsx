@@ -3,7 +3,7 @@ import type { Facts } from '../../core/facts';
 import type { Proposal } from '../../core/planning';
 import { HOURS_A_MONTH, type CostLine } from '../../core/rating';
 import { writeSize } from '../../core/sizing';
-import { count, writeFigure, writeMoney, writeSpan } from '../../client/format';
+import { count, writeFigure, writeMoney, writeSpan, writePrice } from '../../client/format';
 import { Panel } from '../../ui/Panel';
 import { Ring, type RingArc } from '../../ui/Ring';
 import { Checks } from '../shared/Checks';
@@ -145,10 +145,10 @@ function PoolLine({ pool, alone }: { readonly pool: SizedPool; readonly alone: b
 }
 
 /** How an amount comes about: `5 × 730 h × 0.0568`, `640 × 0.07 a GiB-month`. */
-function reckoning({ meter, quantity, price, unit }: CostLine): string {
-  if (meter === 'host') return `${writeFigure(quantity)} × ${HOURS_A_MONTH} h × ${writePrice(price)}`;
-  return `${writeFigure(quantity)} × ${writePrice(price)} a ${unit}`;
+function reckoning({ meter, quantity, price, unit, amount: { currency } }: CostLine): string {
+  if (meter === 'host')
+    return `${writeFigure(quantity)} × ${HOURS_A_MONTH} h × ${writePrice(price, currency)} a ${unit}`;
+  return `${writeFigure(quantity)} × ${writePrice(price, currency)} a ${unit}`;
 }
 
 /** A rate without the zeros that the database keeps. */
-const writePrice = (price: string): string => price.replace(/(\.\d*?[1-9])0+$|\.0+$/, '$1');
