@@ -15,6 +15,10 @@ export function Finder({ onClose }: { readonly onClose: () => void }) {
   useEffect(() => {
     let ended = false;
     const timer = setTimeout(() => {
+      if (text.trim() === '') {
+        setFound([]);
+        return;
+      }
       get('/search', {}, { text }).then(
         (answer) => {
           if (ended) return;
