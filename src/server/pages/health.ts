@@ -64,7 +64,9 @@ const processesOf = (file: string): ReturnType<typeof part> =>
     const { error, value } = noted.validate(JSON.parse(await readFile(file, 'utf8')));
     if (error) throw error;
     const again = value.filter((one) => one.again > 0);
-    const says = again.map((one) => `${one.name} was started again ${one.again} times`);
+    const says = again.map(
+      (one) => `${one.name} was started again ${one.again === 1 ? 'once' : `${one.again} times`}`,
+    );
     return [`${value.length} run`, ...says].join(', ');
   });
 

@@ -100,25 +100,37 @@ const VERB: Readonly<Record<ProposedTask['do'], string>> = {
 };
 const MOST_NAMES = 8;
 
-/** What is done to what, by name; the rest in a number. */
+/** Things of one kind, by name; the rest in a number. */
+function Names({ kind, tasks }: { readonly kind: string; readonly tasks: readonly ProposedTask[] }) {
+  return (
+    <span className={styles.kind}>
+      {kind}{' '}
+      {tasks.slice(0, MOST_NAMES).map((task, index) => (
+        <Fragment key={task.key}>
+          {index > 0 && ', '}
+          <span className={`mono ${styles.name ?? ''}`}>{task.name}</span>
+        </Fragment>
+      ))}
+      {tasks.length > MOST_NAMES && ` and ${count(tasks.length - MOST_NAMES, 'more', 'more')}`}
+    </span>
+  );
+}
+
+/** What is done to what. */
 function Tasks({ tasks }: { readonly tasks: readonly ProposedTask[] }) {
-  const kinds = [...new Set(tasks.map((task) => task.do))];
+  const done = [...new Set(tasks.map((task) => task.do))];
   return (
     <ul className={styles.tasks}>
-      {kinds.map((kind) => {
-        const own = tasks.filter((task) => task.do === kind);
+      {done.map((what) => {
+        const own = tasks.filter((task) => task.do === what);
         const says = [...new Set(own.flatMap((task) => task.says))];
         return (
-          <li key={kind}>
-            <b>{VERB[kind]}</b>
+          <li key={what}>
+            <b>{VERB[what]}</b>
             <span>
-              {own.slice(0, MOST_NAMES).map((task, index) => (
-                <Fragment key={task.key}>
-                  {index > 0 && ', '}
-                  <span className={`mono ${styles.name ?? ''}`}>{task.name}</span>
-                </Fragment>
+              {[...new Set(own.map((task) => task.kind))].map((kind) => (
+                <Names key={kind} kind={kind} tasks={own.filter((task) => task.kind === kind)} />
               ))}
-              {own.length > MOST_NAMES && ` and ${count(own.length - MOST_NAMES, 'more', 'more')}`}
               {says.length > 0 && says.length <= 3 && <small>{says.join('; ')}</small>}
             </span>
           </li>
