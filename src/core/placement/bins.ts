@@ -60,8 +60,9 @@ export function takeOff(bin: Bin, host: HostNeed): void {
 }
 
 function count(bin: Bin, host: HostNeed, hosts: 1 | -1): void {
+  const { pool } = host;
   for (const resource of RESOURCES) bin.free[resource] -= hosts * host[resource];
-  bin.poolHosts.set(host.pool, (bin.poolHosts.get(host.pool) ?? 0) + hosts);
+  bin.poolHosts.set(pool, (bin.poolHosts.get(pool) ?? 0) + hosts);
 }
 
 export const fits = ({ node, free }: Bin, host: HostNeed): boolean =>
