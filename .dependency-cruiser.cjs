@@ -48,7 +48,10 @@ module.exports = {
       name: 'core-libraries',
       severity: 'error',
       from: { path: '^src/core/' },
-      to: { path: 'node_modules', pathNot: 'node_modules/(luxon|decimal\\.js|joi|currency-codes|@types/luxon)/' },
+      to: {
+        path: 'node_modules',
+        pathNot: 'node_modules/(luxon|decimal\\.js|joi|currency-codes|@types/luxon)/',
+      },
     },
     {
       name: 'core-knows-no-kind',
@@ -79,7 +82,8 @@ module.exports = {
       from: { path: '^src/server/(http|db|clock|write|outside|access)/', pathNot: '/routes\\.ts$' },
       to: {
         path: '^src/server/',
-        pathNot: '^src/server/(http|db|clock|write|outside|access|live|trail|app\\.ts|problem\\.ts|log\\.ts|client-address\\.ts)',
+        pathNot:
+          '^src/server/(http|db|clock|write|outside|access|live|trail|app\\.ts|problem\\.ts|log\\.ts|client-address\\.ts)',
       },
     },
     {

@@ -92,6 +92,30 @@ describe('getting in', () => {
     expect(rows[0]?.made.toString('latin1')).not.toContain(token);
   });
 
+  it('keeps passwords of twelve characters and more as argon2id, and gives each sign-in 256 bits of its own', async () => {
+    const operator = {
+      name: 'Short',
+      mail: 'short@terntallow.example',
+      role: 'engineer',
+      password: 'elevenchars',
+    };
+    const short = await world.call('bram', 'POST', '/operators', { body: operator });
+    expect([short.status, Object.keys(short.body.fields as object)]).toEqual([422, ['password']]);
+    const kept = await world.app.db.rows<{ password_hash: string }>('SELECT password_hash FROM operator');
+    expect(kept.every((row) => row.password_hash.startsWith('$argon2id$'))).toBe(true);
+    const cookies = [];
+    for (const peer of ['10.6.0.1', '10.6.0.2'])
+      cookies.push(
+        cookieFrom(await signIn('ida@terntallow.example', DEMO_PASSWORD, peer)).split('=')[1] ?? '',
+      );
+    expect(new Set(cookies).size).toBe(2);
+    for (const cookie of cookies) {
+      expect(Buffer.from(cookie, 'base64url')).toHaveLength(32);
+      const found = await world.app.db.rows('SELECT 1 FROM web_session WHERE token_hash = ?', [cookie]);
+      expect(found).toEqual([]);
+    }
+  });
+
   it('marks the cookie Secure behind TLS', async () => {
     const response = await send('/session', {
       method: 'POST',
