@@ -125,7 +125,7 @@ describe('the engine', { timeout: 240_000 }, () => {
     await expect.poll(() => worker.tail(), { timeout: 20_000 }).toContain('the database does not answer');
     expect(worker.gone).toBeFalsy();
     await engine.startDatabase();
-    const { run } = await engine.provision('patient', 4);
+    const { run } = await engine.provision('late', 4);
     await engine.untilRun(run, 'done');
   });
 

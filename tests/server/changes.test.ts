@@ -101,11 +101,11 @@ describe('an environment on the planner', () => {
       world,
       'SVG',
       'resize',
-      { pool: 'desks', size: 's4x16' },
+      { pool: 'desks', size: 's8x32' },
       { environment, policy: { waves: 1, drainMinutes: 5 } },
     );
     await world.living.untilQuiet();
-    expect(new Set((await hosts()).map((host) => host.size))).toEqual(new Set(['s4x16']));
+    expect(new Set((await hosts()).map((host) => host.size))).toEqual(new Set(['s8x32']));
     expect((await hosts()).flatMap((host) => host.drift)).toEqual([]);
   });
 
@@ -152,7 +152,7 @@ describe('an environment on the planner', () => {
     await world.living.untilQuiet();
     const after = await hosts();
     expect(after.map((host) => host.name)).toEqual(before.map((host) => host.name));
-    expect(new Set(after.map((host) => host.size))).not.toContain('s4x16');
+    expect(new Set(after.map((host) => host.size))).not.toContain('s8x32');
     expect(after.every((host) => host.status === 'serving')).toBe(true);
   });
 

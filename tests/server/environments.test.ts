@@ -195,7 +195,7 @@ describe('environments', () => {
   it('does not place hosts on a lost node', async () => {
     await world.living.faults([{ kind: 'lose-node', target: 'kq-b1' }]);
     await world.living.job('ground');
-    const nodes = await proposedNodes('SVG', 'spare', 30);
+    const nodes = await proposedNodes('SVG', 'spare', 60);
     expect(nodes.length).toBeGreaterThan(5);
     expect(nodes).not.toContain('kq-b1');
     await world.living.faults([]);
