@@ -10,6 +10,12 @@ export const credentialsSchema = shape({
 });
 export type Credentials = Of<typeof credentialsSchema>;
 
+export const newTokenSchema = shape({
+  name: ownName.messages({ 'string.empty': 'say what it is for' }),
+  days: filled(Joi.number().integer().min(1).max(365), 90),
+});
+export type NewToken = Of<typeof newTokenSchema>;
+
 export const tokenSchema = shape({
   id: text,
   name: text,
@@ -52,7 +58,7 @@ export const signInEndpoints = {
     path: '/tokens',
     area,
     summary: 'Make an API token that reaches what you reach; it is shown this once',
-    body: shape({ name: ownName, days: filled(Joi.number().integer().min(1).max(365), 90) }),
+    body: newTokenSchema,
     status: 201,
     answer: shape({ id: text, token: text, name: text }),
   }),

@@ -349,7 +349,7 @@ test.describe('inside a customer', () => {
     const environment = await environmentOf('MHP');
     await signIn(page, 'ida', `/customers/MHP/environments/${environment.id}`);
     await page.getByLabel('Filter hosts').fill('01');
-    await expect(page.getByText(`1 of ${environment.hosts}`)).toBeVisible();
+    await expect(page.getByText(`1 of ${environment.hosts}`).first()).toBeVisible();
     await page.getByLabel('Filter hosts').fill('');
     await page.getByLabel('Select all').check();
     await expect(page.getByText(`${environment.hosts} selected`)).toBeVisible();
@@ -547,6 +547,30 @@ test.describe('who one is', () => {
     await page.getByRole('button', { name: 'Sign in' }).click();
     await expect(page.getByRole('navigation', { name: 'Main' })).toBeVisible();
   };
+});
+
+test('what speaks for one: a token is made, shown once, used, listed and ended', async ({ page }) => {
+  await signIn(page, 'jonah', '/');
+  await follow(page, page.getByRole('link', { name: 'Jonah Weir' }));
+  await expect(page.getByText('2 customers')).toBeVisible();
+  await page.getByRole('button', { name: 'Make' }).click();
+  await expect(page.getByText('say what it is for')).toBeVisible();
+  await page.getByLabel('What it is for').fill('night report');
+  await page.getByRole('button', { name: 'Make' }).click();
+  const shown = page.getByRole('status').filter({ hasText: 'shown this once' }).locator('code');
+  const made = (await shown.textContent()) ?? '';
+  const asked = () => fetch(`${address()}/api/v1/me`, { headers: { authorization: `Bearer ${made}` } });
+  expect((await asked()).status).toBe(200);
+  await page.reload();
+  await ready(page);
+  await expect(page.getByText(made)).toHaveCount(0);
+  const row = page.getByRole('row', { name: /night report/ });
+  await expect(row).not.toContainText('never');
+  await expect(row).toContainText('in 90 days');
+  await row.getByRole('checkbox').check();
+  await page.getByRole('button', { name: 'End 1 token' }).click();
+  await expect(page.getByText('No token speaks for you.')).toBeVisible();
+  expect((await asked()).status).toBe(401);
 });
 
 test.describe('how it looks', () => {

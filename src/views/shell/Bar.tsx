@@ -1,6 +1,6 @@
 import type { BarState } from '../../contract';
 import { useState, useSyncExternalStore } from 'react';
-import { LogOut, Moon, Search, Sun, TriangleAlert } from 'lucide-react';
+import { LogOut, Moon, Search, Sun, TriangleAlert, UserRound } from 'lucide-react';
 import { get, send } from '../../client/api';
 import { useLive, useMayBeOld } from '../../client/live';
 import { count } from '../../client/format';
@@ -49,9 +49,9 @@ export function Bar({
       </a>
       {state.clock.demo && <DemoClock clock={state.clock} canSet={state.role !== 'bookkeeper'} />}
       <ThemeSwitch />
-      <span className={styles.who} title={state.role}>
-        {state.who}
-      </span>
+      <a className={styles.who} href="/you" aria-label={state.who} title={`${state.role}; your tokens`}>
+        <UserRound size={16} aria-hidden="true" /> <span>{state.who}</span>
+      </a>
       <button
         type="button"
         className={styles.icon}

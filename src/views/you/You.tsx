@@ -1,0 +1,185 @@
+import { KeyRound, Trash2 } from 'lucide-react';
+import { useState } from 'react';
+import type { NewToken, Token } from '../../contract';
+import { ApiProblem, get, newKey, send, whyOf } from '../../client/api';
+import { checkedBy, usePageForm } from '../../client/form';
+import { count, writeDay, writeWhen } from '../../client/format';
+import { Button } from '../../ui/Button';
+import { TextField } from '../../ui/Field';
+import { Empty, Figure, Figures, Panel } from '../../ui/Panel';
+import { Table, type Column } from '../../ui/Table';
+import styles from './You.module.css';
+
+interface Props {
+  readonly name: string;
+  readonly role: string;
+  /** How many customers are reached; null: every one. */
+  readonly reach: number | null;
+  readonly tokens: readonly Token[];
+  /** Wall time. */
+  readonly now: number;
+}
+
+const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
+
+/** Who am I here, and what speaks for me? */
+export function You({ name, role, reach, tokens: first, now }: Props) {
+  const [tokens, setTokens] = useState(first);
+  const [made, setMade] = useState<string>();
+  const [problem, setProblem] = useState<string>();
+  const again = async (): Promise<void> => {
+    const answer = await get('/tokens', {});
+    setTokens(answer.tokens);
+  };
+  const end = async (chosen: readonly Token[]): Promise<void> => {
+    setProblem(undefined);
+    try {
+      for (const { id } of chosen) await send('DELETE', '/tokens/{token}', { token: id }, { key: newKey() });
+    } catch (error) {
+      setProblem(whyOf(error));
+    }
+    await again();
+  };
+  return (
+    <div className={styles.page}>
+      <h1>{name}</h1>
+      <Figures>
+        <Figure value={role} label="what you are here" />
+        <Figure
+          value={reach === null ? 'every customer' : count(reach, 'customer', 'customers')}
+          label="whom you reach"
+        />
+        <Figure
+          value={tokens.length}
+          label={role === 'lead' ? 'API tokens, of everyone' : 'API tokens of yours'}
+        />
+      </Figures>
+      <div className={styles.sides}>
+        <Panel title="API tokens" flush>
+          {problem !== undefined && (
+            <p role="alert" className={styles.problem}>
+              {problem}
+            </p>
+          )}
+          <Table
+            label="tokens"
+            rows={tokens}
+            columns={columnsFor(role, now)}
+            idOf={(token) => token.id}
+            empty={<Empty says="No token speaks for you." />}
+            actions={(chosen, clear) => (
+              <Button
+                kind="danger"
+                icon={<Trash2 size={15} aria-hidden="true" />}
+                onPress={() => void end(chosen).then(clear)}
+              >
+                End {count(chosen.length, 'token', 'tokens')}
+              </Button>
+            )}
+          />
+        </Panel>
+        <MakeToken
+          onMade={(token) => {
+            setMade(token);
+            void again();
+          }}
+          made={made}
+        />
+      </div>
+    </div>
+  );
+}
+
+const columnsFor = (role: string, now: number): readonly Column<Token>[] => [
+  { id: 'name', title: 'Name', value: (token) => token.name },
+  { id: 'operator', title: 'Whose', value: (token) => token.operator, hidden: role !== 'lead' },
+  {
+    id: 'used',
+    title: 'Last used',
+    value: (token) => token.usedAt ?? 0,
+    cell: (token) => (token.usedAt === null ? 'never' : writeWhen(token.usedAt, zone)),
+    figure: true,
+  },
+  {
+    id: 'made',
+    title: 'Made',
+    value: (token) => token.madeAt,
+    cell: (token) => writeDay(token.madeAt, zone),
+    figure: true,
+  },
+  {
+    id: 'ends',
+    title: 'Ends',
+    value: (token) => token.endsAt,
+    cell: (token) => `in ${count(Math.max(1, Math.round((token.endsAt - now) / 86_400_000)), 'day', 'days')}`,
+    figure: true,
+  },
+];
+
+/** A token is shown once: whoever loses it makes another. */
+function MakeToken({
+  made,
+  onMade,
+}: {
+  readonly made: string | undefined;
+  readonly onMade: (token: string) => void;
+}) {
+  const { register, handleSubmit, setError, reset, formState } = usePageForm<NewToken>({
+    resolver: checkedBy(async () => (await import('../../contract/sign-in')).newTokenSchema),
+  });
+  const [problem, setProblem] = useState<string>();
+  const submit = handleSubmit(async (body) => {
+    setProblem(undefined);
+    try {
+      const { token } = await send('POST', '/tokens', {}, { body, key: newKey() });
+      reset({ name: '' });
+      onMade(token);
+    } catch (error) {
+      if (error instanceof ApiProblem && error.fields.name !== undefined)
+        setError('name', { message: error.fields.name });
+      else setProblem(whyOf(error));
+    }
+  });
+  return (
+    <Panel title="Make a token">
+      <form className={styles.form} onSubmit={(event) => void submit(event)} noValidate>
+        <TextField
+          label="What it is for"
+          placeholder="like nightly report"
+          autoComplete="off"
+          error={formState.errors.name?.message}
+          {...register('name')}
+        />
+        <TextField
+          label="Days until it ends"
+          type="number"
+          min={1}
+          max={365}
+          defaultValue={90}
+          error={formState.errors.days?.message}
+          {...register('days')}
+        />
+        {problem !== undefined && (
+          <p role="alert" className={styles.problem}>
+            {problem}
+          </p>
+        )}
+        <Button
+          type="submit"
+          kind="main"
+          icon={<KeyRound size={15} aria-hidden="true" />}
+          isDisabled={formState.isSubmitting}
+        >
+          Make
+        </Button>
+        <p className={styles.help}>It reaches what you reach, as long as you do.</p>
+      </form>
+      {made !== undefined && (
+        <div role="status" className={styles.made}>
+          <p>Copy it now: it is shown this once.</p>
+          <code>{made}</code>
+        </div>
+      )}
+    </Panel>
+  );
+}
