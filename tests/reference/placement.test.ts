@@ -110,9 +110,9 @@ describe('packing', () => {
         tight++;
         expect(place(hosts, nodes, [], how).left.map((one) => one.host.id)).toEqual([]);
       }),
-      { numRuns: 400, seed: 5 },
+      { numRuns: 160, seed: 5 },
     );
-    expect(tight).toBeGreaterThan(150);
+    expect(tight).toBeGreaterThan(60);
   });
 
   it('is within 3 % of the volume bound for 3,000 hosts of mixed sizes', () => {
@@ -126,7 +126,7 @@ describe('packing', () => {
     ] as const;
     const large = (id: string): Node => ({ ...node(id), vcpu: 256, memoryGiB: 768, diskGiB: 16_000 });
     const nodes = Array.from({ length: 400 }, (_, i) => large(`n${i}`));
-    for (const seed of [1, 2, 3]) {
+    for (const seed of [1, 2]) {
       const hosts = Array.from({ length: 3_000 }, (_, i) => {
         const [vcpu, memory, disk] = sizes[(i * 7 + ((i * i) % 13) * seed) % sizes.length] ?? sizes[0];
         return host(`h${i}`, vcpu, memory, disk);
