@@ -1,3 +1,4 @@
+import { code, codes } from 'currency-codes';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { minorDigits, money, plain, priced, share, sum } from '../../src/core/money';
@@ -61,6 +62,12 @@ describe('prices', () => {
     ['IQD', 3],
     ['CLF', 4],
   ])('%s has %i decimals', (currency, digits) => expect(minorDigits(currency)).toBe(digits));
+
+  it('have as many decimals as the table of ISO 4217 in the package currency-codes, every one of them', () => {
+    const known = codes().map((currency) => [currency, code(currency)?.digits]);
+    expect(known.length).toBeGreaterThan(150);
+    expect(codes().map((currency) => [currency, minorDigits(currency)])).toEqual(known);
+  });
 
   // Half to even: IEEE 754-2019 section 4.3.1, roundTiesToEven.
   it.each([

@@ -161,6 +161,19 @@ describe('a customer’s money', () => {
     expect(byRef.size).toBe(3);
   });
 
+  it('is in a currency of ISO 4217, or there is no card', async () => {
+    const make = (currency: string) =>
+      world.call('bram', 'POST', '/cards', {
+        body: { code: `card-${currency.toLowerCase()}`, name: 'Another', currency },
+      });
+    const unknown = await make('QQQ');
+    expect([unknown.status, unknown.body.fields]).toEqual([
+      422,
+      { currency: 'is not a currency of ISO 4217' },
+    ]);
+    expect((await make('IQD')).status).toBe(201);
+  });
+
   it('forecasts a month’s price for this month, though the days before were of a longer one', async () => {
     // It is 24 November; a disk has stood since September: its month costs what a month costs.
     await give({ meter: 'disk', quantity: 1_000, from: month('2026-09').from, to: null });

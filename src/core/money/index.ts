@@ -1,5 +1,5 @@
-import currencies from 'currency-codes/data';
 import Decimal from 'decimal.js';
+import { MINOR_DIGITS } from './minor-digits';
 
 /**
  * An exact amount: whole minor units (cents) of one ISO 4217 currency. `minor` is a safe integer, so amounts reach
@@ -12,13 +12,8 @@ export interface Money {
 
 const Exact = Decimal.clone({ precision: 40, rounding: Decimal.ROUND_HALF_EVEN });
 
-const digitsOf: ReadonlyMap<string, number> = new Map(currencies.map(({ code, digits }) => [code, digits]));
-
 /** Decimal places of a currency's minor unit: 2 for EUR, 0 for JPY, 3 for IQD (ISO 4217, list one). */
-export const minorDigits = (currency: string): number => digitsOf.get(currency) ?? 2;
-
-/** Whether ISO 4217 knows a currency. */
-export const isCurrency = (code: string): boolean => digitsOf.has(code);
+export const minorDigits = (currency: string): number => MINOR_DIGITS.get(currency) ?? 2;
 
 export function money(minor: number, currency: string): Money {
   if (!Number.isSafeInteger(minor)) throw new RangeError(`not a whole number of minor units: ${minor}`);

@@ -1,5 +1,5 @@
+import { code } from 'currency-codes';
 import type { NewCard } from '../../contract';
-import { minorDigits } from '../../core/money';
 import type { Rate } from '../../core/rating';
 import type { Scope } from '../access';
 import { conflict, notFound, Problem } from '../problem';
@@ -7,13 +7,10 @@ import { write, type WriteHouse } from '../write';
 
 /** Makes a rate card: prices in one currency. @throws Problem 409 when there is one of that code, 422 */
 export async function createCard(house: WriteHouse, scope: Scope, card: NewCard): Promise<void> {
-  try {
-    minorDigits(card.currency);
-  } catch {
+  if (!code(card.currency))
     throw new Problem(422, 'currency', 'The currency is not known.', {
       fields: { currency: 'is not a currency of ISO 4217' },
     });
-  }
   await write(house, scope, [], async (tx) => {
     if (await tx.row('SELECT code FROM rate_card WHERE code = ?', [card.code]))
       throw conflict('card', `There is a rate card ${card.code} already.`);

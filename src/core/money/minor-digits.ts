@@ -1,0 +1,16 @@
+/**
+ * The currencies of ISO 4217 (list one) whose minor unit has not two decimal places. A test holds this against a kept
+ * package's table: pages come without that, which knows each currency's countries too.
+ */
+const NOT_TWO: readonly (readonly [digits: number, codes: string])[] = [
+  [
+    0,
+    'BIF CLP DJF GNF ISK JPY KMF KRW PYG RWF UGX UYI VND VUV XAF XAG XAU XBA XBB XBC XBD XDR XOF XPD XPF XPT XSU XTS XUA XXX',
+  ],
+  [3, 'BHD IQD JOD KWD LYD OMR TND'],
+  [4, 'CLF UYW'],
+];
+
+export const MINOR_DIGITS: ReadonlyMap<string, number> = new Map(
+  NOT_TWO.flatMap(([digits, codes]) => codes.split(' ').map((code): [string, number] => [code, digits])),
+);
