@@ -1,4 +1,5 @@
 import { createServer, type IncomingMessage, type ServerResponse } from 'node:http';
+import { fileURLToPath } from 'node:url';
 import sirv from 'sirv';
 import { Problem } from '../server/problem';
 import { problemResponse } from '../server/http';
@@ -50,7 +51,7 @@ const module: unknown = await import(new URL('server/entry.mjs', built).href);
 if (!isPages(module)) throw new Error('the pages were not built');
 const { handler } = module;
 
-const files = sirv(new URL('client/', built).pathname, {
+const files = sirv(fileURLToPath(new URL('client/', built)), {
   setHeaders: (response, path) => {
     response.setHeader('x-content-type-options', 'nosniff');
     // What stands there has its own name for each content.

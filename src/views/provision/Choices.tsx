@@ -150,7 +150,7 @@ interface SizesProps {
 
 /** What would do; one a size, with N+1 where there is one. */
 function Sizes({ pool, chosen, onChoose }: SizesProps) {
-  const { all, chosen: best } = pool.sizing;
+  const { all, alternatives, chosen: best } = pool.sizing;
   const offers = onePerSize(all, best);
   if (offers.length === 0) return null;
   const personal = isPersonal(pool.spec);
@@ -180,6 +180,7 @@ function Sizes({ pool, chosen, onChoose }: SizesProps) {
             {writeMoney(one.monthly)}
             {one === best && chosen === undefined && <small>{personal ? 'cheapest' : 'cheapest N+1'}</small>}
             {!personal && !one.keepsOneSpare && <small>no spare</small>}
+            {!alternatives.includes(one) && <small>another does better</small>}
           </span>
         </label>
       ))}
