@@ -84,6 +84,10 @@ export const test = base.extend<{ quiet: undefined }>({
   quiet: [
     async ({ page }, use, info) => {
       const errors: string[] = [];
+      page.on('response', (response) => {
+        if (response.status() >= 500)
+          errors.push(`${response.status()} for ${response.request().method()} ${response.url()}`);
+      });
       page.on('pageerror', (error) => errors.push(error.message));
       page.on('console', (message) => {
         // A refusal is an answer, though the browser logs it; so is that a page is not there.
@@ -93,7 +97,7 @@ export const test = base.extend<{ quiet: undefined }>({
         if (message.type() === 'error' && !answered && !missing && !offline) errors.push(message.text());
       });
       await use(undefined);
-      if (info.status !== info.expectedStatus) {
+      if (info.status !== info.expectedStatus || errors.length > 0) {
         const shown = await page.locator('body').ariaSnapshot();
         process.stdout.write(`\n${page.url()} showed\n${shown}\n${await lastLines()}\n`);
       }

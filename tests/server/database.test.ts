@@ -121,6 +121,41 @@ describe('the database', () => {
     ]);
   });
 
+  it('does again what it lost its connection over before anything was kept, and only that', async () => {
+    await insertMany(db, 'thing', ['id', 'n'], [[500, 0]]);
+    const endedIn = async (endings: number): Promise<number> => {
+      let tries = 0;
+      await transaction(db, async (connection) => {
+        await connection.write('UPDATE thing SET n = n + 1 WHERE id = 500');
+        if (++tries <= endings) {
+          const mine = await connection.row<{ id: number }>('SELECT CONNECTION_ID() AS id');
+          await db.pool.query('KILL CONNECTION ?', [mine?.id]);
+        }
+        await connection.row('SELECT n FROM thing WHERE id = 500');
+      });
+      return tries;
+    };
+    expect(await endedIn(1)).toBe(2);
+    expect(await db.row('SELECT n FROM thing WHERE id = 500')).toEqual({ n: 1 });
+    await expect(endedIn(99)).rejects.toMatchObject({ isLost: true });
+    expect(await db.row('SELECT n FROM thing WHERE id = 500')).toEqual({ n: 1 });
+    // A statement that reads is asked again; one that writes by itself may have been kept, and is not.
+    const killed = async (work: () => Promise<unknown>): Promise<unknown> => {
+      const done = work().then(
+        () => 'done',
+        () => 'lost',
+      );
+      const asleep =
+        "SELECT id FROM information_schema.PROCESSLIST WHERE info LIKE '%SLEEP(1%' AND info NOT LIKE '%PROCESSLIST%'";
+      await expect.poll(async () => (await db.rows(asleep)).length).toBe(1);
+      const one = await db.row<{ id: number }>(asleep);
+      await db.pool.query('KILL CONNECTION ?', [one?.id]);
+      return done;
+    };
+    expect(await killed(() => db.row('SELECT SLEEP(1.5)'))).toBe('done');
+    expect(await killed(() => db.write('UPDATE thing SET n = 7 + SLEEP(1.5) WHERE id = 500'))).toBe('lost');
+  });
+
   it('leaves nothing of a transaction that failed', async () => {
     const failing = transaction(db, async (connection) => {
       await connection.write('INSERT INTO thing (id, n) VALUES (9, 9)');

@@ -20,6 +20,15 @@ export class DatabaseError extends Error {
     return cause instanceof Error && 'syscall' in cause && cause.syscall === 'connect';
   }
 
+  /** The connection ended before an answer came: what was asked may be done, or may not. */
+  get isLost(): boolean {
+    if (this.wasNeverSent) return false;
+    // 1927: the server ended it, as it does with who was idle for too long within a transaction.
+    if (this.errno === 1927) return true;
+    const { cause } = this;
+    return cause instanceof Error && 'fatal' in cause && cause.fatal === true && this.errno === 0;
+  }
+
   get isDuplicate(): boolean {
     return this.errno === 1062;
   }

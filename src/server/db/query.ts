@@ -46,7 +46,10 @@ export function bind(
     house ? whileAskedTo(house.servers, work) : work();
   const rows = async <Row>(statement: Statement, values?: readonly Value[]): Promise<Row[]> => {
     const { text, given } = partsOf(statement, values);
-    const [found] = await whole(() => through(() => target.execute<(Row & RowDataPacket)[]>(text, given)));
+    // What is only read may be read twice.
+    const [found] = await whole(() =>
+      undone(through(() => target.execute<(Row & RowDataPacket)[]>(text, given))),
+    );
     return found;
   };
   return {
@@ -67,16 +70,35 @@ const partsOf = (statement: Statement, values: readonly Value[] = []): { text: s
     : { text: statement.sql, given: statement.values as Value[] };
 
 const MOST_TRIES = 8;
+/** A server that ends every connection is not asked for ever. */
+const MOST_LOSSES = 2;
+
+/** Nothing of it can have been kept, though the connection was lost: it may be done again whole. */
+class Undone extends Error {
+  constructor(override readonly cause: DatabaseError) {
+    super(cause.message);
+  }
+}
+
+/** Marks a loss of the connection as one after which nothing was kept. */
+const undone = <Result>(work: Promise<Result>): Promise<Result> =>
+  work.catch((error: unknown) => {
+    throw error instanceof DatabaseError && error.isLost ? new Undone(error) : error;
+  });
 
 /**
- * Does something whole again for as long as the database asks for that: a deadlock, or another server of its cluster; and
- * at the next server when one could not be reached.
+ * Does something whole again for as long as the database asks for that: a deadlock, or another server of its cluster; at
+ * the next server when one could not be reached; and when a connection was lost before anything was kept.
  */
 async function whileAskedTo<Result>(servers: number, work: () => Promise<Result>): Promise<Result> {
   for (let attempt = 1; ; attempt++) {
     try {
       return await work();
     } catch (error) {
+      if (error instanceof Undone) {
+        if (attempt > MOST_LOSSES) throw error.cause;
+        continue;
+      }
       if (!(error instanceof DatabaseError)) throw error;
       const isElsewhere = error.wasNeverSent && attempt < servers;
       if (!isElsewhere && (attempt >= MOST_TRIES || !error.isToBeTriedAgain)) throw error;
@@ -94,8 +116,10 @@ export const transaction = <Result>(
 async function once<Result>(pool: Pool, work: (connection: Connection) => Promise<Result>): Promise<Result> {
   const connection = await driver(pool.getConnection());
   try {
-    await driver(connection.beginTransaction());
-    const result = await work(bind(connection, undefined));
+    // Until it is asked to keep it, the server keeps nothing.
+    const result = await undone(
+      driver(connection.beginTransaction()).then(() => work(bind(connection, undefined))),
+    );
     await driver(connection.commit());
     connection.release();
     return result;
