@@ -12,7 +12,7 @@ export const BUILT = {
 };
 
 /** Raised when what an older demo left in .laager/ cannot be carried over: then the demo is loaded anew. */
-export const LAYOUT = 7;
+export const LAYOUT = 8;
 
 /** How the programs are run: from their sources, and begun again whenever one that they use changes. */
 export const WATCHED = {

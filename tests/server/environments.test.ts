@@ -75,11 +75,11 @@ describe('environments', () => {
       drift: [],
       wantedAccepting: false,
     });
-    const before = (await world.port().sessions())
+    const before = (await world.port().allSessions()).sessions
       .filter((one) => one.host === first?.ref)
       .map((one) => one.account);
     await minutes(30);
-    const after = (await world.port().sessions())
+    const after = (await world.port().allSessions()).sessions
       .filter((one) => one.host === first?.ref)
       .map((one) => one.account);
     expect(after.every((account) => before.includes(account))).toBe(true);
@@ -96,7 +96,7 @@ describe('environments', () => {
     const again = await change(office, [first?.id ?? ''], 'power-off');
     expect(again.status).toBe(422);
     expect(again.body.detail).toBe('Nothing to do: it is as wanted already');
-    expect((await world.port().sessions()).filter((one) => one.host === first?.ref)).toEqual([]);
+    expect((await world.port().allSessions()).sessions.filter((one) => one.host === first?.ref)).toEqual([]);
     const closed = await world.app.db.rows(
       "SELECT id FROM meter_interval WHERE ref = ? AND meter = 'host' AND to_at IS NOT NULL",
       [first?.ref ?? ''],

@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { transaction } from '../../src/server/db';
-import { readFeed, readSessions } from '../../src/server/present';
+import { readFeed, readSessionChanges, readSessions } from '../../src/server/present';
+import type { SessionChange } from '../../src/server/providers';
 import type { PresentResource } from '../../src/server/providers';
 import { openWorld, provisionFor, type World } from './setup/world';
 
@@ -76,7 +77,7 @@ describe('what is there', () => {
        WHERE c.code = 'SVG' AND p.kind = 'host' GROUP BY p.provider_code ORDER BY p.provider_code`,
     );
     expect(hosts.map((one) => one.provider_code)).toEqual(['coast', 'northern']);
-    const read = (code: string, ids: readonly string[]): Promise<void> =>
+    const read = (code: string, ids: readonly string[]): Promise<boolean> =>
       transaction(world.app.db, (connection) =>
         readSessions(
           connection,
@@ -102,6 +103,79 @@ describe('what is there', () => {
     expect(await accounts()).toEqual(['of coast', 'of northern']);
     await read('coast', []);
     expect(await accounts()).toEqual(['of northern']);
+  });
+
+  it('reads who comes and goes as changes: each once, none lost, none before its host is known', async () => {
+    await provisionFor(world, 'QFB', 'desk', 6, 'KQ');
+    const mine = (): Promise<{ id: string; state: string }[]> =>
+      world.app.db.rows(
+        `SELECT s.id, s.state FROM session s JOIN customer c ON c.id = s.customer_id WHERE c.code = 'QFB' ORDER BY s.id`,
+      );
+    const host = await world.app.db.row<{ ref: string }>(
+      `SELECT p.ref FROM present_resource p JOIN customer c ON c.id = p.customer_id
+       WHERE c.code = 'QFB' AND p.kind = 'host'`,
+    );
+    const ref = host?.ref ?? '';
+    await world.app.db.write('DELETE FROM session WHERE host_ref = ?', [ref]);
+    const read = (entries: readonly SessionChange[]): Promise<number | undefined> =>
+      transaction(world.app.db, (connection) => readSessionChanges(connection, 'coast', entries, 0));
+    const came = (seq: number, id: string, on = ref): SessionChange => ({
+      seq,
+      id,
+      host: on,
+      state: 'active',
+      account: id,
+      since: 5,
+    });
+    const sat = (seq: number, id: string): SessionChange => ({
+      seq,
+      id,
+      host: ref,
+      state: 'idle',
+      account: id,
+      since: 5,
+    });
+    const went = (seq: number, id: string): SessionChange => ({ seq, id, host: ref, state: 'ended' });
+    const day = [came(1, 'one'), came(2, 'two'), sat(3, 'two'), went(4, 'one')];
+    expect(await read(day)).toBe(4);
+    expect(await mine()).toEqual([{ id: 'two', state: 'idle' }]);
+    expect(await read(day)).toBe(4);
+    expect(await mine()).toEqual([{ id: 'two', state: 'idle' }]);
+    expect(await read([went(5, 'two'), came(6, 'three', 'not-yet'), came(7, 'four')])).toBe(5);
+    expect(await mine()).toEqual([]);
+    expect(await read([came(6, 'three', 'not-yet')])).toBeUndefined();
+    expect(await read([])).toBeUndefined();
+  });
+
+  it('knows by changes what it would know by reading everyone, also after the record has been cut off', async () => {
+    const known = (): Promise<{ id: string; state: string }[]> =>
+      world.app.db.rows(
+        "SELECT id, state, host_ref, account, since FROM session WHERE provider_code = 'coast' ORDER BY id",
+      );
+    const place = async (): Promise<string | null | undefined> =>
+      (
+        await world.app.db.row<{ session_place: string | null }>(
+          "SELECT session_place FROM provider WHERE code = 'coast'",
+        )
+      )?.session_place;
+    const wholly = async (): Promise<unknown[]> =>
+      (await world.port().allSessions()).sessions
+        .map(({ host, ...one }) => ({ ...one, host_ref: host }))
+        .sort((a, b) => (a.id < b.id ? -1 : 1));
+    for (const hours of [0, 3, 4, 12]) {
+      await world.living.moveTo(world.clock.at + hours * 3_600_000);
+      await world.living.job('sessions');
+      expect(await known()).toEqual(await wholly());
+    }
+    expect(Number(await place())).toBeGreaterThan(0);
+    // A provider that was put back to an earlier day has a shorter record, or one of which the beginning is gone.
+    for (const nowhere of ['999999999', 'gibberish']) {
+      await world.app.db.write("UPDATE provider SET session_place = ? WHERE code = 'coast'", [nowhere]);
+      await world.app.db.write("DELETE FROM session WHERE provider_code = 'coast' LIMIT 1");
+      await world.living.job('sessions');
+      expect(await known()).toEqual(await wholly());
+      expect(await place()).not.toBe(nowhere);
+    }
   });
 
   it('tells of others how much of a node they take together, and nothing finer', async () => {

@@ -1,2 +1,2 @@
 export { readFeed } from './feed';
-export { readSessions } from './sessions';
+export { readSessionChanges, readSessions } from './sessions';

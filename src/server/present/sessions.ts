@@ -1,6 +1,6 @@
 import { insertMany, join, sql, type Connection } from '../db';
 import { tell } from '../live';
-import type { PresentSession } from '../providers';
+import type { PresentSession, SessionChange } from '../providers';
 
 interface Known {
   readonly customer_id: string;
@@ -9,22 +9,28 @@ interface Known {
   readonly state: string;
 }
 
-/** Takes in who is signed in at a provider: what has changed since last read is written, and whom it concerns is told. */
+/**
+ * Takes in who is signed in at a provider: what has changed since last read is written, and whom it concerns is told.
+ * @returns whether that was all: someone may be on a host of which nothing is known yet
+ */
 export async function readSessions(
   connection: Connection,
   provider: string,
   present: readonly PresentSession[],
   wall: number,
-): Promise<void> {
+): Promise<boolean> {
   const known = await connection.rows<Known>(
     'SELECT customer_id, id, host_ref, state FROM session WHERE provider_code = ?',
     [provider],
   );
-  const hosts = await connection.rows<{ ref: string; customer_id: string }>(
-    "SELECT ref, customer_id FROM present_resource WHERE provider_code = ? AND kind = 'host' AND present_condition <> 'gone'",
+  const hosts = await connection.rows<{ ref: string; customer_id: string; gone: number }>(
+    "SELECT ref, customer_id, present_condition = 'gone' AS gone FROM present_resource WHERE provider_code = ? AND kind = 'host'",
     [provider],
   );
-  const customerOf = new Map(hosts.map((host) => [host.ref, host.customer_id]));
+  const customerOf = new Map(
+    hosts.filter((host) => host.gone === 0).map((host) => [host.ref, host.customer_id]),
+  );
+  const refs = new Set(hosts.map((host) => host.ref));
   const before = new Map(known.map((one) => [one.id, one]));
   const now = new Set(present.map((one) => one.id));
   const ended = known.filter((one) => !now.has(one.id));
@@ -32,17 +38,81 @@ export async function readSessions(
     const old = before.get(one.id);
     return customerOf.has(one.host) && (old?.state !== one.state || old.host_ref !== one.host);
   });
-  for (let at = 0; at < ended.length; at += 500) {
-    const ids = ended.slice(at, at + 500).map((one) => one.id);
+  await end(
+    connection,
+    provider,
+    ended.map((one) => one.id),
+  );
+  await begin(connection, provider, changed, customerOf);
+  const concerned = [
+    ...ended.map((one) => one.customer_id),
+    ...changed.map((one) => customerOf.get(one.host) ?? ''),
+  ];
+  await tellOf(connection, concerned, wall);
+  return present.every((one) => refs.has(one.host));
+}
+
+/**
+ * Takes in a stretch of a provider's record of who comes and goes. Taken in again, it is the same.
+ * @returns the place up to which it was taken in: before the first that is on a host of which nothing is known yet
+ */
+export async function readSessionChanges(
+  connection: Connection,
+  provider: string,
+  entries: readonly SessionChange[],
+  wall: number,
+): Promise<number | undefined> {
+  if (entries.length === 0) return undefined;
+  const refs = [...new Set(entries.map((one) => one.host))];
+  const customerOf = new Map<string, string>();
+  const gone = new Set<string>();
+  for (let at = 0; at < refs.length; at += CHUNK)
+    for (const host of await connection.rows<{ ref: string; customer_id: string; gone: number }>(
+      sql`SELECT ref, customer_id, present_condition = 'gone' AS gone FROM present_resource
+          WHERE provider_code = ${provider} AND ref IN (${join(refs.slice(at, at + CHUNK))})`,
+    )) {
+      customerOf.set(host.ref, host.customer_id);
+      if (host.gone === 1) gone.add(host.ref);
+    }
+  const first = entries.findIndex((one) => !customerOf.has(one.host));
+  const known = first === -1 ? entries : entries.slice(0, first);
+  // Of each session the last word counts.
+  const last = new Map(known.map((one) => [one.id, one]));
+  const begun: PresentSession[] = [];
+  const ended: string[] = [];
+  for (const one of last.values())
+    if (one.state === 'ended' || gone.has(one.host)) ended.push(one.id);
+    else begun.push(one);
+  await end(connection, provider, ended);
+  await begin(connection, provider, begun, customerOf);
+  await tellOf(
+    connection,
+    known.map((one) => customerOf.get(one.host) ?? ''),
+    wall,
+  );
+  return known.at(-1)?.seq;
+}
+
+const CHUNK = 500;
+
+async function end(connection: Connection, provider: string, ids: readonly string[]): Promise<void> {
+  for (let at = 0; at < ids.length; at += CHUNK)
     await connection.write(
-      sql`DELETE FROM session WHERE provider_code = ${provider} AND id IN (${join(ids)})`,
+      sql`DELETE FROM session WHERE provider_code = ${provider} AND id IN (${join(ids.slice(at, at + CHUNK))})`,
     );
-  }
-  await insertMany(
+}
+
+const begin = (
+  connection: Connection,
+  provider: string,
+  sessions: readonly PresentSession[],
+  customerOf: ReadonlyMap<string, string>,
+): Promise<void> =>
+  insertMany(
     connection,
     'session',
     ['customer_id', 'id', 'provider_code', 'host_ref', 'account', 'state', 'since'],
-    changed.map((one) => [
+    sessions.map((one) => [
       customerOf.get(one.host) ?? '',
       one.id,
       provider,
@@ -53,12 +123,12 @@ export async function readSessions(
     ]),
     'ON DUPLICATE KEY UPDATE host_ref = VALUES(host_ref), state = VALUES(state)',
   );
-  const concerned = new Set([
-    ...ended.map((one) => one.customer_id),
-    ...changed.map((one) => customerOf.get(one.host) ?? ''),
-  ]);
-  for (const customerId of concerned) {
-    await connection.write('UPDATE summary SET stale = TRUE WHERE customer_id = ?', [customerId]);
-    await tell(connection, customerId, 'environment', customerId, wall);
-  }
+
+async function tellOf(connection: Connection, customers: readonly string[], wall: number): Promise<void> {
+  const concerned = [...new Set(customers)];
+  for (let at = 0; at < concerned.length; at += CHUNK)
+    await connection.write(
+      sql`UPDATE summary SET stale = TRUE WHERE NOT stale AND customer_id IN (${join(concerned.slice(at, at + CHUNK))})`,
+    );
+  for (const customerId of concerned) await tell(connection, customerId, 'environment', customerId, wall);
 }

@@ -9,7 +9,9 @@ import {
   pricesSchema,
   readPresent,
   readPrices,
+  readSessionChange,
   readSite,
+  sessionChangesSchema,
   sessionSchema,
   sitesSchema,
   tokenSchema,
@@ -60,17 +62,22 @@ export function httpProvider(address: ProviderAddress): Provider {
     return once(method, path, sent);
   };
 
-  const all = async <Entry>(path: string, entry: Joi.Schema<Entry>): Promise<Entry[]> => {
+  const all = async <Entry>(
+    path: string,
+    entry: Joi.Schema<Entry>,
+    look: (page: { readonly place?: string }) => unknown = () => undefined,
+  ): Promise<Entry[]> => {
     const found: Entry[] = [];
     for (let after: string | null = ''; after !== null;) {
       const join = path.includes('?') ? '&' : '?';
       const reply = await call('GET', `${path}${join}after=${encodeURIComponent(after)}`);
-      const page: { entries: Entry[]; next: string | null } = understood(
+      const page: { entries: Entry[]; next: string | null; place?: string } = understood(
         system,
         pageOf(entry),
         accepted(system, reply),
       );
       found.push(...page.entries);
+      look(page);
       after = page.next;
     }
     return found;
@@ -108,11 +115,19 @@ export function httpProvider(address: ProviderAddress): Provider {
     message: async (host, id, text) =>
       void accepted(system, await call('PUT', `${at(host)}/messages/${id}`, { body: { text } })),
     endSessions: async (host) => void accepted(system, await call('DELETE', `${at(host)}/sessions`)),
-    sessions: (host) =>
-      all(
-        host === undefined ? '/v1/sessions' : `/v1/sessions?host=${encodeURIComponent(host)}`,
-        sessionSchema,
-      ),
+    sessions: (host) => all(`/v1/sessions?host=${encodeURIComponent(host)}`, sessionSchema),
+    allSessions: async () => {
+      // The first page tells the place: what changes while the others are read is read again as a change.
+      let place: string | undefined;
+      const sessions = await all('/v1/sessions', sessionSchema, (page) => (place ??= page.place));
+      return { sessions, place: place ?? '' };
+    },
+    sessionChanges: async (after) => {
+      const reply = await call('GET', `/v1/session-changes?after=${encodeURIComponent(after)}`);
+      if (reply.status === 410) return undefined;
+      const page = understood(system, sessionChangesSchema, accepted(system, reply));
+      return { entries: page.entries.map(readSessionChange), more: page.next !== null };
+    },
     feed: async (after) => {
       const reply = await call('GET', `/v1/feed?after=${encodeURIComponent(after)}`);
       const page = understood(system, feedSchema, accepted(system, reply));

@@ -7,11 +7,12 @@ export type {
   Provider,
   ProviderPrices,
   ProviderSite,
+  SessionChange,
   TagFilter,
   Tags,
 } from './port';
 export { httpProvider } from './http';
-export { moveFeedPlace, noteAnswer, noteReadUntil, pricesOf } from './store';
+export { moveFeedPlace, moveSessionPlace, noteAnswer, noteReadUntil, pricesOf } from './store';
 export {
   connectProvider,
   getProvider,

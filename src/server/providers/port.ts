@@ -58,6 +58,11 @@ export interface PresentSession {
   readonly since: number;
 }
 
+/** A session as it was from a place in the provider's record on. */
+export type SessionChange =
+  | (PresentSession & { readonly seq: number })
+  | { readonly seq: number; readonly id: string; readonly host: string; readonly state: 'ended' };
+
 export interface ProviderSite {
   readonly code: string;
   readonly name: string;
@@ -117,6 +122,12 @@ export interface Provider {
   /** Shows a message to those who are signed in on a host; the same id again shows nothing. */
   message(host: string, id: string, text: string): Promise<void>;
   endSessions(host: string): Promise<void>;
-  sessions(host?: string): Promise<PresentSession[]>;
+  sessions(host: string): Promise<PresentSession[]>;
+  /** Everyone who is in, and the place in the record of their changes from which to go on. */
+  allSessions(): Promise<{ readonly sessions: readonly PresentSession[]; readonly place: string }>;
+  /** What has changed after a place; undefined: the record does not hold all of it, and everything is to be read anew. */
+  sessionChanges(
+    after: string,
+  ): Promise<{ readonly entries: readonly SessionChange[]; readonly more: boolean } | undefined>;
   feed(after: string): Promise<FeedPage>;
 }

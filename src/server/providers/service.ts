@@ -26,6 +26,8 @@ export interface Connected {
   readonly port: Provider;
   /** How far its record of changes has been read. */
   readonly feedPlace: string;
+  /** How far the record of who comes and goes has been read; null: everyone who is in is to be read. */
+  readonly sessionPlace: string | null;
 }
 
 /** The providers that are connected. A secret or address that was replaced holds from the next question on. */
@@ -50,7 +52,13 @@ export function openProviders(db: Database, secretKey: string): Providers {
       };
       open.set(code, known);
     }
-    return { code: row.code, name: row.name, port: known.port, feedPlace: row.feed_place };
+    return {
+      code: row.code,
+      name: row.name,
+      port: known.port,
+      feedPlace: row.feed_place,
+      sessionPlace: row.session_place,
+    };
   };
   const found = (row: StoredProvider | undefined, what: string): Connected => {
     if (!row) throw new OutsideError('provider', `of ${what} is not connected`, 'lasting');

@@ -1,7 +1,14 @@
 import Joi from 'joi';
 import type { Attributes } from '../../core/intent';
 import type { Rate } from '../../core/rating';
-import type { Operation, PresentResource, PresentSession, ProviderPrices, ProviderSite } from './port';
+import type {
+  Operation,
+  PresentResource,
+  PresentSession,
+  ProviderPrices,
+  ProviderSite,
+  SessionChange,
+} from './port';
 
 /** The shapes of a provider's answers: what does not match them is not believed. */
 
@@ -69,10 +76,12 @@ export const readPresent = ({ id, created_at, gone_at, ...body }: PresentBody): 
 
 export const pageOf = <Entry>(
   entry: Joi.Schema<Entry>,
-): Joi.ObjectSchema<{ entries: Entry[]; next: string | null }> =>
-  Joi.object<{ entries: Entry[]; next: string | null }>({
+): Joi.ObjectSchema<{ entries: Entry[]; next: string | null; place?: string }> =>
+  Joi.object<{ entries: Entry[]; next: string | null; place?: string }>({
     entries: Joi.array().items(entry).required(),
     next: Joi.string().allow(null).required(),
+    /** Of sessions: where the record of their changes stood. */
+    place: Joi.string().max(40),
   });
 
 export const feedSchema = pageOf(
@@ -90,6 +99,25 @@ export const sessionSchema = Joi.object<PresentSession>({
   state: Joi.valid('active', 'idle').required(),
   since: whole,
 });
+
+interface ChangeBody extends Omit<PresentSession, 'state'> {
+  readonly seq: number;
+  readonly state: 'active' | 'idle' | 'ended';
+}
+
+export const sessionChangesSchema = pageOf(
+  Joi.object<ChangeBody>({
+    seq: whole,
+    id: Joi.string().max(64).required(),
+    host: ref,
+    account: text,
+    state: Joi.valid('active', 'idle', 'ended').required(),
+    since: whole,
+  }),
+);
+
+export const readSessionChange = ({ seq, id, host, state, account, since }: ChangeBody): SessionChange =>
+  state === 'ended' ? { seq, id, host, state } : { seq, id, host, state, account, since };
 
 const nodeSchema = Joi.object({
   id: text,

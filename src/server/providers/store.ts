@@ -12,9 +12,11 @@ export interface StoredProvider {
   readonly sign_in_says: string;
   readonly answered_wall: number | null;
   readonly feed_place: string;
+  readonly session_place: string | null;
 }
 
-const ROW = `SELECT code, name, url, account, secret_sealed, sign_in_works, sign_in_says, answered_wall, feed_place
+const ROW = `SELECT code, name, url, account, secret_sealed, sign_in_works, sign_in_says, answered_wall, feed_place,
+    session_place
   FROM provider`;
 
 export const allProviders = (db: Connection): Promise<StoredProvider[]> =>
@@ -67,6 +69,15 @@ export const noteAnswer = (db: Connection, code: string, wall: number): Promise<
 
 export const moveFeedPlace = (db: Connection, code: string, from: string, to: string): Promise<number> =>
   db.write('UPDATE provider SET feed_place = ? WHERE code = ? AND feed_place = ?', [to, code, from]);
+
+/** @param from where it stood when it was read; it is left there by whoever finds it elsewhere */
+export const moveSessionPlace = (
+  db: Connection,
+  code: string,
+  from: string | null,
+  to: string | null,
+): Promise<number> =>
+  db.write('UPDATE provider SET session_place = ? WHERE code = ? AND session_place <=> ?', [to, code, from]);
 
 /** Notes that all is known that happened there before an instant. */
 export const noteReadUntil = (db: Connection, code: string, until: number): Promise<number> =>

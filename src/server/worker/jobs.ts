@@ -2,8 +2,16 @@ import { setTimeout as pause } from 'node:timers/promises';
 import { SYSTEM } from '../access';
 import type { App } from '../app';
 import { transaction, type Connection } from '../db';
-import { readFeed, readSessions } from '../present';
-import { moveFeedPlace, noteAnswer, noteReadUntil, readSites, trySignIn, type Connected } from '../providers';
+import { readFeed, readSessionChanges, readSessions } from '../present';
+import {
+  moveFeedPlace,
+  moveSessionPlace,
+  noteAnswer,
+  noteReadUntil,
+  readSites,
+  trySignIn,
+  type Connected,
+} from '../providers';
 import { takeSummaries } from '../watch';
 
 /** Something a worker does again and again. Each is done by one worker at a time, under a lease. */
@@ -135,13 +143,33 @@ const feed = (app: App): Promise<void> =>
     }
   });
 
+/** Reads who has come and gone since it was last read; everyone who is in, where that is not known. */
 const sessions = (app: App): Promise<void> =>
   atEach(app, SESSIONS_MS, async (provider) => {
-    const present = await provider.port.sessions();
-    await transaction(app.db, (connection) =>
-      readSessions(connection, provider.code, present, app.clock.wall()),
-    );
+    if (provider.sessionPlace !== null && (await sessionsSince(app, provider, provider.sessionPlace))) return;
+    const { sessions: present, place } = await provider.port.allSessions();
+    await transaction(app.db, async (connection) => {
+      const all = await readSessions(connection, provider.code, present, app.clock.wall());
+      await moveSessionPlace(connection, provider.code, provider.sessionPlace, all ? place : null);
+    });
   });
+
+/** @returns false when the provider's record does not go back that far */
+async function sessionsSince(app: App, { code, port }: Connected, from: string): Promise<boolean> {
+  for (let place = from, more = true; more;) {
+    const page = await port.sessionChanges(place);
+    if (!page) return false;
+    const next = await transaction(app.db, async (connection) => {
+      const until = await readSessionChanges(connection, code, page.entries, app.clock.wall());
+      if (until === undefined) return undefined;
+      // Who read it meanwhile has taken it in: what was read is the same, and the place is theirs.
+      return (await moveSessionPlace(connection, code, place, String(until))) > 0 ? until : undefined;
+    });
+    more = page.more && next === page.entries.at(-1)?.seq;
+    if (next !== undefined) place = String(next);
+  }
+  return true;
+}
 
 const ground = (app: App): Promise<void> =>
   atEach(app, GROUND_MS, async (provider) => {

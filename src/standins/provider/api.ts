@@ -2,9 +2,10 @@ import { randomBytes } from 'node:crypto';
 import { number, record, tags, text } from '../kit/read';
 import { Refusal, type Answer, type Call, type Handler, type Routes } from '../kit/server';
 import type { FaultKind, Faults } from './faults';
+import { endSessionsOn, isKnownPlace, newestChange } from './session-record';
 import { movePeople } from './sessions';
 import type { Operation } from './resource';
-import { describe, type World } from './world';
+import { describe, type Standing, type World } from './world';
 
 export interface ProviderAccess {
   readonly account: string;
@@ -14,6 +15,8 @@ export interface ProviderAccess {
 const TOKEN_LIFE_MS = 30 * 60_000;
 const MOST_A_SECOND = 400;
 const PAGE = 200;
+/** Small ones, so many more of them. */
+const CHANGES = 2_000;
 
 /** The provider's HTTP API, version 1, and the controls of the simulation under /control. */
 export function providerRoutes(world: World, faults: Faults, access: ProviderAccess): Routes {
@@ -132,16 +135,29 @@ export function providerRoutes(world: World, faults: Faults, access: ProviderAcc
     'GET /v1/sessions': guarded(async (call) => {
       if (!call.query.get('after')) await movePeople(world);
       const host = call.query.get('host');
+      const place = await newestChange(store);
       const rows = await store.rows<{ id: string }>(
         `SELECT id, host, account, state, since FROM session WHERE id > ? AND (? = '' OR host = ?)
-         ORDER BY id LIMIT ${PAGE + 1}`,
+         ORDER BY id LIMIT ${CHANGES + 1}`,
         [call.query.get('after') ?? '', host ?? '', host ?? ''],
       );
-      return { status: 200, body: page(rows, (one) => one.id) };
+      // Whoever has read everything goes on from here with what changes; what changed while it was read comes again.
+      return { status: 200, body: { ...page(rows, (one) => one.id, CHANGES), place: String(place) } };
+    }),
+    'GET /v1/session-changes': guarded(async (call) => {
+      await movePeople(world);
+      const after = Number(call.query.get('after'));
+      if (!Number.isSafeInteger(after) || !(await isKnownPlace(store, after)))
+        throw new Refusal(410, 'gone', 'that place in the record is not known: read all sessions');
+      const rows = await store.rows<{ seq: number }>(
+        `SELECT seq, id, host, account, state, since FROM session_change WHERE seq > ? ORDER BY seq LIMIT ${CHANGES + 1}`,
+        [after],
+      );
+      return { status: 200, body: page(rows, (one) => String(one.seq), CHANGES) };
     }),
     'DELETE /v1/resources/:id/sessions': guarded(async (call) => {
       const host = await world.find(idOf(call));
-      await store.write('DELETE FROM session WHERE host = ?', [host.id]);
+      await endSessionsOn(store, host.id);
       return { status: 204 };
     }),
     'PUT /v1/resources/:id/messages/:message': guarded(async (call) => {
@@ -182,6 +198,10 @@ export function providerRoutes(world: World, faults: Faults, access: ProviderAcc
       status: 200,
       body: { messages: await store.rows('SELECT host, id, text, at FROM message ORDER BY at, id') },
     }),
+    'POST /control/standing': async (call) => {
+      const all = Array.isArray(call.body.resources) ? (call.body.resources as Standing[]) : [];
+      return { status: 200, body: { refs: all.length === 0 ? [] : await world.stand(all) } };
+    },
     // Someone changes something at the provider itself, behind everyone's back.
     'POST /control/resources/:id': async (call) => {
       const resource = await world.present(idOf(call));
@@ -223,10 +243,14 @@ const showOperation = ({
   ended_at: state === 'working' ? null : ready_at,
 });
 
-function page<Entry>(found: readonly Entry[], cursor: (entry: Entry) => string): Record<string, unknown> {
-  const entries = found.slice(0, PAGE);
+function page<Entry>(
+  found: readonly Entry[],
+  cursor: (entry: Entry) => string,
+  most = PAGE,
+): Record<string, unknown> {
+  const entries = found.slice(0, most);
   const last = entries.at(-1);
-  return { entries, next: found.length > PAGE && last ? cursor(last) : null };
+  return { entries, next: found.length > most && last ? cursor(last) : null };
 }
 
 /** Small changes that take effect at once. What takes its time is an action. */

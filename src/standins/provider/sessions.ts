@@ -1,59 +1,79 @@
 import { presence } from './crowd';
 import type { Resource } from './resource';
+import { keepMoves, type Moves, type Session } from './session-record';
 import { newId, type World } from './world';
 
-interface SessionRow {
-  readonly id: string;
-  readonly pool: string;
-  readonly host: string;
-  readonly account: string;
-  readonly state: string;
+/** When people were last moved, and how long that took: who has come since then came at their own hour. */
+interface Look {
+  readonly at: number;
+  readonly endedWall: number;
+  readonly tookMs: number;
+  readonly hosts: number;
 }
 
-/** When people were last moved: who has come since then came at their own hour, others when a seat got free. */
-const lookedAt = new WeakMap<World, number>();
+const lookedAt = new WeakMap<World, Look>();
+/** On so many hosts that moving people takes long, they are moved less often: a seventh of the time at most. */
+const MANY = 2_000;
+const REST = 6;
 
 /** Lets people come and go: each pool's sessions become what its people's day says, as far as there are seats. */
 export async function movePeople(world: World): Promise<void> {
-  const lastLook = lookedAt.get(world) ?? 0;
-  lookedAt.set(world, world.clock.now());
+  const last = lookedAt.get(world);
+  if (last && last.hosts > MANY && Date.now() - last.endedWall < REST * last.tookMs) return;
+  const began = Date.now();
+  const at = world.clock.now();
   const pools = await world.list("kind = 'pool' AND state <> 'building'", []);
-  const publications = await world.list("kind = 'publication' AND state = 'ready'", []);
-  const hosts = await world.list("kind = 'host' AND state <> 'gone'", []);
-  const sessions = await world.store.rows<SessionRow>('SELECT id, pool, host, account, state FROM session');
-  for (const pool of pools)
-    await movePool(
-      world,
-      pool,
-      publications.filter((one) => one.attrs.pool === pool.id).flatMap((one) => listOf(one.attrs.accounts)),
-      hosts.filter((host) => host.attrs.pool === pool.id),
-      sessions.filter((session) => session.pool === pool.id),
-      lastLook,
-    );
+  const publications = byPool(await world.list("kind = 'publication' AND state = 'ready'", []));
+  const allHosts = await world.list("kind = 'host' AND state <> 'gone'", []);
+  const hosts = byPool(allHosts);
+  const sessions = grouped(
+    await world.store.rows<Session>('SELECT id, pool, host, account, state, since FROM session'),
+    (one) => one.pool,
+  );
+  const moves: Moves = { ended: [], changed: [], begun: [] };
+  for (const pool of pools) {
+    const accounts = (publications.get(pool.id) ?? []).flatMap((one) => listOf(one.attrs.accounts));
+    movePool(pool, accounts, hosts.get(pool.id) ?? [], sessions.get(pool.id) ?? [], at, last?.at ?? 0, moves);
+  }
+  await keepMoves(world.store, moves);
+  lookedAt.set(world, { at, endedWall: Date.now(), tookMs: Date.now() - began, hosts: allHosts.length });
 }
 
-async function movePool(
-  world: World,
+const grouped = <One>(all: readonly One[], key: (one: One) => string): Map<string, One[]> => {
+  const groups = new Map<string, One[]>();
+  for (const one of all) {
+    const group = groups.get(key(one));
+    if (group) group.push(one);
+    else groups.set(key(one), [one]);
+  }
+  return groups;
+};
+
+const byPool = (all: readonly Resource[]): Map<string, Resource[]> =>
+  grouped(all, (one) => String(one.attrs.pool ?? ''));
+
+function movePool(
   pool: Resource,
   accounts: readonly string[],
   hosts: readonly Resource[],
-  sessions: readonly SessionRow[],
+  sessions: readonly Session[],
+  at: number,
   lastLook: number,
-): Promise<void> {
-  const at = world.clock.now();
+  moves: Moves,
+): void {
+  const byId = new Map(hosts.map((host) => [host.id, host]));
+  const known = new Set(accounts);
   const counts = new Map(hosts.map((host) => [host.id, 0]));
   const here = new Set<string>();
   for (const session of sessions) {
-    const host = hosts.find((one) => one.id === session.host);
     const state = presence(pool.customer ?? '', session.account, at)?.state;
-    if (state === undefined || host?.state !== 'on' || !accounts.includes(session.account)) {
-      await world.store.write('DELETE FROM session WHERE id = ?', [session.id]);
+    if (state === undefined || byId.get(session.host)?.state !== 'on' || !known.has(session.account)) {
+      moves.ended.push(session);
       continue;
     }
     here.add(session.account);
     counts.set(session.host, (counts.get(session.host) ?? 0) + 1);
-    if (state !== session.state)
-      await world.store.write('UPDATE session SET state = ? WHERE id = ?', [state, session.id]);
+    if (state !== session.state) moves.changed.push({ ...session, state });
   }
   if (pool.state === 'gone') return;
   for (const account of accounts) {
@@ -63,10 +83,14 @@ async function movePool(
     const host = chooseHost(hosts, pool, counts);
     if (!host) return;
     counts.set(host.id, (counts.get(host.id) ?? 0) + 1);
-    await world.store.write(
-      'INSERT INTO session (id, pool, host, account, state, since) VALUES (?, ?, ?, ?, ?, ?)',
-      [newId(), pool.id, host.id, account, day.state, day.since > lastLook ? day.since : at],
-    );
+    moves.begun.push({
+      id: newId(),
+      pool: pool.id,
+      host: host.id,
+      account,
+      state: day.state,
+      since: day.since > lastLook ? day.since : at,
+    });
   }
 }
 
@@ -76,12 +100,14 @@ function chooseHost(
   counts: ReadonlyMap<string, number>,
 ): Resource | undefined {
   const seats = Number(pool.attrs.seats ?? 1);
-  const count = (host: Resource): number => counts.get(host.id) ?? 0;
-  const free = hosts.filter(
-    (host) => host.state === 'on' && host.attrs.accepting !== false && count(host) < seats,
-  );
   const sign = pool.attrs.arrival === 'fill' ? -1 : 1;
-  return [...free].sort((a, b) => sign * (count(a) - count(b)))[0];
+  let best: { readonly host: Resource; readonly rank: number } | undefined;
+  for (const host of hosts) {
+    const count = counts.get(host.id) ?? 0;
+    if (host.state !== 'on' || host.attrs.accepting === false || count >= seats) continue;
+    if (best === undefined || sign * count < best.rank) best = { host, rank: sign * count };
+  }
+  return best?.host;
 }
 
 const listOf = (value: unknown): string[] => (Array.isArray(value) ? value.map(String) : []);

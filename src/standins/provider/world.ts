@@ -6,11 +6,15 @@ import type { Catalogue } from './catalogue';
 import { chance } from './crowd';
 import type { Attributes, Operation, Resource } from './resource';
 import { checkRoom } from './room';
+import { endSessionsOn } from './session-record';
 
 interface ResourceRow extends Omit<Resource, 'attrs' | 'tags'> {
   readonly attrs: string;
   readonly tags: string;
 }
+
+/** A resource that stands already. */
+export type Standing = Pick<Resource, 'kind' | 'site' | 'name' | 'state' | 'attrs' | 'tags' | 'created_at'>;
 
 /** How long making and removing take, in simulated seconds, give or take a sixth. */
 const MAKING: Readonly<Record<string, number>> = {
@@ -179,6 +183,34 @@ export class World {
     await this.tell(id, at);
   }
 
+  /** Has resources stand as they are said to be, without their having been made: what was there before anyone looked. */
+  async stand(all: readonly Standing[]): Promise<string[]> {
+    const now = this.clock.now();
+    const refs = all.map((one) => this.refFor(one.kind, newId()));
+    const told = all.map((one, n) =>
+      describe({ ...one, id: refs[n] ?? '', version: 1, customer: null, gone_at: null, busy_with: null }),
+    );
+    const places = (each: string): string => all.map(() => each).join(', ');
+    await this.store.write(
+      `INSERT INTO resource (id, kind, site, name, state, attrs, tags, created_at) VALUES ${places('(?, ?, ?, ?, ?, ?, ?, ?)')}`,
+      all.flatMap((one, n) => [
+        refs[n] ?? '',
+        one.kind,
+        one.site,
+        one.name,
+        one.state,
+        JSON.stringify(one.attrs),
+        JSON.stringify(one.tags),
+        one.created_at,
+      ]),
+    );
+    await this.store.write(
+      `INSERT INTO feed (at, resource, seen) VALUES ${places('(?, ?, ?)')}`,
+      told.flatMap((seen, n) => [now, refs[n] ?? '', JSON.stringify(seen)]),
+    );
+    return refs;
+  }
+
   /** Changes a resource's tags; those that are not named stay. */
   async tag(id: string, tags: Readonly<Record<string, string>>): Promise<void> {
     const before = await this.find(id);
@@ -222,7 +254,7 @@ export class World {
     if (target.state !== 'gone') {
       const [state, attrs] = effect(operation, target);
       if (state === 'gone' || state === 'off' || operation.action === 'resize')
-        await this.store.write('DELETE FROM session WHERE host = ?', [target.id]);
+        await endSessionsOn(this.store, target.id);
       await this.change(target.id, operation.ready_at, state, attrs);
     }
     await this.finish(operation, 'done', '');

@@ -11,6 +11,8 @@ CREATE TABLE provider (
   answered_wall BIGINT NULL,
   -- How far its record of changes has been read.
   feed_place VARCHAR(40) NOT NULL DEFAULT '0',
+  -- And its record of who comes and goes; null: everyone who is in is to be read.
+  session_place VARCHAR(40) NULL,
   -- What it asks, as it told when it was last read.
   prices JSON NULL,
   -- Whatever happened there before is known.
