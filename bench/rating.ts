@@ -21,8 +21,9 @@ export async function ratingBench(app: App): Promise<void> {
   const reference = async (): Promise<number> => {
     const began = performance.now();
     await app.db.row(
-      'SELECT SUM(quantity * ((IFNULL(to_at, ?) - from_at) DIV 1000)) AS total FROM meter_interval',
-      [now],
+      `SELECT SUM(quantity * ((LEAST(IFNULL(to_at, ?), ?) - GREATEST(from_at, ?)) DIV 1000)) AS total FROM meter_interval
+       WHERE (to_at IS NULL OR to_at > ?) AND from_at < ?`,
+      [now, now, month.from, month.from, now],
     );
     return performance.now() - began;
   };

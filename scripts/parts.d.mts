@@ -17,6 +17,8 @@ export interface How {
 export const BUILT: How;
 export const WATCHED: How;
 export const LAYOUT: number;
+/** What MariaDB is given when it holds millions of rows. */
+export const LARGE: readonly string[];
 
 export function startParts(
   processes: Processes,
@@ -26,7 +28,9 @@ export function startParts(
     webPort: number;
     logs: string;
     workers?: number;
+    scenario?: 'eight' | 'fleet';
     env?: Readonly<Record<string, string>>;
+    onLoaded?: (loaded: Parts['loaded']) => void;
     onExit?: (member: Member, code: number) => void;
     again?: (member: Member, code: number) => void;
     how?: How;

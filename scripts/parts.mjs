@@ -14,6 +14,9 @@ export const BUILT = {
 /** Raised when what an older demo left in .laager/ cannot be carried over: then the demo is loaded anew. */
 export const LAYOUT = 8;
 
+/** What MariaDB is given when it holds millions of rows. */
+export const LARGE = ['--innodb-buffer-pool-size=1G', '--innodb-log-file-size=512M'];
+
 /** How the programs are run: from their sources, and begun again whenever one that they use changes. */
 export const WATCHED = {
   mode: 'development',
@@ -35,12 +38,25 @@ const STANDINS = { provider: 'provider', northern: 'provider', directory: 'direc
 
 /**
  * @param options databasePort; prefix of the database names; webPort wanted; logs: folder for log files;
- *   workers: how many; how: BUILT or WATCHED; onExit and again as `Processes.start` takes them
+ *   workers: how many; scenario: `eight`, or `fleet` for five hundred customers; onLoaded: told what
+ *   the loader made; how: BUILT or WATCHED; onExit and again as `Processes.start` takes them
  * @returns the address, the members by name, and the environment they were given
  */
 export async function startParts(
   processes,
-  { databasePort, prefix, webPort, logs, workers = 1, env = {}, onExit, again, how = BUILT },
+  {
+    databasePort,
+    prefix,
+    webPort,
+    logs,
+    workers = 1,
+    scenario = 'eight',
+    env = {},
+    onLoaded,
+    onExit,
+    again,
+    how = BUILT,
+  },
 ) {
   mkdirSync(logs, { recursive: true });
   const log = (name) => logFile(join(logs, `${name}.log`));
@@ -65,6 +81,7 @@ export async function startParts(
     LAAGER_DIRECTORY_URL: url('directory'),
     LAAGER_DIRECTORY_KEY: ownSecret('directory'),
     LAAGER_MAIL_URL: url('mail'),
+    LAAGER_SCENARIO: scenario,
     PROVIDER_ACCOUNT: 'tern',
     PROVIDER_SECRET: ownSecret('provider'),
     DIRECTORY_KEY: ownSecret('directory'),
@@ -77,21 +94,34 @@ export async function startParts(
     members[name] = start(name, how.program(program), {
       STANDIN_PORT: String(ports[name]),
       STANDIN_DATABASE: `${prefix}_${name}`,
-      PROVIDER_CATALOGUE: name === 'northern' ? 'northern' : 'coast',
+      PROVIDER_CATALOGUE: `${name === 'northern' ? 'northern' : 'coast'}${scenario === 'fleet' ? '-grown' : ''}`,
     });
     await untilAnswers(`${url(name)}/health`, members[name]);
   }
   // What it prints holds a token: that goes into no log.
-  const printed = await runProgram(processes, 'demo', how.once('demo'), { ...shared, LAAGER_LOG: 'error' });
+  const loading = { write: (chunk) => tellLines(chunk) };
+  const printed = await runProgram(
+    processes,
+    'demo',
+    how.once('demo'),
+    { ...shared, LAAGER_LOG: 'error' },
+    loading,
+  );
   const loaded = JSON.parse(printed.trim().split('\n').at(-1));
+  onLoaded?.(loaded);
   for (let n = 1; n <= workers; n++) members[`worker${n}`] = start(`worker${n}`, how.program('worker'));
   members.web = start('web', how.web(ports.web), { HOST: '127.0.0.1', PORT: String(ports.web) });
   await untilAnswers(`${url('web')}/sign-in`, members.web, { patienceMs: 60_000 });
   await untilAnswers(`${url('web')}/healthz`, members.web, {
-    patienceMs: 60_000,
+    patienceMs: 180_000,
     good: (status) => status === 200,
   });
   return { address: url('web'), members, loaded, env: shared };
+}
+
+/** What a loader tells of how far it is; its answer, which holds a token, is not told. */
+function tellLines(chunk) {
+  for (const line of String(chunk).split('\n')) if (line !== '' && !line.startsWith('{')) say(line);
 }
 
 export function printSignIns(address, password) {

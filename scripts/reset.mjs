@@ -6,7 +6,8 @@ import { command, endLeftovers, HOME, refuseIfUsed, say, takeLock } from './lib.
 await command(async (_processes, end) => {
   const release = takeLock();
   await endLeftovers(join(HOME, 'processes.json'));
-  for (const data of ['data', 'bench', 'tests/demo/data']) refuseIfUsed(join(process.cwd(), HOME, data));
+  for (const data of ['data', 'fleet/data', 'bench', 'tests/demo/data'])
+    refuseIfUsed(join(process.cwd(), HOME, data));
   rmSync(HOME, { recursive: true, force: true });
   release();
   say('The demo data is gone. "./laager demo" starts over.');

@@ -3,6 +3,8 @@ import { useEffect, useRef, useState, useSyncExternalStore } from 'react';
 import { listen, type Change } from './stream';
 
 const GATHER_MS = 250;
+/** What takes long to read is read less often: a sixth of the time at most. */
+const REST = 5;
 /** After reading failed: nobody tells when it would go well again. */
 const PAUSE_MS = 5_000;
 
@@ -59,6 +61,7 @@ export function useLive<Value>(
     let timer: ReturnType<typeof setTimeout> | undefined;
     let ended = false;
     let reading = false;
+    let tookMs = 0;
     const look = (after: number): void => {
       timer ??= setTimeout(() => {
         timer = undefined;
@@ -68,15 +71,18 @@ export function useLive<Value>(
     };
     const readNow = async (): Promise<void> => {
       reading = true;
+      const began = performance.now();
       const { isSuccess } = await latest.current.refetch();
       reading = false;
+      tookMs = performance.now() - began;
       if (ended) return;
       if (!isSuccess) look(PAUSE_MS);
     };
     again.current = () => look(GATHER_MS);
     const end = listen(events, (change) => {
       if (change.topic === 'lost') return;
-      if (change.topic === 'again' || latest.current.concerns(change)) look(GATHER_MS);
+      if (change.topic === 'again' || latest.current.concerns(change))
+        look(Math.max(GATHER_MS, REST * tookMs));
     });
     return () => {
       ended = true;

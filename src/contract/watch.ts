@@ -13,9 +13,13 @@ export const summarySchema = shape({
   code: text,
   name: text,
   state: oneOf(CUSTOMER_STATES),
+  zone: text,
+  plan: text,
+  site: text,
   mark: markSchema,
   arcs: listOf(arcSchema),
   hosts: whole,
+  people: whole,
   peopleIn: whole,
   seats: whole,
   seatsFree: whole,
@@ -30,6 +34,8 @@ export const watchSchema = shape({
   runs: listOf(runSchema),
   /** The last runs that are done, newest first. */
   lately: listOf(runSchema),
+  /** Codes of the customers that you have changed something for in the last thirty days. */
+  mine: listOf(text),
   /** What concerns no one customer. */
   attention: listOf(attentionSchema),
 });

@@ -72,7 +72,8 @@ export class Living {
   }
 }
 
-async function control(url: string, method: string, path: string, body?: unknown): Promise<unknown> {
+/** Steers a simulation. */
+export async function control(url: string, method: string, path: string, body?: unknown): Promise<unknown> {
   const response = await fetch(url + path, {
     method,
     ...(body === undefined ? {} : { body: JSON.stringify(body) }),

@@ -11,17 +11,21 @@ import { makeToken, scopeOfMail } from '../server/sign-in';
 import { everySummaryStale } from '../server/watch';
 import { everythingDue, lastDue, layOutJobs } from '../server/worker';
 import { shown, writeClock, type DemoClock } from './clock';
+import { makeFleet, seedFleetGround } from './fleet/make';
 import { liveHistory } from './history';
-import { PROVIDERS } from './scenario';
-import { seedCustomers, seedGround, type Simulated } from './seed';
+import { OPERATORS, PROVIDERS } from './scenario';
+import { seedCustomers, seedGround, seedOperators, type Simulated } from './seed';
 
 /*
- * Run as a program: makes the demo's database ready. The first time it loads the scenario and lives its 90 days; later
- * it only sets the clock going where it stood still. Prints one line of JSON: {"loaded": boolean, "token"?: string}.
+ * Run as a program: makes the demo's database ready. The first time it loads the scenario and lives its 90 days, or
+ * makes the fleet of five hundred customers where LAAGER_SCENARIO says so; later it only sets the clock going where it
+ * stood still. Prints one line of JSON: {"loaded": boolean, "token"?: string}.
  */
 
-const DAYS = 90;
-const SPEED = 60;
+const isFleet = process.env.LAAGER_SCENARIO === 'fleet';
+const FLEET = 500;
+const DAYS = isFleet ? 366 : 90;
+const SPEED = isFleet ? 10 : 60;
 
 await migrate(readDatabaseSettings(process.env));
 const { app, demoClock, close } = await openProcess('demo');
@@ -65,7 +69,9 @@ async function load(real: App): Promise<{ loaded: boolean; token: string }> {
   for (const url of Object.values(outside.urls))
     await fetch(`${url}/control/clock`, { method: 'PUT', body: JSON.stringify({ at: clock.at, speed: 0 }) });
   await seedGround(app, outside, clock.at, today);
-  await seedCustomers(app);
+  if (!isFleet) await seedCustomers(app);
+  // Of the fleet, everyone reaches everyone.
+  await seedOperators(app, isFleet ? OPERATORS.filter((one) => one.customers === undefined) : OPERATORS);
   await layOutJobs(app);
   const engineer = await operator(app, 'ida@terntallow.example');
   const lead = await operator(app, 'bram@terntallow.example');
@@ -75,7 +81,14 @@ async function load(real: App): Promise<{ loaded: boolean; token: string }> {
     ['engineer', engineer],
     ['lead', lead],
   ] as const);
-  await liveHistory(app, scopes, clock, outside.urls, today);
+  if (isFleet) {
+    const began = Date.now();
+    const say = (line: string): void =>
+      void process.stderr.write(`${line} (${Math.round((Date.now() - began) / 1000)} s)\n`);
+    const fleet = { app, clock, simulations: outside.urls, engineer, lead, say };
+    await seedFleetGround(fleet, clock.at);
+    await makeFleet(fleet, 0, Number(process.env.LAAGER_FLEET_SIZE ?? FLEET), today);
+  } else await liveHistory(app, scopes, clock, outside.urls, today);
   // Leases and pauses of the history were in its own time; from here on they are in the wall's.
   await everythingDue(app.db);
   await forgetHints(app.db);

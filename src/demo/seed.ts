@@ -7,7 +7,16 @@ import { addRate, createCard } from '../server/pricing';
 import { connectProvider } from '../server/providers';
 import { addRange } from '../server/sites';
 import { addRevision } from '../server/templates';
-import { CARDS, CUSTOMERS, DEMO_PASSWORD, OPERATORS, PLANS, PROVIDERS, RANGES, TEMPLATES } from './scenario';
+import {
+  CARDS,
+  CUSTOMERS,
+  DEMO_PASSWORD,
+  PLANS,
+  PROVIDERS,
+  RANGES,
+  TEMPLATES,
+  type DemoOperator,
+} from './scenario';
 
 const DAY = 86_400_000;
 
@@ -45,7 +54,7 @@ export async function seedGround(
   for (const template of TEMPLATES) await addRevision(app, SYSTEM, template);
 }
 
-/** Customers and operators; each customer's people come by the same import that operators use. */
+/** The eight customers; each one's people come by the same import that operators use. */
 export async function seedCustomers(app: App): Promise<void> {
   for (const { people: _people, ...customer } of CUSTOMERS)
     await createCustomer(app, SYSTEM, {
@@ -53,6 +62,10 @@ export async function seedCustomers(app: App): Promise<void> {
       card: customer.currency.toLowerCase(),
       state: customer.code === 'QFB' ? 'trial' : 'active',
     });
-  for (const { customers = null, ...operator } of OPERATORS)
+}
+
+/** Those whose reach is listed come after the customers that are listed. */
+export async function seedOperators(app: App, operators: readonly DemoOperator[]): Promise<void> {
+  for (const { customers = null, ...operator } of operators)
     await createOperator(app, SYSTEM, { ...operator, customers, password: DEMO_PASSWORD });
 }

@@ -2,7 +2,6 @@ import { createElement, type ComponentType } from 'react';
 import { renderToStaticMarkup } from 'react-dom/server';
 import { describe, expect, it } from 'vitest';
 import type {
-  Customer,
   CustomerSummary,
   Difference,
   EnvironmentWithPools,
@@ -31,6 +30,8 @@ import { People } from '../../src/views/people/People';
 import { Runs } from '../../src/views/runs/Runs';
 import { Serve } from '../../src/views/serve/Serve';
 import { Trail } from '../../src/views/trail/Trail';
+import { EVERYONE, GROUPINGS, groupsOf, isChosen, type Choice } from '../../src/views/watch/choose';
+import { needsOf, steady } from '../../src/views/watch/needs';
 import { Watch } from '../../src/views/watch/Watch';
 
 /* Every view as it comes with its page: none, one, thousands; whole, partial, failed. */
@@ -52,9 +53,13 @@ const customer = (n: number, over: Partial<CustomerSummary> = {}): CustomerSumma
   code: `C${n}`,
   name: `Customer ${n}`,
   state: 'active',
+  zone: 'Europe/Dublin',
+  plan: 'Harbour',
+  site: 'Kelp Quay',
   mark: mark(n),
   arcs: [serving],
   hosts: 4,
+  people: 25,
   peopleIn: 20,
   seats: 40,
   seatsFree: 20,
@@ -115,7 +120,7 @@ const site = (over: Partial<Site> = {}): Site => ({
 describe('Watch', () => {
   const watch = (customers: CustomerSummary[], over: object = {}, count = customers.length) =>
     show(Watch, {
-      initial: { customers, runs: [], lately: [], attention: [], ...over },
+      initial: { customers, runs: [], lately: [], mine: [], attention: [], ...over },
       count,
       sites: [site()],
     });
@@ -153,24 +158,100 @@ describe('Watch', () => {
     expect(html).not.toContain('Nothing does.');
     expect(watch([customer(1)])).toContain('Nothing does.');
   });
+
+  it('stands the twelve that need it most large and in words beside five hundred, and counts the others', () => {
+    const bad: Arc = { status: 'unwell', hosts: 2, fill: 0 };
+    const fleet = many(500, (n) =>
+      customer(
+        n,
+        n % 25 === 1 ? { attention: [{ kind: 'drift', says: `reason ${n}.` }], arcs: [serving, bad] } : {},
+      ),
+    );
+    const html = watch(fleet, {
+      runs: [
+        run(7, {
+          state: 'stopped',
+          cause: 'steps failed',
+          failed: 2,
+          title: 'Provision yard',
+          customer: 'C9',
+        }),
+      ],
+    });
+    expect(html.indexOf('Provision yard: stopped, 2 steps failed')).toBeGreaterThan(0);
+    expect(countOf(html, /reason \d+\./)).toBe(11);
+    expect(html).toContain('9 more stand first among the rings.');
+    expect(countOf(html, /aria-label="Needs a look"/)).toBe(1);
+    expect(html).toContain('Calm <span>479</span>');
+    // One stop of Tab for each group, not one for each ring.
+    expect(countOf(html, /tabindex="0"[^>]*aria-label="Customer/)).toBe(2);
+  });
+});
+
+describe('among many customers', () => {
+  const fleet = many(30, (n) =>
+    customer(n, {
+      site: n % 3 === 0 ? 'Tor Field' : 'Kelp Quay',
+      plan: n % 2 === 0 ? 'Jetty' : 'Harbour',
+      state: n === 4 ? 'paused' : 'active',
+    }),
+  );
+  const codes = (choice: Partial<Choice>, mine: string[] = []): string[] =>
+    fleet.filter((one) => isChosen(one, { ...EVERYONE, ...choice }, new Set(mine))).map((one) => one.code);
+
+  it('chooses by site, plan, status, name or code, and those of one’s own, all together', () => {
+    expect(codes({})).toHaveLength(30);
+    expect(codes({ site: 'Tor Field', plan: 'Jetty' }).every((code) => Number(code.slice(1)) % 6 === 0)).toBe(
+      true,
+    );
+    expect(codes({ status: 'paused' })).toEqual(['C4']);
+    expect(codes({ find: ' c12' })).toEqual(['C12']);
+    expect(codes({ find: 'customer 7' })).toEqual(['C7']);
+    expect(codes({ mine: true }, ['C3', 'C5'])).toEqual(['C3', 'C5']);
+    expect(codes({ mine: true, site: 'Tor Field' }, ['C3', 'C5'])).toEqual(['C3']);
+  });
+
+  it('groups each of them once, whoever needs a look first in every group', () => {
+    for (const by of GROUPINGS) {
+      const groups = groupsOf(fleet, by, (one) => (one.code === 'C9' ? 'Needs a look' : 'Calm'));
+      expect(groups.flatMap((group) => group.customers.map((one) => one.code)).sort()).toEqual(
+        fleet.map((one) => one.code).sort(),
+      );
+      const mine = groups.find((group) => group.customers.some((one) => one.code === 'C9'));
+      expect(mine?.customers[0]?.code).toBe('C9');
+    }
+  });
+
+  it('lets nothing that is shown change places when what is needed changes', () => {
+    const order = (before: string[], now: string[]): string[] => steady(before, now, (key) => key);
+    expect(order([], ['b', 'a', 'c'])).toEqual(['b', 'a', 'c']);
+    expect(order(['a', 'b', 'c'], ['c', 'b', 'a'])).toEqual(['a', 'b', 'c']);
+    expect(order(['a', 'b', 'c'], ['x', 'c', 'y', 'a'])).toEqual(['a', 'c', 'x', 'y']);
+  });
+
+  it('has whoever needs it more come first: a run that stopped, then the most hosts of all that are out', () => {
+    const out = (hosts: number): Partial<CustomerSummary> => ({
+      attention: [{ kind: 'drift', says: 'out' }],
+      hosts: 4 + hosts,
+      arcs: [serving, { status: 'missing', hosts, fill: 0 }],
+    });
+    const needs = needsOf({
+      customers: [
+        customer(1, { attention: [{ kind: 'money', says: 'no rate' }] }),
+        customer(2, out(1)),
+        customer(3, out(9)),
+        customer(4),
+      ],
+      runs: [run(1, { state: 'stopped', cause: 'steps failed', failed: 1, customer: 'C4' })],
+      lately: [],
+      mine: [],
+      attention: [{ kind: 'provider', says: 'Coast: does not answer' }],
+    });
+    expect(needs.map((need) => need.key)).toEqual(['Coast: does not answer', 'C4', 'C3', 'C2', 'C1']);
+  });
 });
 
 describe('lists of none, of one, of thousands', () => {
-  const facts = (n: number): Customer => ({
-    code: `C${n}`,
-    name: `Customer ${n}`,
-    state: 'active',
-    plan: 'Harbour',
-    site: 'KQ',
-    realm: 'c.example',
-    hosts: 4,
-    blocks: [],
-    siteName: 'Kelp Quay',
-    zone: 'Europe/Dublin',
-    currency: 'EUR',
-    people: 10,
-    mark: mark(n),
-  });
   const session = (n: number): Session => ({
     id: `s${n}`,
     customer: 'C1',
@@ -210,8 +291,8 @@ describe('lists of none, of one, of thousands', () => {
       'Customers',
       (n) =>
         show(Customers, {
-          facts: many(n, facts),
-          initial: { customers: [], runs: [], lately: [], attention: [] },
+          initial: { customers: many(n, customer), runs: [], lately: [], mine: [], attention: [] },
+          count: n,
         }),
       'You reach no customer yet.',
     ],
@@ -568,9 +649,12 @@ describe('ground, templates and money', () => {
       'No provider is connected yet.',
     );
     expect(show(Build, { templates: [], marks: {} })).toContain('There is no template yet.');
-    expect(show(MoneyAcross, { initial: { customers: [], runs: [], lately: [], attention: [] } })).toContain(
-      'You reach no customer yet.',
-    );
+    expect(
+      show(MoneyAcross, {
+        initial: { customers: [], runs: [], lately: [], mine: [], attention: [] },
+        count: 0,
+      }),
+    ).toContain('You reach no customer yet.');
   });
 
   it('show a lost node, a failed sign-in, a full and an empty site by more than colour', () => {
@@ -647,12 +731,38 @@ describe('ground, templates and money', () => {
         ],
         runs: [],
         lately: [],
+        mine: [],
         attention: [],
       },
+      count: 3,
     });
     expect(html.indexOf('Customer 2')).toBeLessThan(html.indexOf('Customer 1'));
     expect(html).toContain('This month in JPY');
     expect(html).toContain('¥5');
+  });
+
+  it('money of many customers shows one currency at a time, that of the most first', () => {
+    const all = many(90, (n) =>
+      customer(
+        n,
+        n % 3 === 0 ? { soFar: { minor: n, currency: 'GBP' }, forecast: { minor: n, currency: 'GBP' } } : {},
+      ),
+    );
+    const html = show(MoneyAcross, {
+      initial: { customers: all, runs: [], lately: [], mine: [], attention: [] },
+      count: 90,
+    });
+    expect(html).toContain('This month in EUR');
+    expect(html).not.toContain('This month in GBP');
+    expect(html).toContain('30 customers');
+    const partly = show(MoneyAcross, {
+      initial: { customers: all.slice(0, 20), runs: [], lately: [], mine: [], attention: [] },
+      count: 90,
+    });
+    // Sums of some are never shown as sums of all.
+    expect(partly).toContain('Counting 90 customers');
+    expect(partly).not.toMatch(/so far, forecast|\d %/);
+    expect(html).toMatch(/so far, forecast/);
   });
 
   it('costs of an empty month say so; usage without a rate is not passed over', () => {

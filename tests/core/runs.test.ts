@@ -1,7 +1,15 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { afterTrouble, MOST_ATTEMPTS, pauseAfter, statusOf, type StepCounts } from '../../src/core/runs';
-import { arcsOf, hostStatus, type HostView } from '../../src/core/status';
+import {
+  arcsOf,
+  HOST_STATUSES,
+  hostStatus,
+  joinArcs,
+  type Arc,
+  type HostStatus,
+  type HostView,
+} from '../../src/core/status';
 import { headerFault, readPeople } from '../../src/core/people';
 
 const counts = (over: Partial<StepCounts>): StepCounts => ({
@@ -96,7 +104,37 @@ describe('how a host stands', () => {
       }),
     );
   });
+
+  it('is drawn smaller with fewer arcs, and still no host, no status and no person is lost', () => {
+    const standings = fc.constantFrom('serving' as const, 'draining' as const, 'unwell' as const);
+    const host = fc.record({ status: standings, sessions: fc.integer({ min: 0, max: 4 }) });
+    fc.assert(
+      fc.property(fc.array(host, { maxLength: 200 }), fc.integer({ min: 3, max: 12 }), (list, most) => {
+        const arcs = arcsOf(
+          list.map((one) => ({ ...one, seats: 4 })),
+          24,
+        );
+        const small = joinArcs(arcs, most);
+        const hosts = (all: readonly Arc[], status?: string): number =>
+          all.reduce((sum, arc) => sum + (status === undefined || arc.status === status ? arc.hosts : 0), 0);
+        const people = (all: readonly Arc[]): number =>
+          all.reduce((sum, arc) => sum + arc.hosts * arc.fill, 0);
+        for (const status of ['serving', 'draining', 'unwell'])
+          expect(hosts(small, status)).toBe(hosts(arcs, status));
+        expect(people(small)).toBeCloseTo(people(arcs), 6);
+        expect(small.length).toBeLessThanOrEqual(Math.max(arcs.length, 1));
+        // Neighbours that would fit into one are one: at most twice as many as asked for, and one more a status.
+        expect(small.length).toBeLessThanOrEqual(2 * most + 3);
+        expect(small.map((arc) => arc.status)).toEqual([...small.map((arc) => arc.status)].sort(inOrder));
+      }),
+    );
+    const one = { status: 'serving' as const, hosts: 10, fill: 0.5 };
+    expect(joinArcs([one, { ...one, hosts: 30, fill: 0.9 }], 1)).toEqual([{ ...one, hosts: 40, fill: 0.8 }]);
+    expect(joinArcs([], 5)).toEqual([]);
+  });
 });
+
+const inOrder = (a: HostStatus, b: HostStatus): number => HOST_STATUSES.indexOf(a) - HOST_STATUSES.indexOf(b);
 
 describe('people files', () => {
   const header = ['Account', 'given', 'family', 'mail'];

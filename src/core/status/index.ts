@@ -61,6 +61,24 @@ export function arcsOf(hosts: readonly CountedHost[], most: number): Arc[] {
   });
 }
 
+/** Fewer arcs: neighbours of one status are joined until about `most` are left; hosts and statuses stay as they are. */
+export function joinArcs(arcs: readonly Arc[], most: number): Arc[] {
+  const hosts = arcs.reduce((sum, arc) => sum + arc.hosts, 0);
+  const wanted = Math.max(1, Math.ceil(hosts / most));
+  const joined: Arc[] = [];
+  for (const arc of arcs) {
+    const last = joined.at(-1);
+    if (last?.status !== arc.status || last.hosts + arc.hosts > wanted) joined.push(arc);
+    else joined[joined.length - 1] = together(last, arc);
+  }
+  return joined;
+}
+
+function together(one: Arc, other: Arc): Arc {
+  const hosts = one.hosts + other.hosts;
+  return { ...one, hosts, fill: (one.fill * one.hosts + other.fill * other.hosts) / hosts };
+}
+
 function join(status: HostStatus, hosts: readonly CountedHost[]): Arc {
   const seats = hosts.reduce((sum, host) => sum + host.seats, 0);
   const sessions = hosts.reduce((sum, host) => sum + host.sessions, 0);

@@ -61,9 +61,9 @@ const STATES = [
 ] as const;
 
 const MAKES = [
-  { weight: 53, template: 'shared-office', names: ['office', 'desks', 'branch', 'front'] },
-  { weight: 29, template: 'own-desktops', names: ['own', 'staff', 'design', 'home'] },
-  { weight: 18, template: 'desks-and-lab', names: ['works', 'studio', 'plant', 'survey'] },
+  { weight: 56, template: 'shared-office', names: ['office', 'desks', 'branch', 'front'] },
+  { weight: 24, template: 'own-desktops', names: ['own', 'staff', 'design', 'home'] },
+  { weight: 20, template: 'desks-and-lab', names: ['works', 'studio', 'plant', 'survey'] },
 ] as const;
 
 const FEWEST = 3;
@@ -83,7 +83,7 @@ export function fleetCustomers(count: number): FleetCustomer[] {
     const people = Math.max(FEWEST, Math.min(MOST, Math.round(MEDIAN * Math.exp(SPREAD * dice.normal()))));
     const { site, zone, currency } = dice.weighted(HOMES);
     const { state } = dice.weighted(STATES);
-    const plan = people > 150 ? 'breakwater' : people > 30 ? 'harbour' : 'jetty';
+    const plan = people > 45 ? 'breakwater' : people > 12 ? 'harbour' : 'jetty';
     const environments = environmentsOf(dice, site, people);
     return { code, name, plan, site, zone, currency, state, people, environments };
   });

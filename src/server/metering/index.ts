@@ -1,2 +1,2 @@
-export { keepIntervals, type Metered } from './intervals';
+export { addIntervals, keepIntervals, type Metered, type PastInterval } from './intervals';
 export { usageBy, openRefs, type UsageQuestion } from './usage';

@@ -12,6 +12,54 @@ export interface Metered {
   readonly at: number;
 }
 
+/** A stretch of time that is over, as a resource was metered. */
+export interface PastInterval extends Measure {
+  readonly provider: string;
+  readonly ref: string;
+  readonly environmentId: string | null;
+  readonly pool: string;
+  readonly from: number;
+  readonly to: number;
+}
+
+const COLUMNS = [
+  'customer_id',
+  'environment_id',
+  'pool',
+  'provider_code',
+  'ref',
+  'meter',
+  'state',
+  'size',
+  'quantity',
+  'from_at',
+] as const;
+
+/** Adds a past that nothing else tells: of resources that are noted as present, before they were first read. */
+export const addIntervals = (
+  connection: Connection,
+  customer: CustomerScope['customer'],
+  past: readonly PastInterval[],
+): Promise<void> =>
+  insertMany(
+    connection,
+    'meter_interval',
+    [...COLUMNS, 'to_at'],
+    past.map((one) => [
+      customer.id,
+      one.environmentId,
+      one.pool,
+      one.provider,
+      one.ref,
+      one.meter,
+      one.state,
+      one.size,
+      one.quantity,
+      one.from,
+      one.to,
+    ]),
+  );
+
 interface StoredInterval extends Measure {
   readonly id: number;
   readonly from_at: number;
@@ -48,18 +96,7 @@ export async function keepIntervals(
   await insertMany(
     connection,
     'meter_interval',
-    [
-      'customer_id',
-      'environment_id',
-      'pool',
-      'provider_code',
-      'ref',
-      'meter',
-      'state',
-      'size',
-      'quantity',
-      'from_at',
-    ],
+    COLUMNS,
     move.open.map((measure) => [
       customer.id,
       seen.environmentId,

@@ -1,4 +1,5 @@
 export { signInByForm } from './form';
+export { firstOf } from './first-of';
 export { ownPath } from './own-path';
 export { health, type Health } from './health';
 export { firstPage, marksOf, unlessMissing, visit, visitCustomer } from './visit';

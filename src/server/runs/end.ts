@@ -31,3 +31,33 @@ export async function endRunsOf(
   );
   for (const { id } of runs) await tx.touch('run', id);
 }
+
+/**
+ * Notes a run as done whole: everything that it was to make stands, under these references. For what was built before
+ * anyone watched; nothing outside is asked.
+ * @param refs the provider's names, by the ids of the resources
+ */
+export async function noteStanding(
+  tx: Tx,
+  { customer }: CustomerScope,
+  run: string,
+  refs: ReadonlyMap<string, string>,
+  at: number,
+): Promise<void> {
+  for (const [resource, ref] of refs)
+    await tx.write(
+      `UPDATE resource r JOIN site s ON s.code = r.site_code SET r.ref = ?, r.provider_code = s.provider_code
+       WHERE r.customer_id = ? AND r.id = ?`,
+      [ref, customer.id, resource],
+    );
+  await tx.write(
+    `UPDATE step SET state = 'done', needs_left = 0, began_at = ?, ended_at = ? WHERE customer_id = ? AND run_id = ?`,
+    [at, at, customer.id, run],
+  );
+  await tx.write(
+    `UPDATE run SET state = 'done', ended_at = begun_at + 1000 * expected_seconds, version = version + 1
+     WHERE customer_id = ? AND id = ?`,
+    [customer.id, run],
+  );
+  await tx.touch('run', run);
+}

@@ -2,5 +2,5 @@ export { createRun, type NewRun, type RunStep } from './create';
 export { listRuns, getRun, runsDone, runsUnderWay } from './read';
 export { stopRun, resumeRun } from './control';
 export { countSteps } from './counts';
-export { endRunsOf } from './end';
+export { endRunsOf, noteStanding } from './end';
 export { ASKED_FOR, UNSETTLED } from './unsettled';

@@ -1,5 +1,6 @@
 import type { Attention, CustomerState, CustomerSummary, Watch } from '../../contract';
-import type { Arc } from '../../core/status';
+import { DAY } from '../../core/calendar';
+import { joinArcs, type Arc } from '../../core/status';
 import { reachable, type CustomerScope, type Scope } from '../access';
 import { raw, sql, type Connection } from '../db';
 import { runsDone, runsUnderWay } from '../runs';
@@ -8,6 +9,9 @@ interface Stored {
   readonly code: string;
   readonly name: string;
   readonly state: CustomerState;
+  readonly zone: string;
+  readonly plan: string;
+  readonly site: string;
   readonly currency: string;
   readonly mark_hue: number;
   readonly mark_shape: number;
@@ -15,6 +19,7 @@ interface Stored {
   readonly arcs: string;
   readonly attention: string;
   readonly hosts: number;
+  readonly people: number;
   readonly people_in: number;
   readonly seats: number;
   readonly seats_free: number;
@@ -24,9 +29,15 @@ interface Stored {
 
 const LATELY = 6;
 
-const SUMMARY = `SELECT c.code, c.name, c.state, c.currency, c.mark_hue, c.mark_shape, c.mark_pattern, t.arcs, t.attention, t.hosts,
-    t.people_in, t.seats, t.seats_free, t.cost_minor, t.forecast_minor
-  FROM customer c JOIN summary t ON t.customer_id = c.id`;
+/** Of so many customers each is drawn small: a ring has fewer arcs then. */
+const MANY = 60;
+const SMALL_ARCS = 10;
+const MINE_DAYS = 30;
+
+const SUMMARY = `SELECT c.code, c.name, c.state, c.zone, p.name AS plan, s.name AS site, c.currency, c.mark_hue, c.mark_shape, c.mark_pattern, t.arcs, t.attention, t.hosts,
+    t.people, t.people_in, t.seats, t.seats_free, t.cost_minor, t.forecast_minor
+  FROM customer c JOIN summary t ON t.customer_id = c.id JOIN plan p ON p.code = c.plan_code
+    JOIN site s ON s.code = c.home_site`;
 
 /** One customer at a glance. */
 export async function summaryOf(db: Connection, { customer }: CustomerScope): Promise<CustomerSummary> {
@@ -35,8 +46,8 @@ export async function summaryOf(db: Connection, { customer }: CustomerScope): Pr
   return readSummary(row);
 }
 
-/** Everything that the home page shows of the customers in reach: four queries, however many they are. */
-export async function watch(db: Connection, scope: Scope): Promise<Watch> {
+/** Everything that the home page shows of the customers in reach: five queries, however many they are. */
+export async function watch(db: Connection, scope: Scope, now: number): Promise<Watch> {
   const rows = await db.rows<Stored>(
     sql`${raw(SUMMARY)} WHERE ${reachable(scope, 'c.id')} AND c.state <> 'retired' AND c.kind = 'customer' ORDER BY c.code`,
   );
@@ -44,21 +55,41 @@ export async function watch(db: Connection, scope: Scope): Promise<Watch> {
     'SELECT name, sign_in_says FROM provider WHERE NOT sign_in_works',
   );
   return {
-    customers: rows.map(readSummary),
+    customers: rows.length > MANY ? rows.map(readSmall) : rows.map(readSummary),
     runs: await runsUnderWay(db, scope),
     lately: await runsDone(db, scope, LATELY),
+    mine: await customersOf(db, scope, now),
     attention: providers.map((one) => ({ kind: 'provider', says: `${one.name}: ${one.sign_in_says}` })),
   };
+}
+
+/** Whom the one who asks has changed something for lately. */
+async function customersOf(db: Connection, scope: Scope, now: number): Promise<string[]> {
+  const rows = await db.rows<{ code: string }>(
+    sql`SELECT c.code FROM customer c WHERE ${reachable(scope, 'c.id')} AND c.kind = 'customer' AND c.id IN
+      (SELECT t.customer_id FROM trail t WHERE t.actor_id = ${scope.actor.id} AND t.at > ${now - MINE_DAYS * DAY})
+      ORDER BY c.code`,
+  );
+  return rows.map((row) => row.code);
+}
+
+function readSmall(row: Stored): CustomerSummary {
+  const summary = readSummary(row);
+  return { ...summary, arcs: joinArcs(summary.arcs, SMALL_ARCS) };
 }
 
 const readSummary = (row: Stored): CustomerSummary => ({
   code: row.code,
   name: row.name,
   state: row.state,
+  zone: row.zone,
+  plan: row.plan,
+  site: row.site,
   mark: { code: row.code, hue: row.mark_hue, shape: row.mark_shape, pattern: row.mark_pattern },
   arcs: JSON.parse(row.arcs) as Arc[],
   attention: JSON.parse(row.attention) as Attention[],
   hosts: row.hosts,
+  people: row.people,
   peopleIn: row.people_in,
   seats: row.seats,
   seatsFree: row.seats_free,

@@ -64,7 +64,7 @@ async function take(app: App, customer: { id: string; code: string }, hosts: rea
       [customer.id],
     );
     await connection.write(
-      `UPDATE summary SET hosts = ?, people_in = ?, seats = ?, seats_free = ?, arcs = ?, attention = ?, cost_minor = ?, forecast_minor = ?
+      `UPDATE summary SET people = (SELECT COUNT(*) FROM person WHERE person.customer_id = summary.customer_id), hosts = ?, people_in = ?, seats = ?, seats_free = ?, arcs = ?, attention = ?, cost_minor = ?, forecast_minor = ?
        WHERE customer_id = ?`,
       [
         hosts.length,

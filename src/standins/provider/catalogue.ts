@@ -116,5 +116,27 @@ const northern: Catalogue = {
   ],
 };
 
-export const CATALOGUES = { coast, northern } as const;
+/** Room for tens of thousands of hosts: the same sites, grown. */
+const grown = (catalogue: Catalogue, sites: readonly Partial<CatalogueSite>[]): Catalogue => ({
+  ...catalogue,
+  sites: catalogue.sites.map((site, n) => ({ ...site, ...sites[n] })),
+});
+const large = (site: string, perZone: number): CatalogueNode[] =>
+  nodes(site, ['a', 'b', 'c'], perZone, 1_536).map((node) => ({ ...node, cores: 96, diskGiB: 30_720 }));
+
+export const CATALOGUES = {
+  coast,
+  northern,
+  'coast-grown': grown(coast, [
+    { nodes: large('kq', 22) },
+    { images: [MULTI, SINGLE, SERVER], nodes: large('tf', 20) },
+  ]),
+  'northern-grown': grown(northern, [{ vcpuQuota: 40_000, images: [MULTI, SINGLE, SERVER] }]),
+} as const;
 export type CatalogueName = keyof typeof CATALOGUES;
+
+/** @throws RangeError for a name that is none */
+export function catalogueNamed(name: string): CatalogueName {
+  if (name in CATALOGUES) return name as CatalogueName;
+  throw new RangeError(`${name} is no catalogue: there are ${Object.keys(CATALOGUES).join(', ')}`);
+}

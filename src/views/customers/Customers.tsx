@@ -1,6 +1,7 @@
-import type { Customer, CustomerSummary, Watch } from '../../contract';
-import { count, writeMoney } from '../../client/format';
+import type { CustomerSummary, Watch } from '../../contract';
+import { count as counted, writeMoney } from '../../client/format';
 import { useLive } from '../../client/live';
+import { BarCell } from '../../ui/BarCell';
 import { Chip } from '../../ui/Chip';
 import { Mark } from '../../ui/Mark';
 import { Empty, Panel } from '../../ui/Panel';
@@ -9,11 +10,9 @@ import { Table, type Column } from '../../ui/Table';
 import { WATCH } from '../shared/questions';
 import { ringOf, ringSays } from '../shared/words';
 
-interface Row extends Customer {
-  readonly summary: CustomerSummary | undefined;
-}
+const inUse = ({ seats, seatsFree }: CustomerSummary): number => (seats === 0 ? 0 : 1 - seatsFree / seats);
 
-const COLUMNS: readonly Column<Row>[] = [
+const columnsFor = (most: number): readonly Column<CustomerSummary>[] => [
   {
     id: 'name',
     title: 'Customer',
@@ -21,7 +20,7 @@ const COLUMNS: readonly Column<Row>[] = [
     cell: (row) => (
       <a
         href={`/customers/${row.code}`}
-        style={{ display: 'flex', gap: 10, alignItems: 'center', color: 'inherit' }}
+        style={{ display: 'flex', gap: 10, alignItems: 'center', color: 'inherit', whiteSpace: 'nowrap' }}
       >
         <Mark mark={row.mark} size={26} />
         {row.name}
@@ -31,18 +30,36 @@ const COLUMNS: readonly Column<Row>[] = [
   {
     id: 'hosts',
     title: 'Hosts',
-    value: (row) => row.summary?.hosts ?? 0,
+    value: (row) => row.hosts,
     cell: (row) => (
       <span style={{ display: 'flex', gap: 8, alignItems: 'center' }}>
-        <Ring arcs={ringOf(row.summary?.arcs ?? [])} size={24} label={ringSays(row.summary?.arcs ?? [])} />
-        {row.summary?.hosts ?? 0}
+        <Ring arcs={ringOf(row.arcs)} size={24} label={ringSays(row.arcs)} />
+        {row.hosts}
       </span>
     ),
   },
-  { id: 'in', title: 'Signed in', value: (row) => row.summary?.peopleIn ?? 0, figure: true },
-  { id: 'people', title: 'People', value: (row) => row.people, figure: true },
+  {
+    id: 'people',
+    title: 'People',
+    value: (row) => row.people,
+    cell: (row) => (
+      <BarCell part={row.peopleIn / most} more={row.people / most}>
+        {row.people}
+      </BarCell>
+    ),
+    figure: true,
+    width: '15%',
+  },
+  { id: 'in', title: 'Signed in', value: (row) => row.peopleIn, figure: true },
+  {
+    id: 'seats',
+    title: 'Seats in use',
+    value: inUse,
+    cell: (row) => (row.seats === 0 ? '' : `${Math.round(100 * inUse(row))} %`),
+    figure: true,
+  },
   { id: 'plan', title: 'Plan', value: (row) => row.plan },
-  { id: 'site', title: 'Home site', value: (row) => row.siteName },
+  { id: 'site', title: 'Home site', value: (row) => row.site },
   { id: 'zone', title: 'Time zone', value: (row) => row.zone, hidden: true },
   {
     id: 'state',
@@ -53,34 +70,36 @@ const COLUMNS: readonly Column<Row>[] = [
   {
     id: 'cost',
     title: 'This month',
-    value: (row) => row.summary?.soFar.minor ?? 0,
-    cell: (row) => (row.summary ? writeMoney(row.summary.soFar) : ''),
+    value: (row) => row.soFar.minor,
+    cell: (row) => writeMoney(row.soFar),
     figure: true,
   },
   {
     id: 'forecast',
     title: 'Forecast',
-    value: (row) => row.summary?.forecast.minor ?? 0,
-    cell: (row) => (row.summary ? writeMoney(row.summary.forecast) : ''),
+    value: (row) => row.forecast.minor,
+    cell: (row) => writeMoney(row.forecast),
     figure: true,
+    hidden: true,
   },
 ];
 
+/** Who are they, and how large? */
 export function Customers({
-  facts,
   initial,
+  count,
 }: {
-  readonly facts: readonly Customer[];
   readonly initial: Watch;
+  /** Of many, only the first come with the page: how many there are. */
+  readonly count: number;
 }) {
   const { value } = useLive(WATCH, initial, '/events', (change) => change.topic === 'summary');
-  const summaries = new Map(value.customers.map((one) => [one.code, one]));
-  const rows = facts.map((one): Row => ({ ...one, summary: summaries.get(one.code) }));
+  const most = Math.max(1, ...value.customers.map((one) => one.people));
   return (
-    <Panel title={count(facts.length, 'customer', 'customers')} flush>
+    <Panel title={counted(count, 'customer', 'customers')} flush>
       <Table
-        rows={rows}
-        columns={COLUMNS}
+        rows={value.customers}
+        columns={columnsFor(most)}
         idOf={(row) => row.code}
         label="customers"
         empty={<Empty says="You reach no customer yet." />}

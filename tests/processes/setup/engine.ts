@@ -4,7 +4,8 @@ import { join, relative } from 'node:path';
 import { expect } from 'vitest';
 import { freePort, Processes, startMariaDb, untilAnswers, type Member } from '../../../scripts/lib.mjs';
 import { own } from '../../server/setup/ports';
-import { seedCustomers, seedGround } from '../../../src/demo/seed';
+import { OPERATORS } from '../../../src/demo/scenario';
+import { seedCustomers, seedGround, seedOperators } from '../../../src/demo/seed';
 import { peopleCsv, peopleOf } from '../../../src/demo/people';
 import { enter, type CustomerScope, type Scope } from '../../../src/server/access';
 import { closeApp, type App } from '../../../src/server/app';
@@ -70,6 +71,7 @@ export class Engine {
     const urls = { coast: this.url('provider'), northern: this.url('northern') };
     await seedGround(this.app, { urls, secret: SECRET }, START, START);
     await seedCustomers(this.app);
+    await seedOperators(this.app, OPERATORS);
     for (const code of ['SVG', 'MHP'])
       await importPeople(this.app, await this.inside(code), peopleCsv(peopleOf(code, 42)), false);
   }

@@ -2,8 +2,8 @@ import type { Server } from 'node:http';
 import { inject } from 'vitest';
 import { freePort } from '../../../scripts/lib.mjs';
 import { Living, type MovedClock } from '../../../src/demo/living';
-import { seedCustomers, seedGround } from '../../../src/demo/seed';
-import { DEMO_PASSWORD, PROVIDERS } from '../../../src/demo/scenario';
+import { seedCustomers, seedGround, seedOperators } from '../../../src/demo/seed';
+import { DEMO_PASSWORD, OPERATORS, PROVIDERS } from '../../../src/demo/scenario';
 import { peopleCsv, peopleOf } from '../../../src/demo/people';
 import { enter, type CustomerScope, type Scope } from '../../../src/server/access';
 import { apiOf, type Laager } from '../../../src/server/api';
@@ -87,7 +87,12 @@ export interface EmptyWorld extends Omit<World, 'tokens' | 'scope' | 'inside' | 
   callWith(token: string, method: string, path: string, options?: CallOptions): Promise<Called>;
 }
 
-export async function openEmptyWorld(database: string, catalogue = makeCatalogue()): Promise<EmptyWorld> {
+export async function openEmptyWorld(
+  database: string,
+  catalogue = makeCatalogue(),
+  /** How the simulated providers' sites are: as they are in the demo, or grown. */
+  sites: '' | '-grown' = '',
+): Promise<EmptyWorld> {
   const withoutPool = (name: string) => {
     const { host, port, user, password } = settingsFor(database);
     return { host, port, user, password, database: `${database}_${name}` };
@@ -95,9 +100,9 @@ export async function openEmptyWorld(database: string, catalogue = makeCatalogue
   const port = own(4900);
   const providerPort = await freePort(port);
   const access = { account: PROVIDERS[0].account, secret: SECRET };
-  const provider = await startProvider(withoutPool('provider'), providerPort, access);
+  const provider = await startProvider(withoutPool('provider'), providerPort, access, `coast${sites}`);
   const northernPort = await freePort(port);
-  const northern = await startProvider(withoutPool('northern'), northernPort, access, 'northern');
+  const northern = await startProvider(withoutPool('northern'), northernPort, access, `northern${sites}`);
   const directoryPort = await freePort(port);
   const directory = await startDirectory(withoutPool('directory'), directoryPort, DIRECTORY_KEY);
   const mailPort = await freePort(port);
@@ -149,11 +154,16 @@ export async function openEmptyWorld(database: string, catalogue = makeCatalogue
 }
 
 /** As `openEmptyWorld`, with the scenario's ground, customers and operators. */
-export async function openWorld(database: string, catalogue = makeCatalogue()): Promise<World> {
-  const world = await openEmptyWorld(database, catalogue);
+export async function openWorld(
+  database: string,
+  catalogue = makeCatalogue(),
+  sites: '' | '-grown' = '',
+): Promise<World> {
+  const world = await openEmptyWorld(database, catalogue, sites);
   const { app, simulations } = world;
   await seedGround(app, { urls: simulations, secret: SECRET }, START, START);
   await seedCustomers(app);
+  await seedOperators(app, OPERATORS);
   const tokens = { ida: '', bram: '', petra: '', jonah: '' };
   const scope = async (who: keyof typeof tokens): Promise<Scope> => {
     const found = await scopeOfMail(app.db, `${who}@terntallow.example`);

@@ -114,6 +114,7 @@ CREATE TABLE trail (
   after_state JSON NULL,
   reason VARCHAR(255) NOT NULL,
   UNIQUE (customer_id, id),
+  KEY of_actor (actor_id, at),
   FOREIGN KEY (customer_id) REFERENCES customer (id),
   FOREIGN KEY (customer_id, run_id) REFERENCES run (customer_id, id)
 );

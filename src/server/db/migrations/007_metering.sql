@@ -28,6 +28,8 @@ CREATE TABLE summary (
   taken_wall BIGINT NOT NULL,
   stale BOOLEAN NOT NULL,
   hosts INT NOT NULL,
+  -- Those in its directory, and those of them who are in.
+  people INT NOT NULL DEFAULT 0,
   people_in INT NOT NULL,
   seats INT NOT NULL,
   seats_free INT NOT NULL,

@@ -1,0 +1,109 @@
+import type { CustomerSummary, Site, Watch } from '../../contract';
+import { count, writeMoney } from '../../client/format';
+import { Chip } from '../../ui/Chip';
+import { Mark } from '../../ui/Mark';
+import { Empty, Panel } from '../../ui/Panel';
+import { Ring } from '../../ui/Ring';
+import { RunLine } from '../runs/RunLine';
+import { Legend } from '../shared/Legend';
+import { ringOf, ringSays } from '../shared/words';
+import { looksOf } from './needs';
+import { Sites } from './Sites';
+import { Totals } from './Totals';
+import styles from './Watch.module.css';
+
+/** Each customer as a large ring, what needs a look and what runs beside them. */
+export function Few({ value, sites }: { readonly value: Watch; readonly sites: readonly Site[] }) {
+  const { customers } = value;
+  const marks = new Map(customers.map((one) => [one.code, one.mark]));
+  const looks = looksOf(value);
+  const atWork = value.runs.filter((run) => run.state !== 'stopped');
+  return (
+    <>
+      <Totals customers={customers} />
+      <div className={styles.columns}>
+        <section aria-label="Customers">
+          {customers.length === 0 ? (
+            <Panel>
+              <Empty says="You reach no customer yet." />
+            </Panel>
+          ) : (
+            <ul className={styles.rings}>
+              {customers.map((customer) => (
+                <li key={customer.code}>
+                  <CustomerRing customer={customer} />
+                </li>
+              ))}
+            </ul>
+          )}
+          <div className={styles.legend}>
+            <Legend arcs={customers.flatMap((customer) => customer.arcs)} />
+          </div>
+          <Sites initial={sites} />
+        </section>
+        <aside>
+          <Panel title="Needs a look">
+            {looks.length === 0 ? (
+              <Chip tone="good">Nothing does.</Chip>
+            ) : (
+              <ul className={styles.looks}>
+                {looks.map((look) => (
+                  <li key={`${look.href} ${look.says}`}>
+                    <a href={look.href}>
+                      {look.customer ? (
+                        <Mark mark={look.customer.mark} size={26} />
+                      ) : (
+                        <Chip tone="bad">{''}</Chip>
+                      )}
+                      <span>{look.says}</span>
+                    </a>
+                  </li>
+                ))}
+              </ul>
+            )}
+          </Panel>
+          <Panel title="Running now">
+            {atWork.length === 0 ? (
+              <p className={styles.quiet}>No run is under way.</p>
+            ) : (
+              atWork.map((run) => <RunLine key={run.id} run={run} mark={marks.get(run.customer)} />)
+            )}
+          </Panel>
+          {value.lately.length > 0 && (
+            <Panel title="Recent runs" side={<a href="/runs">All runs</a>}>
+              {value.lately.map((run) => (
+                <RunLine key={run.id} run={run} mark={marks.get(run.customer)} />
+              ))}
+            </Panel>
+          )}
+        </aside>
+      </div>
+    </>
+  );
+}
+
+function CustomerRing({ customer }: { readonly customer: CustomerSummary }) {
+  const { peopleIn, seatsFree } = customer;
+  return (
+    <a href={`/customers/${customer.code}`} className={styles.customer}>
+      <Ring
+        arcs={ringOf(customer.arcs)}
+        size={104}
+        label={ringSays(customer.arcs)}
+        unit={peopleIn === 1 ? 'person' : 'people'}
+      >
+        {peopleIn}
+      </Ring>
+      <span className={styles.name}>
+        <Mark mark={customer.mark} size={26} />
+        <b>{customer.name}</b>
+      </span>
+      <span className={styles.facts}>
+        <span>
+          {customer.state === 'active' ? count(seatsFree, 'seat free', 'seats free') : customer.state}
+        </span>
+        <span title="this month so far">{writeMoney(customer.soFar)}</span>
+      </span>
+    </a>
+  );
+}

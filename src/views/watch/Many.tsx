@@ -1,0 +1,149 @@
+import { useState } from 'react';
+import type { CustomerSummary, Watch } from '../../contract';
+import { count as counted, writeMoney } from '../../client/format';
+import { Chip } from '../../ui/Chip';
+import { Mark } from '../../ui/Mark';
+import { Panel } from '../../ui/Panel';
+import { Ring } from '../../ui/Ring';
+import { RunLine } from '../runs/RunLine';
+import { Legend } from '../shared/Legend';
+import { ringOf, ringSays } from '../shared/words';
+import { Choices } from './Choices';
+import { EVERYONE, groupsOf, isChosen, type Choice } from './choose';
+import styles from './Many.module.css';
+import { needsOf, steady, type Need } from './needs';
+import { SmallRings } from './SmallRings';
+import { Totals } from './Totals';
+
+/** As many as stand large beside the others. */
+const LARGE = 12;
+const RUNS = 3;
+
+/** All of them on one screen as small rings; large, and in words, those that need a look. */
+export function Many({ value, count }: { readonly value: Watch; readonly count: number }) {
+  const [choice, setChoice] = useState<Choice>(EVERYONE);
+  const [read, setRead] = useState<CustomerSummary>();
+  const { customers } = value;
+  const needs = useSteady(needsOf(value));
+  const atWork = value.runs.filter((run) => run.state !== 'stopped');
+  const needy = new Set(needs.map((one) => one.key));
+  const busy = new Set(atWork.map((run) => run.customer));
+  const mine = new Set(value.mine);
+  const chosen = customers.filter((one) => isChosen(one, choice, mine));
+  const marks = new Map(customers.map((one) => [one.code, one.mark]));
+  const isWhole = customers.length >= count;
+  const chosenNeeds = needs.filter((one) => !one.customer || isChosen(one.customer, choice, mine));
+  return (
+    <>
+      {isWhole ? <Totals customers={chosen} /> : <p>Counting {count} customers …</p>}
+      <div className={styles.columns}>
+        <section aria-label="Customers" className={styles.all}>
+          <Choices choice={choice} onChoice={setChoice} customers={customers} />
+          <ReadLine customer={read} shown={chosen.length} of={count} />
+          <SmallRings
+            groups={groupsOf(chosen, choice.by, (one) =>
+              needy.has(one.code) ? 'Needs a look' : busy.has(one.code) ? 'A run at work' : 'Calm',
+            )}
+            onRead={setRead}
+          />
+          {chosen.length === 0 && isWhole && <p className={styles.quiet}>No customer is so.</p>}
+          <Legend arcs={chosen.flatMap((customer) => customer.arcs)} />
+        </section>
+        <aside>
+          <Panel title="Needs a look" side={<b>{chosenNeeds.length}</b>}>
+            {chosenNeeds.length === 0 ? (
+              <Chip tone="good">Nothing does.</Chip>
+            ) : (
+              <ul className={styles.needs}>
+                {chosenNeeds.slice(0, LARGE).map((need) => (
+                  <li key={need.key}>
+                    <NeedLine need={need} />
+                  </li>
+                ))}
+              </ul>
+            )}
+            {chosenNeeds.length > LARGE && (
+              <p className={styles.quiet}>{chosenNeeds.length - LARGE} more stand first among the rings.</p>
+            )}
+          </Panel>
+          <Panel title="Running now" side={<a href="/runs">{counted(atWork.length, 'run', 'runs')}</a>}>
+            {atWork.length === 0 && <p className={styles.quiet}>No run is under way.</p>}
+            {atWork.slice(0, RUNS).map((run) => (
+              <RunLine key={run.id} run={run} mark={marks.get(run.customer)} />
+            ))}
+          </Panel>
+        </aside>
+      </div>
+    </>
+  );
+}
+
+/** Keeps what needs a look in the order in which it was first shown. */
+function useSteady(needs: readonly Need[]): Need[] {
+  const [order, setOrder] = useState<readonly string[]>([]);
+  const now = steady(order, needs, (one) => one.key);
+  const keys = now.map((one) => one.key);
+  if (keys.join(' ') !== order.join(' ')) setOrder(keys);
+  return now;
+}
+
+function NeedLine({ need: { customer, looks } }: { readonly need: Need }) {
+  const [first] = looks;
+  if (!first) return null;
+  return (
+    <a href={first.href} className={styles.need}>
+      {customer ? (
+        <Ring arcs={ringOf(customer.arcs)} size={44} label={ringSays(customer.arcs)} />
+      ) : (
+        <Chip tone="bad">{''}</Chip>
+      )}
+      <span>
+        {customer && (
+          <span className={styles.whose}>
+            <Mark mark={customer.mark} size={22} />
+            <b>{customer.name}</b>
+          </span>
+        )}
+        <span className={styles.why}>
+          {first.says}
+          {looks.length > 1 && <em> and {looks.length - 1} more</em>}
+        </span>
+      </span>
+    </a>
+  );
+}
+
+/** The one that is pointed at, in words; always on its line, so that nothing moves. */
+function ReadLine({
+  customer,
+  shown,
+  of,
+}: {
+  readonly customer: CustomerSummary | undefined;
+  readonly shown: number;
+  readonly of: number;
+}) {
+  return (
+    <p className={styles.read} aria-hidden="true">
+      {customer ? (
+        <>
+          <Mark mark={customer.mark} size={24} />
+          <b>{customer.name}</b>
+          <span>{counted(customer.peopleIn, 'person in', 'people in')}</span>
+          <span>{counted(customer.seatsFree, 'seat free', 'seats free')}</span>
+          <span>{ringSays(customer.arcs)}</span>
+          <span>
+            {customer.site}, {customer.plan}
+            {customer.state === 'active' ? '' : `, ${customer.state}`}
+          </span>
+          <span>{writeMoney(customer.soFar)}</span>
+        </>
+      ) : (
+        <span>
+          {shown === of ? `${of} customers` : `${shown} of ${of} customers`}. Point at a ring to read it;
+          arrows go from one to the next.
+        </span>
+      )}
+    </p>
+  );
+}
