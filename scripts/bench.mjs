@@ -1,142 +1,193 @@
-// ./laager bench: figures and ratios of one run, on a fleet of its own. Ends what it started.
-import { readFileSync, readdirSync, rmSync } from 'node:fs';
+// ./laager bench: figures and ratios of one run, on the fleet: with ten of its customers, and with all five hundred. Ends
+// what it started.
+import { readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { createServer } from 'node:http';
-import { gzipSync } from 'node:zlib';
 import { setTimeout as pause } from 'node:timers/promises';
-import {
-  command,
-  freePort,
-  HOME,
-  ownSecret,
-  Refusal,
-  runProgram,
-  say,
-  startMariaDb,
-  untilAnswers,
-} from './lib.mjs';
+import { command, freePort, HOME, Refusal, runProgram, say, startMariaDb } from './lib.mjs';
+import { LARGE, startParts } from './parts.mjs';
+import { scriptsOfPages } from './weights.mjs';
+
+const PASSWORD = 'lantern-on-the-quay';
+const SIZES = [10, 500];
+const SECONDS = 6;
 
 await command(async (processes, end) => {
-  const { default: autocannon } = await import('autocannon');
-  const { default: mysql } = await import('mysql2/promise');
-  ownSecret('provider');
-  const folder = join(HOME, 'bench');
-  rmSync(folder, { recursive: true, force: true });
-  const databasePort = await freePort(5600);
-  await startMariaDb(processes, folder, databasePort, { args: ['--innodb-buffer-pool-size=1G'] });
-  const [providerPort, northernPort] = [await freePort(5610), await freePort(5615)];
-  const webPort = await freePort(5620);
-  const env = {
-    NODE_ENV: 'production',
-    LAAGER_LOG: 'error',
-    LAAGER_DB_HOST: '127.0.0.1',
-    LAAGER_DB_PORT: String(databasePort),
-    LAAGER_DB_USER: 'root',
-    LAAGER_DB_NAME: 'laager_bench',
-    LAAGER_SECRET_KEY: ownSecret('key'),
-    LAAGER_SIMULATION_URLS: `http://127.0.0.1:${providerPort},http://127.0.0.1:${northernPort}`,
-    PROVIDER_SECRET: ownSecret('provider'),
-    STANDIN_PORT: String(providerPort),
-    STANDIN_DATABASE: 'laager_bench_provider',
-  };
-  const provider = processes.start('provider', 'node', ['dist/node/provider.mjs'], { env });
-  await untilAnswers(`http://127.0.0.1:${providerPort}/health`, provider);
-  const northern = processes.start('northern', 'node', ['dist/node/provider.mjs'], {
-    env: {
-      ...env,
-      STANDIN_PORT: String(northernPort),
-      STANDIN_DATABASE: 'laager_bench_northern',
-      PROVIDER_CATALOGUE: 'northern',
-    },
-  });
-  await untilAnswers(`http://127.0.0.1:${northernPort}/health`, northern);
-  let token;
-  let cookie;
-  const out = {
-    write: (chunk) => {
-      for (const line of String(chunk).split('\n')) {
-        if (line.startsWith('TOKEN ')) token = line.slice(6).trim();
-        else if (line.startsWith('COOKIE ')) cookie = line.slice(7).trim();
-        else if (line !== '') say(line);
-      }
-    },
-  };
-  await runProgram(processes, 'bench', ['node', ['dist/node/bench.mjs']], env, out);
-
-  const worker = processes.start('worker', 'node', ['dist/node/worker.mjs'], { env });
-  const web = processes.start('web', 'node', ['dist/node/web.mjs'], {
-    env: { ...env, HOST: '127.0.0.1', PORT: String(webPort) },
-  });
-  const address = `http://127.0.0.1:${webPort}`;
-  await untilAnswers(`${address}/sign-in`, web);
-  await untilSummarised(mysql, databasePort);
-
-  const bare = await bareEndpoint(mysql, databasePort);
-  const load = { connections: 4, duration: 8, headers: { authorization: `Bearer ${token}` } };
-  await autocannon({ ...load, url: `${address}/api/v1/watch`, duration: 3 });
-  const watch = await autocannon({ ...load, connections: 1, url: `${address}/api/v1/watch` });
-  const reference = await autocannon({ ...load, connections: 1, url: bare.url });
-  bare.close();
-  if (watch.non2xx > 0)
-    throw new Refusal(`Watch answered ${watch.non2xx} times with something else than 2xx.`);
-  const [own, select] = [watch.latency.p97_5, Math.max(0.5, reference.latency.p97_5)];
-  say(
-    `Watch with 500 customers and 20,000 hosts: ${own} ms at the 97.5th percentile (target under 100 at the 95th) ${verdict(own < 100)}; ` +
-      `a bare SELECT 1 endpoint ${reference.latency.p97_5} ms; ratio ${(own / select).toFixed(1)}`,
-  );
-
-  const page = await autocannon({
-    connections: 1,
-    duration: 8,
-    headers: { cookie: `laager_session=${cookie}` },
-    url: `${address}/`,
-  });
-  if (page.non2xx > 0)
-    throw new Refusal(`The Watch page answered ${page.non2xx} times with something else than 2xx.`);
-  say(
-    `the whole Watch page, rendered: ${page.latency.p97_5} ms at the 97.5th percentile, ${Math.round(page.throughput.average / page.requests.average / 1000)} kB`,
-  );
-  for (const member of [web, worker]) {
-    const megabytes = residentMb(member.child.pid);
+  const found = new Map();
+  for (const size of SIZES) found.set(size, await measure(processes, size, size === SIZES.at(-1)));
+  const [small, large] = SIZES.map((size) => found.get(size));
+  say(`growth from ${SIZES[0]} to ${SIZES[1]} customers, times a bare SELECT 1 of the same run:`);
+  for (const [name, ms] of large.times) {
+    const [before, after] = [small.times.get(name) / small.bare, ms / large.bare];
     say(
-      `memory of the ${member.name} with the fleet: ${megabytes} MB resident (target under 350) ${verdict(megabytes < 350)}`,
+      `  ${name.padEnd(34)} ${before.toFixed(1).padStart(7)} → ${after.toFixed(1).padStart(7)}  (× ${(after / before).toFixed(1)})`,
     );
   }
   for (const [page, bytes, chart] of scriptsOfPages())
     say(
       `script of ${page}: ${Math.round(bytes / 1000)} kB compressed${chart ? ', with a chart' : ` (target under 150) ${verdict(bytes < 150_000)}`}`,
     );
-  await processes.stopAll();
-  rmSync(folder, { recursive: true, force: true });
   await end(0);
 });
 
-function verdict(met) {
-  return met ? 'met' : 'MISSED';
+const verdict = (met) => (met ? 'met' : 'MISSED');
+
+/** What is asked, and how long it may take; without a target it is only told. */
+const QUESTIONS = [
+  { name: 'Watch, what the page reads', api: '/watch', most: 100 },
+  { name: 'Watch, the page', page: '/', most: 120 },
+  { name: 'Customers, the page', page: '/customers' },
+  { name: 'Money, the page', page: '/money' },
+  { name: 'Ground, the page', page: '/ground' },
+  { name: 'Runs, the page', page: '/runs' },
+  { name: 'sessions of all, first page', api: '/sessions?limit=100', most: 100 },
+  { name: 'sessions of all, found by text', api: '/sessions?limit=100&find=maren', most: 100 },
+  { name: 'sessions of all, a page far down', far: '/sessions?limit=100', most: 100 },
+  { name: 'people of the largest, first page', api: '/customers/{largest}/people?limit=100', most: 100 },
+  { name: 'people of the largest, far down', far: '/customers/{largest}/people?limit=100', most: 100 },
+  { name: 'anyone and anything, found by text', api: '/search?text=maren.var', most: 100 },
+];
+
+/** Loads a fleet of a size, asks, and takes it away again. */
+async function measure(processes, customers, isWhole) {
+  const { default: autocannon } = await import('autocannon');
+  const folder = join(HOME, 'bench');
+  rmSync(folder, { recursive: true, force: true });
+  const databasePort = await freePort(5600);
+  await startMariaDb(processes, join(folder, 'data'), databasePort, { args: LARGE });
+  const began = Date.now();
+  say(`Loading ${customers} customers of the fleet …`);
+  const parts = await startParts(processes, {
+    databasePort,
+    prefix: 'laager_bench',
+    webPort: 5620,
+    logs: join(folder, 'logs'),
+    scenario: 'fleet',
+    env: { LAAGER_FLEET_SIZE: String(customers), LAAGER_LOG: 'error' },
+  });
+  const { address, members, loaded } = parts;
+  say(`  loaded in ${Math.round((Date.now() - began) / 1000)} s`);
+  const query = await connectTo(databasePort);
+  await untilCalm(query);
+  const [counts] = await query(
+    `SELECT (SELECT COUNT(*) FROM person) AS people, (SELECT COUNT(*) FROM session) AS sessions,
+       (SELECT COUNT(*) FROM resource WHERE kind = 'host' AND returned_at IS NULL) AS hosts,
+       (SELECT COUNT(*) FROM meter_interval) AS intervals,
+       (SELECT c.code FROM summary s JOIN customer c ON c.id = s.customer_id ORDER BY s.people DESC LIMIT 1) AS largest`,
+  );
+  say(
+    `  ${customers} customers, ${counts.people} people, ${counts.hosts} hosts, ${counts.sessions} sessions, ${counts.intervals} intervals`,
+  );
+  const headers = { authorization: `Bearer ${loaded.token}` };
+  const cookie = await signIn(address);
+  const bare = await bareEndpoint(databasePort);
+  const load = { connections: 1, duration: SECONDS };
+  const reference = (await autocannon({ ...load, url: bare.url })).latency;
+  bare.close();
+  const bareMs = Math.max(0.5, reference.p97_5);
+  say(`  a bare SELECT 1 endpoint: ${reference.p97_5} ms at the 97.5th percentile`);
+  const times = new Map();
+  for (const question of QUESTIONS) {
+    const path = (question.api ?? question.far ?? question.page).replace('{largest}', counts.largest);
+    const url =
+      question.page === undefined
+        ? `${address}/api/v1${question.far === undefined ? path : await farDown(address, path, headers)}`
+        : address + path;
+    const asked = { url, headers: question.page === undefined ? headers : { cookie } };
+    await autocannon({ ...load, ...asked, duration: 2 });
+    const answer = await autocannon({ ...load, ...asked });
+    if (answer.non2xx > 0 || answer.errors > 0)
+      throw new Refusal(`${question.name}: ${answer.non2xx} answers were no 2xx, ${answer.errors} failed.`);
+    const ms = answer.latency.p97_5;
+    times.set(question.name, ms);
+    const kB = Math.round(answer.throughput.average / answer.requests.average / 1000);
+    const target =
+      question.most === undefined || !isWhole
+        ? ''
+        : ` (target under ${question.most}) ${verdict(ms < question.most)}`;
+    say(`  ${question.name}: ${ms} ms, ${(ms / bareMs).toFixed(1)} times the bare one, ${kB} kB${target}`);
+  }
+  if (isWhole) {
+    for (const name of ['web', 'worker1']) {
+      const megabytes = residentMb(members[name].child.pid);
+      say(`  memory of the ${name}: ${megabytes} MB resident (target under 350) ${verdict(megabytes < 350)}`);
+    }
+    await processes.stop(members.web);
+    await processes.stop(members.worker1);
+    await runProgram(processes, 'bench', ['node', ['dist/node/bench.mjs']], parts.env, {
+      write: (chunk) => {
+        for (const line of String(chunk).split('\n')) if (line !== '') say(`  ${line}`);
+      },
+    });
+  }
+  await query.end();
+  await processes.stopAll();
+  rmSync(folder, { recursive: true, force: true });
+  return { bare: bareMs, times };
 }
 
-/** Waits until the worker has taken every customer's summary once. */
-async function untilSummarised(mysql, port) {
+/** Turns pages until it is far down a list, and gives the address of the page there. */
+async function farDown(address, path, headers) {
+  let at = path;
+  for (let pages = 0; pages < 40; pages++) {
+    const response = await fetch(`${address}/api/v1${at}`, { headers });
+    const { next } = await response.json();
+    if (typeof next !== 'string') break;
+    at = `${path}&after=${encodeURIComponent(next)}`;
+  }
+  return at;
+}
+
+async function signIn(address) {
+  const response = await fetch(`${address}/api/v1/session`, {
+    method: 'POST',
+    headers: { origin: address, 'content-type': 'application/json' },
+    body: JSON.stringify({ mail: 'bram@terntallow.example', password: PASSWORD }),
+  });
+  if (response.status !== 204) throw new Refusal(`signing in answered ${response.status}`);
+  return response.headers
+    .getSetCookie()
+    .map((one) => one.split(';')[0])
+    .join('; ');
+}
+
+async function connectTo(port) {
+  const { default: mysql } = await import('mysql2/promise');
   const connection = await mysql.createConnection({
     host: '127.0.0.1',
     port,
     user: 'root',
     database: 'laager_bench',
   });
+  const query = async (sql) => (await connection.query(sql))[0];
+  return Object.assign(query, { end: () => connection.end() });
+}
+
+/** Waits until everyone who is in was read, and every customer's summary was taken since. */
+async function untilCalm(query) {
   const began = Date.now();
-  for (;;) {
-    const [[row]] = await connection.query('SELECT SUM(hosts = 0) AS missing FROM summary');
-    if (Number(row.missing) === 0) break;
-    if (Date.now() - began > 300_000)
-      throw new Refusal('The worker did not take the summaries in five minutes.');
-    await pause(500);
-  }
-  say(`all summaries taken in ${Math.round((Date.now() - began) / 1000)} s`);
-  await connection.end();
+  const until = async (sql, says) => {
+    for (;;) {
+      const [row] = await query(sql);
+      if (Number(row.left_over) === 0) break;
+      if (Date.now() - began > 600_000) throw new Refusal(`${says} in ten minutes.`);
+      await pause(500);
+    }
+  };
+  await until(
+    'SELECT SUM(session_place IS NULL) AS left_over FROM provider',
+    'The worker did not read who is in',
+  );
+  await until(
+    `SELECT SUM(taken_wall < ${Date.now()}) AS left_over FROM summary`,
+    'The worker did not take the summaries',
+  );
+  say(`  who is in read, all summaries taken in ${Math.round((Date.now() - began) / 1000)} s`);
 }
 
 /** The reference: an HTTP endpoint that does nothing but SELECT 1. */
-async function bareEndpoint(mysql, databasePort) {
+async function bareEndpoint(databasePort) {
+  const { default: mysql } = await import('mysql2/promise');
   const pool = mysql.createPool({
     host: '127.0.0.1',
     port: databasePort,
@@ -161,55 +212,4 @@ function residentMb(pid) {
   return Math.round(
     Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))?.[1] ?? 0) / 1024,
   );
-}
-
-/** What each island of a page brings, with all that it imports; each file once, compressed as a server would. */
-function scriptsOfPages() {
-  const folder = 'dist/client/_astro';
-  const files = readdirSync(folder).filter((name) => name.endsWith('.js'));
-  const size = new Map(files.map((name) => [name, gzipSync(readFileSync(join(folder, name))).length]));
-  const imports = new Map(
-    files.map((name) => {
-      const text = readFileSync(join(folder, name), 'utf8');
-      return [
-        name,
-        // Static imports only: what is fetched later, when it is first needed, is not sent with the page.
-        [...text.matchAll(/(?:from|import)\s*["']\.\/([\w.-]+\.js)["']/g)]
-          .map(([, file]) => file)
-          .filter((file) => size.has(file)),
-      ];
-    }),
-  );
-  const withAll = (name, seen = new Set()) => {
-    if (seen.has(name)) return seen;
-    seen.add(name);
-    for (const next of imports.get(name) ?? []) withAll(next, seen);
-    return seen;
-  };
-  const part = (prefix) => files.find((name) => new RegExp(`^${prefix}\\.[\\w-]+\\.js$`).test(name));
-  const shared = ['client', 'Bar'].map(part).filter(Boolean);
-  const views = [
-    'Watch',
-    'Customers',
-    'Customer',
-    'People',
-    'Provision',
-    'Run',
-    'Runs',
-    'Environment',
-    'Retire',
-    'Proof',
-    'Costs',
-    'MoneyAcross',
-    'Serve',
-    'Ground',
-    'Trail',
-    'SignIn',
-  ];
-  return views.flatMap((view) => {
-    const own = part(view);
-    if (!own) return [];
-    const all = new Set([...shared, own].flatMap((name) => [...withAll(name)]));
-    return [[view, [...all].reduce((sum, name) => sum + size.get(name), 0), view === 'Costs']];
-  });
 }

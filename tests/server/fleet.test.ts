@@ -4,6 +4,8 @@ import type { Customer, Environment } from '../../src/contract';
 import { fleetCustomers } from '../../src/demo/fleet/customers';
 import { makeFleet, seedFleetGround } from '../../src/demo/fleet/make';
 import { stretchesOf } from '../../src/demo/fleet/past';
+import { SYSTEM } from '../../src/server/access';
+import { createCustomer } from '../../src/server/customers';
 import { makeCatalogue } from '../../src/server/catalogue';
 import { openWorld, START, type World } from './setup/world';
 
@@ -145,11 +147,22 @@ describe('the fleet', () => {
       expect([row.ref, row.meter, Number(row.s)]).toEqual([row.ref, row.meter, Number(row.span)]);
   });
 
-  it('keeps its customers apart: each of their own names, addresses and blocks', async () => {
+  it('keeps its customers apart: each has its own names and addresses, and a mark unlike those of like letters', async () => {
     const names = await world.app.db.rows<{ value: string; n: number }>(
       'SELECT space, value, COUNT(*) AS n FROM allocation GROUP BY space, value HAVING n > 1',
     );
     expect(names).toEqual([]);
+    for (const letter of 'ABCDEF')
+      await createCustomer(world.app, SYSTEM, {
+        code: `ALK${letter}`,
+        name: `Alike ${letter}`,
+        plan: 'jetty',
+        site: 'KQ',
+        zone: 'UTC',
+        currency: 'EUR',
+        card: 'eur',
+        state: 'active',
+      });
     const marks = await world.app.db.rows<{ n: number }>(
       `SELECT COUNT(*) AS n FROM customer WHERE kind = 'customer' GROUP BY LEFT(code, 3), mark_shape HAVING n > 1`,
     );

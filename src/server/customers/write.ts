@@ -1,7 +1,7 @@
 import type { CustomerState, NewCustomer } from '../../contract';
 import { isZone } from '../../core/calendar';
 import { MSP, type CustomerScope, type Scope } from '../access';
-import { newId } from '../db';
+import { newId, type Connection } from '../db';
 import { conflict, Problem } from '../problem';
 import { write, type WriteHouse } from '../write';
 
@@ -35,6 +35,7 @@ export async function createCustomer(
       "SELECT COUNT(*) AS marks FROM customer WHERE kind = 'customer'",
     );
     const mark = others?.marks ?? 0;
+    const shape = await shapeFor(tx, customer.code, mark);
     const id = newId();
     await tx.write(
       `INSERT INTO customer (id, code, name, state, plan_code, home_site, zone, currency, card_code, realm,
@@ -52,7 +53,7 @@ export async function createCustomer(
         `${customer.code.toLowerCase()}.example`,
         // Steps of the golden angle keep neighbours far apart however many there are.
         Math.round((mark * 137.508 + 20) % 360),
-        mark % SHAPES,
+        shape,
         mark % PATTERNS,
       ],
     );
@@ -70,6 +71,17 @@ export async function createCustomer(
     });
     return { id };
   });
+}
+
+/** A mark tells three letters: of those that begin alike, each has another shape, as far as there are shapes. */
+async function shapeFor(tx: Connection, code: string, mark: number): Promise<number> {
+  const alike = await tx.rows<{ mark_shape: number }>(
+    "SELECT mark_shape FROM customer WHERE kind = 'customer' AND LEFT(code, 3) = LEFT(?, 3)",
+    [code],
+  );
+  const taken = new Set(alike.map((one) => one.mark_shape));
+  const all = Array.from({ length: SHAPES }, (_, n) => (mark + n) % SHAPES);
+  return all.find((shape) => !taken.has(shape)) ?? mark % SHAPES;
 }
 
 const unusable = (field: string, why: string): Problem =>

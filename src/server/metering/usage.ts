@@ -10,8 +10,8 @@ export interface UsageQuestion {
 }
 
 interface Summed {
-  readonly pool: string;
-  readonly ref: string;
+  readonly environment: string | null;
+  readonly name: string;
   readonly meter: Meter;
   readonly size: string | null;
   readonly stretch: number;
@@ -31,22 +31,29 @@ export async function usageBy(
 ): Promise<Usage[]> {
   if (question.stretches.length === 0) return [];
   const { stretches, environmentId } = question;
-  const key = by === 'pool' ? sql`CONCAT(IFNULL(i.environment_id, ''), '/', i.pool)` : sql`i.ref`;
+  // Said of the intervals themselves too, so that those of long ago are not even looked at.
+  const earliest = Math.min(...stretches.map((one) => one.from));
+  const latest = Math.max(...stretches.map((one) => one.to));
+  const key =
+    by === 'pool'
+      ? sql`i.environment_id AS environment, i.pool AS name`
+      : sql`NULL AS environment, i.ref AS name`;
   const narrow = environmentId === undefined ? empty : sql`AND i.environment_id = ${environmentId}`;
   const rows = await connection.rows<Summed>(
-    sql`SELECT ${key} AS pool, i.meter, i.size, x.n AS stretch,
+    sql`SELECT ${key}, i.meter, i.size, x.n AS stretch,
        SUM(i.quantity * ((LEAST(IFNULL(i.to_at, x.till), x.till) - GREATEST(i.from_at, x.since)) DIV 1000)) AS amount
      FROM meter_interval i JOIN (${stretchTable(stretches)}) x
        ON i.from_at < x.till AND (i.to_at IS NULL OR i.to_at > x.since)
-     WHERE i.customer_id = ${scope.customer.id} AND (i.meter <> 'host' OR i.state = 'on') ${narrow}
-     GROUP BY 1, i.meter, i.size, x.n ORDER BY 1, i.meter, i.size, x.n`,
+     WHERE i.customer_id = ${scope.customer.id} AND i.from_at < ${latest} AND (i.to_at IS NULL OR i.to_at > ${earliest})
+       AND (i.meter <> 'host' OR i.state = 'on') ${narrow}
+     GROUP BY 1, 2, i.meter, i.size, x.n ORDER BY 1, 2, i.meter, i.size, x.n`,
   );
   return rows.flatMap((row) => {
     const stretch = question.stretches[row.stretch];
     return stretch
       ? [
           {
-            pool: row.pool,
+            pool: by === 'pool' ? `${row.environment ?? ''}/${row.name}` : row.name,
             meter: row.meter,
             size: row.size,
             stretch,

@@ -177,8 +177,12 @@ const ground = (app: App): Promise<void> =>
     if (worked) await readSites(app, provider, SYSTEM);
   });
 
+/** Of many, as many as are taken in this time; the others after a rest, so that none of them waits for all. */
+const SUMMARIES_MS = 2_000;
+
 async function summaries(app: App): Promise<void> {
-  while ((await takeSummaries(app)) > 0);
+  const began = performance.now();
+  while ((await takeSummaries(app)) > 0 && performance.now() - began < SUMMARIES_MS);
 }
 
 const KEEP_EVENTS_MS = 30 * MINUTE;

@@ -16,7 +16,8 @@ CREATE TABLE meter_interval (
   PRIMARY KEY (customer_id, id),
   UNIQUE (id),
   KEY (provider_code, ref, to_at),
-  KEY (customer_id, to_at),
+  -- What was used is summed from it alone, and of a month only what reaches into it.
+  KEY used (customer_id, to_at, from_at, meter, state, size, quantity, pool, environment_id),
   FOREIGN KEY (customer_id) REFERENCES customer (id),
   FOREIGN KEY (customer_id, environment_id) REFERENCES environment (customer_id, id),
   FOREIGN KEY (customer_id, provider_code, ref) REFERENCES present_resource (customer_id, provider_code, ref)
