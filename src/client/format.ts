@@ -10,7 +10,8 @@ export function writeMoney({ minor, currency }: Money): string {
     format = new Intl.NumberFormat('en-GB', {
       style: 'currency',
       currency,
-      currencyDisplay: 'narrowSymbol',
+      // A sign that several currencies share is none: `kr` stands for five of them.
+      currencyDisplay: 'symbol',
       minimumFractionDigits: digits,
       maximumFractionDigits: digits,
     });
@@ -24,7 +25,7 @@ export const writePrice = (price: string, currency: string): string =>
   new Intl.NumberFormat('en-GB', {
     style: 'currency',
     currency,
-    currencyDisplay: 'narrowSymbol',
+    currencyDisplay: 'symbol',
     minimumFractionDigits: 0,
     maximumFractionDigits: 6,
   }).format(Number(price));
@@ -34,7 +35,7 @@ export function writeRoundMoney({ minor, currency }: Money): string {
   return new Intl.NumberFormat('en-GB', {
     style: 'currency',
     currency,
-    currencyDisplay: 'narrowSymbol',
+    currencyDisplay: 'symbol',
     maximumFractionDigits: 0,
   }).format(minor / 10 ** minorDigits(currency));
 }

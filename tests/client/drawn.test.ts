@@ -114,7 +114,7 @@ describe('what is written', () => {
   it.each([
     [123_450, 'EUR', '€1,234.50'],
     [-5, 'GBP', '-£0.05'],
-    [1_234, 'JPY', '¥1,234'],
+    [1_234, 'JPY', 'JP¥1,234'],
     [0, 'EUR', '€0.00'],
   ])('%i %s is %s', (minor, currency, text) => expect(writeMoney({ minor, currency })).toBe(text));
 

@@ -182,7 +182,7 @@ describe('Watch', () => {
     expect(countOf(html, /reason \d+\./)).toBe(11);
     expect(html).toContain('9 more stand first among the rings.');
     expect(countOf(html, /aria-label="Needs a look"/)).toBe(1);
-    expect(html).toContain('Calm <span>479</span>');
+    expect(html).toContain('Calm</h2> <span>479</span>');
     // One stop of Tab for each group, not one for each ring.
     expect(countOf(html, /tabindex="0"[^>]*aria-label="Customer/)).toBe(2);
   });

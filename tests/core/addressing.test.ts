@@ -19,6 +19,7 @@ import {
   writeBlock,
   type Block,
 } from '../../src/core/addressing';
+import { runs } from './setup/runs';
 
 const block = (text: string): Block => {
   const read = parseBlock(text);
@@ -108,7 +109,7 @@ describe('free space', () => {
         for (const one of taken) for (let a = one.base; a <= lastOf(one); a++) covered.add(a);
         expect(free.reduce((sum, one) => sum + sizeOf(one), 0) + covered.size).toBe(sizeOf(range));
       }),
-      { numRuns: 60 },
+      { numRuns: runs(60) },
     );
   });
 

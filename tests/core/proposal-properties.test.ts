@@ -9,6 +9,7 @@ import { RESOURCE_KINDS } from '../../src/core/resources';
 import type { Alternative } from '../../src/core/sizing';
 import type { TemplateSpec } from '../../src/core/templates';
 import { carriedOut, hostsOf, poolSpec, proposed, type HostSeen } from './setup/facts';
+import { runs } from './setup/runs';
 
 /* What holds of every proposal, whatever the wish and the ground. */
 
@@ -147,7 +148,7 @@ const everyProposal = (check: (proposal: Seen, wish: ProvisionInput, ground: Fac
     fc.property(wishes, grounds, (wish, ground) => {
       check(seen(wish, ground), wish, ground);
     }),
-    { numRuns: 300 },
+    { numRuns: runs(300) },
   );
 
 describe('every proposal', () => {

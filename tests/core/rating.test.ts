@@ -7,6 +7,7 @@ import { meter, type Measure, type OpenInterval } from '../../src/core/metering'
 import { RESOURCE_KINDS } from '../../src/core/resources';
 import { money } from '../../src/core/money';
 import { charge, cutsAt, monthlyCost, rateFor, type Rate, type Usage } from '../../src/core/rating';
+import { runs } from './setup/runs';
 
 const at = (text: string): number => DateTime.fromISO(text, { zone: 'utc' }).toMillis();
 
@@ -335,7 +336,7 @@ describe('months and days where clocks change at midnight', () => {
           expect(monthOf(one.to - 1, zone).key).toBe(one.key);
         },
       ),
-      { numRuns: 400 },
+      { numRuns: runs(400) },
     );
   });
 });

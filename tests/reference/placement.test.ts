@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import highsLoader from 'highs';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { place, roomOn, sessionHost, volumeBound, type HostNeed, type Node } from '../../src/core/placement';
+import { runs } from '../core/setup/runs';
 
 const node = (id: string, zone = 'a', dedicatedTo?: string): Node => ({
   id,
@@ -81,7 +82,7 @@ describe('packing', () => {
           expect(nodesUsed(placed)).toBeLessThanOrEqual(best + 1);
         }
       }),
-      { numRuns: 60, seed: 11 },
+      { numRuns: runs(60), seed: 11 },
     );
   });
 
@@ -126,7 +127,7 @@ describe('packing', () => {
     ] as const;
     const large = (id: string): Node => ({ ...node(id), vcpu: 256, memoryGiB: 768, diskGiB: 16_000 });
     const nodes = Array.from({ length: 400 }, (_, i) => large(`n${i}`));
-    for (const seed of [1, 2]) {
+    for (const seed of [1, 2].slice(0, runs(2))) {
       const hosts = Array.from({ length: 3_000 }, (_, i) => {
         const [vcpu, memory, disk] = sizes[(i * 7 + ((i * i) % 13) * seed) % sizes.length] ?? sizes[0];
         return host(`h${i}`, vcpu, memory, disk);
@@ -151,7 +152,7 @@ describe('packing', () => {
         expect(nodesUsed(placed)).toBeGreaterThanOrEqual(bound);
         expect(nodesUsed(placed)).toBeLessThanOrEqual(Math.ceil(bound * 1.08));
       }),
-      { numRuns: 5, seed: 3 },
+      { numRuns: runs(5), seed: 3 },
     );
   });
 

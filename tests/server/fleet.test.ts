@@ -147,6 +147,22 @@ describe('the fleet', () => {
       expect([row.ref, row.meter, Number(row.s)]).toEqual([row.ref, row.meter, Number(row.span)]);
   });
 
+  it('shows of each range the blocks that lie in it, and no other', async () => {
+    const { ranges } = (await world.call('ida', 'GET', '/addresses')).body as unknown as {
+      ranges: { site: string; cidr: string; others: number; given: { from: number; part: number }[] }[];
+    };
+    const all = await world.app.db.row<{ n: number }>(
+      'SELECT COUNT(*) AS n FROM address_block WHERE returned_at IS NULL',
+    );
+    expect(ranges.filter((one) => one.site === 'KQ')).toHaveLength(2);
+    expect(ranges.reduce((sum, one) => sum + one.given.length + one.others, 0)).toBe(all?.n);
+    for (const { given } of ranges)
+      for (const { from, part } of given) {
+        expect(from).toBeGreaterThanOrEqual(0);
+        expect(from + part).toBeLessThanOrEqual(1);
+      }
+  });
+
   it('keeps its customers apart: each has its own names and addresses, and a mark unlike those of like letters', async () => {
     const names = await world.app.db.rows<{ value: string; n: number }>(
       'SELECT space, value, COUNT(*) AS n FROM allocation GROUP BY space, value HAVING n > 1',

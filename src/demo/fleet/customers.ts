@@ -69,7 +69,7 @@ const MAKES = [
 const FEWEST = 3;
 const MOST = 900;
 /** People of the median customer, and how far the others are from it: most are small, a few are very large. */
-const MEDIAN = 62;
+const MEDIAN = 67;
 const SPREAD = 1.16;
 
 /** The first `count` customers of the fleet, in the order in which they came. */
@@ -80,13 +80,20 @@ export function fleetCustomers(count: number): FleetCustomer[] {
   return Array.from({ length: count }, () => {
     const name = nameOf(dice, names);
     const code = codeOf(name, codes);
-    const people = Math.max(FEWEST, Math.min(MOST, Math.round(MEDIAN * Math.exp(SPREAD * dice.normal()))));
+    const people = peopleOf(dice);
     const { site, zone, currency } = dice.weighted(HOMES);
     const { state } = dice.weighted(STATES);
     const plan = people > 45 ? 'breakwater' : people > 12 ? 'harbour' : 'jetty';
     const environments = environmentsOf(dice, site, people);
     return { code, name, plan, site, zone, currency, state, people, environments };
   });
+}
+
+function peopleOf(dice: Random): number {
+  for (;;) {
+    const people = Math.round(MEDIAN * Math.exp(SPREAD * dice.normal()));
+    if (people >= FEWEST && people <= MOST) return people;
+  }
 }
 
 function nameOf(dice: Random, taken: Set<string>): string {

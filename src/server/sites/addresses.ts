@@ -1,5 +1,5 @@
 import type { AddressRange } from '../../contract';
-import { parseBlock, sizeOf, spaceLeft, writeBlock, type Block } from '../../core/addressing';
+import { overlaps, parseBlock, sizeOf, spaceLeft, writeBlock, type Block } from '../../core/addressing';
 import { reachable, type Scope } from '../access';
 import { sql, type Connection } from '../db';
 
@@ -19,7 +19,9 @@ export async function addressSpace(db: Connection, scope: Scope): Promise<Addres
       .filter((one) => one.site === site)
       .flatMap((one) => {
         const block = parseBlock(one.cidr);
-        return block.ok ? [{ block: block.value, customer: one.customer }] : [];
+        return block.ok && overlaps(block.value, range.value)
+          ? [{ block: block.value, customer: one.customer }]
+          : [];
       });
     return [viewOf(site, range.value, blocks)];
   });

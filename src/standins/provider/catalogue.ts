@@ -128,8 +128,8 @@ export const CATALOGUES = {
   coast,
   northern,
   'coast-grown': grown(coast, [
-    { nodes: large('kq', 22) },
-    { images: [MULTI, SINGLE, SERVER], nodes: large('tf', 20) },
+    { nodes: large('kq', 30) },
+    { images: [MULTI, SINGLE, SERVER], nodes: large('tf', 26) },
   ]),
   'northern-grown': grown(northern, [{ vcpuQuota: 40_000, images: [MULTI, SINGLE, SERVER] }]),
 } as const;

@@ -48,15 +48,17 @@ const columnsFor = (most: number): readonly Column<CustomerSummary>[] => [
       </BarCell>
     ),
     figure: true,
-    width: '15%',
+    width: '14%',
   },
   { id: 'in', title: 'Signed in', value: (row) => row.peopleIn, figure: true },
   {
     id: 'seats',
     title: 'Seats in use',
     value: inUse,
-    cell: (row) => (row.seats === 0 ? '' : `${Math.round(100 * inUse(row))} %`),
+    cell: (row) =>
+      row.seats === 0 ? '' : <BarCell part={inUse(row)}>{Math.round(100 * inUse(row))} %</BarCell>,
     figure: true,
+    width: '13%',
   },
   { id: 'plan', title: 'Plan', value: (row) => row.plan },
   { id: 'site', title: 'Home site', value: (row) => row.site },

@@ -96,38 +96,85 @@ function Quota({ vcpu, used }: { readonly vcpu: number; readonly used: number })
   );
 }
 
+/** In a zone of more than this, nodes stand without their names. */
+const NAMED = 8;
+
+/** Many nodes as thin columns side by side; in words the fullest, the emptiest, and whatever is lost. */
+function ManyNodes({ zone, nodes }: { readonly zone: string; readonly nodes: readonly SiteNode[] }) {
+  const part = (node: SiteNode): number => node.memoryUsed / node.memoryGiB;
+  const sorted = [...nodes].sort((a, b) => part(b) - part(a));
+  const [fullest, emptiest] = [sorted[0], sorted.at(-1)];
+  const lost = nodes.filter((node) => node.state === 'lost');
+  const say = (node: SiteNode | undefined): string =>
+    node ? `${node.id} ${Math.round(100 * part(node))} %` : '';
+  return (
+    <div className={styles.many}>
+      <div
+        className={styles.thin}
+        role="img"
+        aria-label={`${zone}: ${nodes.length} nodes, from ${say(emptiest)} to ${say(fullest)}`}
+      >
+        {sorted.map((node) => (
+          <span
+            key={node.id}
+            data-state={node.state}
+            title={`${node.id}: ${writeFigure(node.memoryUsed)} of ${writeFigure(node.memoryGiB)} GiB, ${count(node.hosts, 'host', 'hosts')}${node.dedicatedTo === null ? '' : `, ${node.dedicatedTo} only`}`}
+          >
+            <i style={{ height: `${Math.min(100, 100 * part(node))}%` }} />
+          </span>
+        ))}
+      </div>
+      <p>
+        <b>{zone}</b> {count(nodes.length, 'node', 'nodes')}, memory {say(fullest)} to {say(emptiest)}
+      </p>
+      {lost.length > 0 && (
+        <Chip tone="bad">
+          {lost.map((node) => node.id).join(', ')} {lost.length === 1 ? 'is' : 'are'} lost
+        </Chip>
+      )}
+    </div>
+  );
+}
+
 /** Nodes as columns filled by memory, grouped by zone. */
 function Nodes({ nodes }: { readonly nodes: readonly SiteNode[] }) {
   const zones = [...new Set(nodes.map((node) => node.zone))];
+  const inZone = (zone: string): SiteNode[] => nodes.filter((node) => node.zone === zone);
+  if (zones.some((zone) => inZone(zone).length > NAMED))
+    return (
+      <div className={styles.zones}>
+        {zones.map((zone) => (
+          <ManyNodes key={zone} zone={zone} nodes={inZone(zone)} />
+        ))}
+      </div>
+    );
   return (
     <div className={styles.zones}>
       {zones.map((zone) => (
         <div key={zone} className={styles.zone}>
           <ul>
-            {nodes
-              .filter((node) => node.zone === zone)
-              .map((node) => (
-                <li key={node.id} data-state={node.state}>
-                  <div
-                    className={styles.node}
-                    role="img"
-                    aria-label={`${node.id}: ${node.memoryUsed} of ${node.memoryGiB} GiB, ${node.vcpuUsed} of ${node.vcpu} vCPU, ${node.state}`}
-                  >
-                    <span style={{ height: `${Math.min(100, (node.memoryUsed / node.memoryGiB) * 100)}%` }} />
-                  </div>
-                  <b>{node.id}</b>
-                  <small>
-                    {node.memoryUsed} of {node.memoryGiB}
-                  </small>
-                  <small>
-                    {node.state === 'lost'
-                      ? 'lost'
-                      : node.dedicatedTo !== null
-                        ? `${node.dedicatedTo} only`
-                        : count(node.hosts, 'host', 'hosts')}
-                  </small>
-                </li>
-              ))}
+            {inZone(zone).map((node) => (
+              <li key={node.id} data-state={node.state}>
+                <div
+                  className={styles.node}
+                  role="img"
+                  aria-label={`${node.id}: ${node.memoryUsed} of ${node.memoryGiB} GiB, ${node.vcpuUsed} of ${node.vcpu} vCPU, ${node.state}`}
+                >
+                  <span style={{ height: `${Math.min(100, (node.memoryUsed / node.memoryGiB) * 100)}%` }} />
+                </div>
+                <b>{node.id}</b>
+                <small>
+                  {node.memoryUsed} of {node.memoryGiB}
+                </small>
+                <small>
+                  {node.state === 'lost'
+                    ? 'lost'
+                    : node.dedicatedTo !== null
+                      ? `${node.dedicatedTo} only`
+                      : count(node.hosts, 'host', 'hosts')}
+                </small>
+              </li>
+            ))}
           </ul>
           <p>zone {zone}, memory in GiB</p>
         </div>

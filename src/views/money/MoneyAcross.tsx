@@ -121,7 +121,7 @@ const columnsFor = (most: number, total: number): readonly Column<CustomerSummar
   { id: 'people', title: 'People', value: (row) => row.people, figure: true },
   {
     id: 'each',
-    title: 'A person',
+    title: 'Per person',
     value: (row) => (row.people === 0 ? 0 : row.forecast.minor / row.people),
     cell: (row) =>
       row.people === 0

@@ -13,7 +13,7 @@ import { EVERYONE, groupsOf, isChosen, type Choice } from './choose';
 import styles from './Many.module.css';
 import { needsOf, steady, type Need } from './needs';
 import { SmallRings } from './SmallRings';
-import { Totals } from './Totals';
+import { TotalsInShort } from './Totals';
 
 /** As many as stand large beside the others. */
 const LARGE = 12;
@@ -35,7 +35,11 @@ export function Many({ value, count }: { readonly value: Watch; readonly count: 
   const chosenNeeds = needs.filter((one) => !one.customer || isChosen(one.customer, choice, mine));
   return (
     <>
-      {isWhole ? <Totals customers={chosen} /> : <p>Counting {count} customers …</p>}
+      {isWhole ? (
+        <TotalsInShort customers={chosen} />
+      ) : (
+        <p className={styles.short}>Counting {count} customers …</p>
+      )}
       <div className={styles.columns}>
         <section aria-label="Customers" className={styles.all}>
           <Choices choice={choice} onChoice={setChoice} customers={customers} />

@@ -17,10 +17,10 @@ export function SmallRings({
     <div onMouseLeave={() => onRead(undefined)}>
       {groups.map(({ title, customers }) => (
         <section key={title} className={styles.group} aria-label={title}>
-          <h2>
-            {title} <span>{customers.length}</span>
-          </h2>
           <ul onKeyDown={goOn}>
+            <li className={styles.title}>
+              <h2>{title}</h2> <span>{customers.length}</span>
+            </li>
             {customers.map((customer, n) => (
               <SmallRing key={customer.code} customer={customer} isFirst={n === 0} onRead={onRead} />
             ))}
@@ -51,7 +51,7 @@ const SmallRing = memo(
           onMouseEnter={() => onRead(customer)}
           onFocus={() => onRead(customer)}
         >
-          <Ring arcs={ringOf(arcs)} size={24} label="" />
+          <Ring arcs={ringOf(arcs)} size={23} label="" />
           <span>{code.slice(0, 4)}</span>
         </a>
       </li>

@@ -1,7 +1,8 @@
 import type { CustomerSummary } from '../../contract';
 import type { Money } from '../../core/money';
-import { count, writeRoundMoney } from '../../client/format';
+import { count, writeFigure, writeRoundMoney } from '../../client/format';
 import { Figure, Figures } from '../../ui/Panel';
+import styles from './Many.module.css';
 
 /** All customers together. */
 export function Totals({ customers }: { readonly customers: readonly CustomerSummary[] }) {
@@ -10,12 +11,12 @@ export function Totals({ customers }: { readonly customers: readonly CustomerSum
   return (
     <Figures>
       <Figure
-        value={total((one) => one.peopleIn).toLocaleString('en')}
+        value={total((one) => one.peopleIn)}
         label="people in"
-        note={`${total((one) => one.seatsFree).toLocaleString('en')} seats free`}
+        note={`${writeFigure(total((one) => one.seatsFree))} seats free`}
       />
       <Figure
-        value={total((one) => one.hosts).toLocaleString('en')}
+        value={total((one) => one.hosts)}
         label="hosts"
         note={count(customers.length, 'customer', 'customers')}
       />
@@ -28,6 +29,27 @@ export function Totals({ customers }: { readonly customers: readonly CustomerSum
         />
       ))}
     </Figures>
+  );
+}
+
+/** The same on one line. */
+export function TotalsInShort({ customers }: { readonly customers: readonly CustomerSummary[] }) {
+  const total = (of: (one: CustomerSummary) => number): string =>
+    writeFigure(customers.reduce((sum, one) => sum + of(one), 0));
+  return (
+    <p className={styles.short}>
+      <span>
+        <b>{total((one) => one.peopleIn)}</b> people in, {total((one) => one.seatsFree)} seats free
+      </span>
+      <span>
+        <b>{total((one) => one.hosts)}</b> hosts
+      </span>
+      {sumsOf(customers).map(({ soFar, forecast }) => (
+        <span key={soFar.currency} title={`this month so far; forecast ${writeRoundMoney(forecast)}`}>
+          <b>{writeRoundMoney(soFar)}</b>
+        </span>
+      ))}
+    </p>
   );
 }
 
