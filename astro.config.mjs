@@ -21,8 +21,8 @@ export default defineConfig({
     build: {
       chunkSizeWarningLimit: 900,
       rollupOptions: {
-        // Nothing happens where the core and the contract are only loaded: a page brings those parts that it uses.
-        treeshake: { moduleSideEffects: (id) => !/\/src\/(core|contract)\//.test(id) },
+        // Nothing happens where the core, the contract and the decimals are only loaded: a page brings those parts that it uses.
+        treeshake: { moduleSideEffects: (id) => !/\/src\/(core|contract)\/|\/decimal\.js\//.test(id) },
       },
     },
   },

@@ -1,4 +1,5 @@
-import { minorDigits, type Money } from '../core/money';
+import { minorDigits } from '../core/currency';
+import type { Money } from '../core/money';
 
 const moneyFormats = new Map<string, Intl.NumberFormat>();
 

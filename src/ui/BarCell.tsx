@@ -17,8 +17,8 @@ export function BarCell({
   return (
     <span className={styles.cell}>
       <span className={styles.track} aria-hidden="true">
-        {more !== undefined && <i className={styles.more} style={{ width: width(more) }} />}
-        <i className={styles.part} style={{ width: width(part) }} />
+        {more !== undefined && more > 0 && <i className={styles.more} style={{ width: width(more) }} />}
+        {part > 0 && <i className={styles.part} style={{ width: width(part) }} />}
       </span>
       <span>{children}</span>
     </span>

@@ -30,7 +30,7 @@ import { People } from '../../src/views/people/People';
 import { Runs } from '../../src/views/runs/Runs';
 import { Serve } from '../../src/views/serve/Serve';
 import { Trail } from '../../src/views/trail/Trail';
-import { EVERYONE, GROUPINGS, groupsOf, isChosen, type Choice } from '../../src/views/watch/choose';
+import { EVERYONE, GROUPINGS, groupsOf, isChosen, stepFrom, type Choice } from '../../src/views/watch/choose';
 import { needsOf, steady } from '../../src/views/watch/needs';
 import { Watch } from '../../src/views/watch/Watch';
 
@@ -220,6 +220,21 @@ describe('among many customers', () => {
       const mine = groups.find((group) => group.customers.some((one) => one.code === 'C9'));
       expect(mine?.customers[0]?.code).toBe('C9');
     }
+  });
+
+  it('is gone through with the arrows, from ring to ring and row to row, and never out of the group', () => {
+    const step = (key: string, at: number): number | undefined => stepFrom(at, key, 10, 25);
+    expect([step('ArrowRight', 3), step('ArrowLeft', 3), step('ArrowDown', 3), step('ArrowUp', 13)]).toEqual([
+      4, 2, 13, 3,
+    ]);
+    expect([step('Home', 17), step('End', 17)]).toEqual([0, 24]);
+    expect([
+      step('ArrowLeft', 0),
+      step('ArrowRight', 24),
+      step('ArrowUp', 4),
+      step('ArrowDown', 16),
+      step('a', 3),
+    ]).toEqual(Array(5).fill(undefined));
   });
 
   it('lets nothing that is shown change places when what is needed changes', () => {

@@ -1,7 +1,8 @@
 import { code, codes } from 'currency-codes';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { minorDigits, money, plain, priced, share, sum } from '../../src/core/money';
+import { minorDigits } from '../../src/core/currency';
+import { money, plain, priced, share, sum } from '../../src/core/money';
 
 const parts = (total: number, weights: readonly number[]) =>
   share(money(total, 'EUR'), weights).map((part) => part.minor);

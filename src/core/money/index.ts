@@ -1,5 +1,5 @@
 import Decimal from 'decimal.js';
-import { MINOR_DIGITS } from './minor-digits';
+import { minorDigits } from '../currency';
 
 /**
  * An exact amount: whole minor units (cents) of one ISO 4217 currency. `minor` is a safe integer, so amounts reach
@@ -11,9 +11,6 @@ export interface Money {
 }
 
 const Exact = Decimal.clone({ precision: 40, rounding: Decimal.ROUND_HALF_EVEN });
-
-/** Decimal places of a currency's minor unit: 2 for EUR, 0 for JPY, 3 for IQD (ISO 4217, list one). */
-export const minorDigits = (currency: string): number => MINOR_DIGITS.get(currency) ?? 2;
 
 export function money(minor: number, currency: string): Money {
   if (!Number.isSafeInteger(minor)) throw new RangeError(`not a whole number of minor units: ${minor}`);

@@ -12,8 +12,10 @@ export interface FleetEnvironment {
   readonly template: Make;
   readonly site: string;
   readonly people: number;
-  /** Days ago that it was provisioned. */
+  /** When it was provisioned: days ago, and minutes after the hour that it is today. */
   readonly daysAgo: number;
+  readonly minutes: number;
+  readonly reason: string;
   /** Whether its hosts are off at night and at the weekend. */
   readonly sleeps: boolean;
 }
@@ -68,6 +70,14 @@ const MAKES = [
 
 const FEWEST = 3;
 const MOST = 900;
+const REASONS = [
+  'first environment',
+  'as ordered',
+  'a new office',
+  'moved from their own servers',
+  'more people from next month',
+] as const;
+
 /** People of the median customer, and how far the others are from it: most are small, a few are very large. */
 const MEDIAN = 67;
 const SPREAD = 1.16;
@@ -138,6 +148,8 @@ function environmentsOf(dice: Random, home: string, people: number): FleetEnviro
       site: dice.next() < 0.12 ? dice.pick(['KQ', 'TF', 'NL']) : home,
       people: mine,
       daysAgo: 20 + Math.floor(dice.next() * 345),
+      minutes: Math.floor(dice.next() * 420),
+      reason: dice.pick(REASONS),
       sleeps: dice.next() < 0.6,
     };
   });

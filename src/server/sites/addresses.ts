@@ -6,7 +6,7 @@ import { sql, type Connection } from '../db';
 /** The MSP's address ranges, which blocks of them customers in reach hold, and what is left. */
 export async function addressSpace(db: Connection, scope: Scope): Promise<AddressRange[]> {
   const ranges = await db.rows<{ site: string; cidr: string }>(
-    'SELECT site_code AS site, cidr FROM address_range ORDER BY site_code, cidr',
+    "SELECT site_code AS site, cidr FROM address_range ORDER BY site_code, INET_ATON(SUBSTRING_INDEX(cidr, '/', 1))",
   );
   const given = await db.rows<{ site: string; cidr: string; customer: string | null }>(
     sql`SELECT b.site_code AS site, b.cidr, IF(${reachable(scope, 'b.customer_id')}, c.code, NULL) AS customer

@@ -1,7 +1,7 @@
 import type { ChargeLine, MonthCosts } from '../../contract';
 import { Download } from 'lucide-react';
 import type { Money } from '../../core/money';
-import { minorDigits } from '../../core/money';
+import { minorDigits } from '../../core/currency';
 import { count, writeDay, writeMoney, writeMonth, writePrice } from '../../client/format';
 import { ButtonLink } from '../../ui/Button';
 import { Chip } from '../../ui/Chip';

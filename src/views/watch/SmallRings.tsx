@@ -2,7 +2,7 @@ import { memo, type KeyboardEvent } from 'react';
 import type { CustomerSummary } from '../../contract';
 import { Ring } from '../../ui/Ring';
 import { ringOf, ringSays } from '../shared/words';
-import type { Group } from './choose';
+import { stepFrom, type Group } from './choose';
 import styles from './Many.module.css';
 
 /** Customers as small rings, close together: each its own link; Tab goes from group to group, arrows from ring to ring. */
@@ -70,19 +70,10 @@ function goOn(event: KeyboardEvent<HTMLUListElement>): void {
   const rings = [...event.currentTarget.querySelectorAll('a')];
   const at = rings.indexOf(document.activeElement as HTMLAnchorElement);
   if (at === -1) return;
-  const top = rings[0]?.offsetTop;
-  const aRow = Math.max(
-    1,
-    rings.findIndex((ring) => ring.offsetTop !== top),
-  );
-  const next = {
-    ArrowRight: at + 1,
-    ArrowLeft: at - 1,
-    ArrowDown: at + aRow,
-    ArrowUp: at - aRow,
-    Home: 0,
-    End: rings.length - 1,
-  }[event.key];
+  // The first row begins beside the title, so the second tells how many a row holds.
+  const rows = rings.flatMap((ring, n) => (ring.offsetTop === rings[n - 1]?.offsetTop ? [] : [n]));
+  const aRow = (rows[2] ?? rings.length) - (rows[1] ?? 0);
+  const next = stepFrom(at, event.key, aRow, rings.length);
   const ring = next === undefined ? undefined : rings[next];
   if (!ring) return;
   event.preventDefault();

@@ -65,3 +65,17 @@ export function groupsOf(
   const found = [...groups].map(([title, mine]): Group => ({ title, customers: mine }));
   return by === 'need' ? found : found.sort((a, b) => b.customers.length - a.customers.length);
 }
+
+/** Where a key leads from one of `count` that stand in rows of `aRow`; undefined: nowhere, or out of the group. */
+export function stepFrom(at: number, key: string, aRow: number, count: number): number | undefined {
+  const steps: Readonly<Record<string, number>> = {
+    ArrowRight: at + 1,
+    ArrowLeft: at - 1,
+    ArrowDown: at + aRow,
+    ArrowUp: at - aRow,
+    Home: 0,
+    End: count - 1,
+  };
+  const next = steps[key];
+  return next !== undefined && next >= 0 && next < count ? next : undefined;
+}

@@ -11,6 +11,9 @@ const NOT_TWO: readonly (readonly [digits: number, codes: string])[] = [
   [4, 'CLF UYW'],
 ];
 
-export const MINOR_DIGITS: ReadonlyMap<string, number> = new Map(
+const MINOR_DIGITS: ReadonlyMap<string, number> = new Map(
   NOT_TWO.flatMap(([digits, codes]) => codes.split(' ').map((code): [string, number] => [code, digits])),
 );
+
+/** Decimal places of a currency's minor unit: 2 for EUR, 0 for JPY, 3 for IQD (ISO 4217, list one). */
+export const minorDigits = (currency: string): number => MINOR_DIGITS.get(currency) ?? 2;
