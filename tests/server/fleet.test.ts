@@ -19,7 +19,8 @@ describe('the customers of the fleet', () => {
     const total = people.reduce((sum, one) => sum + one, 0);
     expect(total).toBeGreaterThan(57_000);
     expect(total).toBeLessThan(63_000);
-    expect([people[0], people.at(-1)]).toEqual([3, 900]);
+    const [fewest = 0, most = 0] = [people[0], people.at(-1)];
+    expect([fewest >= 3 && fewest < 10, most > 800 && most <= 900]).toEqual([true, true]);
     expect((people[250] ?? 0) / (total / 500)).toBeLessThan(0.6);
     for (const one of all) {
       expect(one.environments.length).toBeGreaterThanOrEqual(1);

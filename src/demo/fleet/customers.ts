@@ -64,7 +64,7 @@ const STATES = [
 
 const MAKES = [
   { weight: 56, template: 'shared-office', names: ['office', 'desks', 'branch', 'front'] },
-  { weight: 24, template: 'own-desktops', names: ['own', 'staff', 'design', 'home'] },
+  { weight: 26, template: 'own-desktops', names: ['own', 'staff', 'design', 'home'] },
   { weight: 20, template: 'desks-and-lab', names: ['works', 'studio', 'plant', 'survey'] },
 ] as const;
 
@@ -79,7 +79,7 @@ const REASONS = [
 ] as const;
 
 /** People of the median customer, and how far the others are from it: most are small, a few are very large. */
-const MEDIAN = 67;
+const MEDIAN = 70;
 const SPREAD = 1.16;
 
 /** The first `count` customers of the fleet, in the order in which they came. */

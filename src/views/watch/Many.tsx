@@ -105,7 +105,7 @@ function NeedLine({ need: { customer, looks } }: { readonly need: Need }) {
         {customer && (
           <span className={styles.whose}>
             <Mark mark={customer.mark} size={22} />
-            <b>{customer.name}</b>
+            <b title={customer.name}>{customer.name}</b>
           </span>
         )}
         <span className={styles.why}>
