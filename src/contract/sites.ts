@@ -1,6 +1,6 @@
 import Joi from 'joi';
 import { SITE_KINDS, type ImageFacts } from '../core/facts';
-import type { MachineSize } from '../core/sizing';
+import type { MachineSize } from '../core/machines';
 import { saysSchema } from './common';
 import { endpoint } from './endpoint';
 import { listOf, maybe, maybeText, oneOf, part, shape, text, whole, type Of } from './shape';

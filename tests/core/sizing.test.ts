@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import fc from 'fast-check';
 import { money, priced, type Money } from '../../src/core/money';
-import { compareSizes, hostsFor, peakOf, seatsOn, WORK_PROFILES, writeSize } from '../../src/core/sizing';
+import { writeSize } from '../../src/core/machines';
+import { compareSizes, hostsFor, peakOf, seatsOn, WORK_PROFILES } from '../../src/core/sizing';
 
 const sizes = [
   { key: 's', vcpu: 2, memoryGiB: 8, hourly: '0.066' },

@@ -2,7 +2,8 @@ import Joi from 'joi';
 import { withPool, type HostIntent } from '../intent';
 import { defineChange } from '../planning';
 import { ok, refuse } from '../result';
-import { seatsOn, WORK_PROFILES, writeSize } from '../sizing';
+import { writeSize } from '../machines';
+import { seatsOn, WORK_PROFILES } from '../sizing';
 import { nameOf, poolField, poolIn, seatsCheck } from './common';
 
 interface Resize {

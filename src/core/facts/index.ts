@@ -3,7 +3,7 @@ import type { Instant } from '../calendar';
 import type { Attributes, Intent } from '../intent';
 import type { Node, Placed } from '../placement';
 import type { Rate } from '../rating';
-import type { MachineSize } from '../sizing';
+import type { MachineSize } from '../machines';
 import type { TemplateSpec } from '../templates';
 
 /** What a plan allows. */

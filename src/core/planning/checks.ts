@@ -2,7 +2,7 @@ import type { Facts } from '../facts';
 import { hostsWanted, type Intent } from '../intent';
 import { nameAt, namesLeft, parseRule } from '../naming';
 import type { MeterNeed } from '../rating';
-import { writeSize } from '../sizing';
+import { writeSize } from '../machines';
 import { blocks, passes, warns, type Check } from './check';
 import type { Policy } from '../resources';
 import type { Findings } from './desk';

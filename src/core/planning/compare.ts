@@ -1,7 +1,7 @@
 import type { Facts, KnownResource, PresentFacts } from '../facts';
 import type { Attributes } from '../intent';
 import { same, saysOf, type Difference, type ResourceKind, type Wanted } from '../resources';
-import type { MachineSize } from '../sizing';
+import type { MachineSize } from '../machines';
 
 /** The key of something that is there and is no resource of ours. */
 export const extraKey = (ref: string): string => `extra:${ref}`;

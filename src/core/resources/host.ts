@@ -1,7 +1,7 @@
 import Joi from 'joi';
 import { freeSlots, withPool, type HostIntent, type Intent, type PoolIntent } from '../intent';
 import type { HostNeed } from '../placement';
-import type { MachineSize } from '../sizing';
+import type { MachineSize } from '../machines';
 import {
   differing,
   type Desk,

@@ -3,7 +3,7 @@ import type { Condition } from '../facts';
 import type { Attribute, Attributes, Intent } from '../intent';
 import type { Measure } from '../metering';
 import type { HostNeed } from '../placement';
-import { writeSize, type MachineSize } from '../sizing';
+import { writeSize, type MachineSize } from '../machines';
 
 /** How a run goes about its work. */
 export interface Policy {

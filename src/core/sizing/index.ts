@@ -1,12 +1,6 @@
+import type { MachineSize } from '../machines';
 import { money, type Money } from '../money';
 import type { ArrivalRule } from '../placement';
-
-/** What a host of one size holds. `key` is the size's id at the site. */
-export interface MachineSize {
-  readonly key: string;
-  readonly vcpu: number;
-  readonly memoryGiB: number;
-}
 
 /** What one signed-in person of a kind of work takes. */
 export interface WorkProfile {
@@ -152,7 +146,3 @@ function alternativesOf(size: MachineSize, question: SizingQuestion): Alternativ
     };
   });
 }
-
-/** A size as people read it: `4 vCPU · 16 GiB`. */
-export const writeSize = (size: { vcpu: number; memoryGiB: number }): string =>
-  `${size.vcpu} vCPU · ${size.memoryGiB} GiB`;

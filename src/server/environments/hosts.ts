@@ -3,7 +3,7 @@ import type { Condition, KnownResource, PresentFacts } from '../../core/facts';
 import type { Attributes } from '../../core/intent';
 import { compare, differenceSays } from '../../core/planning';
 import { RESOURCE_KINDS } from '../../core/resources';
-import type { MachineSize } from '../../core/sizing';
+import type { MachineSize } from '../../core/machines';
 import { hostStatus, type HostView } from '../../core/status';
 import type { CustomerScope } from '../access';
 import { join, raw, sql, type Connection } from '../db';

@@ -1,7 +1,7 @@
 import { bestFit, parseBlock, type Block } from '../../core/addressing';
 import type { ImageFacts, SiteFacts } from '../../core/facts';
 import type { Node, Placed } from '../../core/placement';
-import type { MachineSize } from '../../core/sizing';
+import type { MachineSize } from '../../core/machines';
 import type { CustomerScope } from '../access';
 import { newId, type Connection } from '../db';
 import { notFound } from '../problem';

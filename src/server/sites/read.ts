@@ -1,6 +1,6 @@
 import type { Site } from '../../contract';
 import type { ImageFacts } from '../../core/facts';
-import type { MachineSize } from '../../core/sizing';
+import type { MachineSize } from '../../core/machines';
 import { reachable, type Scope } from '../access';
 import { sql, type Connection } from '../db';
 

@@ -1,7 +1,7 @@
 import type { Difference, EnvironmentWithPools, Host } from '../../contract';
 import { lazy, Suspense, useState } from 'react';
 import { Power, PowerOff, Undo2, UserX } from 'lucide-react';
-import type { MachineSize } from '../../core/sizing';
+import type { MachineSize } from '../../core/machines';
 import { get, getAll } from '../../client/api';
 import { useLive } from '../../client/live';
 import { Button, ButtonLink } from '../../ui/Button';

@@ -1,6 +1,6 @@
 import type { Pool as PoolRow, Host } from '../../contract';
 import { HardDrive, Minus, Plus, Scaling } from 'lucide-react';
-import { writeSize, type MachineSize } from '../../core/sizing';
+import { writeSize, type MachineSize } from '../../core/machines';
 import { count, writeFigure } from '../../client/format';
 import { Button } from '../../ui/Button';
 import { Panel } from '../../ui/Panel';

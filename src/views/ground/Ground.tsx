@@ -1,6 +1,6 @@
 import type { AddressRange, Orphan, Site, SiteNode } from '../../contract';
-import type { MachineSize } from '../../core/sizing';
-import { writeSize } from '../../core/sizing';
+import type { MachineSize } from '../../core/machines';
+import { writeSize } from '../../core/machines';
 import { count, writeFigure } from '../../client/format';
 import { get } from '../../client/api';
 import { useLive } from '../../client/live';

@@ -1,7 +1,8 @@
 import type { UseFormReturn } from 'react-hook-form';
 import type { PoolChoice, SizedPool } from '../../core/changes';
 import type { Check } from '../../core/planning';
-import { isPersonal, writeSize, WORK_PROFILES, type Alternative, type ProfileKey } from '../../core/sizing';
+import { writeSize } from '../../core/machines';
+import { isPersonal, WORK_PROFILES, type Alternative, type ProfileKey } from '../../core/sizing';
 import { count, writeMoney } from '../../client/format';
 import { SelectField, TextField } from '../../ui/Field';
 import type { Choice, ProvisionProps } from './facts';

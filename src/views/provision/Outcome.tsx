@@ -2,7 +2,7 @@ import type { SizedPool } from '../../core/changes';
 import type { Facts } from '../../core/facts';
 import type { Proposal } from '../../core/planning';
 import { HOURS_A_MONTH, type CostLine } from '../../core/rating';
-import { writeSize } from '../../core/sizing';
+import { writeSize } from '../../core/machines';
 import { count, writeFigure, writeMoney, writeSpan, writePrice } from '../../client/format';
 import { Panel } from '../../ui/Panel';
 import { Ring, type RingArc } from '../../ui/Ring';

@@ -1,4 +1,4 @@
-import { writeSize } from '../../core/sizing';
+import { writeSize } from '../../core/machines';
 import { SelectField, TextField } from '../../ui/Field';
 import { numberOrNone, type ChangeForm } from './change-form';
 import type { ChangeField } from './changing';

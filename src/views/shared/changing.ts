@@ -1,4 +1,4 @@
-import type { MachineSize } from '../../core/sizing';
+import type { MachineSize } from '../../core/machines';
 
 /** A change that someone is about to make. */
 export interface Changing {

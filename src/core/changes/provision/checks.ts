@@ -1,7 +1,8 @@
 import type { Facts } from '../../facts';
 import { blocks, passes, warns, type Check } from '../../planning';
 import { money, plain } from '../../money';
-import { isPersonal, writeSize } from '../../sizing';
+import { writeSize } from '../../machines';
+import { isPersonal } from '../../sizing';
 import type { ProvisionInput } from './input';
 import { sizePools, type SizedPool } from './sizes';
 

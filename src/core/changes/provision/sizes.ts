@@ -1,11 +1,11 @@
 import type { Facts } from '../../facts';
 import { sum } from '../../money';
 import { monthlyCost, rateFor } from '../../rating';
+import type { MachineSize } from '../../machines';
 import {
   compareSizes,
   WORK_PROFILES,
   type Alternative,
-  type MachineSize,
   type ProfileKey,
   type SizingAnswer,
 } from '../../sizing';
