@@ -1,0 +1,634 @@
+import { describe, expect, it } from 'vitest';
+import { CHANGES } from '../../src/core/changes';
+import type { Facts } from '../../src/core/facts';
+import { compare, impactLine, type Proposal } from '../../src/core/planning';
+import { RESOURCE_KINDS } from '../../src/core/resources';
+import { plain } from '../../src/core/money';
+import { block, carriedOut, facts, input, node, poolSpec, proposed, spec } from './setup/facts';
+
+/*
+ * What each change does, told in whole, in many situations: read once by a person, kept in expected/proposals.txt, and
+ * from then on held against every word and figure. Where something is meant to be otherwise, `vitest -u` writes it anew,
+ * and the difference is read again.
+ */
+
+/** Of so many new environments all is told; of the others their checks, cost and hosts. */
+const WHOLE = 5;
+
+/** A proposal in lines that one can read. */
+function told(proposal: Proposal, isWhole: boolean): string[] {
+  const { refused, checks, tasks, steps, policy, cost, wanted, critical, room } = proposal;
+  const touched = new Set(tasks.map((one) => one.key));
+  const inShort = [
+    `"${proposal.title}", ${proposal.kind}: ${impactLine(proposal.impact, plain)}`,
+    ...(refused ? [`refused: ${JSON.stringify(refused)}`] : []),
+    `policy ${JSON.stringify(policy)}`,
+    ...checks.map(
+      (one) =>
+        `  ${one.state} ${one.key} | ${one.title}: ${one.says}${one.do === undefined ? '' : ` | ${one.do}`}`,
+    ),
+    ...cost.map((one) => `  costs ${one.meter} ${one.size ?? ''} × ${one.quantity}: ${plain(one.amount)}`),
+  ];
+  if (!isWhole)
+    return [
+      ...inShort,
+      ...wanted
+        .filter((one) => one.kind === 'host')
+        .map(
+          ({ name, attributes: { address, node: on, size } }) =>
+            `  ${name} ${String(address)} ${String(on)} ${String(size)}`,
+        ),
+      `  ${steps.length} steps; room ${room}`,
+    ];
+  return [
+    ...inShort,
+    ...tasks.map(
+      ({ key, name, task }) =>
+        `  ${task.do} ${key} "${name}"${task.people > 0 ? `, ${task.people} in` : ''}${task.do === 'change' ? `: ${task.differences.map((one) => `${one.attribute} ${one.how}, ${one.disturbs ? 'disturbs' : 'disturbs nobody'}, ${one.says ?? ''}`).join('; ')}` : ''}`,
+    ),
+    ...steps.map(
+      (step) =>
+        `    ${step.key} ${step.seconds} s, tail ${step.tail} s${step.needs.length > 0 ? `, after ${step.needs.join(' ')}` : ''}`,
+    ),
+    `critical: ${critical.join(' ')}; room ${room}`,
+    ...wanted
+      .filter((one) => touched.has(one.key))
+      .map(
+        (one) =>
+          `  wanted ${one.key} "${one.name}" ${JSON.stringify(one.attributes)} on ${one.needs.join(' ')}`,
+      ),
+  ];
+}
+
+const large: Facts = {
+  ...facts,
+  customer: { ...facts.customer, plan: { ...facts.customer.plan, mostHosts: 200, mostPeople: 2_000 } },
+};
+const standing = carriedOut(proposed('provision', input, large), large, {
+  'host:desks:1': 3,
+  'host:desks:4': 1,
+});
+const idOf = (key: string): string => standing.known.find((one) => one.key === key)?.id ?? '';
+const lab = {
+  ...poolSpec,
+  role: 'lab',
+  profile: 'heavy' as const,
+  mostSeats: 4,
+  partOfPeople: 0.25,
+  arrival: 'fill' as const,
+};
+const twoPools: Facts = {
+  ...large,
+  template: {
+    code: 'two',
+    revision: 3,
+    spec: { ...spec, naming: '{customer}-{role}{counter:2}', pools: [poolSpec, lab] },
+  },
+};
+const own = { ...poolSpec, role: 'own', mostSeats: 1 };
+const withSizes = (from: Facts): Facts => ({
+  ...from,
+  rates: [
+    ...from.rates,
+    { meter: 'host', size: 's4x16', unit: 'hour', price: '0.128', from: 0, to: null },
+    { meter: 'host', size: 's8x32', unit: 'hour', price: '0.249', from: 0, to: null },
+  ],
+  site: {
+    ...from.site,
+    sizes: [
+      ...from.site.sizes,
+      { key: 's4x16', vcpu: 4, memoryGiB: 16 },
+      { key: 's8x32', vcpu: 8, memoryGiB: 32 },
+      { key: 's16x64', vcpu: 16, memoryGiB: 64 },
+    ],
+  },
+});
+const sized = withSizes(standing);
+const site = (over: Partial<Facts['site']>, from: Facts = large): Facts => ({
+  ...from,
+  site: { ...from.site, ...over },
+});
+const customer = (over: Partial<Facts['customer']>, from: Facts = large): Facts => ({
+  ...from,
+  customer: { ...from.customer, ...over },
+});
+const template = (over: Partial<typeof spec>, from: Facts = large): Facts => ({
+  ...from,
+  template: { code: 'other', revision: 2, spec: { ...spec, ...over } },
+});
+const plan = (over: Partial<Facts['customer']['plan']>, from: Facts = large): Facts =>
+  customer({ plan: { ...from.customer.plan, ...over } }, from);
+/** What stands, with one resource there otherwise, or not there. */
+const there = (key: string, over?: Partial<Facts['present'][number]>): Facts => ({
+  ...standing,
+  present: standing.present.flatMap((one) => (one.key !== key ? [one] : over ? [{ ...one, ...over }] : [])),
+});
+const attributes = (key: string, over: object): Facts => {
+  const one = standing.present.find((each) => each.key === key);
+  return there(key, { attributes: { ...one?.attributes, ...over } });
+};
+const stray: Facts = {
+  ...standing,
+  present: [
+    ...standing.present,
+    {
+      ref: 'stray',
+      kind: 'host',
+      name: 'SVG-STRAY',
+      key: null,
+      condition: 'well',
+      attributes: { size: 's2x8', power: 'on' },
+    },
+  ],
+};
+const earlier: Facts = {
+  ...carriedOut(proposed('add-hosts', { pool: 'desks', hosts: 2 }, standing), standing),
+};
+const undoing: Facts = {
+  ...earlier,
+  environment: earlier.environment && {
+    ...earlier.environment,
+    ...(standing.environment ? { earlier: standing.environment.intent } : {}),
+  },
+};
+const drained = proposed('drain', { hosts: [idOf('host:desks:2')] }, standing);
+
+type Case = readonly [name: string, kind: string, raw: unknown, from: Facts, policy?: object];
+
+const CASES: readonly Case[] = [
+  ['a first environment', 'provision', input, large],
+  ['two pools', 'provision', input, twoPools],
+  [
+    'two pools, one of another profile, one of a size by hand',
+    'provision',
+    {
+      ...input,
+      pools: [
+        { role: 'lab', profile: 'light' },
+        { role: 'desks', size: 's8x32' },
+      ],
+    },
+    withSizes(twoPools),
+  ],
+  [
+    'a size that no one has',
+    'provision',
+    { ...input, pools: [{ role: 'desks', size: 's9x9' }] },
+    withSizes(large),
+  ],
+  ['a desktop each', 'provision', { ...input, people: 3 }, template({ pools: [own] })],
+  [
+    'a choice for a pool that is not there',
+    'provision',
+    { ...input, pools: [{ role: 'nowhere', profile: 'light' }] },
+    large,
+  ],
+  ['nobody', 'provision', { ...input, people: 0 }, large],
+  ['no name yet', 'provision', { ...input, environment: '' }, large],
+  ['a name that cannot be', 'provision', { ...input, environment: 'Bad Name' }, large],
+  ['a name that is there', 'provision', { ...input, environment: 'clinic' }, large],
+  ['a name of one letter', 'provision', { ...input, environment: 'a', people: 1 }, large],
+  ['too many for the plan', 'provision', input, plan({ mostHosts: 3 })],
+  ['as many as the plan has', 'provision', input, plan({ mostHosts: 5 })],
+  ['too many people for the plan', 'provision', { ...input, people: 20 }, plan({ mostPeople: 19 })],
+  [
+    'a size that the plan has not',
+    'provision',
+    { ...input, pools: [{ role: 'desks', size: 's8x32' }] },
+    plan({ sizes: ['s2x8'] }, withSizes(large)),
+  ],
+  ['no size that the plan has', 'provision', input, plan({ sizes: ['s16x64'], name: 'Skiff' })],
+  [
+    'a size without a price',
+    'provision',
+    input,
+    { ...large, rates: large.rates.filter((one) => one.meter !== 'host') },
+  ],
+  [
+    'a share without a price',
+    'provision',
+    input,
+    { ...large, rates: large.rates.filter((one) => one.meter !== 'share') },
+  ],
+  ['more people than known', 'provision', { ...input, people: 14 }, customer({ people: 13 })],
+  ['nobody known', 'provision', input, customer({ people: 0 })],
+  ['a customer who leaves', 'provision', input, customer({ state: 'leaving' })],
+  ['a customer who has gone', 'provision', input, customer({ state: 'retired' })],
+  ['a customer who pauses', 'provision', input, customer({ state: 'paused' })],
+  ['no block', 'provision', input, customer({ block: undefined })],
+  [
+    'a block that is full',
+    'provision',
+    input,
+    customer({ block: block('10.16.0.0/28'), subnets: [block('10.16.0.0/29'), block('10.16.0.8/29')] }),
+  ],
+  [
+    'a block with others in it',
+    'provision',
+    input,
+    customer({ subnets: [block('10.16.0.0/24'), block('10.16.1.0/26')] }),
+  ],
+  ['an image that is not there', 'provision', input, site({ images: [{ name: 'Another', diskGiB: 10 }] })],
+  [
+    'an image too large for the disk',
+    'provision',
+    input,
+    site({ images: [{ name: 'Ostrel 12 multi-user', diskGiB: 129 }] }),
+  ],
+  [
+    'an image that just fits the disk',
+    'provision',
+    input,
+    site({ images: [{ name: 'Ostrel 12 multi-user', diskGiB: 128 }] }),
+  ],
+  ['no node with room', 'provision', input, site({ nodes: [{ ...node('a1', 'a'), memoryGiB: 20 }] })],
+  [
+    'nodes with room for some',
+    'provision',
+    input,
+    site({
+      nodes: [
+        { ...node('a1', 'a'), memoryGiB: 16 },
+        { ...node('b1', 'b'), vcpu: 3 },
+      ],
+    }),
+  ],
+  [
+    'a node of one’s own that is down',
+    'provision',
+    input,
+    site({ nodes: [node('a1', 'a'), { ...node('b1', 'b'), dedicatedTo: 'SVG', isDown: true }] }),
+  ],
+  [
+    'a quota with room',
+    'provision',
+    input,
+    site({ kind: 'hosted region', nodes: [], quota: { vcpu: 20, vcpuUsed: 10 } }),
+  ],
+  [
+    'a quota that is short by one',
+    'provision',
+    input,
+    site({ kind: 'hosted region', nodes: [], quota: { vcpu: 20, vcpuUsed: 11 } }),
+  ],
+  [
+    'credentials that do not work',
+    'provision',
+    input,
+    site({ signIn: { worked: false, says: 'account or secret is wrong' } }),
+  ],
+  [
+    'a directory that is silent',
+    'provision',
+    input,
+    site({ directory: { worked: false, says: 'does not answer' } }),
+  ],
+  [
+    'a rule that runs out',
+    'provision',
+    { ...input, people: 30 },
+    template({ naming: '{customer}-{counter:1}' }),
+  ],
+  [
+    'a rule that will run out',
+    'provision',
+    { ...input, people: 16 },
+    template({ naming: '{customer}-{counter:1}' }),
+  ],
+  [
+    'a rule that makes long names',
+    'provision',
+    input,
+    template({ naming: '{customer}-{environment}-{environment}{counter:2}' }),
+  ],
+  ['a rule that is none', 'provision', input, template({ naming: 'no counter' })],
+  ['by another policy', 'provision', input, large, { atATime: 2, failureLimit: 1 }],
+  ['in waves', 'provision', input, large, { waves: 2 }],
+  ['what is not an input', 'provision', { site: 'KQ' }, large],
+
+  ['two more', 'add-hosts', { pool: 'desks', hosts: 2 }, standing],
+  ['more than the pool’s ceiling', 'add-hosts', { pool: 'desks', hosts: 6 }, standing],
+  ['as many as the ceiling', 'add-hosts', { pool: 'desks', hosts: 5 }, standing],
+  ['to a pool that is not there', 'add-hosts', { pool: 'lab', hosts: 1 }, standing],
+  ['none', 'add-hosts', { pool: 'desks', hosts: 0 }, standing],
+  ['to nothing', 'add-hosts', { pool: 'desks', hosts: 1 }, large],
+  ['more than the plan', 'add-hosts', { pool: 'desks', hosts: 3 }, plan({ mostHosts: 7 }, standing)],
+
+  ['one away, the emptiest', 'take-hosts', { pool: 'desks', hosts: 1 }, standing],
+  ['three away, people in one of them', 'take-hosts', { pool: 'desks', hosts: 4 }, standing],
+  ['all away', 'take-hosts', { pool: 'desks', hosts: 5 }, standing],
+  [
+    'these away',
+    'take-hosts',
+    { pool: 'desks', ids: [idOf('host:desks:4'), idOf('host:desks:1')] },
+    standing,
+  ],
+  [
+    'all of these away',
+    'take-hosts',
+    { pool: 'desks', ids: [1, 2, 3, 4, 5].map((n) => idOf(`host:desks:${n}`)) },
+    standing,
+  ],
+  ['someone else’s away', 'take-hosts', { pool: 'desks', ids: ['other'] }, standing],
+  ['away from a pool that is not there', 'take-hosts', { pool: 'lab', hosts: 1 }, standing],
+  ['both ways at once', 'take-hosts', { pool: 'desks', hosts: 1, ids: [idOf('host:desks:1')] }, standing],
+  [
+    'one away at once',
+    'take-hosts',
+    { pool: 'desks', ids: [idOf('host:desks:1')] },
+    standing,
+    { drain: { minutes: 0, message: '' } },
+  ],
+
+  ['off', 'power-off', { hosts: [idOf('host:desks:1'), idOf('host:desks:2')] }, standing],
+  ['off what is empty', 'power-off', { hosts: [idOf('host:desks:2')] }, standing],
+  ['on what is on', 'power-on', { hosts: [idOf('host:desks:2')] }, standing],
+  [
+    'on what was put off',
+    'power-on',
+    { hosts: [idOf('host:desks:2')] },
+    carriedOut(proposed('power-off', { hosts: [idOf('host:desks:2')] }, standing), standing),
+  ],
+  ['drained', 'drain', { hosts: [idOf('host:desks:1')] }, standing],
+  ['put back', 'put-back', { hosts: [idOf('host:desks:2')] }, carriedOut(drained, standing)],
+  [
+    'drained, what is not there',
+    'drain',
+    { hosts: [idOf('host:desks:2'), idOf('host:desks:3')] },
+    there('host:desks:2'),
+  ],
+  ['someone else’s host', 'drain', { hosts: ['other'] }, standing],
+  ['no host', 'drain', { hosts: [] }, standing],
+  ['one host twice', 'drain', { hosts: [idOf('host:desks:2'), idOf('host:desks:2')] }, standing],
+
+  ['to a larger size', 'resize', { pool: 'desks', size: 's4x16' }, sized],
+  ['to the size that it has', 'resize', { pool: 'desks', size: 's2x8' }, sized],
+  ['to a size that is not there', 'resize', { pool: 'desks', size: 's99' }, sized],
+  ['to a size without a price', 'resize', { pool: 'desks', size: 's16x64' }, sized],
+  [
+    'to a size that the plan has not',
+    'resize',
+    { pool: 'desks', size: 's8x32' },
+    plan({ sizes: ['s2x8', 's4x16'] }, sized),
+  ],
+  [
+    'in waves of two',
+    'resize',
+    { pool: 'desks', size: 's4x16' },
+    sized,
+    { waves: 2, drain: { minutes: 5, message: 'soon' } },
+  ],
+  [
+    'on nodes without room',
+    'resize',
+    { pool: 'desks', size: 's8x32' },
+    site(
+      {
+        nodes: [
+          { ...node('a1', 'a'), vcpu: 12 },
+          { ...node('b1', 'b'), vcpu: 6 },
+        ],
+      },
+      sized,
+    ),
+  ],
+  [
+    'under a quota',
+    'resize',
+    { pool: 'desks', size: 's4x16' },
+    site({ kind: 'hosted region', nodes: [], quota: { vcpu: 20, vcpuUsed: 10 } }, sized),
+  ],
+
+  ['a larger disk', 'grow-disk', { pool: 'desks', diskGiB: 256 }, standing],
+  ['the same disk', 'grow-disk', { pool: 'desks', diskGiB: 128 }, standing],
+  ['a smaller disk', 'grow-disk', { pool: 'desks', diskGiB: 100 }, standing],
+  ['a disk smaller than the image', 'grow-disk', { pool: 'desks', diskGiB: 32 }, standing],
+  ['a disk of a pool that is not there', 'grow-disk', { pool: 'lab', diskGiB: 256 }, standing],
+
+  ['nothing amiss', 'mend', { differences: [{ key: 'host:desks:1', how: 'as wanted' }] }, standing],
+  [
+    'a host that is not there',
+    'mend',
+    { differences: [{ key: 'host:desks:2', how: 'as wanted' }] },
+    there('host:desks:2'),
+  ],
+  [
+    'a host that is not there, left so',
+    'mend',
+    { differences: [{ key: 'host:desks:2', how: 'as present' }] },
+    there('host:desks:2'),
+  ],
+  [
+    'a host that is unwell',
+    'mend',
+    { differences: [{ key: 'host:desks:1', attribute: 'condition', how: 'as wanted' }] },
+    there('host:desks:1', { condition: 'unwell' }),
+  ],
+  [
+    'a host of another size',
+    'mend',
+    { differences: [{ key: 'host:desks:1', attribute: 'size', how: 'as wanted' }] },
+    withSizes(attributes('host:desks:1', { size: 's4x16' })),
+  ],
+  [
+    'a host of another size, taken so',
+    'mend',
+    { differences: [{ key: 'host:desks:1', attribute: 'size', how: 'as present' }] },
+    withSizes(attributes('host:desks:1', { size: 's4x16' })),
+  ],
+  [
+    'a host that is off, taken so',
+    'mend',
+    { differences: [{ key: 'host:desks:1', attribute: 'power', how: 'as present' }] },
+    attributes('host:desks:1', { power: 'off' }),
+  ],
+  [
+    'a host of another image',
+    'mend',
+    { differences: [{ key: 'host:desks:1', attribute: 'image', how: 'as wanted' }] },
+    attributes('host:desks:1', { image: 'Old' }),
+  ],
+  [
+    'a host of another image, taken so',
+    'mend',
+    { differences: [{ key: 'host:desks:1', attribute: 'image', how: 'as present' }] },
+    attributes('host:desks:1', { image: 'Old' }),
+  ],
+  [
+    'a disk that is larger',
+    'mend',
+    { differences: [{ key: 'host:desks:1', attribute: 'diskGiB', how: 'as wanted' }] },
+    attributes('host:desks:1', { diskGiB: 256 }),
+  ],
+  [
+    'a disk that is smaller',
+    'mend',
+    { differences: [{ key: 'host:desks:1', attribute: 'diskGiB', how: 'as wanted' }] },
+    attributes('host:desks:1', { diskGiB: 100 }),
+  ],
+  [
+    'a share that is smaller',
+    'mend',
+    { differences: [{ key: 'share:desks', attribute: 'gib', how: 'as wanted' }] },
+    attributes('share:desks', { gib: 10 }),
+  ],
+  [
+    'a share that is smaller, taken so',
+    'mend',
+    { differences: [{ key: 'share:desks', attribute: 'gib', how: 'as present' }] },
+    attributes('share:desks', { gib: 10 }),
+  ],
+  [
+    'a pool of other seats',
+    'mend',
+    { differences: [{ key: 'pool:desks', attribute: 'seats', how: 'as wanted' }] },
+    attributes('pool:desks', { seats: 2 }),
+  ],
+  [
+    'a pool of other seats, taken so',
+    'mend',
+    { differences: [{ key: 'pool:desks', attribute: 'seats', how: 'as present' }] },
+    attributes('pool:desks', { seats: 2 }),
+  ],
+  [
+    'a publication of other items',
+    'mend',
+    { differences: [{ key: 'publication:desks', attribute: 'items', how: 'as wanted' }] },
+    attributes('publication:desks', { items: ['Other'] }),
+  ],
+  [
+    'a publication of fewer licences, taken so',
+    'mend',
+    { differences: [{ key: 'publication:desks', attribute: 'licences', how: 'as present' }] },
+    attributes('publication:desks', { licences: 3 }),
+  ],
+  ['a stray host', 'mend', { differences: [{ key: 'stray', how: 'as wanted' }] }, stray],
+  ['a stray host, taken so', 'mend', { differences: [{ key: 'stray', how: 'as present' }] }, stray],
+  [
+    'a network that is not there',
+    'mend',
+    { differences: [{ key: 'network:KQ', how: 'as wanted' }] },
+    there('network:KQ'),
+  ],
+  ['nothing chosen', 'mend', { differences: [] }, standing],
+  [
+    'two at once',
+    'mend',
+    {
+      differences: [
+        { key: 'host:desks:2', how: 'as wanted' },
+        { key: 'pool:desks', attribute: 'seats', how: 'as present' },
+      ],
+    },
+    {
+      ...there('host:desks:2'),
+      present: [
+        ...there('host:desks:2').present.filter((one) => one.key !== 'pool:desks'),
+        ...attributes('pool:desks', { seats: 2 }).present.filter((one) => one.key === 'pool:desks'),
+      ],
+    },
+  ],
+
+  ['back to how it was', 'undo', { version: 1 }, undoing],
+  ['back to what was not', 'undo', { version: 9 }, standing],
+  ['all of it', 'retire', {}, standing],
+  [
+    'all of it, with others in the network',
+    'retire',
+    {},
+    { ...standing, environment: standing.environment && { ...standing.environment, shares: true } },
+  ],
+  ['what is not there', 'retire', {}, large],
+  [
+    'what is half there',
+    'retire',
+    {},
+    {
+      ...there('host:desks:2'),
+      present: there('host:desks:2').present.filter((one) => one.kind !== 'publication'),
+    },
+  ],
+  ['what holds a stray', 'retire', {}, stray],
+];
+
+describe('each change, in whole', () => {
+  it('does in each situation what was read and found right', async () => {
+    const text = CASES.map(([name, kind, raw, from, policy], n) =>
+      [
+        `## ${kind}: ${name}`,
+        ...told(proposed(kind, raw, from, policy), kind !== 'provision' || n < WHOLE),
+      ].join('\n'),
+    ).join('\n\n');
+    await expect(`${text}\n`).toMatchFileSnapshot('./expected/proposals.txt');
+  });
+
+  it('has been looked at for every one of the list', () =>
+    expect(new Set(CASES.map(([, kind]) => kind))).toEqual(new Set(CHANGES.map((one) => one.kind))));
+});
+
+describe('what differs, in whole', () => {
+  it('is told as it was read and found right', async () => {
+    const situations: readonly (readonly [string, Facts])[] = [
+      ['nothing', standing],
+      ['a host that is gone', there('host:desks:2')],
+      ['a host that is unwell', there('host:desks:1', { condition: 'unwell' })],
+      ['a host that is being built', there('host:desks:1', { condition: 'building' })],
+      [
+        'a host otherwise in everything',
+        attributes('host:desks:1', {
+          size: 's9',
+          image: 'Old',
+          diskGiB: 64,
+          power: 'off',
+          accepting: false,
+          node: 'zz',
+          address: '10.0.0.1',
+        }),
+      ],
+      ['a host that tells less', there('host:desks:1', { attributes: {} })],
+      ['a larger disk', attributes('host:desks:1', { diskGiB: 512 })],
+      [
+        'a share, a pool, a publication',
+        {
+          ...standing,
+          present: standing.present.map((one) =>
+            one.kind === 'share'
+              ? { ...one, attributes: { gib: 1 } }
+              : one.kind === 'pool'
+                ? { ...one, attributes: { seats: 99, arrival: 'fill' } }
+                : one.kind === 'publication'
+                  ? { ...one, attributes: { items: [], licences: 1 } }
+                  : one,
+          ),
+        },
+      ],
+      [
+        'a network and a subnet elsewhere',
+        {
+          ...standing,
+          present: standing.present.map((one) =>
+            one.kind === 'network' || one.kind === 'subnet'
+              ? { ...one, attributes: { cidr: '10.99.0.0/16' } }
+              : one,
+          ),
+        },
+      ],
+      ['a stray', stray],
+      [
+        'one that a run is at work on',
+        {
+          ...there('host:desks:2'),
+          known: standing.known.map((one) =>
+            one.key === 'host:desks:2' ? { ...one, unsettled: true } : one,
+          ),
+        },
+      ],
+    ];
+    const text = situations
+      .map(([name, from]) =>
+        [`## ${name}`, ...compare(RESOURCE_KINDS, from).map((one) => JSON.stringify(one))].join('\n'),
+      )
+      .join('\n\n');
+    await expect(`${text}\n`).toMatchFileSnapshot('./expected/differences.txt');
+  });
+});
