@@ -6,7 +6,7 @@ import { apiOf } from '../../src/server/api';
 import { SYSTEM } from '../../src/server/access';
 import { createCustomer, setCustomerState } from '../../src/server/customers';
 import { fleetCustomers } from '../../src/demo/fleet/customers';
-import { takeSummaries } from '../../src/server/watch';
+import { takeSummaries, watchAtFirst } from '../../src/server/watch';
 import { peopleOf } from '../../src/demo/people';
 import { presence } from '../../src/standins/provider/crowd';
 import { openWorld, provisionFor, START, type World } from './setup/world';
@@ -99,7 +99,7 @@ describe('watch', () => {
       return questions;
     };
     const few = await counted();
-    for (const { code, name, plan, zone } of fleetCustomers(40))
+    for (const { code, name, plan, zone } of fleetCustomers(70))
       await createCustomer(world.app, SYSTEM, {
         code,
         name,
@@ -111,9 +111,33 @@ describe('watch', () => {
         state: 'active',
       });
     await world.living.job('summary');
-    expect(await summaries()).toHaveLength(47);
+    expect(await summaries()).toHaveLength(77);
     expect(few).toBeGreaterThan(1);
     expect(await counted()).toBe(few);
+  });
+
+  it('comes with a page as the first of many, those that need a look before the others, and how many there are', async () => {
+    const { app } = world;
+    const now = app.clock.now();
+    const [late] = await app.db.rows<{ id: string; code: string }>(
+      "SELECT id, code FROM customer WHERE kind = 'customer' AND state <> 'retired' ORDER BY code DESC LIMIT 1",
+    );
+    await app.db.write('UPDATE summary SET attention = ? WHERE customer_id = ?', [
+      JSON.stringify([{ kind: 'drift', says: 'out' }]),
+      late?.id ?? '',
+    ]);
+    const ida = await world.scope('ida');
+    const byCode = await watchAtFirst(app.db, ida, now);
+    const needy = await watchAtFirst(app.db, ida, now, true);
+    expect([byCode.count, needy.count]).toEqual([77, 77]);
+    const codes = byCode.initial.customers.map((one) => one.code);
+    expect(codes).toHaveLength(20);
+    expect(codes).toEqual([...codes].sort());
+    expect(codes).not.toContain(late?.code);
+    expect(needy.initial.customers[0]?.code).toBe(late?.code);
+    // Whoever reaches few gets all of those few, and no others.
+    const jonah = await watchAtFirst(app.db, await world.scope('jonah'), now, true);
+    expect([jonah.count, jonah.initial.customers.map((one) => one.code)]).toEqual([2, ['FPS', 'SVG']]);
   });
 
   it('pages customers by code, and finds by name or code', async () => {
@@ -129,7 +153,7 @@ describe('watch', () => {
       after = body.next;
     }
     expect(codes).toEqual([...codes].sort());
-    expect(new Set(codes).size).toBe(48);
+    expect(new Set(codes).size).toBe(78);
     const found = (await world.call('ida', 'GET', '/customers?find=bindery')).body.entries as {
       code: string;
     }[];

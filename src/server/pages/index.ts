@@ -1,5 +1,4 @@
 export { signInByForm } from './form';
-export { firstOf } from './first-of';
 export { ownPath } from './own-path';
 export { health, type Health } from './health';
 export { firstPage, marksOf, unlessMissing, visit, visitCustomer } from './visit';

@@ -26,12 +26,11 @@ export async function listSessions(
   const where = all([
     within(scope, 's.customer_id'),
     page.after === undefined ? undefined : olderThan(page.after),
-    find === ''
-      ? undefined
-      : sql`(INSTR(s.account, ${find}) > 0 OR INSTR(o.name, ${find}) > 0 OR INSTR(CONCAT(p.given, ' ', p.family), ${find}) > 0)`,
+    find === '' ? undefined : holds(find),
   ]);
   return db.rows<Session>(
-    sql`SELECT s.id, c.code AS customer, s.account, CONCAT(p.given, ' ', p.family) AS person, o.name AS host,
+    // From the sessions on, in their order: a page ends with its last row, however many there are.
+    sql`SELECT STRAIGHT_JOIN s.id, c.code AS customer, s.account, CONCAT(p.given, ' ', p.family) AS person, o.name AS host,
        e.name AS environment, e.id AS environmentId, s.state, s.since
      FROM session s JOIN customer c ON c.id = s.customer_id AND c.kind = 'customer'
        JOIN present_resource o ON (o.customer_id, o.provider_code, o.ref) = (s.customer_id, s.provider_code, s.host_ref)
@@ -40,6 +39,14 @@ export async function listSessions(
      WHERE ${where} ORDER BY s.since DESC, s.id DESC ${atMost(page.limit)}`,
   );
 }
+
+/** Hosts and people that match are looked up once, not again for each session. */
+const holds = (find: string): Sql =>
+  sql`(INSTR(s.account, ${find}) > 0
+    OR (s.customer_id, s.provider_code, s.host_ref) IN
+      (SELECT customer_id, provider_code, ref FROM present_resource WHERE kind = 'host' AND INSTR(name, ${find}) > 0)
+    OR (s.customer_id, s.account) IN
+      (SELECT customer_id, account FROM person WHERE INSTR(CONCAT(given, ' ', family), ${find}) > 0))`;
 
 function olderThan(cursor: string): Sql {
   const [, since = '', id = ''] = /^(\d+)-([\w/-]+)$/.exec(cursor) ?? [];

@@ -1,2 +1,2 @@
-export { summaryOf, watch } from './read';
+export { summaryOf, watch, watchAtFirst } from './read';
 export { everySummaryStale, takeSummaries } from './summary';

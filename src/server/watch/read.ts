@@ -2,7 +2,7 @@ import type { Attention, CustomerState, CustomerSummary, Watch } from '../../con
 import { DAY } from '../../core/calendar';
 import { joinArcs, type Arc } from '../../core/status';
 import { reachable, type CustomerScope, type Scope } from '../access';
-import { raw, sql, type Connection } from '../db';
+import { atMost, raw, sql, type Connection, type Sql } from '../db';
 import { runsDone, runsUnderWay } from '../runs';
 
 interface Stored {
@@ -48,17 +48,53 @@ export async function summaryOf(db: Connection, { customer }: CustomerScope): Pr
 
 /** Everything that the home page shows of the customers in reach: five queries, however many they are. */
 export async function watch(db: Connection, scope: Scope, now: number): Promise<Watch> {
-  const rows = await db.rows<Stored>(
-    sql`${raw(SUMMARY)} WHERE ${reachable(scope, 'c.id')} AND c.state <> 'retired' AND c.kind = 'customer' ORDER BY c.code`,
+  const rows = await db.rows<Stored>(sql`${raw(SUMMARY)} WHERE ${shown(scope)} ORDER BY c.code`);
+  const isMany = rows.length > MANY;
+  return {
+    customers: rows.map(isMany ? readSmall : readSummary),
+    ...(await besides(db, scope)),
+    mine: await customersOf(db, scope, now),
+  };
+}
+
+/** Of many, so many come with a page: as many as are seen before the page's own reading brings the others. */
+const FIRST = 20;
+
+/**
+ * What comes with a page: everything, or of many customers the first by code, and how many there are.
+ * @param needyFirst those that need a look come before the others
+ */
+export async function watchAtFirst(
+  db: Connection,
+  scope: Scope,
+  now: number,
+  needyFirst = false,
+): Promise<{ readonly initial: Watch; readonly count: number }> {
+  const counted = await db.row<{ count: number }>(
+    sql`SELECT COUNT(*) AS count FROM customer c WHERE ${shown(scope)}`,
   );
+  const count = counted?.count ?? 0;
+  if (count <= MANY) return { initial: await watch(db, scope, now), count };
+  const order = needyFirst
+    ? sql`(t.attention <> '[]' OR c.id IN (SELECT customer_id FROM run WHERE state = 'stopped')) DESC, c.code`
+    : sql`c.code`;
+  const rows = await db.rows<Stored>(
+    sql`${raw(SUMMARY)} WHERE ${shown(scope)} ORDER BY ${order} ${atMost(FIRST)}`,
+  );
+  return { initial: { customers: rows.map(readSmall), ...(await besides(db, scope)), mine: [] }, count };
+}
+
+const shown = (scope: Scope): Sql =>
+  sql`${reachable(scope, 'c.id')} AND c.state <> 'retired' AND c.kind = 'customer'`;
+
+/** What is shown beside the customers: runs, and what concerns no one customer. */
+async function besides(db: Connection, scope: Scope): Promise<Pick<Watch, 'runs' | 'lately' | 'attention'>> {
   const providers = await db.rows<{ name: string; sign_in_says: string }>(
     'SELECT name, sign_in_says FROM provider WHERE NOT sign_in_works',
   );
   return {
-    customers: rows.length > MANY ? rows.map(readSmall) : rows.map(readSummary),
     runs: await runsUnderWay(db, scope),
     lately: await runsDone(db, scope, LATELY),
-    mine: await customersOf(db, scope, now),
     attention: providers.map((one) => ({ kind: 'provider', says: `${one.name}: ${one.sign_in_says}` })),
   };
 }

@@ -3,11 +3,10 @@ import { useLive } from '../../client/live';
 import { WATCH } from '../shared/questions';
 import { Few } from './Few';
 import { Many } from './Many';
+import { MANY } from './threshold';
 import styles from './Watch.module.css';
 
 const CONCERNS = ['summary', 'run', 'ground'];
-/** More than fit on one screen as large rings. */
-const MANY = 24;
 
 /** Is everything all right, and where not? */
 export function Watch({
@@ -18,6 +17,7 @@ export function Watch({
   readonly initial: WatchData;
   /** Of a large fleet only those that need a look come with the page: how many there are. */
   readonly count: number;
+  /** Shown where there are few customers. */
   readonly sites: readonly Site[];
 }) {
   const { value } = useLive(WATCH, initial, '/events', (change) => CONCERNS.includes(change.topic));

@@ -1,0 +1,2 @@
+/** More customers than fit on one screen as large rings. */
+export const MANY = 24;
