@@ -33,23 +33,24 @@ export function MoneyAcross({
     <div className={styles.page}>
       <h1 className="sr">Money</h1>
       {!isWhole && <p>Counting {count} customers …</p>}
-      <div className={styles.currencies} role="group" aria-label="Currency">
-        {currencies.map((one) => (
-          <button
-            key={one.currency}
-            type="button"
-            aria-pressed={count > FEW ? one === open : undefined}
-            disabled={count <= FEW}
-            onClick={() => setChosen(one.currency)}
-          >
-            <b>{isWhole ? writeRoundMoney(sum(one.customers, (each) => each.soFar)) : one.currency}</b>
-            <span>
-              {isWhole && `forecast ${writeRoundMoney(sum(one.customers, (each) => each.forecast))}, `}
-              {counted(one.customers.length, 'customer', 'customers')}
-            </span>
-          </button>
-        ))}
-      </div>
+      {count > FEW && (
+        <div className={styles.currencies} role="group" aria-label="Currency">
+          {currencies.map((one) => (
+            <button
+              key={one.currency}
+              type="button"
+              aria-pressed={one === open}
+              onClick={() => setChosen(one.currency)}
+            >
+              <b>{isWhole ? writeRoundMoney(sum(one.customers, (each) => each.soFar)) : one.currency}</b>
+              <span>
+                {isWhole && `forecast ${writeRoundMoney(sum(one.customers, (each) => each.forecast))}, `}
+                {counted(one.customers.length, 'customer', 'customers')}
+              </span>
+            </button>
+          ))}
+        </div>
+      )}
       {(count > FEW ? [open] : currencies).map((one) => (
         <OfCurrency key={one.currency} {...one} isWhole={isWhole} height={count > FEW ? 560 : 420} />
       ))}
