@@ -159,7 +159,11 @@ async function connectTo(port) {
     user: 'root',
     database: 'laager_bench',
   });
-  const query = async (sql) => (await connection.query(sql))[0];
+  const query = async (sql) => {
+    /** @type {[import('mysql2').RowDataPacket[], unknown]} */
+    const [rows] = await connection.query(sql);
+    return rows;
+  };
   return Object.assign(query, { end: () => connection.end() });
 }
 
