@@ -99,6 +99,11 @@ describe('the edges of a rate', () => {
     expect(cut([first, first])).toHaveLength(3);
     expect(cut([rate({ from: november.from, to: november.to })])).toHaveLength(1);
     expect(cut([rate({ from: november.from - 1, to: november.to + 1 })])).toHaveLength(1);
+    // The usual change of price: one goes on for ever, and another begins that does too.
+    expect(cut([rate(), rate({ from: at('2026-11-10T00:00Z') })])).toEqual([
+      '11-01T00:00 11-10T00:00',
+      '11-10T00:00 12-01T00:00',
+    ]);
     expect(cut([first], at('2026-11-10T00:00Z'))).toEqual(['11-01T00:00 11-10T00:00']);
     expect(cut([first], november.to + 1)).toHaveLength(3);
     expect(cut([first], november.from)).toEqual([]);
@@ -154,6 +159,14 @@ describe('the edges of a charge', () => {
     ]);
     expect(total).toEqual(money(3_450, 'EUR'));
     expect(unpriced.map((one) => one.size)).toEqual(['nowhere']);
+  });
+
+  it('are lines of their own for each size, also where one rate holds for all', () => {
+    const { lines } = charge([used(), used({ size: 't' })], [rate({ size: null })], november, 'EUR');
+    expect(lines.map((line) => [line.size, line.charge.minor])).toEqual([
+      ['s', 100],
+      ['t', 100],
+    ]);
   });
 
   it('stretch from the first use to the last', () => {
@@ -527,6 +540,12 @@ describe('the edges of a forecast', () => {
       forecastMonth(money(100, 'EUR'), [day('2026-11-29', 9_999, 7), sunday], november, noon, november.from)
         .minor,
     ).toBe(100 + 500 + 1_000);
+    // One that has just ended is.
+    const midnight = at('2026-11-30T00:00Z');
+    expect(
+      forecastMonth(money(100, 'EUR'), [day('2026-11-29', 7_000, 7)], november, midnight, november.from)
+        .minor,
+    ).toBe(100 + 7_000);
     // 28.5 days ran, 1.5 are left.
     expect(forecastMonth(money(2_850, 'EUR'), [], november, noon, november.from).minor).toBe(3_000);
     expect(forecastMonth(money(2_850, 'EUR'), [], november, noon, at('2026-11-29T00:00Z')).minor).toBe(
