@@ -337,7 +337,7 @@ const CASES: readonly Case[] = [
     'take-hosts',
     { pool: 'desks', ids: [idOf('host:desks:1')] },
     standing,
-    { drain: { minutes: 0, message: '' } },
+    { drainMinutes: 0 },
   ],
 
   ['off', 'power-off', { hosts: [idOf('host:desks:1'), idOf('host:desks:2')] }, standing],
@@ -371,13 +371,7 @@ const CASES: readonly Case[] = [
     { pool: 'desks', size: 's8x32' },
     plan({ sizes: ['s2x8', 's4x16'] }, sized),
   ],
-  [
-    'in waves of two',
-    'resize',
-    { pool: 'desks', size: 's4x16' },
-    sized,
-    { waves: 2, drain: { minutes: 5, message: 'soon' } },
-  ],
+  ['in waves of two', 'resize', { pool: 'desks', size: 's4x16' }, sized, { waves: 2, drainMinutes: 5 }],
   [
     'on nodes without room',
     'resize',
@@ -549,6 +543,53 @@ const CASES: readonly Case[] = [
     },
   ],
   ['what holds a stray', 'retire', {}, stray],
+  [
+    'a size by hand that leaves no seat when one host fails',
+    'provision',
+    { ...input, pools: [{ role: 'desks', size: 's8x32' }] },
+    withSizes(large),
+  ],
+  ['a template that is not known', 'provision', input, { ...large, template: undefined }],
+  [
+    'to a size that carries nobody',
+    'resize',
+    { pool: 'desks', size: 's1x1' },
+    site({ sizes: [...sized.site.sizes, { key: 's1x1', vcpu: 0, memoryGiB: 1 }] }, sized),
+  ],
+  ['what is nowhere', 'mend', { differences: [{ key: 'host:desks:1', how: 'as wanted' }] }, large],
+  [
+    'someone’s only desktop away at once',
+    'take-hosts',
+    { pool: 'desks', ids: [idOf('host:desks:4')] },
+    standing,
+    { drainMinutes: 0 },
+  ],
+  [
+    'two that are not there',
+    'drain',
+    { hosts: [idOf('host:desks:2'), idOf('host:desks:3')] },
+    {
+      ...standing,
+      present: standing.present.filter((one) => one.key !== 'host:desks:2' && one.key !== 'host:desks:3'),
+    },
+  ],
+  [
+    'a larger disk where the size has no price any more',
+    'grow-disk',
+    { pool: 'desks', diskGiB: 256 },
+    { ...standing, rates: standing.rates.filter((one) => one.meter !== 'disk') },
+  ],
+  [
+    'a host that is off because someone wants it off for a while',
+    'mend',
+    {
+      differences: [
+        { key: 'host:desks:1', attribute: 'power', how: 'as wanted' },
+        { key: 'host:desks:2', attribute: 'accepting', how: 'as present' },
+      ],
+    },
+    attributes('host:desks:2', { accepting: false }),
+  ],
 ];
 
 describe('each change, in whole', () => {
