@@ -543,12 +543,7 @@ const CASES: readonly Case[] = [
     },
   ],
   ['what holds a stray', 'retire', {}, stray],
-  [
-    'a size by hand that leaves no seat when one host fails',
-    'provision',
-    { ...input, pools: [{ role: 'desks', size: 's8x32' }] },
-    withSizes(large),
-  ],
+  ['a size by hand', 'provision', { ...input, pools: [{ role: 'desks', size: 's8x32' }] }, withSizes(large)],
   ['a template that is not known', 'provision', input, { ...large, template: undefined }],
   [
     'to a size that carries nobody',
@@ -580,7 +575,7 @@ const CASES: readonly Case[] = [
     { ...standing, rates: standing.rates.filter((one) => one.meter !== 'disk') },
   ],
   [
-    'a host that is off because someone wants it off for a while',
+    'two of which one does not differ',
     'mend',
     {
       differences: [
