@@ -1,11 +1,12 @@
 import { DateTime } from 'luxon';
 import { enter, type CustomerScope, type Scope } from '../server/access';
 import type { App } from '../server/app';
-import { beginChange, proposeChange, type Begun } from '../server/changes';
+import type { Begun } from '../server/changes';
 import { setCustomerState } from '../server/customers';
 import { listEnvironments, listHosts } from '../server/environments';
 import { importPeople } from '../server/people';
 import { getRun, resumeRun } from '../server/runs';
+import { beginAsProposed } from './begin';
 import { Living, type MovedClock } from './living';
 import { peopleCsv, peopleOf } from './people';
 import { CUSTOMERS, HISTORY, type DemoEvent, type DemoMoment } from './scenario';
@@ -112,12 +113,8 @@ async function change(
   reason: string,
   name?: string,
 ): Promise<Begun> {
-  const found = app.catalogue.changes.find((one) => one.kind === kind);
-  if (!found) throw new Error(`${kind} is no change`);
   const environment = name === undefined ? undefined : await environmentNamed(app, scope, name);
-  const asked = { input, environment };
-  const { fingerprint } = await proposeChange(app, scope, found, asked);
-  return beginChange(app, scope, found, { ...asked, fingerprint, reason, code: scope.customer.code });
+  return beginAsProposed(app, scope, kind, input, reason, environment);
 }
 
 async function environmentNamed(app: App, scope: CustomerScope, name: string): Promise<string> {

@@ -86,8 +86,8 @@ async function load(real: App): Promise<{ loaded: boolean; token: string }> {
     const say = (line: string): void =>
       void process.stderr.write(`${line} (${Math.round((Date.now() - began) / 1000)} s)\n`);
     const fleet = { app, clock, simulations: outside.urls, engineer, lead, say };
-    await seedFleetGround(fleet, clock.at);
-    await makeFleet(fleet, 0, Number(process.env.LAAGER_FLEET_SIZE ?? FLEET), today);
+    await seedFleetGround(fleet, clock.at, today);
+    await makeFleet(fleet, Number(process.env.LAAGER_FLEET_SIZE ?? FLEET), today);
   } else await liveHistory(app, scopes, clock, outside.urls, today);
   // Leases and pauses of the history were in its own time; from here on they are in the wall's.
   await everythingDue(app.db);

@@ -37,6 +37,12 @@ describe('the customers of the fleet', () => {
       expect(new Set(all.map((one) => one[of])).size).toBeGreaterThan(2);
   });
 
+  it('hold two on a card of which a price has lapsed, and no more', () =>
+    expect(all.filter((one) => one.card !== one.currency.toLowerCase()).map((one) => one.card)).toEqual([
+      'eur-early',
+      'eur-early',
+    ]));
+
   it('are the same each time, however many are made', () => {
     expect(fleetCustomers(500)).toEqual(all);
     expect(fleetCustomers(12)).toEqual(all.slice(0, 12));
@@ -96,8 +102,8 @@ describe('the fleet', () => {
       lead: await world.scope('bram'),
       say: () => undefined,
     };
-    await seedFleetGround(house, START - 400 * DAY);
-    await makeFleet(house, 0, made.length, START);
+    await seedFleetGround(house, START - 400 * DAY, START);
+    await makeFleet(house, made.length, START);
     for (const job of ['sessions', 'summary', 'summary']) await world.living.job(job);
   });
   afterAll(() => world.close());
@@ -126,11 +132,15 @@ describe('the fleet', () => {
   });
 
   it('has its people in, by their hours, and its months charged', async () => {
-    for (const { code, people } of made) {
+    for (const { code, people, card } of made) {
       const customer = (await world.call('ida', 'GET', `/customers/${code}`)).body as unknown as Customer;
       expect(customer.people).toBe(people);
       const { total } = (await world.call('ida', 'GET', `/customers/${code}/costs`)).body;
       expect(total.minor).toBeGreaterThan(0);
+      const { attention } = (await world.call('ida', 'GET', `/customers/${code}/summary`)).body;
+      expect((attention as { kind: string }[]).some((one) => one.kind === 'money')).toBe(
+        card === 'eur-early',
+      );
     }
     const sessions = await world.app.db.row<{ n: number }>('SELECT COUNT(*) AS n FROM session');
     const people = made.reduce((sum, one) => sum + one.people, 0);

@@ -27,6 +27,7 @@ export interface FleetCustomer {
   readonly site: string;
   readonly zone: string;
   readonly currency: string;
+  readonly card: string;
   readonly state: 'active' | 'trial' | 'paused' | 'leaving';
   readonly people: number;
   readonly environments: readonly FleetEnvironment[];
@@ -87,15 +88,18 @@ export function fleetCustomers(count: number): FleetCustomer[] {
   const dice = random(20_261);
   const codes = new Set<string>();
   const names = new Set<string>();
+  let early = 2;
   return Array.from({ length: count }, () => {
     const name = nameOf(dice, names);
     const code = codeOf(name, codes);
     const people = peopleOf(dice);
     const { site, zone, currency } = dice.weighted(HOMES);
     const { state } = dice.weighted(STATES);
+    // The first two who pay in euro have a card of their own.
+    const card = currency === 'EUR' && early-- > 0 ? 'eur-early' : currency.toLowerCase();
     const plan = people > 45 ? 'breakwater' : people > 12 ? 'harbour' : 'jetty';
     const environments = environmentsOf(dice, site, people);
-    return { code, name, plan, site, zone, currency, state, people, environments };
+    return { code, name, plan, site, zone, currency, card, state, people, environments };
   });
 }
 

@@ -3,7 +3,7 @@ import type { Measure } from '../../core/metering';
 import type { KnownResource } from '../../core/facts';
 import { enter, SYSTEM, type CustomerScope, type Scope } from '../../server/access';
 import type { App } from '../../server/app';
-import { beginChange, knownResources, proposeChange, type Begun } from '../../server/changes';
+import { knownResources, type Begun } from '../../server/changes';
 import { createCustomer, setCustomerState } from '../../server/customers';
 import { addIntervals, type PastInterval } from '../../server/metering';
 import { importPeople } from '../../server/people';
@@ -14,6 +14,7 @@ import { addRange } from '../../server/sites';
 import { addRevision } from '../../server/templates';
 import { takeSummaries } from '../../server/watch';
 import { write } from '../../server/write';
+import { beginAsProposed } from '../begin';
 import { control, Living, type MovedClock } from '../living';
 import { peopleCsv, peopleOf } from '../people';
 import { fleetCustomers, type FleetCustomer, type FleetEnvironment } from './customers';
@@ -30,6 +31,8 @@ import { troubleOf, type HostTrouble } from './trouble';
 
 const MINUTE = 60_000;
 const DAY = 24 * 60 * MINUTE;
+/** Since when a price that has lapsed holds no more. */
+const LAPSED_DAYS = 10;
 /** Resources told to the simulated provider at a time. */
 const CHUNK = 200;
 
@@ -44,10 +47,10 @@ export interface FleetHouse {
 }
 
 /** The ground that the fleet stands on, beyond that of the eight. */
-export async function seedFleetGround({ app }: FleetHouse, start: number): Promise<void> {
+export async function seedFleetGround({ app }: FleetHouse, start: number, today: number): Promise<void> {
   for (const { site, cidr } of FLEET_RANGES) await addRange(app, SYSTEM, site, cidr);
   for (const plan of FLEET_PLANS) await keepPlan(app, SYSTEM, plan);
-  for (const { rates, ...card } of FLEET_CARDS) {
+  for (const { rates, lapsed, ...card } of FLEET_CARDS) {
     await createCard(app, SYSTEM, card);
     for (const { meter, size, unit, price } of rates)
       await addRate(app, SYSTEM, card.code, {
@@ -56,7 +59,7 @@ export async function seedFleetGround({ app }: FleetHouse, start: number): Promi
         size: size === '' ? null : size,
         price,
         from: start,
-        to: null,
+        to: meter === lapsed ? today - LAPSED_DAYS * DAY : null,
       });
   }
   for (const template of FLEET_TEMPLATES) await addRevision(app, SYSTEM, template);
@@ -81,11 +84,11 @@ interface Dated {
 
 const begunAgo = ({ environment }: Dated): number => environment.daysAgo * DAY - environment.minutes * MINUTE;
 
-/** Takes on the customers from one number to another, with all that is theirs. */
-export async function makeFleet(house: FleetHouse, from: number, to: number, today: number): Promise<void> {
+/** Takes on the first `count` customers, with all that is theirs. */
+export async function makeFleet(house: FleetHouse, count: number, today: number): Promise<void> {
   const { app, clock, say } = house;
   const living = new Living(app, clock, house.simulations);
-  const customers = fleetCustomers(to).slice(from);
+  const customers = fleetCustomers(count);
   const scopes = new Map<string, CustomerScope>();
   for (const customer of customers) scopes.set(customer.code, await takeOn(house, customer));
   say(`  ${customers.length} customers with ${customers.reduce((sum, one) => sum + one.people, 0)} people`);
@@ -110,7 +113,7 @@ export async function makeFleet(house: FleetHouse, from: number, to: number, tod
   await living.moveTo(today);
   say(`  ${dated.length} environments, ${stood.reduce((sum, one) => sum + one.refs.length, 0)} resources`);
   // What stands is read as at any provider; only then can be told how it was metered until now.
-  await tellStanding(living);
+  await living.job('feed');
   say('  read at the providers');
   const atOnce = pLimit(4);
   await Promise.all(stood.map((one) => atOnce(() => meterPast(app, one, clock.at))));
@@ -145,17 +148,13 @@ async function takeOn(house: FleetHouse, customer: FleetCustomer): Promise<Custo
     site,
     zone,
     currency,
-    card: cardOf(customer),
+    card: customer.card,
     state: customer.state === 'trial' ? 'trial' : 'active',
   });
   const scope = await enter(app.db, house.lead, code);
   await importPeople(app, scope, peopleCsv(peopleOf(code, customer.people)), false);
   return scope;
 }
-
-const cardOf = ({ code, currency }: FleetCustomer): string =>
-  // Two came early, and have a card of their own.
-  currency === 'EUR' && (code === 'GIT' || code === 'PGT') ? 'eur-early' : currency.toLowerCase();
 
 interface BegunEnvironment {
   readonly id: string;
@@ -171,24 +170,23 @@ async function begin(house: FleetHouse, scope: CustomerScope, one: Dated): Promi
   return { id: environment, runs: [run], known };
 }
 
-/** Proposes a change and begins it, as an engineer does. */
-async function change(
+/** Begins a change, as whoever works for the customer. */
+const change = async (
   house: FleetHouse,
   scope: CustomerScope,
   kind: string,
   input: unknown,
   reason: string,
   environment?: string,
-): Promise<Begun> {
-  const { app } = house;
-  const known = app.catalogue.changes.find((one) => one.kind === kind);
-  if (!known) throw new Error(`${kind} is no change`);
-  const by = await enter(app.db, hand(house, scope), scope.customer.code);
-  const { fingerprint, proposal } = await proposeChange(app, by, known, { input, environment });
-  const blocked = proposal.checks.filter((check) => check.state === 'blocks').map((check) => check.says);
-  if (blocked.length > 0) throw new Error(`${kind} for ${scope.customer.code}: ${blocked.join('; ')}`);
-  return beginChange(app, by, known, { input, environment, fingerprint, reason });
-}
+): Promise<Begun> =>
+  beginAsProposed(
+    house.app,
+    await enter(house.app.db, hand(house, scope), scope.customer.code),
+    kind,
+    input,
+    reason,
+    environment,
+  );
 
 /** The lead does every third customer's work. */
 const hand = ({ engineer, lead }: FleetHouse, { customer }: CustomerScope): Scope =>
@@ -278,9 +276,6 @@ async function provisionAndStand(
     };
   });
 }
-
-/** Has the worker's own job read all that the providers have to tell. */
-const tellStanding = (living: Living): Promise<void> => living.job('feed');
 
 async function meterPast(app: App, stood: Stood, now: number): Promise<void> {
   const rows = stood.refs.flatMap(({ ref, resource, site }): PastInterval[] => {

@@ -18,6 +18,7 @@ const card = (code: string, name: string, currency: string, times: number, digit
   code,
   name,
   currency,
+  lapsed: '',
   rates: EURO.rates.map((rate) => ({
     ...rate,
     price: (Number(rate.price) * times).toFixed(digits),
@@ -25,14 +26,13 @@ const card = (code: string, name: string, currency: string, times: number, digit
   })),
 });
 
+const EARLY = card('eur-early', 'Early customers, euro', 'EUR', 0.9, 4);
+
 export const FLEET_CARDS = [
   card('sek', 'Standard, Swedish krona', 'SEK', 11.2, 4),
   card('isk', 'Standard, Icelandic króna', 'ISK', 148, 2),
-  // Nobody has said yet what storage costs on it.
-  {
-    ...card('eur-early', 'Early customers, euro', 'EUR', 0.9, 4),
-    rates: card('', '', 'EUR', 0.9, 4).rates.filter((rate) => rate.meter !== 'share'),
-  },
+  // What storage costs on it was said until a while ago, and nobody has said more.
+  { ...EARLY, lapsed: 'share' },
 ];
 
 const OWN: PoolSpec = {
