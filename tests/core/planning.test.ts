@@ -1,7 +1,14 @@
 import { describe, expect, it } from 'vitest';
 import type { Facts } from '../../src/core/facts';
-import { compare, differenceSays, mayBegin, schedule, type Proposal } from '../../src/core/planning';
-import { RESOURCE_KINDS } from '../../src/core/resources';
+import {
+  compare,
+  differenceSays,
+  editedOf,
+  mayBegin,
+  schedule,
+  type Proposal,
+} from '../../src/core/planning';
+import { RESOURCE_KINDS, type Wanted } from '../../src/core/resources';
 import { carriedOut, facts, hostsOf, input, node, proposed } from './setup/facts';
 
 /* Changes of what stands, each as a difference: what is touched, in which order, and what is left alone. */
@@ -361,4 +368,36 @@ describe('a policy', () => {
     expect(seconds / 60).toBeGreaterThan(15);
     expect(seconds / 60).toBeLessThan(30);
   });
+});
+
+describe('what is written when a change begins', () => {
+  const keys = (after: readonly Wanted[], from: Facts = standing): string[] =>
+    editedOf(from, after).map((one) => one.key);
+  const wanted: readonly Wanted[] = proposed('add-hosts', { pool: 'desks', hosts: 1 }, standing).wanted;
+  const otherwise = (key: string, over: Partial<Wanted>): Wanted[] =>
+    wanted.map((one) => (one.key === key ? { ...one, ...over } : one));
+
+  it('is what is new, and nothing that stays as it was', () => {
+    expect(keys(wanted)).toEqual(['host:desks:6', 'publication:desks']);
+    expect(keys(wanted, { ...standing, known: [] })).toEqual(wanted.map((one) => one.key));
+    expect(keys([])).toEqual([]);
+  });
+
+  it('is what has another name, is otherwise, or stands on something else', () => {
+    const more = ['host:desks:6', 'publication:desks'];
+    expect(keys(otherwise(firstKey, { name: 'OTHER' }))).toEqual([firstKey, ...more]);
+    expect(keys(otherwise(firstKey, { attributes: { ...attributesOf(firstKey), power: 'off' } }))).toEqual([
+      firstKey,
+      ...more,
+    ]);
+    expect(keys(otherwise(firstKey, { needs: [] }))).toEqual([firstKey, ...more]);
+  });
+
+  it('is what was not wanted any more, and is again', () =>
+    expect(
+      keys(wanted, {
+        ...standing,
+        known: standing.known.map((one) => (one.key === firstKey ? { ...one, wanted: false } : one)),
+      }),
+    ).toContain(firstKey));
 });

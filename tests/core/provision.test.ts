@@ -53,6 +53,37 @@ describe('a proposal to provision', () => {
     expect(proposal.wanted.find((one) => one.kind === 'subnet')?.attributes.cidr).toBe('10.16.0.0/28');
   });
 
+  it('refuses a choice for a pool that the template has not, or that is there twice', () => {
+    const refusedFor = (pools: object[]) => proposed('provision', { ...input, pools }, facts).refused;
+    expect(refusedFor([{ role: 'lab', profile: 'heavy' }])).toEqual({
+      pools: 'shared-office has no pool lab',
+    });
+    expect(Object.values(refusedFor([{ role: 'desks' }, { role: 'desks', profile: 'heavy' }]) ?? {})).toEqual(
+      ['one pool is there twice'],
+    );
+  });
+
+  it('says which size cannot be had, and which can', () => {
+    const check = (size: string, from: Facts = facts) =>
+      proposed('provision', { ...input, pools: [{ role: 'desks', size }] }, from).checks.find(
+        ({ key }) => key === 'size desks',
+      );
+    expect(check('s2x8')).toMatchObject({ state: 'passes' });
+    expect(check('s99x1')).toMatchObject({
+      state: 'blocks',
+      says: expect.stringContaining('s99x1 cannot be had') as string,
+      do: expect.stringMatching(/^Take \d+ vCPU/) as string,
+    });
+    const withOther: Facts = {
+      ...facts,
+      site: { ...facts.site, sizes: [...facts.site.sizes, { key: 's4x16', vcpu: 4, memoryGiB: 16 }] },
+    };
+    expect(check('s4x16', withOther)).toMatchObject({
+      state: 'blocks',
+      says: `no price for 4 vCPU · 16 GiB at ${facts.site.name}`,
+    });
+  });
+
   it('warns when the pools could outgrow their names', () => {
     const naming = '{customer}-{environment}{counter:1}';
     const names = (ceilingFactor: number) =>

@@ -172,3 +172,22 @@ describe('alternatives', () => {
   it('writes a size by what it holds', () =>
     expect(writeSize({ vcpu: 4, memoryGiB: 16 })).toBe('4 vCPU · 16 GiB'));
 });
+
+describe('of two that cost the same', () => {
+  const { chosen, alternatives } = compareSizes({
+    people: 24,
+    concurrency: 1,
+    profile: WORK_PROFILES.standard,
+    sizes: [
+      { key: 'large', vcpu: 4, memoryGiB: 512 },
+      { key: 'small', vcpu: 2, memoryGiB: 512 },
+    ],
+    monthlyOf: () => money(1_000, 'EUR'),
+    arrival: 'spread',
+  });
+
+  it('the one whose loss hits fewer people is taken', () => {
+    expect(chosen?.size.key).toBe('small');
+    expect(alternatives[0]?.hitByOneLoss).toBe(Math.min(...alternatives.map((one) => one.hitByOneLoss)));
+  });
+});

@@ -153,6 +153,62 @@ const undoing: Facts = {
 };
 const drained = proposed('drain', { hosts: [idOf('host:desks:2')] }, standing);
 
+/** Every host of the pool has something of its own beside its pool. */
+function withOwn(from: Facts, over: { size?: string; diskGiB?: number }): Facts {
+  const own = Object.entries(over);
+  const { environment } = from;
+  return {
+    ...from,
+    known: from.known.map((one) =>
+      one.kind === 'host' ? { ...one, attributes: { ...one.attributes, ...Object.fromEntries(own) } } : one,
+    ),
+    present: from.present.map((one) =>
+      one.kind === 'host' ? { ...one, attributes: { ...one.attributes, ...Object.fromEntries(own) } } : one,
+    ),
+    environment: environment && {
+      ...environment,
+      intent: {
+        ...environment.intent,
+        pools: environment.intent.pools.map((pool) => ({
+          ...pool,
+          hosts: pool.hosts.map((host) => ({ ...host, ...over })),
+        })),
+      },
+    },
+  };
+}
+const standingTwo = carriedOut(proposed('provision', input, twoPools), twoPools, { 'host:lab:1': 2 });
+/** Two hosts more are wanted and known; a run is at work on them, and they are not there yet. */
+const building: Facts = {
+  ...earlier,
+  known: earlier.known.map((one) =>
+    one.key === 'host:desks:6' || one.key === 'host:desks:7' ? { ...one, unsettled: true } : one,
+  ),
+  present: earlier.present.filter((one) => one.key !== 'host:desks:6' && one.key !== 'host:desks:7'),
+};
+/** The last host is not wanted any more; a run is at work on it, and it is there still. */
+const afterTaking = carriedOut(proposed('take-hosts', { pool: 'desks', hosts: 1 }, standing), standing);
+const leavingOne: Facts = {
+  ...afterTaking,
+  known: [
+    ...afterTaking.known,
+    ...standing.known
+      .filter((one) => one.key === 'host:desks:5')
+      .map((one) => ({ ...one, wanted: false, unsettled: true })),
+  ],
+  present: standing.present,
+};
+/** A run is at work on one of the resources: it is there in one way, and was wanted in another. */
+function atWorkOn(key: string, is: object, was: object): Facts {
+  const from = attributes(key, is);
+  return {
+    ...from,
+    known: from.known.map((one) =>
+      one.key === key ? { ...one, unsettled: true, attributes: { ...one.attributes, ...was } } : one,
+    ),
+  };
+}
+
 type Case = readonly [name: string, kind: string, raw: unknown, from: Facts, policy?: object];
 
 const CASES: readonly Case[] = [
@@ -496,8 +552,8 @@ const CASES: readonly Case[] = [
     { differences: [{ key: 'publication:desks', attribute: 'licences', how: 'as present' }] },
     attributes('publication:desks', { licences: 3 }),
   ],
-  ['a stray host', 'mend', { differences: [{ key: 'stray', how: 'as wanted' }] }, stray],
-  ['a stray host, taken so', 'mend', { differences: [{ key: 'stray', how: 'as present' }] }, stray],
+  ['a stray host', 'mend', { differences: [{ key: 'extra:stray', how: 'as wanted' }] }, stray],
+  ['a stray host, taken so', 'mend', { differences: [{ key: 'extra:stray', how: 'as present' }] }, stray],
   [
     'a network that is not there',
     'mend',
@@ -585,6 +641,178 @@ const CASES: readonly Case[] = [
     },
     attributes('host:desks:2', { accepting: false }),
   ],
+  [
+    'a host of another size among like ones, all of it',
+    'mend',
+    { differences: [{ key: 'host:desks:1', how: 'as wanted' }] },
+    withSizes(attributes('host:desks:1', { size: 's4x16', power: 'off' })),
+  ],
+  [
+    'one of two that a host differs in',
+    'mend',
+    { differences: [{ key: 'host:desks:1', attribute: 'power', how: 'as wanted' }] },
+    withSizes(attributes('host:desks:1', { size: 's4x16', power: 'off' })),
+  ],
+  [
+    'the other of two that a host differs in, taken so',
+    'mend',
+    { differences: [{ key: 'host:desks:1', attribute: 'size', how: 'as present' }] },
+    withSizes(attributes('host:desks:1', { size: 's4x16', power: 'off' })),
+  ],
+  [
+    'a larger disk, taken so',
+    'mend',
+    { differences: [{ key: 'host:desks:1', attribute: 'diskGiB', how: 'as present' }] },
+    attributes('host:desks:1', { diskGiB: 256 }),
+  ],
+  [
+    'a drained host, taken so',
+    'mend',
+    { differences: [{ key: 'host:desks:2', attribute: 'accepting', how: 'as present' }] },
+    attributes('host:desks:2', { accepting: false }),
+  ],
+  [
+    'what a host says that is no power, taken so',
+    'mend',
+    { differences: [{ key: 'host:desks:2', attribute: 'power', how: 'as present' }] },
+    attributes('host:desks:2', { power: 'asleep' }),
+  ],
+  [
+    'two of which the first is nowhere',
+    'mend',
+    {
+      differences: [
+        { key: 'host:desks:9', how: 'as wanted' },
+        { key: 'host:desks:2', attribute: 'accepting', how: 'as present' },
+      ],
+    },
+    attributes('host:desks:2', { accepting: false }),
+  ],
+  [
+    'a larger size for hosts of their own disks',
+    'resize',
+    { pool: 'desks', size: 's4x16' },
+    withOwn(sized, { diskGiB: 200 }),
+  ],
+  [
+    'a larger disk for hosts of their own sizes',
+    'grow-disk',
+    { pool: 'desks', diskGiB: 300 },
+    withOwn(sized, { size: 's4x16' }),
+  ],
+  [
+    'a disk smaller than that of one host',
+    'grow-disk',
+    { pool: 'desks', diskGiB: 199 },
+    withOwn(sized, { diskGiB: 200 }),
+  ],
+  [
+    'a disk as large as that of one host',
+    'grow-disk',
+    { pool: 'desks', diskGiB: 200 },
+    withOwn(sized, { diskGiB: 200 }),
+  ],
+  [
+    'a disk as large as the image',
+    'grow-disk',
+    { pool: 'desks', diskGiB: 130 },
+    site({ images: [{ name: 'Ostrel 12 multi-user', diskGiB: 130 }] }, standing),
+  ],
+  [
+    'a disk smaller than the image by one',
+    'grow-disk',
+    { pool: 'desks', diskGiB: 129 },
+    site({ images: [{ name: 'Ostrel 12 multi-user', diskGiB: 130 }] }, standing),
+  ],
+  ['to a size that the site has not', 'resize', { pool: 'lab', size: 's4x16' }, sized],
+  ['two more of one of two pools', 'add-hosts', { pool: 'lab', hosts: 2 }, standingTwo],
+  ['one away of one of two pools', 'take-hosts', { pool: 'lab', hosts: 1 }, standingTwo],
+  [
+    'these away, one of another pool',
+    'take-hosts',
+    { pool: 'lab', ids: ['id of host:lab:1', 'id of host:desks:1'] },
+    standingTwo,
+  ],
+  ['one of two pools resized', 'resize', { pool: 'lab', size: 's4x16' }, withSizes(standingTwo)],
+  ['the disk of one of two pools', 'grow-disk', { pool: 'lab', diskGiB: 256 }, standingTwo],
+  ['away while another goes already', 'take-hosts', { pool: 'desks', hosts: 1 }, leavingOne],
+  ['two more while some are being built', 'add-hosts', { pool: 'desks', hosts: 2 }, building],
+  ['a larger disk while some are being built', 'grow-disk', { pool: 'desks', diskGiB: 256 }, building],
+  ['off while it is being built', 'power-off', { hosts: ['id of host:desks:6'] }, building],
+  [
+    'off while it begins to be there',
+    'power-off',
+    { hosts: ['id of host:desks:6'] },
+    {
+      ...building,
+      present: [
+        ...building.present,
+        {
+          ref: 'six',
+          kind: 'host',
+          name: 'SVG-OFFICE07',
+          key: 'host:desks:6',
+          condition: 'building',
+          attributes: { power: 'off' },
+        },
+      ],
+    },
+  ],
+  [
+    'another size while a run is at work on the first one',
+    'resize',
+    { pool: 'desks', size: 's8x32' },
+    withSizes(atWorkOn('host:desks:1', { size: 's2x8' }, { size: 's4x16' })),
+  ],
+  [
+    'back to what is there while a run is at work on it',
+    'resize',
+    { pool: 'desks', size: 's2x8' },
+    withSizes(atWorkOn('host:desks:1', { size: 's2x8' }, { size: 's4x16' })),
+  ],
+  [
+    'back to how it was while the new ones are being built',
+    'undo',
+    { version: 1 },
+    { ...building, environment: undoing.environment && { ...building.environment, ...undoing.environment } },
+  ],
+  ['all of it while some are being built', 'retire', {}, building],
+  ['all of it while one goes already', 'retire', {}, leavingOne],
+  [
+    'what was retired and goes on going',
+    'retire',
+    {},
+    { ...standing, known: standing.known.map((one) => ({ ...one, wanted: false, unsettled: true })) },
+  ],
+  ['with a word and no minutes', 'resize', { pool: 'desks', size: 's4x16' }, sized, { message: 'Soon.' }],
+  ['without a word', 'resize', { pool: 'desks', size: 's4x16' }, sized, { message: '' }],
+  ['drained first, by wish', 'grow-disk', { pool: 'desks', diskGiB: 256 }, standing, { drainMinutes: 7 }],
+  ['drained first, told so', 'grow-disk', { pool: 'desks', diskGiB: 256 }, standing, { message: 'Soon.' }],
+  ['without waves', 'resize', { pool: 'desks', size: 's4x16' }, sized, { waves: 0 }],
+  [
+    'more people than a smaller plan has, though not more than before',
+    'add-hosts',
+    { pool: 'desks', hosts: 1 },
+    plan({ mostPeople: 5 }, standing),
+  ],
+  [
+    'more hosts of a size that a smaller plan has no more',
+    'add-hosts',
+    { pool: 'desks', hosts: 1 },
+    plan({ sizes: ['s4x16'] }, sized),
+  ],
+  [
+    'a size by hand, dearer and equally good',
+    'provision',
+    { ...input, people: 1, pools: [{ role: 'desks', size: 's4x16' }] },
+    withSizes(large),
+  ],
+  [
+    'a size by hand without a price',
+    'provision',
+    { ...input, pools: [{ role: 'desks', size: 's16x64' }] },
+    withSizes(large),
+  ],
 ];
 
 describe('each change, in whole', () => {
@@ -656,6 +884,23 @@ describe('what differs, in whole', () => {
           ...there('host:desks:2'),
           known: standing.known.map((one) =>
             one.key === 'host:desks:2' ? { ...one, unsettled: true } : one,
+          ),
+        },
+      ],
+      ['one that goes, and a run is at work on it', leavingOne],
+      [
+        'one that should have gone',
+        {
+          ...leavingOne,
+          known: leavingOne.known.map((one) => (one.wanted ? one : { ...one, unsettled: false })),
+        },
+      ],
+      [
+        'one that is there twice',
+        {
+          ...standing,
+          present: standing.present.flatMap((one) =>
+            one.key === 'host:desks:1' ? [one, { ...one, ref: 'its double' }] : [one],
           ),
         },
       ],

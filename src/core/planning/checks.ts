@@ -171,7 +171,11 @@ function addressCheck({ findings }: Plan): Check | undefined {
   return passes(
     'addresses',
     title,
-    findings.room > 0 ? `room for ${findings.room} hosts` : `${findings.names} addresses are free`,
+    findings.room > 0
+      ? `room for ${findings.room} hosts`
+      : findings.names === 1
+        ? 'one is free'
+        : `${findings.names} are free`,
   );
 }
 

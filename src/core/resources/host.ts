@@ -90,10 +90,17 @@ export const host: ResourceKind<Host> = {
   room: ({ node, size, diskGiB }, sizes) => ({ node: node ?? null, ...amounts(size, diskGiB, sizes) }),
   take: (intent, key, difference) => {
     const [, role = '', slot = ''] = key.split(':');
-    return withPool(intent, role, (pool) => ({
-      ...pool,
-      hosts: pool.hosts.flatMap((one) => (one.slot === Number(slot) ? taken(one, difference) : [one])),
-    }));
+    const one = intent.pools
+      .find((pool) => pool.role === role)
+      ?.hosts.find((host) => host.slot === Number(slot));
+    const now = one && taken(one, difference);
+    return (
+      now &&
+      withPool(intent, role, ({ hosts, ...pool }) => ({
+        ...pool,
+        hosts: hosts.flatMap((host) => (host === one ? now : [host])),
+      }))
+    );
   },
 };
 
@@ -127,15 +134,15 @@ function diskDifference(wanted: Host, present: Partial<Host>): Difference[] {
   return differing(wanted, present, 'diskGiB', larger ? 'by replacement' : 'in place', larger, says);
 }
 
-/** The host's intent as it is there; unchanged where what is there cannot be wanted. */
-function taken(one: HostIntent, difference: Difference | 'missing'): HostIntent[] {
+/** The host's intent as it is there: none where it is missing. Undefined: what is there cannot be wanted. */
+function taken(one: HostIntent, difference: Difference | 'missing'): HostIntent[] | undefined {
   if (difference === 'missing') return [];
   const { attribute, present } = difference;
   if (attribute === 'power' && (present === 'on' || present === 'off')) return [{ ...one, power: present }];
   if (attribute === 'accepting' && typeof present === 'boolean') return [{ ...one, accepting: present }];
   if (attribute === 'size' && typeof present === 'string') return [{ ...one, size: present }];
   if (attribute === 'diskGiB' && typeof present === 'number') return [{ ...one, diskGiB: present }];
-  return [one];
+  return undefined;
 }
 
 /*

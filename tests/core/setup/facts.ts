@@ -133,6 +133,10 @@ export function carriedOut(
     customer: {
       ...from.customer,
       hosts: known.filter((one) => one.kind === 'host').length,
+      namesTaken: [
+        ...from.customer.namesTaken,
+        ...known.filter((one) => one.kind === 'host').map((one) => one.name),
+      ],
       environments: [...from.customer.environments, intent.name],
     },
     known,

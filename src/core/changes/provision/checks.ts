@@ -53,17 +53,25 @@ function dearerSays({ chosen, sizing }: SizedPool): string {
 function noSizeCheck(
   key: string,
   title: string,
-  { people, profile, unpriced }: SizedPool,
+  { people, profile, unpriced, asked, sizing }: SizedPool,
   facts: Facts,
 ): Check {
   const { site, customer } = facts;
   if (people < 1) return blocks(key, title, 'nobody to serve', 'Give the number of people, from 1.');
-  if (unpriced.length > 0)
+  const withoutPrice = asked === undefined ? unpriced : unpriced.filter((one) => one.key === asked);
+  if (withoutPrice.length > 0)
     return blocks(
       key,
       title,
-      `no price for ${unpriced.map(writeSize).join(', ')} at ${site.name}`,
+      `no price for ${withoutPrice.map(writeSize).join(', ')} at ${site.name}`,
       `Give the sizes a rate on ${customer.code}’s card.`,
+    );
+  if (asked !== undefined && sizing.chosen)
+    return blocks(
+      key,
+      title,
+      `${sizeSays(asked, facts)} cannot be had for ${profile} work at ${site.name} in plan ${customer.plan.name}`,
+      `Take ${writeSize(sizing.chosen.size)}, or choose another.`,
     );
   return blocks(
     key,
@@ -72,6 +80,11 @@ function noSizeCheck(
     'Choose a lighter profile, another site, or a plan with larger sizes.',
   );
 }
+
+const sizeSays = (key: string, { site }: Facts): string => {
+  const size = site.sizes.find((one) => one.key === key);
+  return size ? writeSize(size) : key;
+};
 
 function peopleCheck(input: ProvisionInput, { customer }: Facts): Check {
   const title = 'People';

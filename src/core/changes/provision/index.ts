@@ -24,6 +24,9 @@ export const provision = defineChange<ProvisionInput>({
   edit: (_intent, input, facts) => {
     const { template } = facts;
     if (!template) return refuse({ template: 'is not known' });
+    const roles = template.spec.pools.map(({ role }) => role);
+    const strange = input.pools?.find(({ role }) => !roles.includes(role));
+    if (strange) return refuse({ pools: `${template.code} has no pool ${strange.role}` });
     return ok({
       name: input.environment,
       site: input.site,

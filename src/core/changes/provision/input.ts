@@ -25,6 +25,7 @@ export const provisionInput = Joi.object<ProvisionInput>({
   people: Joi.number().integer().min(0).max(5000).required(),
   pools: Joi.array()
     .max(20)
+    .unique('role')
     .items(
       Joi.object<PoolChoice>({
         role: Joi.string().max(24).required(),
@@ -34,5 +35,6 @@ export const provisionInput = Joi.object<ProvisionInput>({
           .description('A size chosen by hand; left out: the cheapest that keeps N+1'),
       }),
     )
+    .messages({ 'array.unique': 'one pool is there twice' })
     .description('What is otherwise than the template has it, by pool'),
 });

@@ -20,6 +20,8 @@ export interface SizedPool {
   /** Sizes that could be taken if they had a price. */
   readonly unpriced: readonly MachineSize[];
   readonly sizing: SizingAnswer;
+  /** The size that was chosen by hand, whether it can be had here or not. */
+  readonly asked: string | undefined;
   /** The one chosen by hand, or the cheapest that keeps N+1; undefined when nothing carries it. */
   readonly chosen: Alternative | undefined;
 }
@@ -32,7 +34,15 @@ export function sizePools(input: ProvisionInput, facts: Facts): SizedPool[] {
     const profile = asked?.profile ?? spec.profile;
     const { priced, unpriced } = sizesFor(facts);
     const sizing = compareFor(spec, people, profile, priced, facts);
-    return { spec, people, profile, unpriced, sizing, chosen: choose(sizing, asked?.size) };
+    return {
+      spec,
+      people,
+      profile,
+      unpriced,
+      sizing,
+      asked: asked?.size,
+      chosen: choose(sizing, asked?.size),
+    };
   });
 }
 
