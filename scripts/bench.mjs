@@ -41,9 +41,10 @@ await command(async (processes, end) => {
       `  ${name.padEnd(34)} ${before.toFixed(1).padStart(7)} → ${after.toFixed(1).padStart(7)}  (× ${(after / before).toFixed(1)})`,
     );
   }
-  for (const [page, bytes, chart] of scriptsOfPages())
+  const kB = (bytes) => `${Math.round(bytes / 1000)} kB`;
+  for (const [page, bytes, chart, beside] of scriptsOfPages())
     say(
-      `script of ${page}: ${Math.round(bytes / 1000)} kB compressed${chart ? ', with a chart' : ` (target under 150) ${verdict(bytes < 150_000)}`}`,
+      `script of ${page}: ${kB(bytes)} compressed${chart ? ', with a chart' : ` (target under 150) ${verdict(bytes < 150_000)}`}${beside > 0 ? `, and ${kB(beside)} beside it, in a worker` : ''}`,
     );
   await end(0);
 });

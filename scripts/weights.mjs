@@ -5,7 +5,7 @@ import { gzipSync } from 'node:zlib';
 
 /**
  * What each island of a page brings, with all that it imports; each file once, compressed as a server would.
- * @returns for each: its name, bytes, and whether a chart is in it
+ * @returns for each: its name, bytes, whether a chart is in it, and the bytes of its worker, which the page does not wait for
  */
 export function scriptsOfPages() {
   const folder = 'dist/client/_astro';
@@ -29,6 +29,8 @@ export function scriptsOfPages() {
     for (const next of imports.get(name) ?? []) withAll(next, seen);
     return seen;
   };
+  const readsWorker = (page, name) =>
+    name.includes('.worker-') && readFileSync(join(folder, page), 'utf8').includes(name);
   const part = (prefix) => files.find((name) => new RegExp(`^${prefix}\\.[\\w-]+\\.js$`).test(name));
   const shared = ['client', 'Bar'].map(part).filter(Boolean);
   const views = [
@@ -53,6 +55,14 @@ export function scriptsOfPages() {
     const own = part(view);
     if (!own) return [];
     const all = new Set([...shared, own].flatMap((name) => [...withAll(name)]));
-    return [[view, [...all].reduce((sum, name) => sum + size.get(name), 0), view === 'Costs']];
+    const worker = files.find((name) => readsWorker(own, name));
+    return [
+      [
+        view,
+        [...all].reduce((sum, name) => sum + size.get(name), 0),
+        view === 'Costs',
+        worker === undefined ? 0 : size.get(worker),
+      ],
+    ];
   });
 }

@@ -26,7 +26,7 @@ const OPEN = ['/sign-in', '/healthz', '/api/', '/_astro/', '/favicon', '/theme.j
 /** Styles stand in attributes too, where no hash reaches: hence their word. While one develops, scripts have no hashes. */
 const policyFor = (scripts: string): string =>
   `default-src 'self'; script-src ${scripts}; style-src 'self' 'unsafe-inline'; img-src 'self' data:; ` +
-  "base-uri 'none'; form-action 'self'; frame-ancestors 'none'; object-src 'none'";
+  "worker-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'; object-src 'none'";
 
 /** The sources of scripts that a page was made with. */
 const scriptsOf = (policy: string | null): string =>

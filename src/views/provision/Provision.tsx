@@ -1,50 +1,46 @@
-import { useDeferredValue, useEffect, useMemo, useState } from 'react';
+import { lazy, Suspense, useEffect, useState } from 'react';
 import { useWatch } from 'react-hook-form';
-import { provision, sizePools, type PoolChoice, type ProvisionInput } from '../../core/changes';
+import type { PoolChoice } from '../../core/changes';
 import type { Facts } from '../../core/facts';
-import { impactLine, mayBegin, propose, type Proposal } from '../../core/planning';
-import { RESOURCE_KINDS } from '../../core/resources';
+import { impactLine, mayBegin, type Proposal } from '../../core/planning';
 import { get, whyOf } from '../../client/api';
 import { usePageForm } from '../../client/form';
 import { writeMoney } from '../../client/format';
 import { Button } from '../../ui/Button';
 import { ImpactLine } from '../../ui/ImpactLine';
 import { Mark } from '../../ui/Mark';
-import ChangeDialog from '../shared/ChangeDialog';
 import { Choices } from './Choices';
-import type { Choice, ProvisionProps } from './facts';
+import { firstChoice, inputOf, type Choice, type ProvisionProps } from './facts';
 import { Outcome } from './Outcome';
 import styles from './Provision.module.css';
+import { usePlan } from './use-plan';
 
-/** Choices on the left; on the right what will come of them, computed here as one types. */
-export function Provision({ customer, sites, templates, facts: first }: ProvisionProps) {
-  const [firstTemplate] = templates;
-  const people = String(Math.min(customer.people, 20) || 10);
+const ChangeDialog = lazy(() => import('../shared/ChangeDialog'));
+
+/** Choices on the left; on the right what will come of them, computed beside the page as one types. */
+export function Provision({ customer, sites, templates, facts: first, plan: firstPlan }: ProvisionProps) {
   const form = usePageForm<Choice>({ defaultValues: { pools: [] } });
   const chosen = useWatch({ control: form.control });
+  const before = firstChoice(customer, first);
   const choice: Choice = {
-    template: chosen.template ?? first.template?.code ?? firstTemplate?.code ?? '',
-    site: chosen.site ?? first.site.code,
+    template: chosen.template ?? before.template,
+    site: chosen.site ?? before.site,
     // Shown in small letters too, by its stylesheet.
     environment: (chosen.environment ?? '').toLowerCase(),
-    people: chosen.people ?? people,
+    people: chosen.people ?? before.people,
     pools: (chosen.pools ?? []) as PoolChoice[],
   };
   const { facts, problem } = useFacts(customer.code, choice, first);
   const [confirming, setConfirming] = useState(false);
-  // As text, so that what is the same again is not proposed again.
-  const key = JSON.stringify(inputOf(choice));
-  const deferred = useDeferredValue(key);
-  const input = useMemo(() => JSON.parse(deferred) as ProvisionInput, [deferred]);
-  const { proposal, pools } = useMemo(
-    () => ({
-      proposal: propose(RESOURCE_KINDS, provision, input, facts),
-      pools: sizePools(input, facts),
-    }),
-    [input, facts],
-  );
+  const input = inputOf(choice);
+  const {
+    plan: { proposal, pools },
+    isNow,
+    failed,
+  } = usePlan(JSON.stringify(input), facts, firstPlan);
   if (!facts.template) return <p>There is no template to provision from.</p>;
-  const ready = mayBegin(proposal.checks) && problem === undefined;
+  const why = problem ?? failed;
+  const ready = isNow && mayBegin(proposal.checks) && why === undefined;
   return (
     <div className={styles.page}>
       <Choices
@@ -60,10 +56,10 @@ export function Provision({ customer, sites, templates, facts: first }: Provisio
       <footer className={styles.foot}>
         <Mark mark={customer.mark} size={32} />
         <div>
-          {ready ? (
+          {mayBegin(proposal.checks) && why === undefined ? (
             <ImpactLine line={impactLine(proposal.impact, writeMoney)} />
           ) : (
-            <p className={styles.missing}>{problem ?? missing(proposal)}</p>
+            <p className={styles.missing}>{why ?? missing(proposal)}</p>
           )}
           <small>for {customer.name}</small>
         </div>
@@ -72,23 +68,17 @@ export function Provision({ customer, sites, templates, facts: first }: Provisio
         </Button>
       </footer>
       {confirming && (
-        <ChangeDialog
-          customer={customer}
-          change={{ kind: 'provision', verb: 'Provision', what: input.environment, input: { ...input } }}
-          onClose={() => setConfirming(false)}
-        />
+        <Suspense>
+          <ChangeDialog
+            customer={customer}
+            change={{ kind: 'provision', verb: 'Provision', what: input.environment, input: { ...input } }}
+            onClose={() => setConfirming(false)}
+          />
+        </Suspense>
       )}
     </div>
   );
 }
-
-const inputOf = (choice: Choice): ProvisionInput => ({
-  environment: choice.environment.trim(),
-  template: choice.template,
-  site: choice.site,
-  people: Number(choice.people) || 0,
-  ...(choice.pools.length > 0 ? { pools: choice.pools } : {}),
-});
 
 function missing(proposal: Proposal): string {
   const blocking = proposal.checks.filter((check) => check.state === 'blocks');

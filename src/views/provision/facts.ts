@@ -1,7 +1,8 @@
-import type { PoolChoice } from '../../core/changes';
+import type { PoolChoice, ProvisionInput } from '../../core/changes';
 import type { Facts } from '../../core/facts';
 import type { TemplateSpec } from '../../core/templates';
 import type { MarkLook } from '../../ui/Mark';
+import type { Plan } from './plan';
 
 export interface ProvisionProps {
   readonly customer: {
@@ -20,6 +21,8 @@ export interface ProvisionProps {
   }[];
   /** Of the customer's own site and the first template. */
   readonly facts: Facts;
+  /** For what is chosen at first. */
+  readonly plan: Plan;
 }
 
 export interface Choice {
@@ -31,3 +34,20 @@ export interface Choice {
   /** What is otherwise than the template has it. */
   readonly pools: readonly PoolChoice[];
 }
+
+/** What is chosen before anybody chose: some people of the customer's, at its own site. */
+export const firstChoice = ({ people }: ProvisionProps['customer'], facts: Facts): Choice => ({
+  template: facts.template?.code ?? '',
+  site: facts.site.code,
+  environment: '',
+  people: String(Math.min(people, 20) || 10),
+  pools: [],
+});
+
+export const inputOf = (choice: Choice): ProvisionInput => ({
+  environment: choice.environment.trim(),
+  template: choice.template,
+  site: choice.site,
+  people: Number(choice.people) || 0,
+  ...(choice.pools.length > 0 ? { pools: choice.pools } : {}),
+});

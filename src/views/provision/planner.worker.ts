@@ -1,0 +1,16 @@
+import { planFor, type Question } from './plan';
+
+/** What was asked last; what was asked before it and is not begun yet nobody waits for any more. */
+let next: Question | undefined;
+
+self.addEventListener('message', ({ data }: MessageEvent<Question>) => {
+  if (next === undefined) setTimeout(answer);
+  next = data;
+});
+
+function answer(): void {
+  if (next === undefined) return;
+  const question = next;
+  next = undefined;
+  self.postMessage(planFor(question));
+}
