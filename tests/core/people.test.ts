@@ -38,6 +38,17 @@ describe('the rows of a people file', () => {
     ]);
   });
 
+  // Common practice, no source: of 13 people, one bad, 12 are carried over and one is named.
+  it('are kept, 12 of 13, and the bad one is named by its line', () => {
+    const rows = Array.from({ length: 13 }, (_, i) => ({
+      line: i + 2,
+      cells: [`p${i}`, 'Aino', 'Varley', i === 6 ? 'no mail' : `p${i}@svg.example`],
+    }));
+    const { good, bad } = readPeople(HEADER, rows);
+    expect(good).toHaveLength(12);
+    expect(bad).toEqual([{ line: 8, reason: '"no mail" is not a mail address' }]);
+  });
+
   it('have as many cells as the header', () => {
     const rows = [MAREN.slice(0, 3), [...MAREN, ''], MAREN].map((cells, n) => ({ line: n + 2, cells }));
     expect(readPeople(HEADER, rows).bad).toEqual([
@@ -92,6 +103,8 @@ describe('the rows of a people file', () => {
           `"${first}a@b.example" begins like a formula, which a spreadsheet would reckon when it is exported`,
         );
     expect(why({ family: 'Berg-Hansen', given: 'A+B=C@' })).toBeUndefined();
+    // Cells are trimmed first, so that a tab is no danger.
+    expect(why({ given: '\tMaren' })).toBeUndefined();
   });
 
   it('have a mail address of at most 254 characters (RFC 5321, 4.5.3.1.3)', () => {

@@ -401,3 +401,10 @@ describe('what is written when a change begins', () => {
       }),
     ).toContain(firstKey));
 });
+
+describe('a kind that is in no list', () => {
+  it('is named', () =>
+    expect(() => compare(RESOURCE_KINDS.slice(0, 1), standing)).toThrow(
+      new RangeError('subnet is no kind of resource'),
+    ));
+});

@@ -245,7 +245,29 @@ describe('a template', () => {
   it('is sound or says what is not', () => {
     expect(checkTemplate(spec)).toEqual([]);
     const pool = { ...poolSpec, concurrency: 0, ceilingFactor: 0.5, partOfPeople: 2, items: [] };
-    expect(checkTemplate({ ...spec, naming: 'x', atATime: 0, pools: [pool, pool] })).toHaveLength(11);
+    const ofPool = [
+      'desks: concurrency is above 0 and at most 1',
+      'desks: the part of the people is above 0 and at most 1',
+      'desks: the ceiling is at least the first hosts',
+      'desks: nothing is published: people would find nothing',
+    ];
+    expect(checkTemplate({ ...spec, naming: 'x', atATime: 0, pools: [pool, pool] })).toEqual([
+      'a naming rule needs one counter, like {counter:2}; this one has 0',
+      'hosts at a time and failure limit are whole numbers from 1',
+      'two pools have the same role',
+      ...ofPool,
+      ...ofPool,
+    ]);
+    const badly = (over: object) => checkTemplate({ ...spec, pools: [{ ...poolSpec, ...over }] });
+    for (const role of ['Desks', '1desks', 'de sks', '-desks', '', 'd'.repeat(25)])
+      expect(badly({ role })).toEqual([`${role}: a role is small letters, digits and hyphens`]);
+    for (const role of ['d', 'd-1', 'd'.repeat(24)]) expect(badly({ role })).toEqual([]);
+    expect(badly({ mostSeats: 0, diskGiB: 0, shareGiBPerPerson: -1 })).toEqual([
+      'desks: the most seats on a host are a whole number from 1',
+      'desks: a disk has whole GiB, from 1',
+      'desks: a share has GiB for each person, from 0',
+    ]);
+    expect(badly({ shareGiBPerPerson: 0, ceilingFactor: 1, concurrency: 1, mostSeats: 1 })).toEqual([]);
     expect(checkTemplate({ ...spec, pools: [] })).toEqual(['it has no pool']);
   });
 

@@ -10,7 +10,6 @@ import {
   type HostStatus,
   type HostView,
 } from '../../src/core/status';
-import { headerFault, readPeople } from '../../src/core/people';
 
 const counts = (over: Partial<StepCounts>): StepCounts => ({
   waiting: 0,
@@ -40,6 +39,24 @@ describe('a run', () => {
     });
   });
 
+  it('ends for good, or stays stopped by whom it was stopped, whatever its steps say', () => {
+    const byHand = { state: 'stopped', cause: 'by hand' } as const;
+    const some = counts({ failed: 3, ready: 2, waiting: 2 });
+    expect(statusOf(byHand, some, 1)).toEqual(byHand);
+    expect(statusOf({ state: 'done', cause: null }, some, 1)).toEqual({ state: 'done', cause: null });
+    expect(statusOf(byHand, counts({ done: 4 }), 1)).toEqual({ state: 'done', cause: null });
+    // One that is stopping already keeps its cause when more fail on the way.
+    const stopping = { state: 'stopping', cause: 'by hand' } as const;
+    expect(statusOf(stopping, counts({ failed: 3, working: 1, waiting: 1 }), 1)).toEqual(stopping);
+    expect(statusOf(stopping, counts({ failed: 3, waiting: 1 }), 1)).toEqual(byHand);
+  });
+
+  it('goes on while nothing has failed, also where nothing can begin yet, and while one that failed has others beside it', () => {
+    expect(statusOf(running, counts({ waiting: 3 }), 1)).toEqual(running);
+    expect(statusOf(running, counts({ waiting: 3, failed: 1, working: 1 }), 2)).toEqual(running);
+    expect(statusOf(running, counts({ waiting: 3, failed: 1, ready: 1, working: 1 }), 2)).toEqual(running);
+  });
+
   it('never ends with a step under way, and never goes on by itself once stopped', () => {
     const count = fc.nat(4);
     fc.assert(
@@ -63,6 +80,7 @@ describe('a run', () => {
   it('tries passing trouble again and again with longer pauses, lasting trouble never', () => {
     expect(afterTrouble(1, false)).toBe('again');
     expect(afterTrouble(1, true)).toBe('failed');
+    expect(afterTrouble(MOST_ATTEMPTS - 1, false)).toBe('again');
     expect(afterTrouble(MOST_ATTEMPTS, false)).toBe('failed');
     expect([0, 1, 2, 50].map(pauseAfter)).toEqual([500, 1_000, 2_000, 30_000]);
   });
@@ -88,6 +106,15 @@ describe('how a host stands', () => {
     [{ present: { state: 'unwell', accepting: true } }, 'unwell'],
     [{ leaving: true }, 'leaving'],
     [{ leaving: true, present: undefined }, 'leaving'],
+    [{ leaving: true, present: { state: 'unwell', accepting: true } }, 'leaving'],
+    [{ present: { state: 'gone', accepting: true } }, 'missing'],
+    [{ present: { state: 'gone', accepting: true }, making: 'at work' as const }, 'building'],
+    [{ present: undefined, making: 'stopped' as const }, 'missing'],
+    [{ present: { state: 'building', accepting: false } }, 'building'],
+    [{ making: 'at work' as const }, 'building'],
+    [{ making: 'stopped' as const }, 'building'],
+    [{ making: 'stopped' as const, present: { state: 'unwell', accepting: true } }, 'unwell'],
+    [{ making: 'at work' as const, present: { state: 'off', accepting: true } }, 'building'],
   ])('%o has the status %s', (over, status) => expect(hostStatus(view(over))).toBe(status));
 
   it('is drawn so that no host is lost, however many there are', () => {
@@ -131,49 +158,16 @@ describe('how a host stands', () => {
     const one = { status: 'serving' as const, hosts: 10, fill: 0.5 };
     expect(joinArcs([one, { ...one, hosts: 30, fill: 0.9 }], 1)).toEqual([{ ...one, hosts: 40, fill: 0.8 }]);
     expect(joinArcs([], 5)).toEqual([]);
+    // 12 hosts in three arcs: by fours nothing is joined that would be more, and nothing of another status.
+    const four = { ...one, hosts: 4 };
+    expect(joinArcs([four, four, four], 3)).toEqual([four, four, four]);
+    expect(joinArcs([four, four, four], 1)).toEqual([{ ...one, hosts: 12 }]);
+    expect(joinArcs([four, { ...four, status: 'off' }, four], 1)).toHaveLength(3);
+    expect(joinArcs([four, four, four, four], 2)).toEqual([
+      { ...one, hosts: 8 },
+      { ...one, hosts: 8 },
+    ]);
   });
 });
 
 const inOrder = (a: HostStatus, b: HostStatus): number => HOST_STATUSES.indexOf(a) - HOST_STATUSES.indexOf(b);
-
-describe('people files', () => {
-  const header = ['Account', 'given', 'family', 'mail'];
-  const row = (line: number, ...cells: string[]) => ({ line, cells });
-
-  it('names the columns that are missing', () => {
-    expect(headerFault(header)).toBeUndefined();
-    expect(headerFault(['account', 'mail'])).toContain('given, family');
-  });
-
-  // Common practice, no source: of 13 people, one bad, 12 are carried over and one is named.
-  it('keeps 12 of 13 and names the bad one by its line', () => {
-    const rows = Array.from({ length: 13 }, (_, i) =>
-      row(i + 2, `p${i}`, 'Aino', 'Varley', i === 6 ? 'no mail' : `p${i}@svg.example`),
-    );
-    const { good, bad } = readPeople(header, rows);
-    expect(good).toHaveLength(12);
-    expect(bad).toEqual([{ line: 8, reason: '"no mail" is not a mail address' }]);
-  });
-
-  it('refuses what a spreadsheet would take for a formula', () => {
-    const cells = ['=1+1', '+44', '-x', '@sum', '\tx'].map((given, i) => ({
-      line: i + 2,
-      cells: [`a${i}`, given, 'Saltash', `a${i}@mhp.example`],
-    }));
-    const { good, bad } = readPeople(['account', 'given', 'family', 'mail'], cells);
-    // Cells are trimmed first, so the tab is no danger.
-    expect(good.map((one) => one.given)).toEqual(['x']);
-    expect(bad.map((one) => one.line)).toEqual([2, 3, 4, 5]);
-    expect(bad[0]?.reason).toContain('formula');
-  });
-
-  it('refuses an account that stands already, whatever its case, and rows of another width', () => {
-    const { bad } = readPeople(header, [
-      row(2, 'ann', 'A', 'B', 'a@b.example'),
-      row(3, 'ANN', 'A', 'B', 'a@b.example'),
-      row(4, 'bob'),
-    ]);
-    expect(bad.map((one) => one.line)).toEqual([3, 4]);
-    expect(bad[0]?.reason).toContain('line 2');
-  });
-});

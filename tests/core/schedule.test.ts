@@ -1,5 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { refuse } from '../../src/core/result';
 import { schedule, type Task } from '../../src/core/planning';
 
 const finishTime = (tasks: readonly Task[], limit: number): number => {
@@ -65,16 +66,20 @@ describe('the critical path', () => {
     expect([tails.get('A'), tails.get('J'), tails.get('N')]).toEqual([44, 19, 6]);
   });
 
-  it('refuses a circle and a need that is not there', () => {
-    expect(schedule([task('a', 1, ['b']), task('b', 1, ['a'])], 1).ok).toBe(false);
-    expect(schedule([task('a', 1, ['z'])], 1).ok).toBe(false);
+  it('refuses a circle and a need that is not there, and says which', () => {
+    const why = (...tasks: ReturnType<typeof task>[]) => schedule(tasks, 1);
+    expect(why(task('a', 1, ['b']), task('b', 1, ['a']))).toEqual(
+      refuse('steps need each other in a circle'),
+    );
+    expect(why(task('a', 1, ['z']))).toEqual(refuse('a needs z, which is not there'));
   });
 
   it('refuses none at a time, and a step without a length, rather than going on for ever', () => {
     for (const limit of [0, -1, 0.5, Number.NaN, Number.POSITIVE_INFINITY])
-      expect([limit, schedule(CONSTRUCTION, limit).ok]).toEqual([limit, false]);
+      expect(schedule(CONSTRUCTION, limit)).toEqual(refuse('at least one step at a time'));
     for (const seconds of [Number.NaN, Number.POSITIVE_INFINITY, -1])
-      expect([seconds, schedule([{ key: 'a', needs: [], seconds }], 1).ok]).toEqual([seconds, false]);
+      expect(schedule([{ key: 'a', needs: [], seconds }], 1)).toEqual(refuse('a has no length'));
+    expect(schedule([task('a', 0)], 1).ok).toBe(true);
   });
 
   it('of nothing takes no time', () => expect(finishTime([], 3)).toBe(0));

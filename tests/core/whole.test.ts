@@ -802,6 +802,88 @@ const CASES: readonly Case[] = [
     plan({ sizes: ['s4x16'] }, sized),
   ],
   [
+    'on nodes with just as much memory left as it takes more',
+    'resize',
+    { pool: 'desks', size: 's4x16' },
+    site(
+      {
+        nodes: [
+          { ...node('a1', 'a'), vcpu: 6, memoryGiB: 24, diskGiB: 1 },
+          { ...node('b1', 'b'), vcpu: 4, memoryGiB: 16, diskGiB: 1 },
+        ],
+      },
+      sized,
+    ),
+  ],
+  [
+    'on nodes with just as much disk left as it takes more',
+    'grow-disk',
+    { pool: 'desks', diskGiB: 256 },
+    site(
+      {
+        nodes: [
+          { ...node('a1', 'a'), memoryGiB: 1, diskGiB: 384 },
+          { ...node('b1', 'b'), memoryGiB: 1, diskGiB: 256 },
+        ],
+      },
+      standing,
+    ),
+  ],
+  [
+    'on a node with too little disk left, by one GiB',
+    'grow-disk',
+    { pool: 'desks', diskGiB: 256 },
+    site(
+      {
+        nodes: [
+          { ...node('a1', 'a'), diskGiB: 383 },
+          { ...node('b1', 'b'), diskGiB: 256 },
+        ],
+      },
+      standing,
+    ),
+  ],
+  [
+    'off under a quota',
+    'power-off',
+    { hosts: [idOf('host:desks:2')] },
+    site({ kind: 'hosted region', nodes: [], quota: { vcpu: 20, vcpuUsed: 20 } }, standing),
+  ],
+  [
+    'of one that has no node, on nodes',
+    'resize',
+    { pool: 'desks', size: 's4x16' },
+    {
+      ...sized,
+      known: sized.known.map((one) =>
+        one.kind === 'host' ? { ...one, attributes: { ...one.attributes, node: null } } : one,
+      ),
+    },
+  ],
+  [
+    'both that a host differs in, one of which disturbs',
+    'mend',
+    {
+      differences: [
+        { key: 'host:desks:1', attribute: 'size', how: 'as wanted' },
+        { key: 'host:desks:1', attribute: 'accepting', how: 'as wanted' },
+      ],
+    },
+    withSizes(attributes('host:desks:1', { size: 's4x16', accepting: false })),
+  ],
+  [
+    'a size by hand that would do for one',
+    'provision',
+    { ...input, people: 1, pools: [{ role: 'desks', size: 's2x8' }] },
+    withSizes(large),
+  ],
+  [
+    'several sizes without a price',
+    'provision',
+    input,
+    withSizes({ ...large, rates: large.rates.filter((one) => one.meter !== 'host') }),
+  ],
+  [
     'a size by hand, dearer and equally good',
     'provision',
     { ...input, people: 1, pools: [{ role: 'desks', size: 's4x16' }] },
@@ -887,6 +969,8 @@ describe('what differs, in whole', () => {
           ),
         },
       ],
+      ['a publication of several items less', attributes('publication:desks', { items: ['One', 'Two'] })],
+      ['a node that is told as none', attributes('share:desks', { site: null })],
       ['one that goes, and a run is at work on it', leavingOne],
       [
         'one that should have gone',
