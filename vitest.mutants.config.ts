@@ -4,7 +4,7 @@ import { defineConfig } from 'vitest/config';
 export default defineConfig({
   test: {
     include: ['tests/core/**/*.test.ts', 'tests/reference/**/*.test.ts'],
-    testTimeout: 30_000,
+    testTimeout: 120_000,
     env: { LAAGER_MUTANTS: '1' },
   },
 });

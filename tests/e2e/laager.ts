@@ -79,6 +79,9 @@ async function lastLines(): Promise<string> {
   return (await Promise.all(ends)).join('\n');
 }
 
+/** The message of an error that a test throws within a page, to see what comes of it. */
+export const ON_PURPOSE = 'thrown by a test';
+
 /** Fails a test when the page logs an error or throws. A failure tells what the page showed and the parts logged. */
 export const test = base.extend<{ quiet: undefined }>({
   quiet: [
@@ -88,7 +91,7 @@ export const test = base.extend<{ quiet: undefined }>({
         if (response.status() >= 500)
           errors.push(`${response.status()} for ${response.request().method()} ${response.url()}`);
       });
-      page.on('pageerror', (error) => errors.push(error.message));
+      page.on('pageerror', ({ message }) => message !== ON_PURPOSE && errors.push(message));
       page.on('console', (message) => {
         // A refusal is an answer, though the browser logs it; so is that a page is not there.
         const answered = /status of (401|409|412|422)/.test(message.text());

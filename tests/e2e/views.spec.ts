@@ -1,6 +1,6 @@
 import { readFile } from 'node:fs/promises';
 import type { Page, Route } from '@playwright/test';
-import { address, api, begin, enter, expect, follow, go, ready, signIn, test } from './laager';
+import { address, api, begin, enter, expect, follow, go, ON_PURPOSE, ready, signIn, test } from './laager';
 
 interface Listed<Entry> {
   readonly entries: readonly Entry[];
@@ -273,6 +273,27 @@ test.describe('inside a customer', () => {
     await expect(page.getByText(/plan Harbour allows/).first()).toBeVisible();
     await page.getByLabel('Name of the environment').fill('clinic');
     await expect(page.getByText('SVG has clinic already').first()).toBeVisible();
+  });
+
+  test('what cannot be planned is said, and an answer to an older question is not taken for the newest', async ({
+    page,
+  }) => {
+    await page.route('**/planner.worker-*.js', (route) =>
+      route.fulfill({
+        contentType: 'text/javascript',
+        body: `onmessage = ({ data }) => { postMessage({ turn: data.turn - 1 }); throw new Error('${ON_PURPOSE}'); }`,
+      }),
+    );
+    await signIn(page, 'ida', '/customers/SVG/provision');
+    const before = await page.getByRole('img', { name: /hosts to be made/ }).getAttribute('aria-label');
+    await page.getByLabel('Name of the environment').fill('wards');
+    await expect(page.getByText('This could not be planned. Load the page again.')).toBeVisible();
+    await expect(page.getByRole('img', { name: before ?? '' })).toBeVisible();
+    await expect(page.getByRole('button', { name: 'Provision…' })).toBeDisabled();
+    await page.unroute('**/planner.worker-*.js');
+    await go(page, '/customers/SVG/provision');
+    await page.getByLabel('Name of the environment').fill('wards');
+    await expect(page.getByRole('button', { name: 'Provision…' })).toBeEnabled();
   });
 
   test('what someone else builds meanwhile is said before anything is built, and nothing typed is lost', async ({

@@ -70,6 +70,8 @@ export interface Alternative {
   /** With all that each host takes. */
   readonly monthly: Money;
   readonly monthlyPerSeat: Money;
+  /** Another does as well at each of cost, people hit and N+1, and better at one of them. */
+  readonly isBeaten: boolean;
 }
 
 export interface SizingQuestion {
@@ -103,9 +105,10 @@ export const isPersonal = ({ mostSeats }: { readonly mostSeats?: number | undefi
  * one: a host for each person, whether they are in at once or not.
  */
 export function compareSizes(question: SizingQuestion): SizingAnswer {
-  const all = question.sizes.flatMap((size) => alternativesOf(size, question));
+  const found = question.sizes.flatMap((size) => alternativesOf(size, question));
+  const all = found.map((one) => ({ ...one, isBeaten: found.some((other) => beats(other, one)) }));
   const best = all
-    .filter((one) => !all.some((other) => beats(other, one)))
+    .filter((one) => !one.isBeaten)
     .sort((a, b) => a.monthly.minor - b.monthly.minor || a.hitByOneLoss - b.hitByOneLoss);
   const [chosen] = all.filter((one) => isPersonal(question) || one.keepsOneSpare).sort(cheapestFirst);
   return { all, alternatives: best, chosen };
@@ -114,7 +117,10 @@ export function compareSizes(question: SizingQuestion): SizingAnswer {
 const cheapestFirst = (a: Alternative, b: Alternative): number =>
   a.monthly.minor - b.monthly.minor || a.hitByOneLoss - b.hitByOneLoss || a.hosts - b.hosts;
 
-function beats(a: Alternative, b: Alternative): boolean {
+/** One that is not yet held against the others. */
+type Candidate = Omit<Alternative, 'isBeaten'>;
+
+function beats(a: Candidate, b: Candidate): boolean {
   const noWorse =
     a.monthly.minor <= b.monthly.minor &&
     a.hitByOneLoss <= b.hitByOneLoss &&
@@ -126,7 +132,7 @@ function beats(a: Alternative, b: Alternative): boolean {
   return noWorse && better;
 }
 
-function alternativesOf(size: MachineSize, question: SizingQuestion): Alternative[] {
+function alternativesOf(size: MachineSize, question: SizingQuestion): Candidate[] {
   const { seats, binding } = seatsOn(size, question.profile, question.mostSeats);
   const peak = isPersonal(question) ? question.people : peakOf(question.people, question.concurrency);
   if (seats === 0 || peak === 0) return [];

@@ -1,18 +1,17 @@
 import type { UseFormReturn } from 'react-hook-form';
 import type { PoolChoice, SizedPool } from '../../core/changes';
-import type { Check } from '../../core/planning';
 import { writeSize } from '../../core/machines';
 import { isPersonal, WORK_PROFILES, type Alternative, type ProfileKey } from '../../core/sizing';
 import { count, writeMoney } from '../../client/format';
 import { SelectField, TextField } from '../../ui/Field';
 import type { Choice, ProvisionProps } from './facts';
+import type { Plan } from './plan';
 import styles from './Provision.module.css';
 
 interface Props extends Pick<ProvisionProps, 'sites' | 'templates'> {
   readonly form: UseFormReturn<Choice>;
   readonly choice: Choice;
-  readonly checks: readonly Check[];
-  readonly pools: readonly SizedPool[];
+  readonly plan: Plan;
   readonly factsProblem: string | undefined;
 }
 
@@ -24,7 +23,7 @@ interface PoolEdit {
 
 const PROFILES = Object.keys(WORK_PROFILES) as ProfileKey[];
 
-export function Choices({ form, choice, sites, templates, checks, pools, factsProblem }: Props) {
+export function Choices({ form, choice, sites, templates, plan, factsProblem }: Props) {
   const { register, setValue } = form;
   const setPool = (role: string, part: PoolEdit): void => {
     const before = choice.pools.find((one) => one.role === role) ?? { role };
@@ -35,9 +34,10 @@ export function Choices({ form, choice, sites, templates, checks, pools, factsPr
       'pools',
       choice.pools.map(({ size: _size, ...rest }) => rest),
     );
-  const nameCheck = checks.find((check) => check.key === 'name');
+  const { input, outlook, pools } = plan;
+  const nameCheck = outlook.checks.find((check) => check.key === 'name');
   const nameError =
-    choice.environment !== '' && nameCheck?.state === 'blocks'
+    choice.environment !== '' && input.environment !== '' && nameCheck?.state === 'blocks'
       ? `${nameCheck.says}. ${nameCheck.do ?? ''}`
       : undefined;
   return (
@@ -151,7 +151,7 @@ interface SizesProps {
 
 /** What would do; one a size, with N+1 where there is one. */
 function Sizes({ pool, chosen, onChoose }: SizesProps) {
-  const { all, alternatives, chosen: best } = pool.sizing;
+  const { all, chosen: best } = pool.sizing;
   const offers = onePerSize(all, best);
   if (offers.length === 0) return null;
   const personal = isPersonal(pool.spec);
@@ -181,7 +181,7 @@ function Sizes({ pool, chosen, onChoose }: SizesProps) {
             {writeMoney(one.monthly)}
             {one === best && chosen === undefined && <small>{personal ? 'cheapest' : 'cheapest N+1'}</small>}
             {!personal && !one.keepsOneSpare && <small>no spare</small>}
-            {!alternatives.includes(one) && <small>another does better</small>}
+            {one.isBeaten && <small>another does better</small>}
           </span>
         </label>
       ))}

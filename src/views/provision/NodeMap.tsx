@@ -1,13 +1,13 @@
 import type { Facts } from '../../core/facts';
 import { roomOn } from '../../core/placement';
-import type { Proposal } from '../../core/planning';
 import { hostsOf } from './hosts';
+import type { Outlook } from './plan';
 import styles from './Provision.module.css';
 
 /** Where the hosts would go: nodes as columns filled by memory, what is new on top; or the quota as a bar. */
-export function NodeMap({ facts, proposal }: { readonly facts: Facts; readonly proposal: Proposal }) {
+export function NodeMap({ facts, outlook }: { readonly facts: Facts; readonly outlook: Outlook }) {
   const { site } = facts;
-  const hosts = hostsOf(proposal, facts);
+  const hosts = hostsOf(outlook, facts);
   if (site.quota) {
     const added = hosts.reduce((sum, host) => sum + host.vcpu, 0);
     const part = (vcpu: number): string => `${Math.min(100, (vcpu / (site.quota?.vcpu ?? 1)) * 100)}%`;

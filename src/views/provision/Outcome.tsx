@@ -1,6 +1,5 @@
 import type { SizedPool } from '../../core/changes';
 import type { Facts } from '../../core/facts';
-import type { Proposal } from '../../core/planning';
 import { HOURS_A_MONTH, type CostLine } from '../../core/rating';
 import { writeSize } from '../../core/machines';
 import { count, writeFigure, writeMoney, writeSpan, writePrice } from '../../client/format';
@@ -9,10 +8,11 @@ import { Ring, type RingArc } from '../../ui/Ring';
 import { Checks } from '../shared/Checks';
 import { hostsOf } from './hosts';
 import { NodeMap } from './NodeMap';
+import type { Outlook } from './plan';
 import styles from './Provision.module.css';
 
 interface Props {
-  readonly proposal: Proposal;
+  readonly outlook: Outlook;
   readonly facts: Facts;
   readonly pools: readonly SizedPool[];
 }
@@ -41,10 +41,10 @@ function Names({ names, first }: { readonly names: readonly string[]; readonly f
 }
 
 /** What will come of the choices: hosts, names, places, money, time, checks. */
-export function Outcome({ proposal, facts, pools }: Props) {
-  const hosts = hostsOf(proposal, facts);
+export function Outcome({ outlook, facts, pools }: Props) {
+  const hosts = hostsOf(outlook, facts);
   const cidrOf = (kind: string): string =>
-    proposal.wanted
+    outlook.wanted
       .filter((one) => one.kind === kind)
       .map((one) => String(one.attributes.cidr))
       .join(' ') || '—';
@@ -75,10 +75,10 @@ export function Outcome({ proposal, facts, pools }: Props) {
             </p>
             <p>
               {pools.length === 1 ? 'subnet' : 'subnets'} <span className="mono">{cidrOf('subnet')}</span>,
-              room for {writeFigure(proposal.room)}, in <span className="mono">{cidrOf('network')}</span>
+              room for {writeFigure(outlook.room)}, in <span className="mono">{cidrOf('network')}</span>
             </p>
             <p>
-              about <b>{writeSpan(proposal.seconds)}</b> for {count(proposal.steps.length, 'step', 'steps')}
+              about <b>{writeSpan(outlook.seconds)}</b> for {count(outlook.steps, 'step', 'steps')}
             </p>
           </div>
         </div>
@@ -103,12 +103,12 @@ export function Outcome({ proposal, facts, pools }: Props) {
               : `Quota at ${facts.site.name}`
           }
         >
-          <NodeMap facts={facts} proposal={proposal} />
+          <NodeMap facts={facts} outlook={outlook} />
         </Panel>
-        <Panel title="A month" side={<b className={styles.total}>{writeMoney(proposal.monthly)}</b>}>
+        <Panel title="A month" side={<b className={styles.total}>{writeMoney(outlook.monthly)}</b>}>
           <table className={styles.cost}>
             <tbody>
-              {proposal.cost.map((line) => (
+              {outlook.cost.map((line) => (
                 <tr key={`${line.meter} ${line.size ?? ''}`}>
                   <th scope="row">{METER_NAME[line.meter] ?? line.meter}</th>
                   <td>{reckoning(line)}</td>
@@ -120,7 +120,7 @@ export function Outcome({ proposal, facts, pools }: Props) {
         </Panel>
       </div>
       <Panel title="Preflight">
-        <Checks checks={proposal.checks} />
+        <Checks checks={outlook.checks} />
       </Panel>
     </div>
   );

@@ -2,7 +2,7 @@ import { lazy, Suspense, useEffect, useState } from 'react';
 import { useWatch } from 'react-hook-form';
 import type { PoolChoice } from '../../core/changes';
 import type { Facts } from '../../core/facts';
-import { impactLine, mayBegin, type Proposal } from '../../core/planning';
+import { impactLine, mayBegin } from '../../core/planning';
 import { get, whyOf } from '../../client/api';
 import { usePageForm } from '../../client/form';
 import { writeMoney } from '../../client/format';
@@ -12,6 +12,7 @@ import { Mark } from '../../ui/Mark';
 import { Choices } from './Choices';
 import { firstChoice, inputOf, type Choice, type ProvisionProps } from './facts';
 import { Outcome } from './Outcome';
+import type { Outlook } from './plan';
 import styles from './Provision.module.css';
 import { usePlan } from './use-plan';
 
@@ -33,14 +34,11 @@ export function Provision({ customer, sites, templates, facts: first, plan: firs
   const { facts, problem } = useFacts(customer.code, choice, first);
   const [confirming, setConfirming] = useState(false);
   const input = inputOf(choice);
-  const {
-    plan: { proposal, pools },
-    isNow,
-    failed,
-  } = usePlan(JSON.stringify(input), facts, firstPlan);
+  const { plan, isNow, failed } = usePlan(JSON.stringify(input), facts, firstPlan);
+  const { outlook, pools } = plan;
   if (!facts.template) return <p>There is no template to provision from.</p>;
   const why = problem ?? failed;
-  const ready = isNow && mayBegin(proposal.checks) && why === undefined;
+  const ready = isNow && mayBegin(outlook.checks) && why === undefined;
   return (
     <div className={styles.page}>
       <Choices
@@ -48,18 +46,17 @@ export function Provision({ customer, sites, templates, facts: first, plan: firs
         choice={choice}
         sites={sites}
         templates={templates}
-        checks={proposal.checks}
-        pools={pools}
+        plan={plan}
         factsProblem={problem}
       />
-      <Outcome proposal={proposal} facts={facts} pools={pools} />
+      <Outcome outlook={outlook} facts={facts} pools={pools} />
       <footer className={styles.foot}>
         <Mark mark={customer.mark} size={32} />
         <div>
-          {mayBegin(proposal.checks) && why === undefined ? (
-            <ImpactLine line={impactLine(proposal.impact, writeMoney)} />
+          {mayBegin(outlook.checks) && why === undefined ? (
+            <ImpactLine line={impactLine(outlook.impact, writeMoney)} />
           ) : (
-            <p className={styles.missing}>{why ?? missing(proposal)}</p>
+            <p className={styles.missing}>{why ?? missing(outlook)}</p>
           )}
           <small>for {customer.name}</small>
         </div>
@@ -80,8 +77,8 @@ export function Provision({ customer, sites, templates, facts: first, plan: firs
   );
 }
 
-function missing(proposal: Proposal): string {
-  const blocking = proposal.checks.filter((check) => check.state === 'blocks');
+function missing(outlook: Outlook): string {
+  const blocking = outlook.checks.filter((check) => check.state === 'blocks');
   const [first] = blocking;
   if (!first) return '';
   return blocking.length === 1

@@ -1,5 +1,5 @@
 import type { Facts } from '../../core/facts';
-import type { Proposal } from '../../core/planning';
+import type { Outlook } from './plan';
 
 /** A host that would be made. */
 export interface ProposedHost {
@@ -11,8 +11,8 @@ export interface ProposedHost {
   readonly memoryGiB: number;
 }
 
-export const hostsOf = (proposal: Proposal, facts: Facts): ProposedHost[] =>
-  proposal.wanted
+export const hostsOf = (outlook: Outlook, facts: Facts): ProposedHost[] =>
+  outlook.wanted
     .filter((one) => one.kind === 'host' && one.name !== '')
     .map(({ name, attributes }) => {
       const size = facts.site.sizes.find((one) => one.key === attributes.size);
