@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import highsLoader from 'highs';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { place, roomOn, sessionHost, volumeBound, type HostNeed, type Node } from '../../src/core/placement';
-import { runs } from '../core/setup/runs';
+import { isMutant, runs } from '../core/setup/runs';
 
 const node = (id: string, zone = 'a', dedicatedTo?: string): Node => ({
   id,
@@ -116,7 +116,8 @@ describe('packing', () => {
     expect(tight).toBeGreaterThan(60);
   });
 
-  it('is within 3 % of the volume bound for 3,000 hosts of mixed sizes', () => {
+  // Too slow to be held against thousands of deliberate errors; those are held against the smaller cases.
+  it.skipIf(isMutant)('is within 3 % of the volume bound for 3,000 hosts of mixed sizes', () => {
     const sizes = [
       [2, 4, 64],
       [2, 8, 128],
@@ -127,7 +128,7 @@ describe('packing', () => {
     ] as const;
     const large = (id: string): Node => ({ ...node(id), vcpu: 256, memoryGiB: 768, diskGiB: 16_000 });
     const nodes = Array.from({ length: 400 }, (_, i) => large(`n${i}`));
-    for (const seed of [1, 2].slice(0, runs(2))) {
+    for (const seed of [1, 2]) {
       const hosts = Array.from({ length: 3_000 }, (_, i) => {
         const [vcpu, memory, disk] = sizes[(i * 7 + ((i * i) % 13) * seed) % sizes.length] ?? sizes[0];
         return host(`h${i}`, vcpu, memory, disk);
