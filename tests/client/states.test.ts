@@ -266,6 +266,28 @@ describe('among many customers', () => {
   });
 });
 
+describe('Customers', () => {
+  const shown = (customers: CustomerSummary[], count = customers.length) =>
+    show(Customers, { initial: { customers, runs: [], lately: [], mine: [], attention: [] }, count });
+  const of = (n: number) =>
+    customer(n, { plan: n % 3 === 0 ? 'Skiff' : 'Harbour', site: n % 2 === 0 ? 'Tor Field' : 'Kelp Quay' });
+
+  it('are drawn by plan and site: few as their marks, many as so many', () => {
+    const few = shown(many(6, of));
+    expect(few).toContain('aria-label="Harbour at Kelp Quay: 2 customers"');
+    expect(few).toContain('aria-label="Skiff at Tor Field: 1 customer"');
+    const counts = [...shown(many(500, of)).matchAll(/<b>(\d+)<\/b><\/button>/g)].map(([, n]) => Number(n));
+    expect(counts).toHaveLength(4);
+    expect(counts.reduce((sum, n) => sum + n, 0)).toBe(500);
+  });
+
+  it('are not counted while only the first of them have come, nor drawn for one alone', () => {
+    expect(shown(many(60, of), 500)).toContain('Counting 500 customers …');
+    expect(shown(many(60, of), 500)).not.toContain('Harbour at');
+    expect(shown([customer(1)])).not.toContain('By plan');
+  });
+});
+
 describe('lists of none, of one, of thousands', () => {
   const session = (n: number): Session => ({
     id: `s${n}`,

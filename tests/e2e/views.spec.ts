@@ -48,12 +48,13 @@ test.describe('across customers', () => {
 
   test('Customers are sorted, filtered, and shown with the columns one chooses', async ({ page }) => {
     await signIn(page, 'ida', '/customers');
-    const firstName = () => page.getByRole('row').nth(1).getByRole('cell').first();
+    const table = page.getByRole('region', { name: 'customers' });
+    const firstName = () => table.getByRole('row').nth(1).getByRole('cell').first();
     const heading = page.getByRole('button', { name: 'People' });
     await heading.click();
     await heading.click();
     await expect(page.getByRole('columnheader', { name: /People/ })).toHaveAttribute('aria-sort', /ending$/);
-    const people = await page.getByRole('row').locator('td:nth-child(3)').allTextContents();
+    const people = await table.getByRole('row').locator('td:nth-child(3)').allTextContents();
     const sorted = people.map(Number).sort((a, b) => a - b);
     expect([sorted, [...sorted].reverse()]).toContainEqual(people.map(Number));
     await page.getByLabel('Filter customers').fill('puppet');
@@ -65,6 +66,24 @@ test.describe('across customers', () => {
     await expect(page.getByRole('cell', { name: /^Europe\// })).toBeVisible();
     await page.getByLabel('Filter customers').fill('no such');
     await expect(page.getByText('Nothing matches “no such”.')).toBeVisible();
+  });
+
+  test('Customers of one plan at one site are pressed to be seen alone, and again to see all', async ({
+    page,
+  }) => {
+    await signIn(page, 'ida', '/customers');
+    const place = page.getByRole('button', { name: 'Harbour at Kelp Quay: 2 customers' });
+    const names = page.getByRole('region', { name: 'customers' }).locator('tbody').getByRole('link');
+    await expect(names).toHaveCount(8);
+    await place.click();
+    await expect(page.getByRole('heading', { name: '2 customers, Harbour at Kelp Quay' })).toBeVisible();
+    await expect(names).toHaveText([/Copperbeck/, /Saltmirren/]);
+    await place.press('Enter');
+    await expect(names).toHaveCount(8);
+    await place.click();
+    await page.getByRole('button', { name: 'All 8' }).click();
+    await expect(names).toHaveCount(8);
+    await expect(place).toHaveAttribute('aria-pressed', 'false');
   });
 
   test('anything is found from anywhere: a host by its address leads to where it stands', async ({

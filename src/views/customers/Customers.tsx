@@ -1,7 +1,9 @@
+import { useState } from 'react';
 import type { CustomerSummary, Watch } from '../../contract';
 import { count as counted, writeMoney } from '../../client/format';
 import { useLive } from '../../client/live';
 import { BarCell } from '../../ui/BarCell';
+import { Button } from '../../ui/Button';
 import { Chip } from '../../ui/Chip';
 import { Mark } from '../../ui/Mark';
 import { Empty, Panel } from '../../ui/Panel';
@@ -9,6 +11,7 @@ import { Ring } from '../../ui/Ring';
 import { Table, type Column } from '../../ui/Table';
 import { WATCH } from '../shared/questions';
 import { ringOf, ringSays } from '../shared/words';
+import { isAt, Spread, type Place } from './Spread';
 
 const inUse = ({ seats, seatsFree }: CustomerSummary): number => (seats === 0 ? 0 : 1 - seatsFree / seats);
 
@@ -96,17 +99,41 @@ export function Customers({
   readonly count: number;
 }) {
   const { value } = useLive(WATCH, initial, '/events', (change) => change.topic === 'summary');
+  const [place, setPlace] = useState<Place>();
+  // Where the last one there has moved meanwhile, all are shown again.
+  const picked = value.customers.some((one) => place && isAt(one, place)) ? place : undefined;
   const most = Math.max(1, ...value.customers.map((one) => one.people));
+  const shown = value.customers.filter((one) => isAt(one, picked));
+  const isWhole = value.customers.length >= count;
   return (
-    <Panel title={counted(count, 'customer', 'customers')} flush>
-      <Table
-        rows={value.customers}
-        columns={columnsFor(most)}
-        idOf={(row) => row.code}
-        label="customers"
-        empty={<Empty says="You reach no customer yet." />}
-        height={640}
-      />
-    </Panel>
+    <div style={{ display: 'grid', gap: 16 }}>
+      {count > 1 && (
+        <Panel title="By plan and home site">
+          {isWhole ? (
+            <Spread customers={value.customers} picked={picked} onPick={setPlace} />
+          ) : (
+            <p>Counting {counted(count, 'customer', 'customers')} …</p>
+          )}
+        </Panel>
+      )}
+      <Panel
+        title={
+          picked
+            ? `${counted(shown.length, 'customer', 'customers')}, ${picked.plan} at ${picked.site}`
+            : counted(count, 'customer', 'customers')
+        }
+        side={picked && <Button onPress={() => setPlace(undefined)}>All {count}</Button>}
+        flush
+      >
+        <Table
+          rows={shown}
+          columns={columnsFor(most)}
+          idOf={(row) => row.code}
+          label="customers"
+          empty={<Empty says="You reach no customer yet." />}
+          height={640}
+        />
+      </Panel>
+    </div>
   );
 }

@@ -35,15 +35,17 @@ export function Many({ value, count }: { readonly value: Watch; readonly count: 
   const chosenNeeds = needs.filter((one) => !one.customer || isChosen(one.customer, choice, mine));
   return (
     <>
-      {isWhole ? (
-        <TotalsInShort customers={chosen} />
-      ) : (
-        <p className={styles.short}>Counting {count} customers …</p>
-      )}
+      <div className={styles.line} data-reads={read !== undefined || undefined}>
+        {isWhole ? (
+          <TotalsInShort customers={chosen} />
+        ) : (
+          <p className={styles.short}>Counting {count} customers …</p>
+        )}
+        {read && <ReadLine customer={read} />}
+      </div>
       <div className={styles.columns}>
         <section aria-label="Customers" className={styles.all}>
           <Choices choice={choice} onChoice={setChoice} customers={customers} />
-          <ReadLine customer={read} shown={chosen.length} of={count} />
           <SmallRings
             groups={groupsOf(chosen, choice.by, (one) =>
               needy.has(one.code) ? 'Needs a look' : busy.has(one.code) ? 'A run at work' : 'Calm',
@@ -52,6 +54,10 @@ export function Many({ value, count }: { readonly value: Watch; readonly count: 
           />
           {chosen.length === 0 && isWhole && <p className={styles.quiet}>No customer is so.</p>}
           <Legend arcs={chosen.flatMap((customer) => customer.arcs)} />
+          <p className={styles.quiet}>
+            {chosen.length === count ? `${count} customers` : `${chosen.length} of ${count} customers`}. Point
+            at a ring to read it in the first line; arrows go from one to the next.
+          </p>
         </section>
         <aside>
           <Panel title="Needs a look" side={<b>{chosenNeeds.length}</b>}>
@@ -117,37 +123,20 @@ function NeedLine({ need: { customer, looks } }: { readonly need: Need }) {
   );
 }
 
-/** The one that is pointed at, in words; always on its line, so that nothing moves. */
-function ReadLine({
-  customer,
-  shown,
-  of,
-}: {
-  readonly customer: CustomerSummary | undefined;
-  readonly shown: number;
-  readonly of: number;
-}) {
+/** The one that is pointed at, in words, where all together stand else: nothing moves. */
+function ReadLine({ customer }: { readonly customer: CustomerSummary }) {
   return (
     <p className={styles.read} aria-hidden="true">
-      {customer ? (
-        <>
-          <Mark mark={customer.mark} size={24} />
-          <b>{customer.name}</b>
-          <span>{counted(customer.peopleIn, 'person in', 'people in')}</span>
-          <span>{counted(customer.seatsFree, 'seat free', 'seats free')}</span>
-          <span>{ringSays(customer.arcs)}</span>
-          <span>
-            {customer.site}, {customer.plan}
-            {customer.state === 'active' ? '' : `, ${customer.state}`}
-          </span>
-          <span>{writeMoney(customer.soFar)}</span>
-        </>
-      ) : (
-        <span>
-          {shown === of ? `${of} customers` : `${shown} of ${of} customers`}. Point at a ring to read it;
-          arrows go from one to the next.
-        </span>
-      )}
+      <Mark mark={customer.mark} size={24} />
+      <b>{customer.name}</b>
+      <span>{counted(customer.peopleIn, 'person in', 'people in')}</span>
+      <span>{counted(customer.seatsFree, 'seat free', 'seats free')}</span>
+      <span>{ringSays(customer.arcs)}</span>
+      <span>
+        {customer.site}, {customer.plan}
+        {customer.state === 'active' ? '' : `, ${customer.state}`}
+      </span>
+      <span>{writeMoney(customer.soFar)}</span>
     </p>
   );
 }

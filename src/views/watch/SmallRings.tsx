@@ -51,7 +51,7 @@ const SmallRing = memo(
           onMouseEnter={() => onRead(customer)}
           onFocus={() => onRead(customer)}
         >
-          <Ring arcs={ringOf(arcs)} size={23} label="" />
+          <Ring arcs={ringOf(arcs)} size={22} label="" />
           <span>{code.slice(0, 4)}</span>
         </a>
       </li>
