@@ -105,6 +105,57 @@ describe('what is there', () => {
     expect(await accounts()).toEqual(['of northern']);
   });
 
+  it('takes an id that a provider gives again, to another customer or person, for another session', async () => {
+    await provisionFor(world, 'HSB', 'first', 4, 'KQ');
+    await provisionFor(world, 'APT', 'second', 4, 'KQ');
+    await world.living.job('feed');
+    const hostOf = async (code: string): Promise<string> =>
+      (
+        await world.app.db.row<{ ref: string }>(
+          `SELECT MIN(p.ref) AS ref FROM present_resource p JOIN customer c ON c.id = p.customer_id
+           WHERE c.code = ? AND p.kind = 'host'`,
+          [code],
+        )
+      )?.ref ?? '';
+    const [hsb, apt] = [await hostOf('HSB'), await hostOf('APT')];
+    const all = (): Promise<unknown[]> =>
+      world.app.db.rows(
+        `SELECT c.code, s.account FROM session s JOIN customer c ON c.id = s.customer_id WHERE s.id = 'again'`,
+      );
+    const staleOf = async (): Promise<string[]> =>
+      (
+        await world.app.db.rows<{ code: string }>(
+          "SELECT c.code FROM summary s JOIN customer c ON c.id = s.customer_id WHERE s.stale AND c.code IN ('HSB', 'APT') ORDER BY c.code",
+        )
+      ).map((row) => row.code);
+    const one = (host: string, account: string) =>
+      ({ id: 'again', host, account, state: 'active', since: world.clock.at }) as const;
+    const wholly = (host: string, account: string): Promise<boolean> =>
+      transaction(world.app.db, (connection) =>
+        readSessions(connection, 'coast', [one(host, account)], world.clock.at),
+      );
+    const byChange = (seq: number, host: string, account: string): Promise<number | undefined> =>
+      transaction(world.app.db, (connection) =>
+        readSessionChanges(connection, 'coast', [{ seq, ...one(host, account) }], world.clock.at),
+      );
+    await wholly(hsb, 'maren');
+    await world.app.db.write('UPDATE summary SET stale = FALSE');
+    await wholly(apt, 'otto');
+    expect(await all()).toEqual([{ code: 'APT', account: 'otto' }]);
+    expect(await staleOf()).toEqual(['APT', 'HSB']);
+    await wholly(apt, 'runa');
+    expect(await all()).toEqual([{ code: 'APT', account: 'runa' }]);
+    await world.app.db.write('UPDATE summary SET stale = FALSE');
+    await byChange(1, hsb, 'maren');
+    expect(await all()).toEqual([{ code: 'HSB', account: 'maren' }]);
+    expect(await staleOf()).toEqual(['APT', 'HSB']);
+    await byChange(2, hsb, 'bo');
+    expect(await all()).toEqual([{ code: 'HSB', account: 'bo' }]);
+    await wholly(hsb, 'bo');
+    await transaction(world.app.db, (connection) => readSessions(connection, 'coast', [], world.clock.at));
+    expect(await all()).toEqual([]);
+  });
+
   it('reads who comes and goes as changes: each once, none lost, none before its host is known', async () => {
     await provisionFor(world, 'QFB', 'desk', 6, 'KQ');
     const mine = (): Promise<{ id: string; state: string }[]> =>

@@ -6,6 +6,7 @@ interface Known {
   readonly customer_id: string;
   readonly id: string;
   readonly host_ref: string;
+  readonly account: string;
   readonly state: string;
 }
 
@@ -20,7 +21,7 @@ export async function readSessions(
   wall: number,
 ): Promise<boolean> {
   const known = await connection.rows<Known>(
-    'SELECT customer_id, id, host_ref, state FROM session WHERE provider_code = ?',
+    'SELECT customer_id, id, host_ref, account, state FROM session WHERE provider_code = ?',
     [provider],
   );
   const hosts = await connection.rows<{ ref: string; customer_id: string; gone: number }>(
@@ -36,7 +37,8 @@ export async function readSessions(
   const ended = known.filter((one) => !now.has(one.id));
   const changed = present.filter((one) => {
     const old = before.get(one.id);
-    return customerOf.has(one.host) && (old?.state !== one.state || old.host_ref !== one.host);
+    const same = old?.state === one.state && old.host_ref === one.host && old.account === one.account;
+    return customerOf.has(one.host) && !same;
   });
   await end(
     connection,
@@ -47,6 +49,7 @@ export async function readSessions(
   const concerned = [
     ...ended.map((one) => one.customer_id),
     ...changed.map((one) => customerOf.get(one.host) ?? ''),
+    ...changed.flatMap((one) => before.get(one.id)?.customer_id ?? []),
   ];
   await tellOf(connection, concerned, wall);
   return present.every((one) => refs.has(one.host));
@@ -83,17 +86,30 @@ export async function readSessionChanges(
   for (const one of last.values())
     if (one.state === 'ended' || gone.has(one.host)) ended.push(one.id);
     else begun.push(one);
+  const owners = await ownersOf(connection, provider, [...last.keys()]);
   await end(connection, provider, ended);
   await begin(connection, provider, begun, customerOf);
-  await tellOf(
-    connection,
-    known.map((one) => customerOf.get(one.host) ?? ''),
-    wall,
-  );
+  await tellOf(connection, [...owners, ...known.map((one) => customerOf.get(one.host) ?? '')], wall);
   return known.at(-1)?.seq;
 }
 
 const CHUNK = 500;
+
+/** Whose the sessions of these ids are until now. */
+async function ownersOf(
+  connection: Connection,
+  provider: string,
+  ids: readonly string[],
+): Promise<readonly string[]> {
+  const owners = new Set<string>();
+  for (let at = 0; at < ids.length; at += CHUNK)
+    for (const one of await connection.rows<{ customer_id: string }>(
+      sql`SELECT DISTINCT customer_id FROM session
+          WHERE provider_code = ${provider} AND id IN (${join(ids.slice(at, at + CHUNK))})`,
+    ))
+      owners.add(one.customer_id);
+  return [...owners];
+}
 
 async function end(connection: Connection, provider: string, ids: readonly string[]): Promise<void> {
   for (let at = 0; at < ids.length; at += CHUNK)
@@ -121,7 +137,8 @@ const begin = (
       one.state,
       one.since,
     ]),
-    'ON DUPLICATE KEY UPDATE host_ref = VALUES(host_ref), state = VALUES(state)',
+    `ON DUPLICATE KEY UPDATE customer_id = VALUES(customer_id), host_ref = VALUES(host_ref),
+       account = VALUES(account), state = VALUES(state), since = VALUES(since)`,
   );
 
 async function tellOf(connection: Connection, customers: readonly string[], wall: number): Promise<void> {

@@ -122,6 +122,8 @@ CREATE TABLE session (
   state ENUM('active','idle') NOT NULL,
   since BIGINT NOT NULL,
   PRIMARY KEY (customer_id, provider_code, id),
+  -- A provider that gives an id again, to whomever, speaks of another session: the one before is over.
+  UNIQUE KEY of_provider (provider_code, id),
   KEY of_host (customer_id, provider_code, host_ref),
   KEY newest (since, id),
   KEY newest_of_customer (customer_id, since, id),
