@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { Facts } from '../../src/core/facts';
+import type { Attribute } from '../../src/core/intent';
 import {
   compare,
   differenceSays,
@@ -400,6 +401,42 @@ describe('what is written when a change begins', () => {
         known: standing.known.map((one) => (one.key === firstKey ? { ...one, wanted: false } : one)),
       }),
     ).toContain(firstKey));
+});
+
+describe('what is told of a resource in part', () => {
+  const kind = RESOURCE_KINDS.find((one) => one.key === 'host');
+
+  it('costs nothing while its size or its power is not known', () => {
+    expect(kind?.meters({ power: 'on' })).toEqual([]);
+    expect(kind?.meters({ size: 's2x8' })).toEqual([]);
+    expect(kind?.meters({ size: 's2x8', power: 'off' })).toEqual([
+      { meter: 'host', state: 'off', size: 's2x8', quantity: 1 },
+      { meter: 'disk', state: 'on', size: null, quantity: 0 },
+    ]);
+  });
+
+  it('takes the room that is known of it', () => {
+    const { sizes } = facts.site;
+    expect(kind?.room?.({}, sizes)).toEqual({ node: null, vcpu: 0, memoryGiB: 0, diskGiB: 0 });
+    expect(kind?.room?.({ node: 'a1', size: 's2x8', diskGiB: 64 }, sizes)).toEqual({
+      node: 'a1',
+      vcpu: 2,
+      memoryGiB: 8,
+      diskGiB: 64,
+    });
+  });
+
+  it('is told as nothing where it is none', () => {
+    const one = { key: firstKey, kind: 'host', name: 'H', says: '' };
+    const size = { attribute: 'size', wanted: 's2x8', how: 'in place', disturbs: true, says: '' } as const;
+    const says = (present: Attribute): string =>
+      differenceSays({ ...one, difference: { ...size, present } }, facts.site.sizes);
+    expect(says(null)).toBe('is nothing, wanted 2 vCPU · 8 GiB');
+    expect(says('s9')).toBe('is s9, wanted 2 vCPU · 8 GiB');
+    expect(differenceSays({ ...one, says: 'wanted, not there', difference: 'missing' }, [])).toBe(
+      'wanted, not there',
+    );
+  });
 });
 
 describe('a kind that is in no list', () => {

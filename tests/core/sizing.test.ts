@@ -191,3 +191,21 @@ describe('of two that cost the same', () => {
     expect(alternatives[0]?.hitByOneLoss).toBe(Math.min(...alternatives.map((one) => one.hitByOneLoss)));
   });
 });
+
+describe('of two that cost the same and hit as many', () => {
+  // 10 people: five hosts of three seats, or six of two; either way a host that fails has two of them.
+  const { chosen } = compareSizes({
+    people: 10,
+    concurrency: 1,
+    profile: WORK_PROFILES.graphics,
+    sizes: [
+      { key: 'two', vcpu: 2, memoryGiB: 512 },
+      { key: 'three', vcpu: 3, memoryGiB: 512 },
+    ],
+    monthlyOf: () => money(1_000, 'EUR'),
+    arrival: 'spread',
+  });
+
+  it('the one with fewer hosts is taken', () =>
+    expect([chosen?.size.key, chosen?.hosts]).toEqual(['three', 5]));
+});

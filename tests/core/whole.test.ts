@@ -881,7 +881,112 @@ const CASES: readonly Case[] = [
     'several sizes without a price',
     'provision',
     input,
-    withSizes({ ...large, rates: large.rates.filter((one) => one.meter !== 'host') }),
+    (() => {
+      const from = withSizes(large);
+      return { ...from, rates: from.rates.filter((one) => one.meter !== 'host') };
+    })(),
+  ],
+  [
+    'of the second of two that differ alike',
+    'mend',
+    { differences: [{ key: 'host:desks:2', attribute: 'power', how: 'as present' }] },
+    {
+      ...standing,
+      present: standing.present.map((one) =>
+        one.kind === 'host' ? { ...one, attributes: { ...one.attributes, power: 'off' } } : one,
+      ),
+    },
+  ],
+  [
+    'an attribute of what is not there',
+    'mend',
+    { differences: [{ key: 'host:desks:2', attribute: 'power', how: 'as wanted' }] },
+    there('host:desks:2'),
+  ],
+  [
+    'a network that is not there, left so',
+    'mend',
+    { differences: [{ key: 'network:KQ', how: 'as present' }] },
+    there('network:KQ'),
+  ],
+  [
+    'a disk smaller than its image, larger than another',
+    'grow-disk',
+    { pool: 'desks', diskGiB: 129 },
+    site(
+      {
+        images: [
+          { name: 'Another', diskGiB: 10 },
+          { name: 'Ostrel 12 multi-user', diskGiB: 130 },
+        ],
+      },
+      standing,
+    ),
+  ],
+  [
+    'to a size with fewer seats than people',
+    'resize',
+    { pool: 'desks', size: 's4x16' },
+    {
+      ...sized,
+      environment: sized.environment && {
+        ...sized.environment,
+        intent: {
+          ...sized.environment.intent,
+          pools: sized.environment.intent.pools.map((pool) => ({ ...pool, people: 36 })),
+        },
+      },
+    },
+  ],
+  ['of what is not there', 'undo', { version: 1 }, large],
+  [
+    'back to a host that is going',
+    'undo',
+    { version: 1 },
+    {
+      ...leavingOne,
+      environment: leavingOne.environment && {
+        ...leavingOne.environment,
+        ...(standing.environment ? { earlier: standing.environment.intent } : {}),
+      },
+    },
+  ],
+  [
+    'to a subnet that is full',
+    'add-hosts',
+    { pool: 'desks', hosts: 3 },
+    {
+      ...standing,
+      known: standing.known.map((one) =>
+        one.kind === 'subnet' ? { ...one, attributes: { ...one.attributes, cidr: '10.16.0.0/29' } } : one,
+      ),
+    },
+  ],
+  [
+    'a desktop each, of a size by hand',
+    'provision',
+    { ...input, people: 3, pools: [{ role: 'own', size: 's4x16' }] },
+    withSizes(template({ pools: [own] })),
+  ],
+  [
+    'a size by hand that costs as much',
+    'provision',
+    { ...input, people: 3, pools: [{ role: 'own', size: 's3x8' }] },
+    {
+      ...template({ pools: [own] }),
+      site: { ...large.site, sizes: [...large.site.sizes, { key: 's3x8', vcpu: 3, memoryGiB: 8 }] },
+      rates: [
+        ...large.rates,
+        { meter: 'host', size: 's3x8', unit: 'hour', price: '0.066', from: 0, to: null },
+      ],
+    },
+  ],
+  ['one person, and no size', 'provision', { ...input, people: 1 }, site({ sizes: [] })],
+  [
+    'a size by hand where the plan has none',
+    'provision',
+    { ...input, pools: [{ role: 'desks', size: 's2x8' }] },
+    plan({ sizes: ['s0'] }),
   ],
   [
     'a size by hand, dearer and equally good',

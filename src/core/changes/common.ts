@@ -26,11 +26,11 @@ export function poolIn(
   return pool ? ok({ intent, pool }) : refuse({ pool: `${intent.name} has no pool ${role}` });
 }
 
-/** Hosts of the environment by their ids, in order of name. Undefined: one of them is not its host. */
+/** Hosts of the environment by their ids. Undefined: one of them is not its host. */
 export function hostsById(facts: Facts, ids: readonly string[]): KnownResource[] | undefined {
   const wanted = new Set(ids);
   const found = facts.known.filter((one) => one.kind === 'host' && one.wanted && wanted.has(one.id));
-  return found.length === wanted.size ? found.sort((a, b) => (a.name < b.name ? -1 : 1)) : undefined;
+  return found.length === wanted.size ? found : undefined;
 }
 
 /** The intent with some of its hosts otherwise, or gone. */

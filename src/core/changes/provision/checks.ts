@@ -35,10 +35,8 @@ function sizeCheck(pool: SizedPool, facts: Facts): Check {
   const title = facts.template?.spec.pools.length === 1 ? 'Size' : `Size of ${spec.role}`;
   if (!chosen) return noSizeCheck(key, title, pool, facts);
   const says = `${chosen.hosts} × ${writeSize(chosen.size)}`;
-  const dearer = dearerSays(pool);
-  if (isPersonal(spec)) return passes(key, title, `${says}, one for each of ${people}${dearer}`);
-  if (chosen.keepsOneSpare) return passes(key, title, `${says}, N+1 kept${dearer}`);
-  return warns(key, title, 'no seat is left when one host fails', 'Take a size that keeps N+1.');
+  const kept = isPersonal(spec) ? `one for each of ${people}` : 'N+1 kept';
+  return passes(key, title, `${says}, ${kept}${dearerSays(pool)}`);
 }
 
 /** What a size that was chosen by hand costs more than the one that would be taken. */
