@@ -24,13 +24,26 @@ await command(async (_processes, end) => {
   say(
     `  ${'all'.padEnd(16)} ${score(mutants).padStart(7)} of ${mutants.length} (wanted at least ${WANTED} %)`,
   );
-  const reasons = readFileSync(REASONS, 'utf8');
-  const open = mutants.filter((one) => !one.seen && !reasons.includes(one.name));
+  const reasons = reasonsIn(readFileSync(REASONS, 'utf8'));
+  const open = mutants.filter((one) => !one.seen && !reasons.has(one.name));
   for (const { name } of open) say(`  no reason: ${name}`);
   if (Number.parseFloat(score(mutants)) < WANTED || open.length > 0)
     throw new Refusal(`${open.length} that no test sees have no reason in ${REASONS}.`);
   await end(0);
 });
+
+/** The errors that have a reason: each item of a list names its file first, then `what was → what it became` of each. */
+function reasonsIn(text) {
+  const items = text.split(/^- /m).slice(1);
+  return new Set(
+    items.flatMap((item) => {
+      const [path, ...errors] = [...item.matchAll(/`([^`]+)`/g)].map(([, quoted]) =>
+        quoted.replace(/\s+/g, ' '),
+      );
+      return errors.filter((one) => one.includes(' → ')).map((one) => `${path}: ${one}`);
+    }),
+  );
+}
 
 /** Every error that was tried, with its name as docs/mutants.md has it, and whether a test saw it. */
 function mutantsOf({ files }) {

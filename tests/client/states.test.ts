@@ -127,6 +127,14 @@ describe('Watch', () => {
 
   it('says so when one reaches no customer', () => expect(watch([])).toContain('You reach no customer yet.'));
 
+  it('draws one, two or three with their figures beside the ring, and four with their seats free', () => {
+    const three = watch(many(3, customer));
+    expect(countOf(three, /20 of 25/)).toBe(3);
+    expect(three).toContain('€200.00');
+    expect(watch(many(4, customer))).not.toContain('20 of 25');
+    expect(countOf(watch(many(4, customer)), /20 seats free/)).toBe(4);
+  });
+
   it('adds each currency by itself', () => {
     const html = watch([
       customer(1, { soFar: eur(100_00) }),

@@ -6,9 +6,10 @@ import { BarCell } from '../../ui/BarCell';
 import { Button } from '../../ui/Button';
 import { Chip } from '../../ui/Chip';
 import { Mark } from '../../ui/Mark';
-import { Empty, Panel } from '../../ui/Panel';
+import { Panel } from '../../ui/Panel';
 import { Ring } from '../../ui/Ring';
 import { Table, type Column } from '../../ui/Table';
+import { NoCustomer } from '../shared/NoCustomer';
 import { WATCH } from '../shared/questions';
 import { ringOf, ringSays } from '../shared/words';
 import { isAt, Spread, type Place } from './Spread';
@@ -130,7 +131,7 @@ export function Customers({
           columns={columnsFor(most)}
           idOf={(row) => row.code}
           label="customers"
-          empty={<Empty says="You reach no customer yet." />}
+          empty={<NoCustomer />}
           height={640}
         />
       </Panel>

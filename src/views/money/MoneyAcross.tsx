@@ -7,6 +7,7 @@ import { BarCell } from '../../ui/BarCell';
 import { Mark } from '../../ui/Mark';
 import { Empty, Panel } from '../../ui/Panel';
 import { Table, type Column } from '../../ui/Table';
+import { NoCustomer } from '../shared/NoCustomer';
 import { WATCH } from '../shared/questions';
 import styles from './MoneyAcross.module.css';
 
@@ -26,7 +27,7 @@ export function MoneyAcross({
   const [chosen, setChosen] = useState<string>();
   const currencies = byCurrency(value.customers);
   const [first] = currencies;
-  if (!first) return <Empty says="You reach no customer yet." />;
+  if (!first) return <NoCustomer />;
   const open = currencies.find((one) => one.currency === chosen) ?? first;
   const isWhole = value.customers.length >= count;
   return (

@@ -2,21 +2,27 @@ import type { CustomerSummary, Site, Watch } from '../../contract';
 import { count, writeMoney } from '../../client/format';
 import { Chip } from '../../ui/Chip';
 import { Mark } from '../../ui/Mark';
-import { Empty, Panel } from '../../ui/Panel';
+import { Panel } from '../../ui/Panel';
 import { Ring } from '../../ui/Ring';
 import { RunLine } from '../runs/RunLine';
 import { Legend } from '../shared/Legend';
+import { NoCustomer } from '../shared/NoCustomer';
 import { ringOf, ringSays } from '../shared/words';
+import { LargeRing } from './LargeRing';
 import { looksOf } from './needs';
 import { Sites } from './Sites';
 import { Totals } from './Totals';
 import styles from './Watch.module.css';
+
+/** So few have room for their figures beside their rings. */
+const FEWEST = 3;
 
 /** Each customer as a large ring, what needs a look and what runs beside them. */
 export function Few({ value, sites }: { readonly value: Watch; readonly sites: readonly Site[] }) {
   const { customers } = value;
   const marks = new Map(customers.map((one) => [one.code, one.mark]));
   const looks = looksOf(value);
+  const isFewest = customers.length <= FEWEST;
   const atWork = value.runs.filter((run) => run.state !== 'stopped');
   return (
     <>
@@ -25,13 +31,13 @@ export function Few({ value, sites }: { readonly value: Watch; readonly sites: r
         <section aria-label="Customers">
           {customers.length === 0 ? (
             <Panel>
-              <Empty says="You reach no customer yet." />
+              <NoCustomer />
             </Panel>
           ) : (
-            <ul className={styles.rings}>
+            <ul className={isFewest ? styles.largeRings : styles.rings}>
               {customers.map((customer) => (
                 <li key={customer.code}>
-                  <CustomerRing customer={customer} />
+                  {isFewest ? <LargeRing customer={customer} /> : <CustomerRing customer={customer} />}
                 </li>
               ))}
             </ul>
