@@ -47,7 +47,7 @@ export async function unlessMissing<Found>(asked: Promise<Found>): Promise<Found
 }
 
 /** So many entries of a list come with its page. */
-const FIRST = 200;
+const FIRST = 100;
 
 /** The first page of a list, as the API would answer it. */
 export const firstPage = <Entry>(

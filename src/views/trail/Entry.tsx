@@ -1,3 +1,4 @@
+import { useEffect, useRef, useState } from 'react';
 import type { TrailEntry } from '../../contract';
 import { ChevronRight } from 'lucide-react';
 import type { Money } from '../../core/money';
@@ -17,8 +18,12 @@ interface Props {
 export function Entry({ entry, zone, across, mark }: Props) {
   // Why says more than what; what stands below.
   const says = entry.reason === '' ? whatChanged(entry) : entry.reason;
+  const details = useRef<HTMLDetailsElement>(null);
+  const [isOpen, setOpen] = useState(false);
+  // It may have been opened before the page came to life.
+  useEffect(() => setOpen(details.current?.open === true), []);
   return (
-    <details>
+    <details ref={details} onToggle={(event) => setOpen(event.currentTarget.open)}>
       <summary>
         <ChevronRight className={styles.opens} size={16} aria-hidden="true" />
         <time title={writeExactly(entry.at, zone)}>{writeWhen(entry.at, zone)}</time>
@@ -31,13 +36,15 @@ export function Entry({ entry, zone, across, mark }: Props) {
         </span>
         <span className={styles.reason}>{says}</span>
       </summary>
-      <div className={styles.states}>
-        <State name="Before" value={entry.before} />
-        <State name="After" value={entry.after} />
-        {entry.run !== null && entry.customer !== null && (
-          <a href={`/customers/${entry.customer}/runs/${entry.run}`}>See the run</a>
-        )}
-      </div>
+      {isOpen && (
+        <div className={styles.states}>
+          <State name="Before" value={entry.before} />
+          <State name="After" value={entry.after} />
+          {entry.run !== null && entry.customer !== null && (
+            <a href={`/customers/${entry.customer}/runs/${entry.run}`}>See the run</a>
+          )}
+        </div>
+      )}
     </details>
   );
 }
