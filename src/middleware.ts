@@ -1,7 +1,7 @@
 import { defineMiddleware } from 'astro:middleware';
 import { id } from './contract';
 import { openWeb, type WebProcess } from './main/web';
-import { cookieOf, noteClient } from './server/http';
+import { cookieOf, noteClient, safetyHeaders } from './server/http';
 import { makeLog } from './server/log';
 import { scopeOfSession, SESSION_COOKIE } from './server/sign-in';
 
@@ -33,12 +33,6 @@ const scriptsOf = (policy: string | null): string =>
   /script-src ([^;]+)/.exec(policy ?? '')?.[1]?.trim() ??
   (import.meta.env.DEV ? "'self' 'unsafe-inline'" : "'self'");
 
-const HEADERS: Readonly<Record<string, string>> = {
-  'x-content-type-options': 'nosniff',
-  'referrer-policy': 'same-origin',
-  'cross-origin-opener-policy': 'same-origin',
-};
-
 export const onRequest = defineMiddleware(async (context, next) => {
   const path = context.url.pathname;
   const here = await theProcess().catch(() => undefined);
@@ -63,7 +57,8 @@ export const onRequest = defineMiddleware(async (context, next) => {
   const response = await next(isNowhere ? '/404' : undefined);
   const scripts = scriptsOf(response.headers.get('content-security-policy'));
   response.headers.set('content-security-policy', policyFor(scripts));
-  for (const [name, value] of Object.entries(HEADERS)) response.headers.set(name, value);
+  for (const [name, value] of Object.entries(safetyHeaders(context.request)))
+    response.headers.set(name, value);
   if (response.headers.get('content-type')?.startsWith('text/html'))
     response.headers.set('cache-control', 'no-store');
   return response;

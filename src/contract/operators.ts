@@ -16,12 +16,19 @@ export const operatorSchema = shape({
 });
 export type Operator = Of<typeof operatorSchema>;
 
+/** OWASP ASVS 4.0, 2.1.1 and 2.1.2: from 12 characters, and room for more than 128. */
+export const newPassword = Joi.string()
+  .min(12)
+  .max(200)
+  .required()
+  .messages({ 'string.empty': 'choose one', 'string.min': 'at least 12 characters' });
+
 export const newOperatorSchema = shape({
   name: ownName,
   mail: Joi.string().trim().email({ tlds: false }).max(254).required(),
   role: oneOf(ROLES),
   customers: filled(customers.description('Codes of the customers reached; left out: every customer'), null),
-  password: Joi.string().min(12).max(200).required(),
+  password: newPassword,
 });
 export type NewOperator = Of<typeof newOperatorSchema>;
 

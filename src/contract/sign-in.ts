@@ -1,6 +1,7 @@
 import Joi from 'joi';
 import { id, ownName } from './common';
 import { endpoint } from './endpoint';
+import { newPassword } from './operators';
 import { REACHES, ROLES } from './roles';
 import { filled, listOf, maybeWhole, oneOf, shape, text, whole, type Of } from './shape';
 
@@ -9,6 +10,12 @@ export const credentialsSchema = shape({
   password: Joi.string().max(200).required().messages({ 'string.empty': 'enter your password' }),
 });
 export type Credentials = Of<typeof credentialsSchema>;
+
+export const passwordChangeSchema = shape({
+  password: Joi.string().max(200).required().messages({ 'string.empty': 'enter the one you have' }),
+  next: newPassword,
+});
+export type PasswordChange = Of<typeof passwordChangeSchema>;
 
 export const newTokenSchema = shape({
   name: ownName.messages({ 'string.empty': 'say what it is for' }),
@@ -52,6 +59,15 @@ export const signInEndpoints = {
       role: oneOf(ROLES),
       reach: oneOf(REACHES).description('Whether you reach every customer or those listed for you'),
     }),
+  }),
+  changePassword: endpoint({
+    method: 'PUT',
+    path: '/password',
+    area,
+    summary: 'Change your password; ends your sign-ins in other browsers',
+    mostBytes: 4_000,
+    body: passwordChangeSchema,
+    status: 204,
   }),
   makeToken: endpoint({
     method: 'POST',

@@ -613,6 +613,31 @@ test('what speaks for one: a token is made, shown once, used, listed and ended',
   expect((await asked()).status).toBe(401);
 });
 
+test('one’s password is changed by the one that one has; what is wrong stands beside its field', async ({
+  page,
+}) => {
+  await signIn(page, 'petra', '/you');
+  const [old, next] = [page.getByLabel('The one you have'), page.getByLabel('The new one')];
+  const press = () => page.getByRole('button', { name: 'Change', exact: true }).click();
+  await press();
+  await expect(page.getByText('enter the one you have')).toBeVisible();
+  await old.fill('not-mine-at-all');
+  await next.fill('short');
+  await press();
+  await expect(page.getByText('at least 12 characters').last()).toBeVisible();
+  await next.fill('a-lantern-in-the-fog');
+  await press();
+  await expect(page.getByText('is not the one you have')).toBeVisible();
+  await old.fill('lantern-on-the-quay');
+  await press();
+  await expect(page.getByRole('status').filter({ hasText: 'Changed.' })).toBeVisible();
+  await expect(next).toHaveValue('');
+  await old.fill('a-lantern-in-the-fog');
+  await next.fill('lantern-on-the-quay');
+  await press();
+  await expect(next).toHaveValue('');
+});
+
 test.describe('how it looks', () => {
   test('the theme that one chose stays, from the first paint on', async ({ page }) => {
     await signIn(page);

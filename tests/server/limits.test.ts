@@ -1,11 +1,15 @@
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { peopleCsv, peopleOf } from '../../src/demo/people';
 import { DEMO_PASSWORD } from '../../src/demo/scenario';
 import { listQuery } from '../../src/contract';
 import { routesOf } from '../../src/server/api';
 import { clientAddress, networkOf, readGates } from '../../src/server/client-address';
+import { noteClient, safetyHeaders } from '../../src/server/http';
 import { ownPath } from '../../src/server/pages';
 import { openWorld, provisionFor, type World } from './setup/world';
+
+/** What a browser says of a request from our own pages. */
+const own = { origin: 'http://laager.test', host: 'laager.test' };
 
 describe('who is at the other end', () => {
   const gates = readGates('127.0.0.1, 10.0.0.0/8, ::1');
@@ -36,6 +40,28 @@ describe('who is at the other end', () => {
   it('names a gate that cannot be one', () => {
     expect(() => readGates('10.0.0.0/33')).toThrow('10.0.0.0/33');
     expect(() => readGates('gate.example')).toThrow('gate.example');
+  });
+});
+
+describe('what an answer tells a browser', () => {
+  const headers = (proto: string | undefined, socket: string) => {
+    const request = new Request('http://laager.example/', {
+      headers: {
+        ...(proto === undefined ? {} : { 'x-forwarded-proto': proto }),
+        'x-forwarded-for': '192.0.2.7',
+      },
+    });
+    noteClient(request, socket, readGates('10.0.0.1'));
+    return safetyHeaders(request);
+  };
+
+  it('is to guess no type, and to come encrypted from now on where it came so through our gate', () => {
+    expect(headers(undefined, '10.0.0.1')).toMatchObject({ 'x-content-type-options': 'nosniff' });
+    expect(headers('https', '10.0.0.1')['strict-transport-security']).toBe('max-age=31536000');
+    expect(headers('http', '10.0.0.1')['strict-transport-security']).toBeUndefined();
+    expect(headers(undefined, '10.0.0.1')['strict-transport-security']).toBeUndefined();
+    // Whoever is no gate of ours says nothing of how it came.
+    expect(headers('https', '192.0.2.8')['strict-transport-security']).toBeUndefined();
   });
 });
 
@@ -75,7 +101,6 @@ describe('limits of what is sent', { timeout: 60_000 }, () => {
   });
   afterAll(() => world.close());
 
-  const own = { origin: 'http://laager.test', host: 'laager.test' };
   const sendRaw = (path: string, body: string, headers: Readonly<Record<string, string>> = {}) =>
     world.api.answer(
       new Request(`http://laager.test/api/v1${path}`, {
@@ -356,5 +381,79 @@ describe('trying to sign in', { timeout: 60_000 }, () => {
     expect((await world.callWith(token, 'GET', '/me')).status).toBe(200);
     expect((await world.call('bram', 'DELETE', `/tokens/${id}`)).status).toBe(204);
     expect((await world.callWith(token, 'GET', '/me')).status).toBe(401);
+  });
+
+  it('notes each refused try, whose and from where, without what was typed', async () => {
+    const warn = vi.spyOn(world.app.log, 'warn');
+    await signIn('ida@terntallow.example', 'hunted-and-wrong', '198.51.100.40');
+    await signIn('typed-in-the-wrong-field', 'hunted-and-wrong', '198.51.100.41');
+    const noted = JSON.stringify(warn.mock.calls);
+    warn.mockRestore();
+    expect(noted).toMatch(/"account":"[0-9A-Z]{26}","from":"198\.51\.100\.40"/);
+    expect(noted).toContain('"account":"unknown","from":"198.51.100.41"');
+    expect(noted).not.toMatch(/hunted|wrong-field/);
+  });
+
+  it('changes one’s own password by the one that one has, and ends one’s sign-ins in other browsers', async () => {
+    const [first, second] = ['a-lantern-in-the-fog', 'two-lanterns-in-the-fog'];
+    await world.call('bram', 'POST', '/operators', {
+      body: {
+        name: 'Pia Holm',
+        mail: 'pia@terntallow.example',
+        role: 'engineer',
+        customers: [],
+        password: first,
+      },
+    });
+    const enter = async (password: string, peer = '198.51.100.9'): Promise<string> => {
+      const response = await signIn('pia@terntallow.example', password, peer);
+      return response.headers.getSetCookie()[0]?.split(';')[0] ?? '';
+    };
+    const change = async (cookie: string, password: string, next: string) => {
+      const response = await world.api.answer(
+        new Request('http://laager.test/api/v1/password', {
+          method: 'PUT',
+          headers: { 'content-type': 'application/json', ...own, cookie },
+          body: JSON.stringify({ password, next }),
+        }),
+      );
+      const text = await response.text();
+      return {
+        status: response.status,
+        fields: text === '' ? undefined : (JSON.parse(text) as { fields?: object }).fields,
+      };
+    };
+    const me = async (cookie: string): Promise<number> =>
+      (await world.api.answer(new Request('http://laager.test/api/v1/me', { headers: { ...own, cookie } })))
+        .status;
+    const [here, elsewhere] = [await enter(first), await enter(first)];
+    const token = await world.callWith(world.tokens.ida, 'PUT', '/password', {
+      body: { password: DEMO_PASSWORD, next: second },
+    });
+    expect([token.status, token.body.type]).toEqual([403, 'urn:laager:problem:token']);
+    expect(await change(here, 'wrong-one-altogether', second)).toEqual({
+      status: 422,
+      fields: { password: 'is not the one you have' },
+    });
+    expect(await change(here, first, 'short')).toMatchObject({
+      status: 422,
+      fields: { next: 'at least 12 characters' },
+    });
+    expect(await change(here, first, first)).toEqual({
+      status: 422,
+      fields: { next: 'is the one you have' },
+    });
+    expect([await me(here), await me(elsewhere)]).toEqual([200, 200]);
+    expect((await change(here, first, second)).status).toBe(204);
+    expect([await me(here), await me(elsewhere)]).toEqual([200, 401]);
+    expect([await enter(first), await me(await enter(second))]).toEqual(['', 200]);
+    const trail = await world.call('bram', 'GET', '/trail?find=change%20password');
+    expect(trail.text).toContain('Pia Holm');
+    expect(trail.text).not.toContain(second);
+    // Whoever finds the browser cannot guess on, and signing in is slowed down for nobody.
+    const guesses = [];
+    for (let n = 0; n < 10; n++) guesses.push((await change(here, `a guess of number ${n}`, first)).status);
+    expect(guesses.at(-1)).toBe(429);
+    expect(await me(await enter(second, '198.51.100.77'))).toBe(200);
   });
 });

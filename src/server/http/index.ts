@@ -10,6 +10,7 @@ export {
   noteClient,
   readText,
   refuseForeign,
+  safetyHeaders,
 } from './request';
 export { created, nothing, ok, reads, readsForAnyone, versioned, writes, type Route } from './route';
 export { csvResponse, paged } from './list';

@@ -37,6 +37,14 @@ export const bearerOf = (request: Request): string | undefined =>
 export const isSecure = (request: Request): boolean =>
   new URL(request.url).protocol === 'https:' || request.headers.get('x-forwarded-proto') === 'https';
 
+/** What every answer tells a browser for its safety: to guess no type, to name no page of ours elsewhere, to stay encrypted. */
+export const safetyHeaders = (request: Request): Readonly<Record<string, string>> => ({
+  'x-content-type-options': 'nosniff',
+  'referrer-policy': 'same-origin',
+  'cross-origin-opener-policy': 'same-origin',
+  ...(isSecure(request) ? { 'strict-transport-security': 'max-age=31536000' } : {}),
+});
+
 /**
  * Notes on a request who is at its other end, and forgets what only a gate may say; headers of those names from outside
  * are overwritten.

@@ -72,8 +72,18 @@ export async function resetPassword(
       [normalMail(mail)],
     );
     if (!operator) throw notFound('operator');
-    await tx.write('UPDATE operator SET password_hash = ? WHERE id = ?', [passwordHash, operator.id]);
-    await tx.write('DELETE FROM web_session WHERE operator_id = ?', [operator.id]);
+    await keepPassword(tx, operator.id, passwordHash);
     await tx.record({ action: 'reset password', subject: operator.name, topic: 'ground', id: operator.id });
   });
+}
+
+/** Keeps a password's hash, and ends the operator's sign-ins but the one that is kept. */
+export async function keepPassword(
+  tx: Connection,
+  operator: string,
+  passwordHash: string,
+  keptSignIn = '',
+): Promise<void> {
+  await tx.write('UPDATE operator SET password_hash = ? WHERE id = ?', [passwordHash, operator]);
+  await tx.write('DELETE FROM web_session WHERE operator_id = ? AND token_hash <> ?', [operator, keptSignIn]);
 }

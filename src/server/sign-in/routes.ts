@@ -3,6 +3,7 @@ import { signInEndpoints } from '../../contract';
 import { cookieOf, created, fromOf, isSecure, nothing, ok, reads, readsForAnyone, writes } from '../http';
 import { BROWSER_COOKIE, BROWSER_SECONDS } from './browser';
 import { endToken, listTokens } from './manage';
+import { changePassword } from './password';
 import { makeToken, SESSION_COOKIE, SESSION_MS, signIn, signOut } from './sign-in';
 
 const cookie = (request: Request, name: string, value: string, seconds: number): string =>
@@ -34,6 +35,12 @@ export const signInRoutes = [
   }),
   reads(signInEndpoints.me, (_ask, scope) =>
     ok({ name: scope.actor.name, role: scope.actor.role, reach: scope.customers ? 'listed' : 'every' }),
+  ),
+  writes(
+    signInEndpoints.changePassword,
+    ({ app, body, request }, scope) =>
+      changePassword(app, scope, body, fromOf(request), cookieOf(request, SESSION_COOKIE)),
+    () => nothing(),
   ),
   writes(
     signInEndpoints.makeToken,

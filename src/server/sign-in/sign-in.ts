@@ -43,14 +43,14 @@ export interface SignedIn {
   readonly browser: string;
 }
 
-type SignInHouse = Pick<App, 'db' | 'databaseName' | 'clock' | 'secretKey'>;
+type SignInHouse = Pick<App, 'db' | 'databaseName' | 'clock' | 'secretKey' | 'log'>;
 
 /**
  * Signs an operator in.
  * @throws Problem 401 when mail or password is wrong, 429 when there were too many tries (see tries.ts)
  */
 export async function signIn(house: SignInHouse, attempt: Attempt): Promise<SignedIn> {
-  const { db, databaseName, clock, secretKey } = house;
+  const { db, databaseName, clock, secretKey, log } = house;
   const mail = normalMail(attempt.mail);
   const operator = await db.row<OperatorRow>(
     'SELECT id, name, role, password_hash FROM operator WHERE mail = ?',
@@ -64,7 +64,11 @@ export async function signIn(house: SignInHouse, attempt: Attempt): Promise<Sign
   };
   await countTry(db, databaseName, trying);
   const right = await verify(operator?.password_hash ?? NOBODY, attempt.password).catch(() => false);
-  if (!operator || !right) throw new Problem(401, 'sign-in', 'Mail address or password is wrong.');
+  if (!operator || !right) {
+    // The mail itself stays out of the log: some type their password there.
+    log.warn({ account: operator?.id ?? 'unknown', from: attempt.from }, 'a try to sign in was refused');
+    throw new Problem(401, 'sign-in', 'Mail address or password is wrong.');
+  }
   await forgetTry(db, databaseName, trying);
   const token = randomBytes(32).toString('base64url');
   const wall = clock.wall();

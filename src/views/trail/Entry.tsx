@@ -61,6 +61,7 @@ const DEEDS: Readonly<Record<string, string>> = {
   'sign in': 'signed in as',
   'sign out': 'signed out',
   'make API token': 'made API token',
+  'change password': 'changed the password of',
 };
 
 const OF_RUNS: ReadonlySet<string> = new Set(['end run', 'run stopped', 'stop run', 'resume run']);

@@ -8,6 +8,7 @@ import { Button } from '../../ui/Button';
 import { TextField } from '../../ui/Field';
 import { Empty, Figure, Figures, Panel } from '../../ui/Panel';
 import { Table, type Column } from '../../ui/Table';
+import { ChangePassword } from './ChangePassword';
 import styles from './You.module.css';
 
 interface Props {
@@ -78,13 +79,16 @@ export function You({ name, role, reach, tokens: first, now }: Props) {
             )}
           />
         </Panel>
-        <MakeToken
-          onMade={(token) => {
-            setMade(token);
-            void again();
-          }}
-          made={made}
-        />
+        <div className={styles.page}>
+          <MakeToken
+            onMade={(token) => {
+              setMade(token);
+              void again();
+            }}
+            made={made}
+          />
+          <ChangePassword />
+        </div>
       </div>
     </div>
   );

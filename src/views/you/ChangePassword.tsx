@@ -1,0 +1,65 @@
+import { LockKeyhole } from 'lucide-react';
+import { useState } from 'react';
+import type { PasswordChange } from '../../contract';
+import { ApiProblem, newKey, send, whyOf } from '../../client/api';
+import { checkedBy, usePageForm } from '../../client/form';
+import { Button } from '../../ui/Button';
+import { TextField } from '../../ui/Field';
+import { Panel } from '../../ui/Panel';
+import styles from './You.module.css';
+
+const FIELDS = ['password', 'next'] as const;
+
+/** Another password for oneself: it takes the one that one has, and ends the sign-ins in other browsers. */
+export function ChangePassword() {
+  const { register, handleSubmit, setError, reset, formState } = usePageForm<PasswordChange>({
+    resolver: checkedBy(async () => (await import('../../contract/sign-in')).passwordChangeSchema),
+  });
+  const [says, setSays] = useState<{ readonly text: string; readonly isDone: boolean }>();
+  const submit = handleSubmit(async (body) => {
+    setSays(undefined);
+    try {
+      await send('PUT', '/password', {}, { body, key: newKey() });
+      reset({ password: '', next: '' });
+      setSays({ text: 'Changed. Your sign-ins in other browsers have ended.', isDone: true });
+    } catch (error) {
+      const fields = error instanceof ApiProblem ? error.fields : {};
+      const faulty = FIELDS.filter((field) => fields[field] !== undefined);
+      for (const field of faulty) setError(field, { message: fields[field] ?? '' });
+      if (faulty.length === 0) setSays({ text: whyOf(error), isDone: false });
+    }
+  });
+  return (
+    <Panel title="Change your password">
+      <form className={styles.form} onSubmit={(event) => void submit(event)} noValidate>
+        <TextField
+          label="The one you have"
+          type="password"
+          autoComplete="current-password"
+          error={formState.errors.password?.message}
+          {...register('password')}
+        />
+        <TextField
+          label="The new one"
+          type="password"
+          autoComplete="new-password"
+          help="at least 12 characters"
+          error={formState.errors.next?.message}
+          {...register('next')}
+        />
+        {says && (
+          <p role={says.isDone ? 'status' : 'alert'} className={says.isDone ? styles.help : styles.problem}>
+            {says.text}
+          </p>
+        )}
+        <Button
+          type="submit"
+          icon={<LockKeyhole size={15} aria-hidden="true" />}
+          isDisabled={formState.isSubmitting}
+        >
+          Change
+        </Button>
+      </form>
+    </Panel>
+  );
+}
