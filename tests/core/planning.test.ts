@@ -403,6 +403,23 @@ describe('what is written when a change begins', () => {
     ).toContain(firstKey));
 });
 
+describe('what is refused', () => {
+  it('leaves what is wanted as it is, and does nothing', () => {
+    const refused = proposed('grow-disk', { pool: 'desks', diskGiB: 1 }, standing);
+    expect(refused).toMatchObject({
+      intent: standing.environment?.intent,
+      wanted: [],
+      tasks: [],
+      steps: [],
+      critical: [],
+      cost: [],
+      room: 0,
+    });
+    expect(mayBegin(refused.checks)).toBe(false);
+    expect(proposed('grow-disk', { pool: 'desks', diskGiB: 1 }, facts).intent).toBeNull();
+  });
+});
+
 describe('what is told of a resource in part', () => {
   const kind = RESOURCE_KINDS.find((one) => one.key === 'host');
 
@@ -432,6 +449,17 @@ describe('what is told of a resource in part', () => {
     const says = (present: Attribute): string =>
       differenceSays({ ...one, difference: { ...size, present } }, facts.site.sizes);
     expect(says(null)).toBe('is nothing, wanted 2 vCPU · 8 GiB');
+    const disk = {
+      attribute: 'diskGiB',
+      wanted: 128,
+      present: 100,
+      how: 'in place',
+      disturbs: false,
+      says: 'disk is 100 GiB, wanted 128 GiB',
+    } as const;
+    expect(differenceSays({ ...one, difference: disk }, facts.site.sizes)).toBe(
+      'disk is 100 GiB, wanted 128 GiB',
+    );
     expect(says('s9')).toBe('is s9, wanted 2 vCPU · 8 GiB');
     expect(differenceSays({ ...one, says: 'wanted, not there', difference: 'missing' }, [])).toBe(
       'wanted, not there',

@@ -269,6 +269,9 @@ describe('a template', () => {
     ]);
     expect(badly({ shareGiBPerPerson: 0, ceilingFactor: 1, concurrency: 1, mostSeats: 1 })).toEqual([]);
     expect(checkTemplate({ ...spec, pools: [] })).toEqual(['it has no pool']);
+    const lab = { ...poolSpec, role: 'lab' };
+    expect(checkTemplate({ ...spec, pools: [poolSpec, lab] })).toEqual([]);
+    expect(checkTemplate({ ...spec, pools: [poolSpec, lab, lab] })).toEqual(['two pools have the same role']);
   });
 
   it('holds no number that is none, or that nothing can be made of', () => {
@@ -292,6 +295,7 @@ describe('a template', () => {
       customersThatMeet({ ...spec, naming }, codes);
     expect(meeting('{customer}-{environment}{counter:2}', ['SVG', 'MHP', 'SVG2'])).toBeUndefined();
     expect(meeting('{environment}{counter:2}', ['SVG', 'MHP'])).toEqual(['SVG', 'MHP']);
+    expect(meeting('no counter', ['SVG', 'MHP'])).toBeUndefined();
     // SV1-A and SV with a counter that begins with 1: a digit stands where the other's code does.
     expect(meeting('{customer}{counter:2}', ['SV', 'SV1'])).toBeUndefined();
     expect(meeting('H{counter:1}{customer}', ['1AA', 'AA'])).toBeUndefined();

@@ -132,6 +132,18 @@ describe('how a host stands', () => {
     );
   });
 
+  it('is as full as its seats are taken, together with those that it is joined with', () => {
+    const host = (sessions: number, seats: number) => ({ status: 'serving' as const, sessions, seats });
+    const arc = (hosts: number, fill: number): Arc => ({ status: 'serving', hosts, fill });
+    expect(arcsOf([host(1, 4), host(3, 4)], 2)).toEqual([arc(1, 0.25), arc(1, 0.75)]);
+    expect(arcsOf([host(1, 4), host(3, 4)], 1)).toEqual([arc(2, 0.5)]);
+    expect(arcsOf([host(0, 2), host(6, 6)], 1)).toEqual([arc(2, 0.75)]);
+    expect(arcsOf([host(0, 0)], 5)).toEqual([arc(1, 0)]);
+    expect(arcsOf([host(5, 4)], 5)).toEqual([arc(1, 1)]);
+    expect(arcsOf([host(1, 2), host(1, 2), host(1, 2), host(1, 2)], 2)).toEqual([arc(2, 0.5), arc(2, 0.5)]);
+    expect(arcsOf([], 5)).toEqual([]);
+  });
+
   it('is drawn smaller with fewer arcs, and still no host, no status and no person is lost', () => {
     const standings = fc.constantFrom('serving' as const, 'draining' as const, 'unwell' as const);
     const host = fc.record({ status: standings, sessions: fc.integer({ min: 0, max: 4 }) });

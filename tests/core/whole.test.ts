@@ -898,6 +898,55 @@ const CASES: readonly Case[] = [
     },
   ],
   [
+    'the first of two that differ alike',
+    'mend',
+    { differences: [{ key: 'host:desks:1', attribute: 'power', how: 'as wanted' }] },
+    {
+      ...standing,
+      present: standing.present.map((one) =>
+        one.kind === 'host' ? { ...one, attributes: { ...one.attributes, power: 'off' } } : one,
+      ),
+    },
+  ],
+  [
+    'a host of the second pool that is off, taken so',
+    'mend',
+    { differences: [{ key: 'host:lab:1', attribute: 'power', how: 'as present' }] },
+    {
+      ...standingTwo,
+      present: standingTwo.present.map((one) =>
+        one.key === 'host:lab:1' ? { ...one, attributes: { ...one.attributes, power: 'off' } } : one,
+      ),
+    },
+  ],
+  [
+    'a host that is on and should be off, taken so',
+    'mend',
+    { differences: [{ key: 'host:desks:2', attribute: 'power', how: 'as present' }] },
+    {
+      ...carriedOut(proposed('power-off', { hosts: [idOf('host:desks:2')] }, standing), standing),
+      present: standing.present,
+    },
+  ],
+  ...(
+    [
+      ['accepting', 'perhaps'],
+      ['size', 7],
+      ['diskGiB', 'large'],
+    ] as const
+  ).map(([attribute, is]): Case => [
+    `a host whose ${attribute} is ${is}, taken so`,
+    'mend',
+    { differences: [{ key: 'host:desks:2', attribute, how: 'as present' }] },
+    attributes('host:desks:2', { [attribute]: is }),
+  ]),
+  [
+    'another size while a run is at work on the size and the power',
+    'resize',
+    { pool: 'desks', size: 's8x32' },
+    withSizes(atWorkOn('host:desks:1', { size: 's2x8' }, { size: 's4x16', power: 'off' })),
+  ],
+  [
     'an attribute of what is not there',
     'mend',
     { differences: [{ key: 'host:desks:2', attribute: 'power', how: 'as wanted' }] },
@@ -1024,6 +1073,10 @@ describe('what differs, in whole', () => {
       ['a host that is gone', there('host:desks:2')],
       ['a host that is unwell', there('host:desks:1', { condition: 'unwell' })],
       ['a host that is being built', there('host:desks:1', { condition: 'building' })],
+      [
+        'a host that is being built, and is not as it will be',
+        there('host:desks:1', { condition: 'building', attributes: { power: 'off', size: 's9' } }),
+      ],
       [
         'a host otherwise in everything',
         attributes('host:desks:1', {

@@ -33,7 +33,6 @@ export interface StepCounts {
 export function statusOf(now: RunStatus, counts: StepCounts, failureLimit: number): RunStatus {
   const left = counts.waiting + counts.working + counts.failed;
   if (left === 0) return { state: 'done', cause: null };
-  if (now.state === 'stopped' || now.state === 'done') return now;
   const status = now.state === 'running' ? runningOn(now, counts, failureLimit) : now;
   if (status.state === 'stopping' && counts.working === 0) return { ...status, state: 'stopped' };
   return status;

@@ -107,9 +107,7 @@ export const isPersonal = ({ mostSeats }: { readonly mostSeats?: number | undefi
 export function compareSizes(question: SizingQuestion): SizingAnswer {
   const found = question.sizes.flatMap((size) => alternativesOf(size, question));
   const all = found.map((one) => ({ ...one, isBeaten: found.some((other) => beats(other, one)) }));
-  const best = all
-    .filter((one) => !one.isBeaten)
-    .sort((a, b) => a.monthly.minor - b.monthly.minor || a.hitByOneLoss - b.hitByOneLoss);
+  const best = all.filter((one) => !one.isBeaten).sort((a, b) => a.monthly.minor - b.monthly.minor);
   const [chosen] = all.filter((one) => isPersonal(question) || one.keepsOneSpare).sort(cheapestFirst);
   return { all, alternatives: best, chosen };
 }
