@@ -45,6 +45,8 @@ describe('months and days', () => {
   it('are named as ISO 8601 names them, or not at all', () => {
     expect(monthNamed('2026-13', 'UTC')).toBeUndefined();
     expect(monthNamed('26-01', 'UTC')).toBeUndefined();
+    expect(monthNamed('2026-11-01', 'UTC')).toBeUndefined();
+    expect(monthNamed('x2026-11', 'UTC')).toBeUndefined();
     expect(isZone('Europe/Dublin')).toBe(true);
     expect(isZone('Coast/Nowhere')).toBe(false);
   });

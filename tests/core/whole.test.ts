@@ -17,8 +17,13 @@ const WHOLE = 5;
 
 /** A proposal in lines that one can read. */
 function told(proposal: Proposal, isWhole: boolean): string[] {
-  const { refused, checks, tasks, steps, policy, cost, wanted, critical, room } = proposal;
+  const { refused, checks, tasks, steps, policy, cost, wanted, critical, room, intent } = proposal;
   const touched = new Set(tasks.map((one) => one.key));
+  const pools = intent?.pools.map(({ role, size, seats, diskGiB, people, hosts }) => [
+    role,
+    { size, seats, diskGiB, people },
+    ...hosts.map((one) => JSON.stringify(one).replace('"power":"on","accepting":true', '')),
+  ]);
   const inShort = [
     `"${proposal.title}", ${proposal.kind}: ${impactLine(proposal.impact, plain)}`,
     ...(refused ? [`refused: ${JSON.stringify(refused)}`] : []),
@@ -51,6 +56,9 @@ function told(proposal: Proposal, isWhole: boolean): string[] {
         `    ${step.key} ${step.seconds} s, tail ${step.tail} s${step.needs.length > 0 ? `, after ${step.needs.join(' ')}` : ''}`,
     ),
     `critical: ${critical.join(' ')}; room ${room}`,
+    ...(refused || intent === null
+      ? []
+      : [`intent of ${JSON.stringify(intent.template)}: ${JSON.stringify(pools).replaceAll('\\"', '')}`]),
     ...wanted
       .filter((one) => touched.has(one.key))
       .map(
@@ -945,6 +953,42 @@ const CASES: readonly Case[] = [
     'resize',
     { pool: 'desks', size: 's8x32' },
     withSizes(atWorkOn('host:desks:1', { size: 's2x8' }, { size: 's4x16', power: 'off' })),
+  ],
+  ['what is no host', 'drain', { hosts: ['id of pool:desks'] }, standing],
+  ['a host that goes already', 'drain', { hosts: [idOf('host:desks:5')] }, leavingOne],
+  [
+    'so many away that the second of two pools has too few seats',
+    'take-hosts',
+    { pool: 'lab', hosts: 2 },
+    standingTwo,
+  ],
+  [
+    'one away, where they are known in another order',
+    'take-hosts',
+    { pool: 'desks', hosts: 1 },
+    { ...standing, known: [...standing.known].reverse() },
+  ],
+  ['all away, by number, and more', 'take-hosts', { pool: 'desks', hosts: 9 }, standing],
+  ['five off', 'power-off', { hosts: [1, 2, 3, 4, 5].map((n) => idOf(`host:desks:${n}`)) }, standing],
+  ['a name that ends wrongly', 'provision', { ...input, environment: 'office!' }, large],
+  ['a name of twenty-five letters', 'provision', { ...input, environment: 'o'.repeat(25) }, large],
+  ['as many people as are known', 'provision', input, customer({ people: 12 })],
+  [
+    'one size that carries nobody, and one without a price',
+    'provision',
+    input,
+    site({
+      sizes: [
+        { key: 's2x8', vcpu: 0, memoryGiB: 1 },
+        { key: 's4x16', vcpu: 4, memoryGiB: 16 },
+      ],
+    }),
+  ],
+  [
+    'to a subnet that has room for some',
+    'add-hosts',
+    { pool: 'desks', hosts: 5 },
+    site({ reservedAddresses: 12 }, standing),
   ],
   [
     'an attribute of what is not there',

@@ -31,7 +31,7 @@ export const takeHosts = defineChange<TakeHosts>({
     const hosts = leaving(input, facts);
     if (!hosts) return refuse({ ids: `one of them is not a host of ${input.pool}` });
     const { pool } = found.value;
-    if (hosts.length >= pool.hosts.length || (input.hosts ?? 0) >= pool.hosts.length)
+    if (hosts.length >= pool.hosts.length)
       return refuse({
         [input.ids ? 'ids' : 'hosts']:
           `${input.pool} has ${pool.hosts.length}; at least one stays: retire takes all`,
@@ -58,7 +58,7 @@ function leaving(input: TakeHosts, facts: Facts): KnownResource[] | undefined {
   }
   // Among the equally empty the last by name goes, so that the first ones stay.
   return facts.known
-    .filter((one) => one.kind === 'host' && one.wanted && ofPool(one))
+    .filter((one) => one.wanted && ofPool(one))
     .sort((a, b) => a.people - b.people || (a.name < b.name ? 1 : -1))
     .slice(0, input.hosts ?? 0);
 }
