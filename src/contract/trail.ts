@@ -1,8 +1,8 @@
 import Joi from 'joi';
-import { customerParams, listQuery, pageOf } from './common';
+import { customerCode, customerParams, id, listQuery, pageOf } from './common';
 import { endpoint } from './endpoint';
 import { ROLES } from './roles';
-import { maybe, maybeText, oneOf, shape, text, whole, type Of } from './shape';
+import { flag, maybe, maybeText, oneOf, shape, text, whole, type Of } from './shape';
 
 /** What an entry of the trail was about, before and after: flat where it can be; each action has keys of its own. */
 const stateOf = (says: string): Joi.AnySchema<unknown> =>
@@ -24,6 +24,9 @@ export const trailEntrySchema = shape({
   run: maybeText,
   before: stateOf('How it stood, as JSON'),
   after: stateOf('How it stands, as JSON'),
+  isLong: flag.description(
+    'Of a list: what was before and after is too long for it and left out; the entry itself has it',
+  ),
   reason: text,
 });
 export type TrailEntry = Of<typeof trailEntrySchema>;
@@ -39,6 +42,14 @@ export const trailEndpoints = {
     query: listQuery,
     answer: pageOf(trailEntrySchema),
   }),
+  one: endpoint({
+    method: 'GET',
+    path: '/trail/{entry}',
+    area,
+    summary: 'One entry of the trail, with all that was before and after',
+    params: shape({ entry: id }),
+    answer: trailEntrySchema,
+  }),
   listInside: endpoint({
     method: 'GET',
     path: '/customers/{customer}/trail',
@@ -47,5 +58,13 @@ export const trailEndpoints = {
     params: customerParams,
     query: listQuery,
     answer: pageOf(trailEntrySchema),
+  }),
+  oneInside: endpoint({
+    method: 'GET',
+    path: '/customers/{customer}/trail/{entry}',
+    area,
+    summary: 'One entry of this customer’s trail, with all that was before and after',
+    params: shape({ customer: customerCode, entry: id }),
+    answer: trailEntrySchema,
   }),
 };

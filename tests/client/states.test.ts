@@ -320,6 +320,7 @@ describe('lists of none, of one, of thousands', () => {
     before: null,
     after: null,
     reason: 'because',
+    isLong: false,
     ...over,
   });
   const person = (n: number) => ({

@@ -11,6 +11,8 @@ describe('customers are kept apart', () => {
   let world: World;
   let fps: Made;
   let mhp: Made;
+  /** What MHP's trail says of how its environment was made. */
+  let entry: string;
 
   beforeAll(async () => {
     world = await openWorld('apart');
@@ -18,6 +20,8 @@ describe('customers are kept apart', () => {
     mhp = await provisionFor(world, 'MHP', 'office', 12, 'KQ');
     await world.living.moveTo(world.clock.at + 3_600_000);
     for (const job of ['sessions', 'summary']) await world.living.job(job);
+    const { body } = await world.call('ida', 'GET', '/customers/MHP/trail?find=begin%20provision');
+    entry = (body.entries as { id: string }[])[0]?.id ?? '';
   });
   afterAll(() => world.close());
 
@@ -25,7 +29,8 @@ describe('customers are kept apart', () => {
     path
       .replace('{customer}', customer)
       .replace('{environment}', made.environment)
-      .replace('{run}', made.run);
+      .replace('{run}', made.run)
+      .replace('{entry}', entry);
 
   /** A body that would be taken if one might: so that a 404 is not for a badly written request. */
   const inputs: Readonly<Record<string, object>> = {
@@ -68,7 +73,7 @@ describe('customers are kept apart', () => {
 
   it.each(
     inside
-      .filter((route) => /\{(environment|run)\}/.test(route.path))
+      .filter((route) => /\{(environment|run|entry)\}/.test(route.path))
       .map((route) => [route.method, route.path]),
   )('%s %s does not find another customer’s thing by its id', async (method, path) => {
     const { status, text } = await world.call(
@@ -79,6 +84,20 @@ describe('customers are kept apart', () => {
     );
     expect(status).toBe(404);
     expect(withoutIds(text)).not.toContain('MHP');
+  });
+
+  it('tells what stood before and after in whole to who reaches the customer, and to nobody else', async () => {
+    for (const path of [`/trail/${entry}`, `/customers/MHP/trail/${entry}`]) {
+      const whole = await world.call('ida', 'GET', path);
+      expect(whole.status).toBe(200);
+      expect(whole.body.isLong).toBe(false);
+      expect(Object.keys(whole.body.after as object).length).toBeGreaterThan(5);
+      expect((await world.call('jonah', 'GET', path)).status).toBe(404);
+    }
+    const listed = await world.call('ida', 'GET', '/customers/MHP/trail?find=begin%20provision');
+    expect(listed.body.entries).toMatchObject([{ id: entry, isLong: true, before: null, after: null }]);
+    const short = await world.call('ida', 'GET', '/trail?find=import%20people');
+    expect((short.body.entries as { isLong: boolean }[]).every((one) => !one.isLong)).toBe(true);
   });
 
   it('does not let a host of another customer be changed from inside one', async () => {

@@ -1,11 +1,16 @@
 import type { TrailEntry } from '../../contract';
 import { MSP, within, type CustomerScope, type Scope } from '../access';
 import { all, atMost, sql, type Database, type Sql } from '../db';
+import { notFound } from '../problem';
 
-type Stored = Omit<TrailEntry, 'before' | 'after'> & {
+type Stored = Omit<TrailEntry, 'before' | 'after' | 'isLong'> & {
   readonly before: string | null;
   readonly after: string | null;
+  readonly isLong: number;
 };
+
+/** What was before and after stands in a list up to so many bytes: of a large environment it is all its hosts. */
+const MOST_IN_LIST = 1_000;
 
 /**
  * The trail, newest first: of one customer when inside it, otherwise of all in reach. What is the MSP's own is
@@ -25,12 +30,40 @@ export async function listTrail(
       ? undefined
       : sql`(INSTR(t.subject, ${find}) > 0 OR INSTR(t.action, ${find}) > 0 OR INSTR(t.actor, ${find}) > 0)`,
   ]);
+  return entriesWhere(db, where, page.limit, MOST_IN_LIST);
+}
+
+/** One entry in whole. @throws Problem 404 for one that is not shown to who asks */
+export async function readTrailEntry(
+  db: Database,
+  scope: Scope | CustomerScope,
+  entry: string,
+): Promise<TrailEntry> {
+  const [found] = await entriesWhere(db, sql`${shownTo(scope)} AND t.id = ${entry}`, 1, Infinity);
+  if (!found) throw notFound('entry of the trail');
+  return found;
+}
+
+async function entriesWhere(
+  db: Database,
+  where: Sql,
+  limit: number,
+  mostBytes: number,
+): Promise<TrailEntry[]> {
+  const isLong = Number.isFinite(mostBytes)
+    ? sql`IFNULL(LENGTH(t.before_state), 0) + IFNULL(LENGTH(t.after_state), 0) > ${mostBytes}`
+    : sql`FALSE`;
   const rows = await db.rows<Stored>(
     sql`SELECT t.id, t.at, IF(c.kind = 'msp', NULL, c.code) AS customer, t.actor, t.actor_role AS role, t.action, t.subject, t.run_id AS run,
-            t.before_state AS \`before\`, t.after_state AS \`after\`, t.reason
-     FROM trail t JOIN customer c ON c.id = t.customer_id WHERE ${where} ORDER BY t.id DESC ${atMost(page.limit)}`,
+            IF(${isLong}, NULL, t.before_state) AS \`before\`, IF(${isLong}, NULL, t.after_state) AS \`after\`, t.reason, ${isLong} AS isLong
+     FROM trail t JOIN customer c ON c.id = t.customer_id WHERE ${where} ORDER BY t.id DESC ${atMost(limit)}`,
   );
-  return rows.map((row) => ({ ...row, before: parsed(row.before), after: parsed(row.after) }));
+  return rows.map((row) => ({
+    ...row,
+    before: parsed(row.before),
+    after: parsed(row.after),
+    isLong: row.isLong === 1,
+  }));
 }
 
 const shownTo = (scope: Scope | CustomerScope): Sql =>

@@ -2,11 +2,14 @@ import { useEffect, useRef, useState } from 'react';
 import type { TrailEntry } from '../../contract';
 import { ChevronRight } from 'lucide-react';
 import type { Money } from '../../core/money';
+import { call, whyOf } from '../../client/api';
 import { writeExactly, writeMoney, writeWhen } from '../../client/format';
 import { Mark, type MarkLook } from '../../ui/Mark';
 import styles from './Trail.module.css';
 
 interface Props {
+  /** Of the trail that it stands on. */
+  readonly path: string;
   readonly entry: TrailEntry;
   readonly zone: string;
   /** Whether the entry says whose it is. */
@@ -15,7 +18,7 @@ interface Props {
 }
 
 /** Who, when, what and why in a line; opened, what was before and after. */
-export function Entry({ entry, zone, across, mark }: Props) {
+export function Entry({ path, entry, zone, across, mark }: Props) {
   // Why says more than what; what stands below.
   const says = entry.reason === '' ? whatChanged(entry) : entry.reason;
   const details = useRef<HTMLDetailsElement>(null);
@@ -38,8 +41,7 @@ export function Entry({ entry, zone, across, mark }: Props) {
       </summary>
       {isOpen && (
         <div className={styles.states}>
-          <State name="Before" value={entry.before} />
-          <State name="After" value={entry.after} />
+          <States path={path} entry={entry} />
           {entry.run !== null && entry.customer !== null && (
             <a href={`/customers/${entry.customer}/runs/${entry.run}`}>See the run</a>
           )}
@@ -83,6 +85,26 @@ function changesOf(before: unknown, after: unknown): string {
     .filter((key) => after[key] !== undefined && written(before[key]) !== written(after[key]))
     .map((key) => `${key} ${written(before[key])} → ${written(after[key])}`)
     .join(', ');
+}
+
+/** What was before and after: what is too long for the list is fetched. */
+function States({ path, entry }: Pick<Props, 'path' | 'entry'>) {
+  const [whole, setWhole] = useState(entry.isLong ? undefined : entry);
+  const [problem, setProblem] = useState<string>();
+  useEffect(() => {
+    if (whole) return;
+    call<TrailEntry>('GET', `${path}/${entry.id}`).then(setWhole, (error: unknown) =>
+      setProblem(whyOf(error)),
+    );
+  }, [path, entry.id, whole]);
+  if (problem !== undefined) return <p role="alert">{problem}</p>;
+  if (!whole) return <p>Reading what was …</p>;
+  return (
+    <>
+      <State name="Before" value={whole.before} />
+      <State name="After" value={whole.after} />
+    </>
+  );
 }
 
 function State({ name, value }: { readonly name: string; readonly value: unknown }) {

@@ -45,6 +45,7 @@ export function Trail({ path, events, initial, zone, marks }: Props) {
           {list.entries.map((entry) => (
             <li key={entry.id}>
               <Entry
+                path={path}
                 entry={entry}
                 zone={zone}
                 across={marks !== undefined}
