@@ -74,7 +74,9 @@ describe('the contract', () => {
         if (schema) open.push(...openPartsOf(schema.describe(), `${route.method} ${route.path} ${part}`));
       }
     // What the trail tells has the keys of each action.
-    expect(open.filter((place) => !/trail\S* answer(\.entries\[\])?\.(before|after)/.test(place))).toEqual([]);
+    expect(open.filter((place) => !/trail\S* answer(\.entries\[\])?\.(before|after)/.test(place))).toEqual(
+      [],
+    );
   });
 });
 
