@@ -94,6 +94,8 @@ describe('alternatives', () => {
   it('counts money over the hours on: 5 hosts × 730 h × 0.066', () => {
     const found = ask(12).alternatives.find((one) => one.size.key === 's' && one.hosts === 5);
     expect(found?.monthly.minor).toBe(24_090);
+    // 15 seats: 16.06 each.
+    expect([found?.seats, found?.monthlyPerSeat.minor]).toEqual([3, 1_606]);
   });
 
   it('takes the whole of what hosts cost: with dear disks the fewest hosts, with free ones the cheapest hours', () => {
@@ -208,4 +210,41 @@ describe('of two that cost the same and hit as many', () => {
 
   it('the one with fewer hosts is taken', () =>
     expect([chosen?.size.key, chosen?.hosts]).toEqual(['three', 5]));
+});
+
+describe('of all that would do', () => {
+  it('what another beats is told, and what none beats stands cheapest first', () => {
+    for (const people of [3, 12, 17, 40, 96])
+      for (const arrival of ['spread', 'fill'] as const) {
+        const { all, alternatives } = compareSizes({
+          people,
+          concurrency: 0.9,
+          profile: WORK_PROFILES.standard,
+          sizes: [...sizes].reverse(),
+          monthlyOf: (size, hosts) => hourly(size.key, hosts),
+          arrival,
+        });
+        const marks = all.map(
+          (one) => [one.monthly.minor, one.hitByOneLoss, one.keepsOneSpare ? 0 : 1] as const,
+        );
+        // Pareto: no worse in anything, and better in something.
+        const beaten = marks.map((one) =>
+          marks.some(
+            (other) =>
+              other.every((mark, n) => mark <= (one[n] ?? 0)) &&
+              other.some((mark, n) => mark < (one[n] ?? 0)),
+          ),
+        );
+        expect(all.map((one) => one.isBeaten)).toEqual(beaten);
+        const costs = alternatives.map((one) => one.monthly.minor);
+        expect(costs).toEqual([...costs].sort((a, b) => a - b));
+        expect(alternatives).toHaveLength(beaten.filter((one) => !one).length);
+      }
+  });
+
+  it('the first of two things that bind alike is told', () => {
+    const { profile, size } = { profile: WORK_PROFILES.heavy, size: { key: 'x', vcpu: 4, memoryGiB: 512 } };
+    expect(seatsOn(size, profile, 8)).toEqual({ seats: 8, binding: 'vCPU' });
+    expect(seatsOn(size, profile, 7)).toEqual({ seats: 7, binding: 'seats set by hand' });
+  });
 });

@@ -991,6 +991,65 @@ const CASES: readonly Case[] = [
     site({ reservedAddresses: 12 }, standing),
   ],
   [
+    'one away, under a plan that is too small for the others too',
+    'take-hosts',
+    { pool: 'desks', hosts: 1 },
+    plan({ mostHosts: 2 }, standing),
+  ],
+  ['as many people as the plan has', 'provision', input, plan({ mostPeople: 12 })],
+  [
+    'a host of a size that the plan has not, taken so',
+    'mend',
+    { differences: [{ key: 'host:desks:1', attribute: 'size', how: 'as present' }] },
+    plan({ sizes: ['s2x8'] }, withSizes(attributes('host:desks:1', { size: 's4x16' }))),
+  ],
+  ['one more, while another is not there', 'add-hosts', { pool: 'desks', hosts: 1 }, there('host:desks:2')],
+  [
+    'off what is being built by itself',
+    'power-off',
+    { hosts: [idOf('host:desks:2')] },
+    there('host:desks:2', { condition: 'building' }),
+  ],
+  [
+    'an image and a power, of one host',
+    'mend',
+    {
+      differences: [
+        { key: 'host:desks:1', attribute: 'power', how: 'as wanted' },
+        { key: 'host:desks:1', attribute: 'image', how: 'as wanted' },
+      ],
+    },
+    attributes('host:desks:1', { image: 'Old', power: 'off' }),
+  ],
+  ...(
+    [
+      ['s4x8', 4, 8],
+      ['s2x16', 2, 16],
+    ] as const
+  ).map(([key, vcpu, memoryGiB]): Case => [
+    `to ${key} on nodes with no more room`,
+    'resize',
+    { pool: 'desks', size: key },
+    {
+      ...standing,
+      rates: [...standing.rates, { meter: 'host', size: key, unit: 'hour', price: '0.1', from: 0, to: null }],
+      site: {
+        ...standing.site,
+        sizes: [...standing.site.sizes, { key, vcpu, memoryGiB }],
+        nodes: [
+          { ...node('a1', 'a'), vcpu: 1, memoryGiB: 1 },
+          { ...node('b1', 'b'), vcpu: 1, memoryGiB: 1 },
+        ],
+      },
+    },
+  ]),
+  [
+    'two more, where one in the middle was taken away',
+    'add-hosts',
+    { pool: 'desks', hosts: 2 },
+    carriedOut(proposed('take-hosts', { pool: 'desks', ids: [idOf('host:desks:2')] }, standing), standing),
+  ],
+  [
     'an attribute of what is not there',
     'mend',
     { differences: [{ key: 'host:desks:2', attribute: 'power', how: 'as wanted' }] },

@@ -179,6 +179,7 @@ function Sizes({ pool, chosen, onChoose }: SizesProps) {
           </span>
           <span className={styles.price}>
             {writeMoney(one.monthly)}
+            <small>{writeMoney(one.monthlyPerSeat)} a seat</small>
             {one === best && chosen === undefined && <small>{personal ? 'cheapest' : 'cheapest N+1'}</small>}
             {!personal && !one.keepsOneSpare && <small>no spare</small>}
             {one.isBeaten && <small>another does better</small>}
