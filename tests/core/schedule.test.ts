@@ -82,6 +82,19 @@ describe('the critical path', () => {
     expect(schedule([task('a', 0)], 1).ok).toBe(true);
   });
 
+  it('takes the longest first, in whatever order they stand', () => {
+    const [long, b, c] = [task('long', 10), task('b', 1), task('c', 1)];
+    for (const order of [
+      [long, b, c],
+      [b, long, c],
+      [c, b, long],
+    ])
+      expect(finishTime(order, 2)).toBe(10);
+    // Freed later: what stands behind `first` is taken by length too.
+    const behind = ['x', 'y'].map((key) => task(key, 1, ['first']));
+    expect(finishTime([task('first', 1), ...behind, task('last', 10, ['first'])], 2)).toBe(11);
+  });
+
   it('of nothing takes no time', () => expect(finishTime([], 3)).toBe(0));
 
   // Graham, "Bounds for Certain Multiprocessing Anomalies" (1966): any list schedule ends by work/m + critical path.
