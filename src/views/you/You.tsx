@@ -56,39 +56,39 @@ export function You({ name, role, reach, tokens: first, now }: Props) {
         />
       </Figures>
       <div className={styles.sides}>
-        <Panel title="API tokens" flush>
-          {problem !== undefined && (
-            <p role="alert" className={styles.problem}>
-              {problem}
-            </p>
-          )}
-          <Table
-            label="tokens"
-            rows={tokens}
-            columns={columnsFor(role, now)}
-            idOf={(token) => token.id}
-            empty={<Empty says="No token speaks for you." />}
-            actions={(chosen, clear) => (
-              <Button
-                kind="danger"
-                icon={<Trash2 size={15} aria-hidden="true" />}
-                onPress={() => void end(chosen).then(clear)}
-              >
-                End {count(chosen.length, 'token', 'tokens')}
-              </Button>
-            )}
-          />
-        </Panel>
         <div className={styles.page}>
-          <MakeToken
-            onMade={(token) => {
-              setMade(token);
-              void again();
-            }}
-            made={made}
-          />
+          <Panel title="API tokens" flush>
+            {problem !== undefined && (
+              <p role="alert" className={styles.problem}>
+                {problem}
+              </p>
+            )}
+            <Table
+              label="tokens"
+              rows={tokens}
+              columns={columnsFor(role, now)}
+              idOf={(token) => token.id}
+              empty={<Empty says="No token speaks for you." />}
+              actions={(chosen, clear) => (
+                <Button
+                  kind="danger"
+                  icon={<Trash2 size={15} aria-hidden="true" />}
+                  onPress={() => void end(chosen).then(clear)}
+                >
+                  End {count(chosen.length, 'token', 'tokens')}
+                </Button>
+              )}
+            />
+          </Panel>
           <ChangePassword />
         </div>
+        <MakeToken
+          onMade={(token) => {
+            setMade(token);
+            void again();
+          }}
+          made={made}
+        />
       </div>
     </div>
   );
