@@ -271,11 +271,14 @@ describe('getting in', () => {
   it('answers in the shapes that its document tells', async () => {
     const made = await provisionFor(world, 'SVG', 'shapes', 10, 'KQ');
     await world.living.job('summary');
+    const { body: trail } = await world.call('ida', 'GET', '/customers/SVG/trail');
+    const entry = (trail.entries as { id: string }[])[0]?.id ?? '';
     for (const route of ROUTES.filter((one) => one.method === 'GET' && one.answer)) {
       const path = route.path
         .replace('{customer}', 'SVG')
         .replace('{environment}', made.environment)
         .replace('{run}', made.run)
+        .replace('{entry}', entry)
         .replace('{template}', 'shared-office');
       const query = path.endsWith('/facts')
         ? '?site=KQ&template=shared-office'
