@@ -152,6 +152,11 @@ describe('what is there', () => {
     await byChange(2, hsb, 'bo');
     expect(await all()).toEqual([{ code: 'HSB', account: 'bo' }]);
     await wholly(hsb, 'bo');
+    expect(await all()).toEqual([{ code: 'HSB', account: 'bo' }]);
+    // On a host of which nothing is known: whose it is now nobody can say, and that it is over for who had it is sure.
+    await wholly('not-known-yet', 'someone');
+    expect(await all()).toEqual([]);
+    await wholly(hsb, 'bo');
     await transaction(world.app.db, (connection) => readSessions(connection, 'coast', [], world.clock.at));
     expect(await all()).toEqual([]);
   });

@@ -33,8 +33,12 @@ export async function readSessions(
   );
   const refs = new Set(hosts.map((host) => host.ref));
   const before = new Map(known.map((one) => [one.id, one]));
-  const now = new Set(present.map((one) => one.id));
-  const ended = known.filter((one) => !now.has(one.id));
+  const now = new Map(present.map((one) => [one.id, one]));
+  // One whose id is on another host, or someone else's, is over as well: also where the new one's host is not known.
+  const ended = known.filter((one) => {
+    const there = now.get(one.id);
+    return there?.host !== one.host_ref || there.account !== one.account;
+  });
   const changed = present.filter((one) => {
     const old = before.get(one.id);
     const same = old?.state === one.state && old.host_ref === one.host && old.account === one.account;
@@ -49,7 +53,6 @@ export async function readSessions(
   const concerned = [
     ...ended.map((one) => one.customer_id),
     ...changed.map((one) => customerOf.get(one.host) ?? ''),
-    ...changed.flatMap((one) => before.get(one.id)?.customer_id ?? []),
   ];
   await tellOf(connection, concerned, wall);
   return present.every((one) => refs.has(one.host));

@@ -29,7 +29,7 @@ export async function changePassword(
     'SELECT password_hash FROM operator WHERE id = ?',
     [scope.actor.id],
   );
-  // Who finds a browser signed in must not guess on here; and nobody's signing in is slowed down by it.
+  // Who finds a browser signed in must not guess on here; and the account's signing in is not slowed down by it.
   const trying = {
     network: networkOf(from),
     account: scope.actor.id,

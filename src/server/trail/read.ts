@@ -9,8 +9,8 @@ type Stored = Omit<TrailEntry, 'before' | 'after' | 'isLong'> & {
   readonly isLong: number;
 };
 
-/** What was before and after stands in a list up to so many bytes: of a large environment it is all its hosts. */
-const MOST_IN_LIST = 1_000;
+/** Of a large environment, what was before and after is all its hosts: from so many bytes on a list leaves it out. */
+const LONG = sql`IFNULL(LENGTH(t.before_state), 0) + IFNULL(LENGTH(t.after_state), 0) > 1000`;
 
 /**
  * The trail, newest first: of one customer when inside it, otherwise of all in reach. What is the MSP's own is
@@ -30,7 +30,7 @@ export async function listTrail(
       ? undefined
       : sql`(INSTR(t.subject, ${find}) > 0 OR INSTR(t.action, ${find}) > 0 OR INSTR(t.actor, ${find}) > 0)`,
   ]);
-  return entriesWhere(db, where, page.limit, MOST_IN_LIST);
+  return entriesWhere(db, where, page.limit, LONG);
 }
 
 /** One entry in whole. @throws Problem 404 for one that is not shown to who asks */
@@ -39,20 +39,13 @@ export async function readTrailEntry(
   scope: Scope | CustomerScope,
   entry: string,
 ): Promise<TrailEntry> {
-  const [found] = await entriesWhere(db, sql`${shownTo(scope)} AND t.id = ${entry}`, 1, Infinity);
+  const [found] = await entriesWhere(db, sql`${shownTo(scope)} AND t.id = ${entry}`, 1, sql`FALSE`);
   if (!found) throw notFound('entry of the trail');
   return found;
 }
 
-async function entriesWhere(
-  db: Database,
-  where: Sql,
-  limit: number,
-  mostBytes: number,
-): Promise<TrailEntry[]> {
-  const isLong = Number.isFinite(mostBytes)
-    ? sql`IFNULL(LENGTH(t.before_state), 0) + IFNULL(LENGTH(t.after_state), 0) > ${mostBytes}`
-    : sql`FALSE`;
+/** @param isLong which of them come without what was before and after */
+async function entriesWhere(db: Database, where: Sql, limit: number, isLong: Sql): Promise<TrailEntry[]> {
   const rows = await db.rows<Stored>(
     sql`SELECT t.id, t.at, IF(c.kind = 'msp', NULL, c.code) AS customer, t.actor, t.actor_role AS role, t.action, t.subject, t.run_id AS run,
             IF(${isLong}, NULL, t.before_state) AS \`before\`, IF(${isLong}, NULL, t.after_state) AS \`after\`, t.reason, ${isLong} AS isLong

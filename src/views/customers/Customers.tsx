@@ -107,7 +107,7 @@ export function Customers({
   const shown = value.customers.filter((one) => isAt(one, picked));
   const isWhole = value.customers.length >= count;
   return (
-    <div style={{ display: 'grid', gap: 16 }}>
+    <div style={{ display: 'grid', gap: 'var(--space-4)' }}>
       {count > 1 && (
         <Panel title="By plan and home site">
           {isWhole ? (

@@ -34,52 +34,54 @@ export function Spread({ customers, picked, onPick }: Props) {
   const cells = plans.flatMap((plan) => sites.map((site) => at({ plan, site })));
   const most = Math.max(1, ...cells.map((all) => all.length));
   return (
-    <table className={styles.spread}>
-      <caption className="sr">Customers by plan and home site</caption>
-      <thead>
-        <tr>
-          <td />
-          {sites.map((site) => (
-            <th key={site} scope="col">
-              {site} <small>{at({ site }).length}</small>
-            </th>
-          ))}
-        </tr>
-      </thead>
-      <tbody>
-        {plans.map((plan) => (
-          <tr key={plan}>
-            <th scope="row">
-              {plan} <small>{at({ plan }).length}</small>
-            </th>
-            {sites.map((site) => {
-              const here = at({ plan, site });
-              const isPicked = picked?.plan === plan && picked.site === site;
-              return (
-                <td key={site}>
-                  {here.length > 0 && (
-                    <button
-                      type="button"
-                      aria-pressed={isPicked}
-                      aria-label={`${plan} at ${site}: ${count(here.length, 'customer', 'customers')}`}
-                      onClick={() => onPick(isPicked ? undefined : { plan, site })}
-                    >
-                      {most <= MOST_MARKS ? (
-                        here.map((one) => <Mark key={one.code} mark={one.mark} size={30} />)
-                      ) : (
-                        <>
-                          <i style={{ width: `${(100 * here.length) / most}%` }} />
-                          <b>{here.length}</b>
-                        </>
-                      )}
-                    </button>
-                  )}
-                </td>
-              );
-            })}
+    <div className={styles.frame}>
+      <table className={styles.spread} style={{ minWidth: 120 + 90 * sites.length }}>
+        <caption className="sr">Customers by plan and home site</caption>
+        <thead>
+          <tr>
+            <td />
+            {sites.map((site) => (
+              <th key={site} scope="col">
+                {site} <small>{at({ site }).length}</small>
+              </th>
+            ))}
           </tr>
-        ))}
-      </tbody>
-    </table>
+        </thead>
+        <tbody>
+          {plans.map((plan) => (
+            <tr key={plan}>
+              <th scope="row">
+                {plan} <small>{at({ plan }).length}</small>
+              </th>
+              {sites.map((site) => {
+                const here = at({ plan, site });
+                const isPicked = picked?.plan === plan && picked.site === site;
+                return (
+                  <td key={site}>
+                    {here.length > 0 && (
+                      <button
+                        type="button"
+                        aria-pressed={isPicked}
+                        aria-label={`${plan} at ${site}: ${count(here.length, 'customer', 'customers')}`}
+                        onClick={() => onPick(isPicked ? undefined : { plan, site })}
+                      >
+                        {most <= MOST_MARKS ? (
+                          here.map((one) => <Mark key={one.code} mark={one.mark} size={30} />)
+                        ) : (
+                          <>
+                            <i style={{ width: `${(100 * here.length) / most}%` }} />
+                            <b>{here.length}</b>
+                          </>
+                        )}
+                      </button>
+                    )}
+                  </td>
+                );
+              })}
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
   );
 }

@@ -14,7 +14,12 @@ export function SmallRings({
   readonly onRead: (customer: CustomerSummary | undefined) => void;
 }) {
   return (
-    <div onMouseLeave={() => onRead(undefined)}>
+    <div
+      onMouseLeave={() => onRead(undefined)}
+      onBlur={({ currentTarget, relatedTarget }) => {
+        if (!currentTarget.contains(relatedTarget)) onRead(undefined);
+      }}
+    >
       {groups.map(({ title, customers }) => (
         <section key={title} className={styles.group} aria-label={title}>
           <ul onKeyDown={goOn}>
