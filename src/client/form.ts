@@ -1,5 +1,6 @@
 import { joiResolver } from '@hookform/resolvers/joi';
 import type Joi from 'joi';
+import { ApiProblem, whyOf } from './api';
 import { useEffect } from 'react';
 import {
   useForm,
@@ -29,4 +30,20 @@ export function usePageForm<Values extends FieldValues>(
   // The fields have been read when they were mounted; who watches them is told now.
   useEffect(() => reset(getValues(), { keepDefaultValues: true }), [reset, getValues]);
   return form;
+}
+
+/**
+ * Shows a refusal beside the fields that it names.
+ * @param fields those that the form has
+ * @returns what of it stands beside no field
+ */
+export function showRefusal<Field extends string>(
+  error: unknown,
+  fields: readonly Field[],
+  setError: (field: Field, says: { readonly message: string }) => void,
+): string | undefined {
+  const named = error instanceof ApiProblem ? error.fields : {};
+  const faulty = fields.filter((field) => named[field] !== undefined);
+  for (const field of faulty) setError(field, { message: named[field] ?? '' });
+  return faulty.length > 0 ? undefined : whyOf(error);
 }

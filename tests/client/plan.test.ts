@@ -1,8 +1,8 @@
 import { createElement } from 'react';
 import { renderToString } from 'react-dom/server';
 import { describe, expect, it } from 'vitest';
-import { firstChoice, inputOf, type ProvisionProps } from '../../src/views/provision/facts';
-import { planFor } from '../../src/views/provision/plan';
+import type { ProvisionProps } from '../../src/views/provision/facts';
+import { firstPlan, planFor } from '../../src/views/provision/plan';
 import { Provision } from '../../src/views/provision/Provision';
 import { facts, input, spec } from '../core/setup/facts';
 
@@ -30,17 +30,12 @@ describe('the plan of a new environment', () => {
   });
 
   it('is drawn alike on the server and in a page that was given it as data', () => {
-    const first = planFor({
-      turn: 0,
-      input: inputOf(firstChoice(customer, withTwoSizes)),
-      facts: withTwoSizes,
-    });
     const props: ProvisionProps = {
       customer,
       sites: [{ code: 'KQ', name: 'Kelp Quay', kind: 'own nodes' }],
       templates: [{ code: 'shared-office', name: 'Shared office', revision: 1, spec }],
       facts: withTwoSizes,
-      plan: first,
+      plan: firstPlan(customer, withTwoSizes),
     };
     const drawn = renderToString(createElement(Provision, props));
     const given = JSON.parse(JSON.stringify(props)) as ProvisionProps;

@@ -90,8 +90,6 @@ export interface SizingQuestion {
 export interface SizingAnswer {
   /** All that would do: what a person may choose. */
   readonly all: readonly Alternative[];
-  /** No alternative is beaten on both cost and people hit; the cheapest first. */
-  readonly alternatives: readonly Alternative[];
   /** The cheapest that keeps N+1; in a personal pool the cheapest. Undefined when no size can carry the profile. */
   readonly chosen: Alternative | undefined;
 }
@@ -107,9 +105,8 @@ export const isPersonal = ({ mostSeats }: { readonly mostSeats?: number | undefi
 export function compareSizes(question: SizingQuestion): SizingAnswer {
   const found = question.sizes.flatMap((size) => alternativesOf(size, question));
   const all = found.map((one) => ({ ...one, isBeaten: found.some((other) => beats(other, one)) }));
-  const best = all.filter((one) => !one.isBeaten).sort((a, b) => a.monthly.minor - b.monthly.minor);
   const [chosen] = all.filter((one) => isPersonal(question) || one.keepsOneSpare).sort(cheapestFirst);
-  return { all, alternatives: best, chosen };
+  return { all, chosen };
 }
 
 const cheapestFirst = (a: Alternative, b: Alternative): number =>

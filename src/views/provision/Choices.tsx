@@ -4,8 +4,7 @@ import { writeSize } from '../../core/machines';
 import { isPersonal, WORK_PROFILES, type Alternative, type ProfileKey } from '../../core/sizing';
 import { count, writeMoney } from '../../client/format';
 import { SelectField, TextField } from '../../ui/Field';
-import type { Choice, ProvisionProps } from './facts';
-import type { Plan } from './plan';
+import type { Choice, Plan, ProvisionProps } from './facts';
 import styles from './Provision.module.css';
 
 interface Props extends Pick<ProvisionProps, 'sites' | 'templates'> {

@@ -1,7 +1,7 @@
 import type { Facts } from '../../core/facts';
 import { roomOn } from '../../core/placement';
 import { hostsOf } from './hosts';
-import type { Outlook } from './plan';
+import type { Outlook } from './facts';
 import styles from './Provision.module.css';
 
 /** Where the hosts would go: nodes as columns filled by memory, what is new on top; or the quota as a bar. */

@@ -8,7 +8,7 @@ import { Ring, type RingArc } from '../../ui/Ring';
 import { Checks } from '../shared/Checks';
 import { hostsOf } from './hosts';
 import { NodeMap } from './NodeMap';
-import type { Outlook } from './plan';
+import type { Outlook } from './facts';
 import styles from './Provision.module.css';
 
 interface Props {

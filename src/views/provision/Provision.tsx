@@ -12,7 +12,7 @@ import { Mark } from '../../ui/Mark';
 import { Choices } from './Choices';
 import { firstChoice, inputOf, type Choice, type ProvisionProps } from './facts';
 import { Outcome } from './Outcome';
-import type { Outlook } from './plan';
+import type { Outlook } from './facts';
 import styles from './Provision.module.css';
 import { usePlan } from './use-plan';
 

@@ -1,8 +1,33 @@
-import type { PoolChoice, ProvisionInput } from '../../core/changes';
+import type { PoolChoice, ProvisionInput, SizedPool } from '../../core/changes';
 import type { Facts } from '../../core/facts';
+import type { Proposal } from '../../core/planning';
 import type { TemplateSpec } from '../../core/templates';
 import type { MarkLook } from '../../ui/Mark';
-import type { Plan } from './plan';
+
+/** What is asked of the planner. */
+export interface Question {
+  /** Tells one question from the next; its answer bears the same. */
+  readonly turn: number;
+  readonly input: ProvisionInput;
+  readonly facts: Facts;
+}
+
+/** What of a proposal is shown here: data alone, which goes from the server to the page and from its worker to it. */
+export type Outlook = Pick<
+  Proposal,
+  'checks' | 'impact' | 'wanted' | 'room' | 'seconds' | 'cost' | 'monthly'
+> & {
+  readonly steps: number;
+};
+
+/** What will come of the choices. */
+export interface Plan {
+  readonly turn: number;
+  /** What it is for, which may be what was asked a moment ago. */
+  readonly input: ProvisionInput;
+  readonly outlook: Outlook;
+  readonly pools: readonly SizedPool[];
+}
 
 export interface ProvisionProps {
   readonly customer: {

@@ -1,5 +1,5 @@
 import type { Facts } from '../../core/facts';
-import type { Outlook } from './plan';
+import type { Outlook } from './facts';
 
 /** A host that would be made. */
 export interface ProposedHost {

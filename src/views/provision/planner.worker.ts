@@ -1,4 +1,5 @@
-import { planFor, type Question } from './plan';
+import type { Question } from './facts';
+import { planFor } from './plan';
 
 /** What was asked last; what was asked before it and is not begun yet nobody waits for any more. */
 let next: Question | undefined;

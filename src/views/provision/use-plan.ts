@@ -1,7 +1,7 @@
 import { useEffect, useRef, useState } from 'react';
 import type { ProvisionInput } from '../../core/changes';
 import type { Facts } from '../../core/facts';
-import type { Plan, Question } from './plan';
+import type { Plan, Question } from './facts';
 
 /**
  * Plans beside the page, so that typing never waits for it.

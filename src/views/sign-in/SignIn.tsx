@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import type { Credentials } from '../../contract';
-import { checkedBy, usePageForm } from '../../client/form';
-import { ApiProblem, send, whyOf } from '../../client/api';
+import { checkedBy, showRefusal, usePageForm } from '../../client/form';
+import { send } from '../../client/api';
 import { Button } from '../../ui/Button';
 import { TextField } from '../../ui/Field';
 import styles from './SignIn.module.css';
@@ -23,10 +23,7 @@ export function SignIn({ next, refused }: Props) {
       await send('POST', '/session', {}, { body: fields });
       location.assign(next);
     } catch (error) {
-      if (error instanceof ApiProblem)
-        for (const [field, message] of Object.entries(error.fields))
-          if (field === 'mail' || field === 'password') setError(field, { message });
-      setProblem(whyOf(error));
+      setProblem(showRefusal(error, ['mail', 'password'], setError));
     }
   });
   return (

@@ -1,14 +1,12 @@
 import { LockKeyhole } from 'lucide-react';
 import { useState } from 'react';
 import type { PasswordChange } from '../../contract';
-import { ApiProblem, newKey, send, whyOf } from '../../client/api';
-import { checkedBy, usePageForm } from '../../client/form';
+import { newKey, send } from '../../client/api';
+import { checkedBy, showRefusal, usePageForm } from '../../client/form';
 import { Button } from '../../ui/Button';
 import { TextField } from '../../ui/Field';
 import { Panel } from '../../ui/Panel';
 import styles from './You.module.css';
-
-const FIELDS = ['password', 'next'] as const;
 
 /** Another password for oneself: it takes the one that one has, and ends the sign-ins in other browsers. */
 export function ChangePassword() {
@@ -23,10 +21,8 @@ export function ChangePassword() {
       reset({ password: '', next: '' });
       setSays({ text: 'Changed. Your sign-ins in other browsers have ended.', isDone: true });
     } catch (error) {
-      const fields = error instanceof ApiProblem ? error.fields : {};
-      const faulty = FIELDS.filter((field) => fields[field] !== undefined);
-      for (const field of faulty) setError(field, { message: fields[field] ?? '' });
-      if (faulty.length === 0) setSays({ text: whyOf(error), isDone: false });
+      const problem = showRefusal(error, ['password', 'next'], setError);
+      if (problem !== undefined) setSays({ text: problem, isDone: false });
     }
   });
   return (

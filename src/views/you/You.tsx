@@ -1,8 +1,8 @@
 import { KeyRound, Trash2 } from 'lucide-react';
 import { useState } from 'react';
 import type { NewToken, Token } from '../../contract';
-import { ApiProblem, get, newKey, send, whyOf } from '../../client/api';
-import { checkedBy, usePageForm } from '../../client/form';
+import { get, newKey, send, whyOf } from '../../client/api';
+import { checkedBy, showRefusal, usePageForm } from '../../client/form';
 import { count, writeDay, writeWhen } from '../../client/format';
 import { Button } from '../../ui/Button';
 import { TextField } from '../../ui/Field';
@@ -139,9 +139,7 @@ function MakeToken({
       reset({ name: '' });
       onMade(token);
     } catch (error) {
-      if (error instanceof ApiProblem && error.fields.name !== undefined)
-        setError('name', { message: error.fields.name });
-      else setProblem(whyOf(error));
+      setProblem(showRefusal(error, ['name', 'days'], setError));
     }
   });
   return (
