@@ -13,6 +13,7 @@ import { NoCustomer } from '../shared/NoCustomer';
 import { WATCH } from '../shared/questions';
 import { ringOf, ringSays } from '../shared/words';
 import { isAt, Spread, type Place } from './Spread';
+import styles from './Spread.module.css';
 
 const inUse = ({ seats, seatsFree }: CustomerSummary): number => (seats === 0 ? 0 : 1 - seatsFree / seats);
 
@@ -113,7 +114,7 @@ export function Customers({
           {isWhole ? (
             <Spread customers={value.customers} picked={picked} onPick={setPlace} />
           ) : (
-            <p>Counting {counted(count, 'customer', 'customers')} …</p>
+            <p className={styles.counting}>Counting {counted(count, 'customer', 'customers')} …</p>
           )}
         </Panel>
       )}
