@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { unplainness } from '../../src/core/text';
+import { findable, unplainness } from '../../src/core/text';
 
 describe('a text on one line', () => {
   it('may be in any script', () => {
@@ -33,5 +33,29 @@ describe('a text on one line', () => {
   it('is known to have been read from bytes that were no UTF-8', () => {
     const latin1 = new TextDecoder().decode(Uint8Array.from([0x5a, 0x6f, 0xeb]));
     expect(unplainness(latin1)).toBe('holds bytes that are not UTF-8');
+  });
+});
+
+describe('a text that is looked for', () => {
+  it('is found without its accents, case and width', () => {
+    expect(findable('Zoë', 'ÅSTRÖM')).toBe('zoe astrom');
+    expect(findable('Łukasz Sørensen-Weiß')).toBe('lukasz sorensen-weiss');
+    expect(findable('ＭＨＰ-01')).toBe('mhp-01');
+    expect(findable('李小龍')).toBe('李小龍');
+  });
+
+  // ISO/IEC 8859-1 and 8859-2: every letter of theirs, as one writes it on a keyboard without it.
+  it('knows each letter of the Latin alphabets of Europe', () => {
+    for (const set of ['iso-8859-1', 'iso-8859-2']) {
+      const letters = new TextDecoder(set).decode(Uint8Array.from({ length: 64 }, (_, i) => 0xc0 + i));
+      for (const letter of letters.match(/\p{L}/gu) ?? [])
+        expect([letter, /^[a-z]{1,2}$/.test(findable(letter))]).toEqual([letter, true]);
+    }
+  });
+
+  it('is the same when it was written so already', () => {
+    const once = findable('Þórdís Ægir', 'ĐURĐEVIĆ');
+    expect(findable(once)).toBe(once);
+    expect(once).toBe('thordis aegir durdevic');
   });
 });

@@ -190,7 +190,7 @@ describe('tenants in the database', () => {
     );
     expect(
       await refused(
-        "INSERT INTO person (customer_id, id, account, given, family, mail) VALUES (?, ?, UPPER(?), 'x', 'x', 'x')",
+        "INSERT INTO person (customer_id, id, account, given, family, mail, find_text) VALUES (?, ?, UPPER(?), 'x', 'x', 'x', 'x')",
         [id, newId(), person?.account ?? ''],
       ),
     ).toBe(twice);

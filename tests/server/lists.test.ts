@@ -159,6 +159,26 @@ describe('lists', () => {
     expect(await find('nothing like it')).toEqual([]);
   });
 
+  it('find people in any order of words and without their accents, also in their sessions and under a new name', async () => {
+    const sessions = async (find: string) =>
+      (await world.call('ida', 'GET', `/sessions?find=${encodeURIComponent(find)}`)).body.entries as {
+        account: string;
+        host: string;
+      }[];
+    const [one] = await sessions('');
+    const csv = `account,given,family,mail\r\n${one?.account},Zoë,Sørvåg,zoe@svg.example\r\n`;
+    const imported = await world.call('ida', 'POST', '/customers/SVG/people/import?keep=all', { csv });
+    expect(imported.body).toMatchObject({ changed: 1 });
+    for (const text of ['Zoë Sørvåg', 'sorvag zoe', 'ZOE', `sørv ${one?.host}`])
+      expect([text, await sessions(text)]).toMatchObject([text, [{ account: one?.account }]]);
+    expect(await sessions('zoe nobody')).toEqual([]);
+    for (const path of ['/customers/SVG/people?find=sorvag', '/search?text=sorvag%20zoe']) {
+      const { body } = await world.call('ida', 'GET', path);
+      expect([path, body.entries ?? body.found]).toMatchObject([path, [expect.anything()]]);
+    }
+    expect((await world.call('ida', 'GET', '/customers/MHP/sessions?find=zoe')).body.entries).toEqual([]);
+  });
+
   it('links what it finds to where it is shown', async () => {
     const { body } = await world.call('ida', 'GET', '/search?text=SVG-OFFICE01');
     expect(body.found).toMatchObject([{ href: `/customers/SVG/environments/${made.environment}` }]);

@@ -16,3 +16,30 @@ export function unplainness(text: string): string | undefined {
   if (CONTROL.test(text)) return 'holds a control character';
   return TURNING.test(text) ? 'holds a mark that turns its direction' : undefined;
 }
+
+/** Letters that Unicode does not take apart (NFKD), as one writes them without. */
+const PLAIN: Readonly<Record<string, string>> = {
+  ß: 'ss',
+  æ: 'ae',
+  œ: 'oe',
+  ø: 'o',
+  đ: 'd',
+  ð: 'd',
+  ł: 'l',
+  þ: 'th',
+  ı: 'i',
+};
+
+/**
+ * Texts as they are looked for: without case, accents or difference of width (Unicode, NFKD without marks), joined by a
+ * space. What is kept and what is asked for are both written so, and are then compared byte by byte.
+ * @example
+ * findable('Zoë', 'ÅSTRÖM', 'Sørli'); // 'zoe astrom sorli'
+ */
+export const findable = (...texts: readonly string[]): string =>
+  texts
+    .join(' ')
+    .normalize('NFKD')
+    .replace(/\p{M}/gu, '')
+    .toLowerCase()
+    .replace(/[ßæœøđðłþı]/g, (letter) => PLAIN[letter] ?? letter);

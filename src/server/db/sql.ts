@@ -1,4 +1,5 @@
 import sql, { empty, join, raw, type Sql } from 'sql-template-tag';
+import { findable } from '../../core/text';
 
 /* Statements whose parts vary are put together of parts that carry their values, never of text. */
 
@@ -13,3 +14,11 @@ export const all = (conditions: readonly (Sql | undefined)[]): Sql =>
 
 /** `LIMIT 100`: MariaDB takes no parameter of a prepared statement there. */
 export const atMost = (rows: number): Sql => raw(`LIMIT ${Math.floor(rows)}`);
+
+/** Whether a text that is kept as `findable` writes it holds each word that is looked for; undefined: none is. */
+export function holds(column: Sql, find = ''): Sql | undefined {
+  const words = findable(find)
+    .split(/\s+/)
+    .filter((word) => word !== '');
+  return words.length === 0 ? undefined : all(words.map((word) => sql`INSTR(${column}, ${word}) > 0`));
+}

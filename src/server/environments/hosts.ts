@@ -6,7 +6,7 @@ import { RESOURCE_KINDS } from '../../core/resources';
 import type { MachineSize } from '../../core/machines';
 import { hostStatus, type HostView } from '../../core/status';
 import type { CustomerScope } from '../access';
-import { join, raw, sql, type Connection } from '../db';
+import { all, atMost, holds, join, raw, sql, type Connection } from '../db';
 import { ASKED_FOR, UNSETTLED } from '../runs';
 import { sizesOfSites } from '../sites';
 
@@ -57,10 +57,10 @@ export async function listHosts(
   page: { readonly after?: string | undefined; readonly find?: string | undefined; readonly limit: number },
 ): Promise<Host[]> {
   const rows = await db.rows<StoredHost>(
-    `${HOSTS} AND r.customer_id = ? AND r.environment_id = ? AND r.name > ?
-       AND (INSTR(r.name, ?) > 0 OR INSTR(JSON_VALUE(r.attributes, '$.address'), ?) > 0)
-     ORDER BY r.name LIMIT ${Math.floor(page.limit)}`,
-    [scope.customer.id, environmentId, page.after ?? '', page.find ?? '', page.find ?? ''],
+    sql`${raw(HOSTS)} AND ${all([
+      sql`r.customer_id = ${scope.customer.id} AND r.environment_id = ${environmentId} AND r.name > ${page.after ?? ''}`,
+      holds(sql`r.find_text`, page.find),
+    ])} ORDER BY r.name ${atMost(page.limit)}`,
   );
   const sizes = await sizesOfSites(db);
   return eachOnce(rows).map((row) => readHost(row, sizes));

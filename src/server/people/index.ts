@@ -1,8 +1,10 @@
 import type { ImportOutcome, Person } from '../../contract';
 import { headerFault, readPeople, type PersonRow } from '../../core/people';
+import { findable } from '../../core/text';
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
-import { insertMany, newId, type Connection } from '../db';
+import { all, atMost, holds, insertMany, newId, sql, type Connection } from '../db';
+import { renameSessions } from '../present';
 import { write } from '../write';
 import { readRows, unreadable } from './file';
 
@@ -12,13 +14,13 @@ export async function listPeople(
   scope: CustomerScope,
   page: { readonly after?: string | undefined; readonly find?: string | undefined; readonly limit: number },
 ): Promise<Person[]> {
-  const find = page.find ?? '';
+  const where = all([
+    sql`customer_id = ${scope.customer.id}`,
+    page.after === undefined ? undefined : sql`account > ${page.after}`,
+    holds(sql`find_text`, page.find),
+  ]);
   return db.rows<Person>(
-    `SELECT id, account, given, family, mail FROM person
-     WHERE customer_id = ? AND account > ?
-       AND (? = '' OR INSTR(account, ?) > 0 OR INSTR(CONCAT(given, ' ', family), ?) > 0 OR INSTR(mail, ?) > 0)
-     ORDER BY account LIMIT ${Math.floor(page.limit)}`,
-    [scope.customer.id, page.after ?? '', find, find, find, find],
+    sql`SELECT id, account, given, family, mail FROM person WHERE ${where} ORDER BY account ${atMost(page.limit)}`,
   );
 }
 
@@ -85,7 +87,7 @@ async function keep(
     await insertMany(
       tx,
       'person',
-      ['customer_id', 'id', 'account', 'given', 'family', 'mail'],
+      ['customer_id', 'id', 'account', 'given', 'family', 'mail', 'find_text'],
       people.map((person) => [
         scope.customer.id,
         newId(),
@@ -93,9 +95,12 @@ async function keep(
         person.given,
         person.family,
         person.mail,
+        findable(person.account, person.given, person.family, person.mail),
       ]),
-      'ON DUPLICATE KEY UPDATE given = VALUES(given), family = VALUES(family), mail = VALUES(mail)',
+      `ON DUPLICATE KEY UPDATE given = VALUES(given), family = VALUES(family), mail = VALUES(mail),
+         find_text = VALUES(find_text)`,
     );
+    await renameSessions(tx, scope.customer.id);
     await tx.record({
       action: 'import people',
       subject: `${scope.customer.code} people`,

@@ -1,2 +1,2 @@
 export { readFeed } from './feed';
-export { readSessionChanges, readSessions } from './sessions';
+export { readSessionChanges, readSessions, renameSessions } from './sessions';

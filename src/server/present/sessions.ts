@@ -1,4 +1,4 @@
-import { insertMany, join, sql, type Connection } from '../db';
+import { insertMany, join, sql, type Connection, type Sql } from '../db';
 import { tell } from '../live';
 import type { PresentSession, SessionChange } from '../providers';
 
@@ -121,13 +121,13 @@ async function end(connection: Connection, provider: string, ids: readonly strin
     );
 }
 
-const begin = (
+async function begin(
   connection: Connection,
   provider: string,
   sessions: readonly PresentSession[],
   customerOf: ReadonlyMap<string, string>,
-): Promise<void> =>
-  insertMany(
+): Promise<void> {
+  await insertMany(
     connection,
     'session',
     ['customer_id', 'id', 'provider_code', 'host_ref', 'account', 'state', 'since'],
@@ -143,6 +143,24 @@ const begin = (
     `ON DUPLICATE KEY UPDATE customer_id = VALUES(customer_id), host_ref = VALUES(host_ref),
        account = VALUES(account), state = VALUES(state), since = VALUES(since)`,
   );
+  for (let at = 0; at < sessions.length; at += CHUNK)
+    await makeFindable(
+      connection,
+      sql`s.provider_code = ${provider} AND s.id IN (${join(sessions.slice(at, at + CHUNK).map((one) => one.id))})`,
+    );
+}
+
+const makeFindable = (connection: Connection, which: Sql): Promise<unknown> =>
+  connection.write(
+    sql`UPDATE session s
+       JOIN present_resource o ON (o.customer_id, o.provider_code, o.ref) = (s.customer_id, s.provider_code, s.host_ref)
+       LEFT JOIN person p ON p.customer_id = s.customer_id AND p.account = s.account
+     SET s.find_text = CONCAT_WS(' ', IFNULL(p.find_text, LOWER(s.account)), LOWER(o.name)) WHERE ${which}`,
+  );
+
+/** People have other names now, or have one at last: a customer's sessions are found by them. */
+export const renameSessions = (connection: Connection, customerId: string): Promise<unknown> =>
+  makeFindable(connection, sql`s.customer_id = ${customerId}`);
 
 async function tellOf(connection: Connection, customers: readonly string[], wall: number): Promise<void> {
   const concerned = [...new Set(customers)];

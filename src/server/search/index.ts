@@ -1,6 +1,6 @@
 import type { Found } from '../../contract';
 import { reachable, type Scope } from '../access';
-import { atMost, empty, sql, type Connection, type Sql } from '../db';
+import { all, atMost, holds, sql, type Connection, type Sql } from '../db';
 
 const MOST_EACH = 6;
 
@@ -9,11 +9,8 @@ export async function search(db: Connection, scope: Scope, text: string): Promis
   const find = text.trim();
   if (find === '') return [];
   const reach = reachable(scope, 'c.id');
-  // Addresses stand within attributes, and reading those of every host takes its time.
-  const orAddress = /^[\d.]+$/.test(find)
-    ? sql`OR INSTR(JSON_VALUE(h.attributes, '$.address'), ${find}) > 0`
-    : empty;
-  const ask = (statement: Sql): Promise<Found[]> => db.rows<Found>(sql`${statement} ${atMost(MOST_EACH)}`);
+  const few = atMost(MOST_EACH);
+  const ask = (statement: Sql): Promise<Found[]> => db.rows<Found>(sql`${statement} ${few}`);
   const found = await Promise.all([
     ask(
       sql`SELECT 'customer' AS kind, c.name, c.state AS says, c.code AS customer, CONCAT('/customers/', c.code) AS href
@@ -29,15 +26,22 @@ export async function search(db: Connection, scope: Scope, text: string): Promis
     ask(
       sql`SELECT 'host' AS kind, h.name, JSON_VALUE(h.attributes, '$.address') AS says, c.code AS customer,
          CONCAT('/customers/', c.code, '/environments/', h.environment_id) AS href
-       FROM resource h JOIN customer c ON c.id = h.customer_id
-       WHERE ${reach} AND h.kind = 'host' AND h.returned_at IS NULL AND h.environment_id IS NOT NULL
-         AND (INSTR(h.name, ${find}) > 0 ${orAddress}) ORDER BY h.name`,
+       FROM (SELECT r.customer_id, r.id FROM resource r WHERE ${all([
+         sql`r.kind = 'host' AND r.returned_at IS NULL AND r.environment_id IS NOT NULL`,
+         reachable(scope, 'r.customer_id'),
+         holds(sql`r.find_text`, find),
+       ])} ORDER BY r.find_text ${few}) AS found
+         JOIN resource h ON (h.customer_id, h.id) = (found.customer_id, found.id) JOIN customer c ON c.id = h.customer_id
+       ORDER BY h.name`,
     ),
     ask(
       sql`SELECT 'person' AS kind, CONCAT(x.given, ' ', x.family) AS name, x.account AS says, c.code AS customer,
          CONCAT('/customers/', c.code, '/people?find=', x.account) AS href
-       FROM person x JOIN customer c ON c.id = x.customer_id
-       WHERE ${reach} AND (INSTR(x.account, ${find}) > 0 OR INSTR(CONCAT(x.given, ' ', x.family), ${find}) > 0)
+       FROM (SELECT p.customer_id, p.id FROM person p WHERE ${all([
+         reachable(scope, 'p.customer_id'),
+         holds(sql`p.find_text`, find),
+       ])} ORDER BY p.find_text ${few}) AS found
+         JOIN person x ON (x.customer_id, x.id) = (found.customer_id, found.id) JOIN customer c ON c.id = x.customer_id
        ORDER BY x.account`,
     ),
   ]);

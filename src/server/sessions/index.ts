@@ -1,6 +1,6 @@
 import type { Session, SessionCount } from '../../contract';
 import { within, type CustomerScope, type Scope } from '../access';
-import { all, atMost, sql, type Connection, type Sql } from '../db';
+import { all, atMost, holds, sql, type Connection, type Sql } from '../db';
 import { Problem } from '../problem';
 
 export interface SessionPage {
@@ -22,31 +22,25 @@ export async function listSessions(
   scope: Scope | CustomerScope,
   page: SessionPage,
 ): Promise<Session[]> {
-  const { find = '' } = page;
   const where = all([
-    within(scope, 's.customer_id'),
+    within(scope, 'f.customer_id'),
     page.after === undefined ? undefined : olderThan(page.after),
-    find === '' ? undefined : holds(find),
+    holds(sql`f.find_text`, page.find),
   ]);
   return db.rows<Session>(
-    // From the sessions on, in their order: a page ends with its last row, however many there are.
+    // First which, from one index in their order; then what is shown of those few.
     sql`SELECT STRAIGHT_JOIN s.id, c.code AS customer, s.account, CONCAT(p.given, ' ', p.family) AS person, o.name AS host,
        e.name AS environment, e.id AS environmentId, s.state, s.since
-     FROM session s JOIN customer c ON c.id = s.customer_id AND c.kind = 'customer'
+     FROM (SELECT f.customer_id, f.provider_code, f.id FROM session f WHERE ${where}
+         ORDER BY f.since DESC, f.id DESC ${atMost(page.limit)}) AS found
+       JOIN session s ON (s.customer_id, s.provider_code, s.id) = (found.customer_id, found.provider_code, found.id)
+       JOIN customer c ON c.id = s.customer_id
        JOIN present_resource o ON (o.customer_id, o.provider_code, o.ref) = (s.customer_id, s.provider_code, s.host_ref)
        LEFT JOIN environment e ON e.customer_id = o.customer_id AND e.id = o.environment_id
        LEFT JOIN person p ON p.customer_id = s.customer_id AND p.account = s.account
-     WHERE ${where} ORDER BY s.since DESC, s.id DESC ${atMost(page.limit)}`,
+     ORDER BY s.since DESC, s.id DESC`,
   );
 }
-
-/** Hosts and people that match are looked up once, not again for each session. */
-const holds = (find: string): Sql =>
-  sql`(INSTR(s.account, ${find}) > 0
-    OR (s.customer_id, s.provider_code, s.host_ref) IN
-      (SELECT customer_id, provider_code, ref FROM present_resource WHERE kind = 'host' AND INSTR(name, ${find}) > 0)
-    OR (s.customer_id, s.account) IN
-      (SELECT customer_id, account FROM person WHERE INSTR(CONCAT(given, ' ', family), ${find}) > 0))`;
 
 function olderThan(cursor: string): Sql {
   const [, since = '', id = ''] = /^(\d+)-([\w/-]+)$/.exec(cursor) ?? [];
@@ -54,7 +48,7 @@ function olderThan(cursor: string): Sql {
     throw new Problem(400, 'invalid', 'That is no place in this list.', {
       fields: { after: 'use the `next` of the page before' },
     });
-  return sql`(s.since < ${Number(since)} OR (s.since = ${Number(since)} AND s.id < ${id}))`;
+  return sql`(f.since < ${Number(since)} OR (f.since = ${Number(since)} AND f.id < ${id}))`;
 }
 
 /** How many sessions each customer in reach has; the most first. Customers without any are left out. */

@@ -51,7 +51,10 @@ CREATE TABLE person (
   given VARCHAR(80) NOT NULL,
   family VARCHAR(80) NOT NULL,
   mail VARCHAR(254) NOT NULL,
+  -- All of it as it is looked for, compared byte by byte.
+  find_text VARBINARY(1400) NOT NULL,
   PRIMARY KEY (customer_id, id),
   UNIQUE (customer_id, account),
+  KEY findable (find_text, customer_id),
   FOREIGN KEY (customer_id) REFERENCES customer (id)
 );

@@ -60,8 +60,11 @@ CREATE TABLE resource (
   holder CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL DEFAULT '',
   held_key VARCHAR(160) CHARACTER SET ascii COLLATE ascii_bin
     AS (IF(returned_at IS NULL, resource_key, NULL)) STORED,
+  -- Its name and address as they are looked for.
+  find_text VARBINARY(400) AS (CAST(LOWER(CONCAT(name, ' ', IFNULL(JSON_VALUE(attributes, '$.address'), ''))) AS BINARY)) STORED,
   lock_no BIGINT NOT NULL DEFAULT 0,
   PRIMARY KEY (customer_id, id),
+  KEY findable (kind, returned_at, find_text),
   UNIQUE (customer_id, holder, held_key),
   UNIQUE (provider_code, ref),
   KEY of_environment (customer_id, environment_id, kind),
@@ -121,11 +124,13 @@ CREATE TABLE session (
   account VARCHAR(80) NOT NULL,
   state ENUM('active','idle') NOT NULL,
   since BIGINT NOT NULL,
+  -- Who and where as they are looked for: a copy, so that finding reads one index only.
+  find_text VARBINARY(1600) NOT NULL DEFAULT '',
   PRIMARY KEY (customer_id, provider_code, id),
   -- A provider that gives an id again, to whomever, speaks of another session: the one before is over.
   UNIQUE KEY of_provider (provider_code, id),
   KEY of_host (customer_id, provider_code, host_ref),
-  KEY newest (since, id),
-  KEY newest_of_customer (customer_id, since, id),
+  KEY newest (since, id, find_text),
+  KEY newest_of_customer (customer_id, since, id, find_text),
   FOREIGN KEY (customer_id, provider_code, host_ref) REFERENCES present_resource (customer_id, provider_code, ref)
 );
