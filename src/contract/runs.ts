@@ -77,6 +77,13 @@ export const runEndpoints = {
     query: listQuery,
     answer: pageOf(runSchema),
   }),
+  count: endpoint({
+    method: 'GET',
+    path: '/runs/count',
+    area,
+    summary: 'How many runs of the customers in your reach are at work',
+    answer: shape({ underWay: whole }),
+  }),
   listInside: endpoint({
     method: 'GET',
     path: '/customers/{customer}/runs',

@@ -131,7 +131,7 @@ describe('watch', () => {
     const needy = await watchAtFirst(app.db, ida, now, true);
     expect([byCode.count, needy.count]).toEqual([77, 77]);
     const codes = byCode.initial.customers.map((one) => one.code);
-    expect(codes).toHaveLength(20);
+    expect(codes).toHaveLength(14);
     expect(codes).toEqual([...codes].sort());
     expect(codes).not.toContain(late?.code);
     expect(needy.initial.customers[0]?.code).toBe(late?.code);

@@ -1,2 +1,2 @@
-export { listCustomers, getCustomer } from './read';
+export { listCustomers, getCustomer, marksOf } from './read';
 export { createCustomer, setCustomerState } from './write';

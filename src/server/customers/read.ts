@@ -1,4 +1,4 @@
-import type { Customer, CustomerState } from '../../contract';
+import type { Customer, CustomerState, Mark } from '../../contract';
 import { reachable, type CustomerScope, type Scope } from '../access';
 import { all, atMost, raw, sql, type Connection } from '../db';
 import { notFound } from '../problem';
@@ -46,6 +46,15 @@ export async function listCustomers(
     sql`SELECT ${raw(COLUMNS)} WHERE ${where} ORDER BY c.code ${atMost(page.limit)}`,
   );
   return rows.map(readCustomer);
+}
+
+/** The marks of all customers in reach, by code. */
+export async function marksOf(db: Connection, scope: Scope): Promise<Record<string, Mark>> {
+  const rows = await db.rows<Mark>(
+    sql`SELECT c.code, c.mark_hue AS hue, c.mark_shape AS shape, c.mark_pattern AS pattern
+        FROM customer c WHERE ${reachable(scope, 'c.id')} AND c.kind = 'customer' ORDER BY c.code`,
+  );
+  return Object.fromEntries(rows.map((mark) => [mark.code, mark]));
 }
 
 export async function getCustomer(db: Connection, scope: CustomerScope): Promise<Customer> {

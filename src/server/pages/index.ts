@@ -1,4 +1,4 @@
 export { signInByForm } from './form';
 export { ownPath } from './own-path';
 export { health, type Health } from './health';
-export { firstPage, marksOf, unlessMissing, visit, visitCustomer } from './visit';
+export { firstPage, unlessMissing, visit, visitCustomer } from './visit';

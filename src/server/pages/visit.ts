@@ -1,10 +1,10 @@
 import { enter, type CustomerScope, type Scope } from '../access';
 import type { App as Laager } from '../app';
-import type { BarState, Customer, Mark, Page } from '../../contract';
-import { getCustomer, listCustomers } from '../customers';
+import type { BarState, Customer, Page } from '../../contract';
+import { getCustomer } from '../customers';
 import { paged } from '../http';
 import { Problem } from '../problem';
-import { runsUnderWay } from '../runs';
+import { countUnderWay } from '../runs';
 
 /** Who looks, and what their bar shows. @throws Problem 401 without a sign-in, which the middleware has seen to */
 export async function visit(
@@ -12,7 +12,6 @@ export async function visit(
 ): Promise<{ app: Laager; scope: Scope; bar: BarState; mayChange: boolean }> {
   const { laager: app, scope } = locals;
   if (!scope) throw new Problem(401, 'sign-in', 'Sign in first.');
-  const runs = await runsUnderWay(app.db, scope);
   return {
     app,
     scope,
@@ -20,7 +19,7 @@ export async function visit(
     bar: {
       who: scope.actor.name,
       role: scope.actor.role,
-      underWay: runs.filter((run) => run.state !== 'stopped').length,
+      underWay: await countUnderWay(app.db, scope),
       clock: app.clock.view(),
     },
   };
@@ -54,9 +53,3 @@ export const firstPage = <Entry>(
   list: (limit: number) => Promise<readonly Entry[]>,
   cursor: (entry: Entry) => string,
 ): Promise<Page<Entry>> => paged(FIRST, list, cursor);
-
-/** The marks of all customers in reach, by code. */
-export async function marksOf(app: Laager, scope: Scope): Promise<Record<string, Mark>> {
-  const customers = await listCustomers(app.db, scope, { limit: 10_000 });
-  return Object.fromEntries(customers.map((one) => [one.code, one.mark]));
-}

@@ -1,5 +1,5 @@
 export { createRun, type NewRun, type RunStep } from './create';
-export { listRuns, getRun, runsDone, runsUnderWay } from './read';
+export { countUnderWay, listRuns, getRun, runsDone, runsUnderWay } from './read';
 export { stopRun, resumeRun } from './control';
 export { countSteps } from './counts';
 export { endRunsOf, noteStanding } from './end';

@@ -77,6 +77,14 @@ export async function runsUnderWay(db: Connection, scope: Scope | CustomerScope)
   return rows.map(readRun);
 }
 
+/** How many runs are at work. */
+export async function countUnderWay(db: Connection, scope: Scope): Promise<number> {
+  const row = await db.row<{ count: number }>(
+    sql`SELECT COUNT(*) AS count FROM run r WHERE ${within(scope, 'r.customer_id')} AND r.state IN ('running','stopping')`,
+  );
+  return row?.count ?? 0;
+}
+
 /** The last runs that are done, newest first. */
 export async function runsDone(db: Connection, scope: Scope, limit: number): Promise<Run[]> {
   const rows = await db.rows<Stored>(

@@ -4,7 +4,7 @@ import type { CustomerScope, Scope } from '../access';
 import type { App } from '../app';
 import { ok, paged, reads, versioned, writes } from '../http';
 import { resumeRun, stopRun } from './control';
-import { getRun, listRuns } from './read';
+import { countUnderWay, getRun, listRuns } from './read';
 
 const pageOfRuns = (app: App, scope: Scope | CustomerScope, query: ListQuery): Promise<Page<Run>> =>
   paged(
@@ -15,6 +15,7 @@ const pageOfRuns = (app: App, scope: Scope | CustomerScope, query: ListQuery): P
 
 export const runRoutes = [
   reads(runEndpoints.list, async ({ app, query }, scope) => ok(await pageOfRuns(app, scope, query))),
+  reads(runEndpoints.count, async ({ app }, scope) => ok({ underWay: await countUnderWay(app.db, scope) })),
   reads(runEndpoints.listInside, async ({ app, query }, scope) => ok(await pageOfRuns(app, scope, query))),
   reads(runEndpoints.read, async ({ app, params }, scope) =>
     versioned(await getRun(app.db, scope, params.run)),

@@ -7,42 +7,45 @@ import { sql, type Connection } from '../db';
 /** Stands for a customer out of reach, who is not named. */
 export const OTHER = 'another customer';
 
+interface StoredSite {
+  readonly code: string;
+  readonly name: string;
+  readonly kind: Site['kind'];
+  readonly provider: string;
+  readonly images: string;
+  readonly sizes: string;
+  readonly quota: string | null;
+  readonly read_at: number;
+  readonly sign_in_works: number;
+  readonly sign_in_says: string;
+}
+
+interface StoredNode {
+  readonly site_code: string;
+  readonly id: string;
+  readonly zone: string;
+  readonly state: 'up' | 'lost';
+  readonly dedicated_to: string | null;
+  readonly vcpu: number;
+  readonly memory_gib: number;
+  readonly disk_gib: number;
+}
+
 /** The sites with their nodes, and how full they are. Counts hosts of all customers; names none of them. */
 export async function listSites(db: Connection, scope: Scope): Promise<Site[]> {
-  const named = new Set(
-    (
-      await db.rows<{ code: string }>(sql`SELECT c.code FROM customer c WHERE ${reachable(scope, 'c.id')}`)
-    ).map((one) => one.code),
-  );
-  const sites = await db.rows<{
-    code: string;
-    name: string;
-    kind: Site['kind'];
-    provider: string;
-    images: string;
-    sizes: string;
-    quota: string | null;
-    read_at: number;
-    sign_in_works: number;
-    sign_in_says: string;
-  }>(
-    `SELECT s.code, s.name, s.kind, s.images, s.sizes, s.quota, s.read_at, p.name AS provider, p.sign_in_works, p.sign_in_says
-     FROM site s JOIN provider p ON p.code = s.provider_code ORDER BY s.name`,
-  );
-  const nodes = await db.rows<{
-    site_code: string;
-    id: string;
-    zone: string;
-    state: 'up' | 'lost';
-    dedicated_to: string | null;
-    vcpu: number;
-    memory_gib: number;
-    disk_gib: number;
-  }>('SELECT * FROM node ORDER BY site_code, id');
-  const used = await db.rows<{ site_code: string; node: string | null; size: string | null; hosts: number }>(
-    `SELECT site_code, node, size, COUNT(*) AS hosts FROM present_resource
-     WHERE kind = 'host' AND present_condition <> 'gone' GROUP BY site_code, node, size`,
-  );
+  const [inReach, sites, nodes, used] = await Promise.all([
+    db.rows<{ code: string }>(sql`SELECT c.code FROM customer c WHERE ${reachable(scope, 'c.id')}`),
+    db.rows<StoredSite>(
+      `SELECT s.code, s.name, s.kind, s.images, s.sizes, s.quota, s.read_at, p.name AS provider, p.sign_in_works, p.sign_in_says
+       FROM site s JOIN provider p ON p.code = s.provider_code ORDER BY s.name`,
+    ),
+    db.rows<StoredNode>('SELECT * FROM node ORDER BY site_code, id'),
+    db.rows<{ site_code: string; node: string | null; size: string | null; hosts: number }>(
+      `SELECT site_code, node, size, COUNT(*) AS hosts FROM present_resource
+       WHERE kind = 'host' AND present_condition <> 'gone' GROUP BY site_code, node, size`,
+    ),
+  ]);
+  const named = new Set(inReach.map((one) => one.code));
   return sites.map((site) => {
     const sizes = JSON.parse(site.sizes) as MachineSize[];
     const here = used.filter((row) => row.site_code === site.code);

@@ -1,6 +1,6 @@
 import type { Attention, CustomerState, CustomerSummary, Watch } from '../../contract';
 import { DAY } from '../../core/calendar';
-import { joinArcs, type Arc } from '../../core/status';
+import type { Arc } from '../../core/status';
 import { reachable, type CustomerScope, type Scope } from '../access';
 import { atMost, raw, sql, type Connection, type Sql } from '../db';
 import { runsDone, runsUnderWay } from '../runs';
@@ -29,15 +29,18 @@ interface Stored {
 
 const LATELY = 6;
 
-/** Of so many customers each is drawn small: a ring has fewer arcs then. */
+/** Where more customers than these stand together each is drawn small: a ring has fewer arcs then. */
 const MANY = 60;
-const SMALL_ARCS = 10;
 const MINE_DAYS = 30;
 
-const SUMMARY = `SELECT c.code, c.name, c.state, c.zone, p.name AS plan, s.name AS site, c.currency, c.mark_hue, c.mark_shape, c.mark_pattern, t.arcs, t.attention, t.hosts,
+const columns = (
+  arcs: 'arcs' | 'few_arcs',
+): string => `SELECT c.code, c.name, c.state, c.zone, p.name AS plan, s.name AS site, c.currency, c.mark_hue, c.mark_shape, c.mark_pattern, t.${arcs} AS arcs, t.attention, t.hosts,
     t.people, t.people_in, t.seats, t.seats_free, t.cost_minor, t.forecast_minor
   FROM customer c JOIN summary t ON t.customer_id = c.id JOIN plan p ON p.code = c.plan_code
     JOIN site s ON s.code = c.home_site`;
+const SUMMARY = columns('arcs');
+const IN_SHORT = columns('few_arcs');
 
 /** One customer at a glance. */
 export async function summaryOf(db: Connection, { customer }: CustomerScope): Promise<CustomerSummary> {
@@ -46,19 +49,19 @@ export async function summaryOf(db: Connection, { customer }: CustomerScope): Pr
   return readSummary(row);
 }
 
-/** Everything that the home page shows of the customers in reach: five queries, however many they are. */
+/** Everything that the home page shows of the customers in reach: a handful of queries, however many they are. */
 export async function watch(db: Connection, scope: Scope, now: number): Promise<Watch> {
-  const rows = await db.rows<Stored>(sql`${raw(SUMMARY)} WHERE ${shown(scope)} ORDER BY c.code`);
-  const isMany = rows.length > MANY;
-  return {
-    customers: rows.map(isMany ? readSmall : readSummary),
-    ...(await besides(db, scope)),
-    mine: await customersOf(db, scope, now),
-  };
+  const count = await countShown(db, scope);
+  const [rows, beside, mine] = await Promise.all([
+    db.rows<Stored>(sql`${raw(count > MANY ? IN_SHORT : SUMMARY)} WHERE ${shown(scope)} ORDER BY c.code`),
+    besides(db, scope),
+    customersOf(db, scope, now),
+  ]);
+  return { customers: rows.map(readSummary), ...beside, mine };
 }
 
 /** Of many, so many come with a page: as many as are seen before the page's own reading brings the others. */
-const FIRST = 20;
+const FIRST = 14;
 
 /**
  * What comes with a page: everything, or of many customers the first by code, and how many there are.
@@ -70,18 +73,23 @@ export async function watchAtFirst(
   now: number,
   needyFirst = false,
 ): Promise<{ readonly initial: Watch; readonly count: number }> {
-  const counted = await db.row<{ count: number }>(
-    sql`SELECT COUNT(*) AS count FROM customer c WHERE ${shown(scope)}`,
-  );
-  const count = counted?.count ?? 0;
+  const count = await countShown(db, scope);
   if (count <= MANY) return { initial: await watch(db, scope, now), count };
   const order = needyFirst
     ? sql`(t.attention <> '[]' OR c.id IN (SELECT customer_id FROM run WHERE state = 'stopped')) DESC, c.code`
     : sql`c.code`;
-  const rows = await db.rows<Stored>(
-    sql`${raw(SUMMARY)} WHERE ${shown(scope)} ORDER BY ${order} ${atMost(FIRST)}`,
+  const [rows, beside] = await Promise.all([
+    db.rows<Stored>(sql`${raw(IN_SHORT)} WHERE ${shown(scope)} ORDER BY ${order} ${atMost(FIRST)}`),
+    besides(db, scope),
+  ]);
+  return { initial: { customers: rows.map(readSummary), ...beside, mine: [] }, count };
+}
+
+async function countShown(db: Connection, scope: Scope): Promise<number> {
+  const counted = await db.row<{ count: number }>(
+    sql`SELECT COUNT(*) AS count FROM customer c WHERE ${shown(scope)}`,
   );
-  return { initial: { customers: rows.map(readSmall), ...(await besides(db, scope)), mine: [] }, count };
+  return counted?.count ?? 0;
 }
 
 const shown = (scope: Scope): Sql =>
@@ -89,12 +97,16 @@ const shown = (scope: Scope): Sql =>
 
 /** What is shown beside the customers: runs, and what concerns no one customer. */
 async function besides(db: Connection, scope: Scope): Promise<Pick<Watch, 'runs' | 'lately' | 'attention'>> {
-  const providers = await db.rows<{ name: string; sign_in_says: string }>(
-    'SELECT name, sign_in_says FROM provider WHERE NOT sign_in_works',
-  );
+  const [providers, runs, lately] = await Promise.all([
+    db.rows<{ name: string; sign_in_says: string }>(
+      'SELECT name, sign_in_says FROM provider WHERE NOT sign_in_works',
+    ),
+    runsUnderWay(db, scope),
+    runsDone(db, scope, LATELY),
+  ]);
   return {
-    runs: await runsUnderWay(db, scope),
-    lately: await runsDone(db, scope, LATELY),
+    runs,
+    lately,
     attention: providers.map((one) => ({ kind: 'provider', says: `${one.name}: ${one.sign_in_says}` })),
   };
 }
@@ -107,11 +119,6 @@ async function customersOf(db: Connection, scope: Scope, now: number): Promise<s
       ORDER BY c.code`,
   );
   return rows.map((row) => row.code);
-}
-
-function readSmall(row: Stored): CustomerSummary {
-  const summary = readSummary(row);
-  return { ...summary, arcs: joinArcs(summary.arcs, SMALL_ARCS) };
 }
 
 const readSummary = (row: Stored): CustomerSummary => ({

@@ -1,6 +1,6 @@
 import type { Attention, Host } from '../../contract';
 import { HOUR } from '../../core/calendar';
-import { arcsOf } from '../../core/status';
+import { arcsOf, joinArcs, type Arc } from '../../core/status';
 import { systemScope } from '../access';
 import type { App } from '../app';
 import { join, sql, transaction, type Connection } from '../db';
@@ -8,20 +8,26 @@ import { hostsOfCustomers } from '../environments';
 import { monthInShort, type PastDays } from '../costs';
 import { tell } from '../live';
 
-/** Arcs that a small ring can still show. */
+/** Arcs that a ring on a card can still show, and one among hundreds. */
 const MOST_ARCS = 24;
+const FEW_ARCS = 10;
 /** Customers at a time: as many as there are connections to spare. */
 const AT_ONCE = 4;
-/** A summary that nothing has touched is taken again after so long: money goes on by itself. */
+/**
+ * A summary that nothing has touched is taken again after so long, since money goes on by itself: where customers are many,
+ * later, so that the worker spends no more of its time on them.
+ */
 const FRESH_MS = 30_000;
+const FRESH_MS_EACH = 500;
 
 /** Takes anew the summaries that are stale, the oldest first, and those that have not been looked at for a while. */
 export async function takeSummaries(app: App): Promise<number> {
   const wall = app.clock.wall();
   const due = await app.db.rows<{ id: string; code: string }>(
     `SELECT c.id, c.code FROM summary t JOIN customer c ON c.id = t.customer_id
-     WHERE t.stale OR t.taken_wall < ? ORDER BY t.stale DESC, t.taken_wall LIMIT ${AT_ONCE}`,
-    [wall - FRESH_MS],
+     WHERE t.stale OR t.taken_wall < ? - GREATEST(?, (SELECT COUNT(*) FROM summary) * ?)
+     ORDER BY t.stale DESC, t.taken_wall LIMIT ${AT_ONCE}`,
+    [wall, FRESH_MS, FRESH_MS_EACH],
   );
   if (due.length === 0) return 0;
   // Marked fresh before counting: what changes while we count makes it stale again.
@@ -56,6 +62,7 @@ async function take(app: App, customer: { id: string; code: string }, hosts: rea
   const money = await monthInShort(app.db, systemScope(customer), now, known);
   if (!known) pastDays.set(customer.id, { at: now, days: money.past });
   const attention = [...hostAttention(hosts), ...(money.unpriced > 0 ? [unpriced(money.unpriced)] : [])];
+  const arcs = arcsOf(hosts, MOST_ARCS);
   const open = hosts.filter((host) => host.status === 'serving');
   await transaction(app.db, async (connection) => {
     // Someone who is in on two desktops is one person.
@@ -64,14 +71,15 @@ async function take(app: App, customer: { id: string; code: string }, hosts: rea
       [customer.id],
     );
     await connection.write(
-      `UPDATE summary SET people = (SELECT COUNT(*) FROM person WHERE person.customer_id = summary.customer_id), hosts = ?, people_in = ?, seats = ?, seats_free = ?, arcs = ?, attention = ?, cost_minor = ?, forecast_minor = ?
+      `UPDATE summary SET people = (SELECT COUNT(*) FROM person WHERE person.customer_id = summary.customer_id), hosts = ?, people_in = ?, seats = ?, seats_free = ?, arcs = ?, few_arcs = ?, attention = ?, cost_minor = ?, forecast_minor = ?
        WHERE customer_id = ?`,
       [
         hosts.length,
         people?.people ?? 0,
         open.reduce((sum, host) => sum + host.seats, 0),
         open.reduce((sum, host) => sum + Math.max(0, host.seats - host.sessions), 0),
-        JSON.stringify(arcsOf(hosts, MOST_ARCS)),
+        inShort(arcs),
+        inShort(joinArcs(arcs, FEW_ARCS)),
         JSON.stringify(attention),
         money.soFar.minor,
         money.forecast.minor,
@@ -81,6 +89,10 @@ async function take(app: App, customer: { id: string; code: string }, hosts: rea
     await tell(connection, customer.id, 'summary', customer.code, app.clock.wall());
   });
 }
+
+/** Nobody sees less than a hundredth of how full an arc is. */
+const inShort = (arcs: readonly Arc[]): string =>
+  JSON.stringify(arcs.map((arc) => ({ ...arc, fill: Math.round(arc.fill * 100) / 100 })));
 
 function hostAttention(hosts: readonly Host[]): Attention[] {
   const drifting = hosts.filter((host) => host.drift.length > 0);

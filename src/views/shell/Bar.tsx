@@ -65,10 +65,7 @@ export function Bar({
   );
 }
 
-async function countUnderWay(): Promise<number> {
-  const { entries } = await get('/runs', {}, { limit: 100 });
-  return entries.filter((run) => run.state === 'running' || run.state === 'stopping').length;
-}
+const countUnderWay = async (): Promise<number> => (await get('/runs/count', {})).underWay;
 
 /** What the page shows may be old: it says so until it hears again. */
 function Lost() {

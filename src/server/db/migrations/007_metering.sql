@@ -34,7 +34,9 @@ CREATE TABLE summary (
   people_in INT NOT NULL,
   seats INT NOT NULL,
   seats_free INT NOT NULL,
+  -- The ring's arcs, and fewer of them for where many customers stand together.
   arcs JSON NOT NULL,
+  few_arcs JSON NOT NULL DEFAULT '[]',
   attention JSON NOT NULL,
   cost_minor BIGINT NOT NULL,
   forecast_minor BIGINT NOT NULL,
