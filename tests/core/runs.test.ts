@@ -1,6 +1,13 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { afterTrouble, MOST_ATTEMPTS, pauseAfter, statusOf, type StepCounts } from '../../src/core/runs';
+import {
+  afterTrouble,
+  lookAfter,
+  MOST_ATTEMPTS,
+  pauseAfter,
+  statusOf,
+  type StepCounts,
+} from '../../src/core/runs';
 import {
   arcsOf,
   HOST_STATUSES,
@@ -83,6 +90,16 @@ describe('a run', () => {
     expect(afterTrouble(MOST_ATTEMPTS - 1, false)).toBe('again');
     expect(afterTrouble(MOST_ATTEMPTS, false)).toBe('failed');
     expect([0, 1, 2, 50].map(pauseAfter)).toEqual([500, 1_000, 2_000, 30_000]);
+  });
+
+  it('looks at what is under way soon, then ever less, and sees its end within a twentieth of what it took', () => {
+    for (const seconds of [1, 10, 60, 600, 3_600]) {
+      let [at, looks] = [0, 0];
+      while (at < seconds * 1_000) at += lookAfter(looks++);
+      expect(at - seconds * 1_000).toBeLessThanOrEqual(Math.max(500, seconds * 50));
+      if (seconds === 3_600) expect(looks).toBeLessThan(900);
+    }
+    expect(lookAfter(1_000_000)).toBe(10_000);
   });
 });
 

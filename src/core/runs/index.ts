@@ -56,3 +56,10 @@ export const MOST_ATTEMPTS = 40;
 /** Pause before attempt `attempt + 1`: doubling from half a second up to 30 seconds. In milliseconds. */
 export const pauseAfter = (attempt: number): number =>
   Math.min(30 * SECOND, 500 * 2 ** Math.min(attempt, 10));
+
+/**
+ * Pause before what is under way outside is looked at again, having been looked at `looks` times: from 0.4 seconds on,
+ * longer by 10 milliseconds each time, up to 10 seconds. So it is seen to have ended within a twentieth of what it took
+ * (or half a second), and an hour of waiting costs some hundreds of questions, not nine thousand. In milliseconds.
+ */
+export const lookAfter = (looks: number): number => Math.min(10 * SECOND, 400 + 10 * looks);

@@ -67,7 +67,7 @@ export async function resumeRun(
       throw conflict('retired', 'Its environment is being retired: this run stays stopped.');
     // Rounds stay as they are: they grew when the provider itself said that something had failed, and only then.
     await tx.write(
-      `UPDATE step SET state = 'waiting', attempt = 0, due_wall = 0, ended_at = NULL
+      `UPDATE step SET state = 'waiting', attempt = 0, looks = 0, due_wall = 0, ended_at = NULL
        WHERE customer_id = ? AND run_id = ? AND state = 'failed'`,
       [scope.customer.id, id],
     );

@@ -25,13 +25,14 @@ interface Stored {
   readonly wanted_version: number;
   readonly round: number;
   readonly attempt: number;
+  readonly looks: number;
   readonly fence: number;
   readonly operation: string | null;
   readonly memo: string;
 }
 
 const STEP = `s.customer_id, (SELECT c.code FROM customer c WHERE c.id = s.customer_id) AS code, s.id, s.run_id, s.kind,
-  s.action, s.purpose, s.subject, s.resource_id, s.wanted_version, s.round, s.attempt, s.fence, s.operation, s.memo
+  s.action, s.purpose, s.subject, s.resource_id, s.wanted_version, s.round, s.attempt, s.looks, s.fence, s.operation, s.memo
   FROM step s`;
 
 /**
@@ -67,6 +68,7 @@ export async function claim({ db, clock, leaseMs }: ClaimHouse): Promise<HeldSte
       wantedVersion: step.wanted_version,
       round: step.round,
       attempt: step.attempt,
+      looks: step.looks,
       fence: step.fence + 1,
       operation: step.operation,
       memo: step.memo,

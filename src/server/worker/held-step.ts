@@ -16,6 +16,7 @@ export interface HeldStep {
   readonly wantedVersion: number;
   readonly round: number;
   readonly attempt: number;
+  readonly looks: number;
   readonly fence: number;
   readonly operation: string | null;
   readonly memo: string;

@@ -1,4 +1,11 @@
-import { afterTrouble, pauseAfter, statusOf, type RunState, type StopCause } from '../../core/runs';
+import {
+  afterTrouble,
+  lookAfter,
+  pauseAfter,
+  statusOf,
+  type RunState,
+  type StopCause,
+} from '../../core/runs';
 import type { App } from '../app';
 import type { Connection } from '../db';
 import type { OutsideError } from '../outside';
@@ -13,8 +20,6 @@ export interface Overtaken {
   readonly says: string;
 }
 
-/** How often an operation under way is looked at. Wall time. */
-const LOOK_MS = 400;
 /** A step that had to be begun anew so often does not become what is wanted. */
 const MOST_ROUNDS = 200;
 
@@ -42,12 +47,12 @@ const held = (step: HeldStep): (string | number)[] => [step.scope.customer.id, s
 
 async function holdOn(app: App, step: HeldStep, outcome: Extract<Outcome, { kind: 'wait' }>): Promise<void> {
   await app.db.write(
-    `UPDATE step SET operation = ?, memo = ?, says = ?, attempt = 0, due_wall = ?, lease_wall = 0 WHERE ${HELD}`,
+    `UPDATE step SET operation = ?, memo = ?, says = ?, attempt = 0, looks = looks + 1, due_wall = ?, lease_wall = 0 WHERE ${HELD}`,
     [
       outcome.operation ?? null,
       outcome.memo ?? step.memo,
       outcome.says.slice(0, 250),
-      app.clock.wall() + LOOK_MS,
+      app.clock.wall() + lookAfter(step.looks),
       ...held(step),
     ],
   );
@@ -60,7 +65,7 @@ async function goAgain(
 ): Promise<void> {
   await write(app, step.scope, [], async (tx) => {
     const mine = await tx.write(
-      `UPDATE step SET operation = NULL, says = ?, round = round + ?, due_wall = 0, lease_wall = 0 WHERE ${HELD}`,
+      `UPDATE step SET operation = NULL, says = ?, round = round + ?, looks = 0, due_wall = 0, lease_wall = 0 WHERE ${HELD}`,
       [outcome.says.slice(0, 250), outcome.anew === 'step' ? 1 : 0, ...held(step)],
     );
     if (mine > 0 && outcome.anew === 'resource') await nextRound(tx, step);

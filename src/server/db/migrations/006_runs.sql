@@ -50,6 +50,8 @@ CREATE TABLE step (
   -- Seconds from its start to the end of the longest chain behind it: the longest comes first.
   tail_seconds INT NOT NULL,
   attempt INT NOT NULL DEFAULT 0,
+  -- How often what is under way was looked at.
+  looks INT NOT NULL DEFAULT 0,
   fence INT NOT NULL DEFAULT 0,
   due_wall BIGINT NOT NULL DEFAULT 0,
   lease_wall BIGINT NOT NULL DEFAULT 0,
