@@ -19,7 +19,7 @@ import { Progress } from '../../src/ui/Progress';
 import { HOST_STATUSES } from '../../src/core/status';
 import { Ring, type RingArc, type RingLook } from '../../src/ui/Ring';
 import { ringSays, STATUS } from '../../src/views/shared/words';
-import { placesOf } from '../../src/views/run/graph-places';
+import { placesOf, tiesOf } from '../../src/views/run/graph-places';
 import type { Step } from '../../src/contract';
 
 const LOOKS: readonly RingLook[] = ['full', 'notched', 'dashed', 'hollow', 'thin', 'crossed', 'gap'];
@@ -158,21 +158,22 @@ describe('the graph of a run', () => {
     endedAt: null,
   });
 
-  it('puts each step right of what it needs, and no two in one place', () => {
-    const steps = fc
-      .array(
-        fc.record({ subject: fc.integer({ min: 0, max: 5 }), needs: fc.array(fc.nat(30), { maxLength: 3 }) }),
-        { maxLength: 30 },
-      )
-      .map((list) =>
-        list.map(({ subject, needs }, i) =>
-          step(
-            `s${i}`,
-            `row ${subject}`,
-            needs.filter((need) => need < i).map((need) => `s${need}`),
-          ),
+  const steps = fc
+    .array(
+      fc.record({ subject: fc.integer({ min: 0, max: 5 }), needs: fc.array(fc.nat(30), { maxLength: 3 }) }),
+      { maxLength: 30 },
+    )
+    .map((list) =>
+      list.map(({ subject, needs }, i) =>
+        step(
+          `s${i}`,
+          `row ${subject}`,
+          needs.filter((need) => need < i).map((need) => `s${need}`),
         ),
-      );
+      ),
+    );
+
+  it('puts each step right of what it needs, and no two in one place', () => {
     fc.assert(
       fc.property(steps, (list) => {
         const { placed, subjects } = placesOf(list);
@@ -181,6 +182,35 @@ describe('the graph of a run', () => {
         expect(subjects.length).toBe(new Set(list.map((one) => one.subject)).size);
         for (const one of placed)
           expect(one.column).toBeGreaterThanOrEqual(one.step.needs.length === 0 ? 0 : 1);
+      }),
+    );
+  });
+
+  it('draws every need as a way along its ties, and no tie that another way already is', () => {
+    const follows = (ties: (id: string) => readonly string[], from: string): Set<string> => {
+      const found = new Set<string>();
+      const walk = (id: string): void =>
+        ties(id).forEach((next) => {
+          if (!found.has(next)) walk((found.add(next), next));
+        });
+      walk(from);
+      return found;
+    };
+    fc.assert(
+      fc.property(steps, (list) => {
+        const needs = new Map(list.map((one) => [one.id, one.needs]));
+        const ties = tiesOf(list);
+        for (const { id } of list) {
+          const mine = ties.get(id) ?? [];
+          expect(follows((one) => ties.get(one) ?? [], id)).toEqual(
+            follows((one) => needs.get(one) ?? [], id),
+          );
+          for (const tie of mine) {
+            const without = (one: string): readonly string[] =>
+              (ties.get(one) ?? []).filter((other) => !(one === id && other === tie));
+            expect(follows(without, id).has(tie)).toBe(false);
+          }
+        }
       }),
     );
   });

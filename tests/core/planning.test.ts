@@ -105,8 +105,8 @@ describe('taking hosts away', () => {
     const proposal = proposed('take-hosts', { pool: 'desks', ids: [idOf(firstKey)] }, busy);
     expect(actionsOn(proposal, firstKey)).toEqual([
       'drain',
-      'tell',
-      'empty',
+      'warn',
+      'sign-out',
       'unregister',
       'leave',
       'remove',
@@ -155,7 +155,7 @@ describe('resizing', () => {
 
   it('drains each host first and opens it again after, wave by wave', () => {
     const proposal = proposed('resize', { pool: 'desks', size: 's4x16' }, from, { waves: 2 });
-    expect(actionsOn(proposal, firstKey)).toEqual(['drain', 'tell', 'empty', 'resize', 'accept']);
+    expect(actionsOn(proposal, firstKey)).toEqual(['drain', 'warn', 'sign-out', 'resize', 'accept']);
     const starts = startsOf(proposal);
     const end = (key: string): number => (starts.get(`accept:${key}`) ?? Number.NaN) + 5;
     const [one, two, three] = [0, 2, 4].map((at) => hostKeys[at] ?? '');

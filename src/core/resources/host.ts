@@ -169,8 +169,8 @@ function emptying(policy: Policy, people: number): StepSpec[] {
   const minutes = policy.drain?.minutes ?? 0;
   return [
     { action: 'drain', seconds: 5 },
-    ...(policy.drain && policy.drain.message !== '' ? [{ action: 'tell', seconds: 5 }] : []),
-    { action: 'empty', seconds: people > 0 ? 10 + 60 * minutes : 10 },
+    ...(policy.drain && policy.drain.message !== '' ? [{ action: 'warn', seconds: 5 }] : []),
+    { action: 'sign-out', seconds: people > 0 ? 10 + 60 * minutes : 10 },
   ];
 }
 

@@ -21,18 +21,18 @@ const MINUTE = 60_000;
 const wanted = ({ resource }: NowOf, name: string): Attribute => resource.attributes[name] ?? null;
 const realmOf = (now: NowOf): string => String(wanted(now, 'realm'));
 
-/** Tells those who are in, once for the step. */
-async function tell(now: NowOf): Promise<Outcome> {
+/** Warns those who are in, once for the step. */
+async function warn(now: NowOf): Promise<Outcome> {
   const present = await presentOf(now);
   if (!present) return done('is not there');
   const sessions = await now.provider.sessions(present.ref);
   if (sessions.length === 0) return done('nobody is in');
   await now.provider.message(present.ref, now.step.id, now.policy.drain?.message ?? '');
-  return done(`${sessions.length} ${sessions.length === 1 ? 'person was' : 'people were'} told`);
+  return done(`${sessions.length} ${sessions.length === 1 ? 'person was' : 'people were'} warned`);
 }
 
 /** Waits until nobody is in, as long as was promised; then sessions are closed. */
-async function empty(now: NowOf): Promise<Outcome> {
+async function signOut(now: NowOf): Promise<Outcome> {
   const present = await presentOf(now);
   if (!present) return done('is not there');
   const sessions = await now.provider.sessions(present.ref);
@@ -145,8 +145,8 @@ export const hostWork: ResourceWork = {
     ),
     check,
     drain,
-    tell,
-    empty,
+    warn,
+    'sign-out': signOut,
     unregister,
     leave: async (now) => {
       await now.directory.leave(realmOf(now), now.resource.name);

@@ -1,6 +1,6 @@
 import type { Step } from '../../contract';
 import { useMemo } from 'react';
-import { placesOf } from './graph-places';
+import { placesOf, tiesOf } from './graph-places';
 import styles from './Graph.module.css';
 import { stepWords } from './words';
 
@@ -27,6 +27,7 @@ function tie([x1, y1]: readonly [number, number], [x2, y2]: readonly [number, nu
 export function Graph({ steps }: { readonly steps: readonly Step[] }) {
   const shown = useMemo(() => mattering(steps), [steps]);
   const { placed, subjects, columns } = useMemo(() => placesOf(shown), [shown]);
+  const ties = useMemo(() => tiesOf(shown), [shown]);
   const at = new Map(placed.map((one) => [one.step.id, one]));
   const longest = Math.max(0, ...subjects.map((subject) => Math.min(subject.length, LABEL.most)));
   const left = longest * LABEL.character + LABEL.gap;
@@ -41,7 +42,7 @@ export function Graph({ steps }: { readonly steps: readonly Step[] }) {
     <div className={styles.graph} tabIndex={0} role="region" aria-label="Steps as a graph">
       <svg width={widest + 2} height={y(subjects.length) + 4} aria-hidden="true">
         {placed.flatMap(({ step, row, column }) =>
-          step.needs.flatMap((need) => {
+          (ties.get(step.id) ?? []).flatMap((need) => {
             const from = at.get(need);
             if (!from) return [];
             const [x1, y1] = [x(from.column) + BOX.width, y(from.row) + BOX.height / 2];

@@ -13,6 +13,35 @@ export interface Rows {
   readonly columns: number;
 }
 
+/** What a step needs, without what one of those needs by itself: the ties that are drawn. */
+export function tiesOf(steps: readonly Step[]): ReadonlyMap<string, readonly string[]> {
+  const byId = new Map(steps.map((step) => [step.id, step]));
+  const before = new Map<string, Set<string>>();
+  const allBefore = (step: Step): Set<string> => {
+    const known = before.get(step.id);
+    if (known) return known;
+    const own = new Set<string>();
+    before.set(step.id, own);
+    for (const need of step.needs) {
+      own.add(need);
+      const needed = byId.get(need);
+      if (needed) for (const further of allBefore(needed)) own.add(further);
+    }
+    return own;
+  };
+  return new Map(
+    steps.map((step) => {
+      const implied = new Set(
+        step.needs.flatMap((need) => {
+          const needed = byId.get(need);
+          return needed ? [...allBefore(needed)] : [];
+        }),
+      );
+      return [step.id, step.needs.filter((need) => !implied.has(need))];
+    }),
+  );
+}
+
 /** Puts steps into rows by subject and columns by the longest chain of needs before them. */
 export function placesOf(steps: readonly Step[]): Rows {
   const depth = new Map<string, number>();

@@ -13,7 +13,7 @@ export function PolicyFields({
   readonly proposal: ProposalView;
 }) {
   const { policy, steps } = proposal;
-  const empties = steps.some((step) => step.action === 'empty');
+  const empties = steps.some((step) => step.action === 'sign-out');
   const says = [
     `${policy.atATime} at a time`,
     ...(policy.waves === undefined ? [] : [`waves of ${policy.waves}`]),
