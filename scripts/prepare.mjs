@@ -5,7 +5,10 @@ try {
   checkNode();
   checkDisk();
   const programs = process.argv.includes('--no-database') ? {} : { mariadbd: 'mariadb-server' };
-  if (process.argv.includes('--browser')) programs['chromium-headless-shell'] = 'chromium-headless-shell';
+  if (process.argv.includes('--browser')) {
+    programs['chromium-headless-shell'] = 'chromium-headless-shell';
+    programs.openssl = 'openssl';
+  }
   needPrograms(programs);
   needModules();
   if (!process.argv.includes('--no-build')) needBuild();

@@ -13,6 +13,7 @@ export * from './people';
 export * from './plans';
 export * from './pricing';
 export * from './providers';
+export * from './tries';
 export * from './roles';
 export * from './runs';
 export * from './sessions';

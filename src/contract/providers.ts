@@ -1,7 +1,8 @@
 import Joi from 'joi';
 import { ownCode, ownName, saysSchema } from './common';
 import { endpoint } from './endpoint';
-import { listOf, maybeWhole, shape, text, type Of } from './shape';
+import { TRIES, TRY_OUTCOMES } from './tries';
+import { listOf, maybeWhole, oneOf, shape, text, whole, type Of } from './shape';
 
 export const providerSchema = shape({
   code: text,
@@ -14,16 +15,52 @@ export const providerSchema = shape({
 });
 export type Provider = Of<typeof providerSchema>;
 
-export const connectionSchema = shape({
-  name: ownName,
+const credentials = {
   url: Joi.string()
     .uri({ scheme: ['http', 'https'] })
     .max(255)
     .required(),
   account: Joi.string().max(80).required(),
   secret: Joi.string().max(200).required(),
-});
+};
+export const connectionSchema = shape({ name: ownName, ...credentials });
 export type Connection = Of<typeof connectionSchema>;
+
+/** The form of a connection: its code, which none of those that are taken may be. */
+export const connectionFormSchema = (taken: readonly string[]) =>
+  shape({
+    code: ownCode
+      .invalid(...taken)
+      .messages({ 'any.invalid': 'a provider of this code is connected already' }),
+    name: ownName,
+    ...credentials,
+  });
+
+/**
+ * A connection that is tried, as far as it is written: without account or secret only its address is. `making`: whether
+ * something small shall be made, which takes as long as its provider takes.
+ */
+export const triedSchema = shape({
+  url: credentials.url,
+  account: Joi.string().allow('').max(80).required(),
+  secret: Joi.string().allow('').max(200).required(),
+  making: Joi.boolean().required(),
+});
+export type Tried = Of<typeof triedSchema>;
+
+export const trySchema = shape({
+  what: oneOf(TRIES),
+  /** What was asked: `GET /v1/sites`. */
+  asked: text,
+  outcome: oneOf(TRY_OUTCOMES),
+  /** What was answered. */
+  says: text,
+  /** What to do about it; empty when there is nothing to do. */
+  fix: text,
+  at: whole,
+  tookMs: whole,
+});
+export type Try = Of<typeof trySchema>;
 
 const area = 'Ground';
 
@@ -34,6 +71,16 @@ export const providerEndpoints = {
     area,
     summary: 'The providers that are connected; secrets are never shown',
     answer: shape({ providers: listOf(providerSchema) }),
+  }),
+  try: endpoint({
+    method: 'POST',
+    path: '/providers/tries',
+    area,
+    summary:
+      'Try a connection for real, without keeping it: reach it, sign in, read its sites and prices, make and remove something small',
+    roles: ['lead'],
+    body: triedSchema,
+    answer: shape({ tries: listOf(trySchema) }),
   }),
   connect: endpoint({
     method: 'PUT',

@@ -4,7 +4,9 @@ import { SYSTEM } from '../server/access';
 import type { App } from '../server/app';
 import { createOperator, listOperators, resetPassword } from '../server/operators';
 import { conflict, Problem } from '../server/problem';
+import { sealProvidersAnew } from '../server/providers';
 import { endToken, endWaysIn, listWaysIn } from '../server/sign-in';
+import { sealKeptAnew } from '../server/write';
 import { openProcess } from './app';
 
 /*
@@ -17,6 +19,7 @@ const USAGE = `./laager admin first-lead --mail MAIL --name NAME   takes on the 
 ./laager admin sign-ins                            lists who is signed in, and the API tokens
 ./laager admin end-sign-ins --mail MAIL            ends an operator's sign-ins and tokens
 ./laager admin end-token --id ID                   ends one API token
+./laager admin seal-anew                           seals every secret with the key that seals now
 `;
 
 const newPassword = (): string => randomBytes(12).toString('base64url');
@@ -60,6 +63,10 @@ const COMMANDS: Readonly<Record<string, (app: App, options: Options) => Promise<
   'end-token': async (app, options) => {
     await endToken(app, SYSTEM, wanted(options, 'id'));
     say('ended');
+  },
+  'seal-anew': async (app) => {
+    const [secrets, kept] = [await sealProvidersAnew(app, SYSTEM), await sealKeptAnew(app)];
+    say(`${secrets} secrets of providers and ${kept} kept answers sealed anew`);
   },
 };
 

@@ -1,3 +1,4 @@
+import { openSealing, type Sealing } from './access';
 import { makeCatalogue, type Catalogue } from './catalogue';
 import type { Gates } from './client-address';
 import { wallClock, type ProcessClock } from './clock';
@@ -21,7 +22,7 @@ export interface App {
   readonly mail: Mail;
   readonly live: Listener;
   readonly log: Log;
-  readonly secretKey: string;
+  readonly sealing: Sealing;
   /** The gates in front of us that are believed for whom they speak. */
   readonly gates: Gates;
   /** Where it is noted which processes run; undefined where nobody notes it. */
@@ -42,17 +43,18 @@ export interface Parts {
 /** Puts the server together. */
 export function openAppOn({ config, part, db, clock = wallClock, catalogue = makeCatalogue() }: Parts): App {
   const log = makeLog(part, config.logLevel);
+  const sealing = openSealing(...config.secretKeys);
   return {
     db,
     databaseName: config.database.database,
     clock,
     catalogue,
-    providers: openProviders(db, config.secretKey),
+    providers: openProviders(db, sealing),
     directory: httpDirectory(config.directory.url, config.directory.key),
     mail: httpMail(config.mail.url),
     live: new Listener(db, log),
     log,
-    secretKey: config.secretKey,
+    sealing,
     gates: config.gates,
     processesFile: config.processesFile,
     leaseMs: config.leaseMs,

@@ -5,7 +5,8 @@ import type { DatabaseSettings, Server } from './db';
 /** Everything that the environment says, read once where a process begins. docs/operations.md tells what each is. */
 export interface Config {
   readonly database: DatabaseSettings;
-  readonly secretKey: string;
+  /** The key that seals, and another that is read too: the one before it, or the next one. */
+  readonly secretKeys: readonly [now: string, also?: string];
   readonly directory: { readonly url: string; readonly key: string };
   readonly mail: { readonly url: string };
   /** The gates in front of us that are believed for whom they speak. */
@@ -30,6 +31,7 @@ interface Variables {
   readonly LAAGER_DB_NAME: string;
   readonly LAAGER_DB_CONNECTIONS: number;
   readonly LAAGER_SECRET_KEY: string;
+  readonly LAAGER_ALSO_SECRET_KEY?: string;
   readonly LAAGER_DIRECTORY_URL: string;
   readonly LAAGER_DIRECTORY_KEY: string;
   readonly LAAGER_MAIL_URL: string;
@@ -66,6 +68,9 @@ const variables = Joi.object<Variables>({
     .min(32)
     .required()
     .error(new Error('LAAGER_SECRET_KEY must be set to at least 32 characters')),
+  LAAGER_ALSO_SECRET_KEY: Joi.string()
+    .min(32)
+    .error(new Error('LAAGER_ALSO_SECRET_KEY, where it is set, has at least 32 characters')),
   LAAGER_DIRECTORY_URL: url.default('http://127.0.0.1:4711'),
   LAAGER_DIRECTORY_KEY: Joi.string().allow('').default(''),
   LAAGER_MAIL_URL: url.default('http://127.0.0.1:4712'),
@@ -83,7 +88,7 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
   const given = checked(variables, env);
   return {
     database: databaseOf(given),
-    secretKey: given.LAAGER_SECRET_KEY,
+    secretKeys: [given.LAAGER_SECRET_KEY, given.LAAGER_ALSO_SECRET_KEY],
     directory: { url: given.LAAGER_DIRECTORY_URL, key: given.LAAGER_DIRECTORY_KEY },
     mail: { url: given.LAAGER_MAIL_URL },
     gates: given.LAAGER_GATES,

@@ -15,6 +15,7 @@ import type {
   Session,
   Site,
   TrailEntry,
+  Try,
 } from '../../src/contract';
 import type { Arc } from '../../src/core/status';
 import { Table } from '../../src/ui/Table';
@@ -24,7 +25,9 @@ import { Customers } from '../../src/views/customers/Customers';
 import { Environment } from '../../src/views/environment/Environment';
 import { Proof } from '../../src/views/environment/Proof';
 import { Retire } from '../../src/views/environment/Retire';
+import { Connect } from '../../src/views/ground/Connect';
 import { Ground } from '../../src/views/ground/Ground';
+import { Tries } from '../../src/views/ground/Tries';
 import { MoneyAcross } from '../../src/views/money/MoneyAcross';
 import { People } from '../../src/views/people/People';
 import { Runs } from '../../src/views/runs/Runs';
@@ -690,10 +693,48 @@ describe('an environment', () => {
 });
 
 describe('ground, templates and money', () => {
+  const coast = {
+    code: 'coast',
+    name: 'Coast Hosting',
+    url: 'https://api.coast.example',
+    account: 'tern',
+    signIn: { worked: true, says: 'signed in just now' },
+    answeredAt: AT,
+  };
+
+  it('a connection that is to be mended comes with all but its secret, and nothing tried yet', () => {
+    const html = show(Connect, { known: coast, taken: ['coast'] });
+    expect(html).toContain('value="https://api.coast.example"');
+    expect(html).toMatch(/<input[^>]*type="password"[^>]*>/);
+    expect(html).not.toMatch(/<input[^>]*type="password"[^>]*value=/);
+    expect(html).toContain('0 of 6 tries work');
+    expect(countOf(html, /not tried<\/span>/)).toBe(6);
+  });
+
+  it('a try says what to do about it; one that waits for the provider says that it is under way', () => {
+    const tries: Try[] = [
+      {
+        what: 'address',
+        asked: 'GET /health',
+        outcome: 'fails',
+        says: 'Shows a certificate for another name',
+        fix: 'Use the name that stands in the certificate.',
+        at: AT,
+        tookMs: 12,
+      },
+    ];
+    const html = show(Tries, { trying: { tries, at: 'making', problem: undefined } });
+    expect(html).toContain('Use the name that stands in the certificate.');
+    expect(html).toContain('12 ms');
+    expect(countOf(html, /trying …/)).toBe(1);
+  });
+
   it('say so when there is nothing yet', () => {
-    expect(show(Ground, { initial: { sites: [] }, ranges: [], orphans: [] })).toContain(
-      'No provider is connected yet.',
-    );
+    const nothing = { initial: { sites: [] }, ranges: [], orphans: [], providers: [] };
+    const forLead = show(Ground, { ...nothing, mayConnect: true });
+    expect(forLead).toContain('No provider is connected yet.');
+    expect(forLead).toContain('href="/ground/connect"');
+    expect(show(Ground, { ...nothing, mayConnect: false })).not.toContain('href');
     expect(show(Build, { templates: [], marks: {} })).toContain('There is no template yet.');
     expect(
       show(MoneyAcross, {
@@ -753,7 +794,11 @@ describe('ground, templates and money', () => {
           monthly: null,
         },
       ],
+      providers: [coast],
+      mayConnect: false,
     });
+    expect(html).toContain(coast.url);
+    expect(html).not.toContain('/ground/connect');
     expect(html).toMatch(/2 orphans.*€15\.00 a month/);
     expect(html).toContain('href="/customers/C1/environments/e1"');
     expect(html).toContain('no price told');

@@ -20,7 +20,18 @@ test('the page to sign in has no serious fault, in either theme', async ({ page 
   await expectNoFault(page, '/sign-in');
 });
 
-for (const path of ['/', '/customers', '/build', '/serve', '/runs', '/ground', '/money', '/trail', '/you'])
+for (const path of [
+  '/',
+  '/customers',
+  '/build',
+  '/serve',
+  '/runs',
+  '/ground',
+  '/ground/connect',
+  '/money',
+  '/trail',
+  '/you',
+])
   test(`${path} has no serious fault, in either theme`, async ({ page }) => {
     await signIn(page, 'bram', path);
     await expectNoFault(page, path);

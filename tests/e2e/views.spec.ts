@@ -155,11 +155,33 @@ test.describe('across customers', () => {
     // What someone made past us and forgot, with what it costs a month: 250 GiB at 0.06.
     await expect(page.getByText('scan-copies')).toBeVisible();
     await expect(page.getByText('€15.00 a month')).toBeVisible();
+    // Who builds connects nothing.
+    await expect(page.getByRole('link', { name: 'Connect a provider' })).toHaveCount(0);
     await go(page, '/build');
     await expect(page.getByRole('heading', { name: /environments from it/ })).toBeVisible();
     await follow(page, page.getByRole('link', { name: /clinic/ }));
     await expect(page).toHaveURL(/customers\/SVG\/environments/);
   });
+});
+
+test('a connection is tried for real as one types, and what is wrong says what to do', async ({ page }) => {
+  await signIn(page, 'bram', '/ground');
+  await follow(page, page.getByRole('link', { name: 'Connect a provider' }));
+  const tried = (what: string) =>
+    page.getByRole('listitem').filter({ has: page.getByText(what, { exact: true }) });
+  // Nothing listens at that port of loopback (RFC 6335: reserved).
+  await page.getByLabel('Address').fill('http://127.0.0.1:1');
+  await expect(tried('address')).toContainText('nothing listens');
+  await expect(tried('address')).toContainText('firewall');
+  await expect(page.getByRole('button', { name: 'Connect' })).toBeDisabled();
+  const { providers } = await api<{ providers: { url: string; account: string }[] }>('/providers');
+  await page.getByLabel('Address').fill(providers[0]?.url ?? '');
+  await expect(tried('clock')).toContainText('The same as ours');
+  await page.getByLabel('Account').fill(providers[0]?.account ?? '');
+  await page.getByLabel('Secret').fill('not this one');
+  await expect(tried('sign in')).toContainText('account or secret is wrong');
+  await expect(tried('sign in')).toContainText('Copy account and secret again');
+  await expect(page.getByRole('img', { name: '2 of 6 tries work' })).toBeVisible();
 });
 
 test('a page that hears nothing says so, and is up to date again when it does', async ({ page, context }) => {

@@ -11,4 +11,4 @@ export {
   type CustomerScope,
   type Scope,
 } from './scope';
-export { seal, unseal } from './seal';
+export { openSealing, type Sealing } from './seal';

@@ -14,7 +14,8 @@ export const MSP = { id: '00000000000000000000000000', code: 'MSP' } as const;
 /** A request that may be sent again: what it makes is kept with it. */
 export interface RequestKey {
   readonly key: string;
-  readonly hash: string;
+  /** What the request is, signed by the key that seals, and as it was by another that is read too. */
+  readonly hashes: readonly [now: string, ...before: string[]];
 }
 
 /** Who acts, and whose customers they reach. Everything that reads or writes a customer's data takes one. */

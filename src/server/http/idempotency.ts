@@ -1,22 +1,20 @@
-import { createHmac } from 'node:crypto';
-import type { RequestKey, Scope } from '../access';
+import type { RequestKey, Scope, Sealing } from '../access';
 import type { App } from '../app';
 import { DatabaseError } from '../db';
 import { Problem } from '../problem';
 import { madeBefore } from '../write';
 
 /** A request's `Idempotency-Key`, and what the request is. @throws Problem 400 for a key that cannot be one */
-export function requestKey(request: Request, body: unknown, secretKey: string): RequestKey | undefined {
+export function requestKey(request: Request, body: unknown, sealing: Sealing): RequestKey | undefined {
   const key = request.headers.get('idempotency-key') ?? undefined;
   if (key === undefined) return undefined;
   if (!/^[ -~]{1,80}$/.test(key))
     throw new Problem(400, 'idempotency-key', 'An Idempotency-Key has 1 to 80 visible ASCII characters.');
   // A body may hold a secret: only who has our key can try what it was.
   const { pathname, search } = new URL(request.url);
-  const hash = createHmac('sha256', secretKey)
-    .update(JSON.stringify([request.method, pathname, search, request.headers.get('if-match'), body ?? null]))
-    .digest('hex');
-  return { key, hash };
+  const asked = [request.method, pathname, search, request.headers.get('if-match'), body ?? null];
+  const [hash, ...others] = sealing.signatures(JSON.stringify(asked)).map((one) => one.toString('hex'));
+  return { key, hashes: [hash ?? '', ...others] };
 }
 
 /**

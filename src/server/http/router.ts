@@ -80,7 +80,7 @@ async function serve(
   // Inside a customer comes first: to those who may not be there, not even a badly written request tells anything.
   if (route.access === 'customer') await enter(app.db, who, params.customer ?? '');
   const ask = await checkedAsk(app, request, route, params);
-  const key = request.method === 'GET' ? undefined : requestKey(request, ask.body, app.secretKey);
+  const key = request.method === 'GET' ? undefined : requestKey(request, ask.body, app.sealing);
   const outer = key ? { ...who, request: key } : who;
   const inner = route.access === 'customer' ? await enter(app.db, outer, params.customer ?? '') : undefined;
   const scopes = { outer, inner };

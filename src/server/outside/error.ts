@@ -22,3 +22,24 @@ export class CredentialsRefused extends OutsideError {
     super(system, 'says: account or secret is wrong', 'passing');
   }
 }
+
+/** It does what is asked for others: our account lacks the right. */
+export class NotAllowed extends OutsideError {
+  constructor(system: string, message: string) {
+    super(system, message, 'lasting');
+  }
+}
+
+/** Why no answer came at all. `elsewhere`: it sent us to another address, where our secret has no business. */
+export type Unreached = 'name' | 'nobody' | 'certificate' | 'silence' | 'elsewhere' | 'other';
+
+/** No answer came from it. */
+export class Unreachable extends OutsideError {
+  constructor(
+    system: string,
+    message: string,
+    readonly why: Unreached,
+  ) {
+    super(system, message, 'passing');
+  }
+}

@@ -1,11 +1,14 @@
 import type Joi from 'joi';
 import ky from 'ky';
-import { OutsideError } from './error';
+import { NotAllowed, OutsideError, Unreachable } from './error';
+import { unreachedBy } from './unreached';
 import { waitOutside } from './waiting';
 
 export interface OutsideReply {
   readonly status: number;
   readonly body: unknown;
+  /** Its clock, as the answer's Date says (RFC 9110, section 6.6.1); undefined: it says none. */
+  readonly date: number | undefined;
 }
 
 export interface OutsideRequest {
@@ -24,12 +27,14 @@ export type Send = (method: string, path: string, request?: OutsideRequest) => P
 export function outsideHttp(system: string, url: string): Send {
   const client = ky.create({ retry: 0, throwHttpErrors: false, timeout: false });
   return async (method, path, { json, headers = {} } = {}) => {
-    let reply: { status: number; text: string; retryAfter: string | null };
+    let reply: { status: number; text: string; retryAfter: string | null; date: number };
     try {
       reply = await waitOutside(async () => {
         const response = await client(url + path, {
           method,
           headers,
+          // Another address is another system: it gets neither our secret nor what we ask.
+          redirect: 'manual',
           signal: AbortSignal.timeout(PATIENCE_MS),
           ...(json === undefined ? {} : { json }),
         });
@@ -37,11 +42,14 @@ export function outsideHttp(system: string, url: string): Send {
           status: response.status,
           text: await response.text(),
           retryAfter: response.headers.get('retry-after'),
+          date: Date.parse(response.headers.get('date') ?? ''),
         };
       });
-    } catch {
-      throw new OutsideError(system, 'does not answer', 'passing');
+    } catch (error) {
+      throw unreachedBy(system, error);
     }
+    if (reply.status >= 300 && reply.status < 400)
+      throw new Unreachable(system, 'sends us to another address', 'elsewhere');
     if (reply.status === 429)
       throw new OutsideError(
         system,
@@ -51,7 +59,7 @@ export function outsideHttp(system: string, url: string): Send {
       );
     const body = parsed(system, reply.text);
     if (reply.status >= 500) throw new OutsideError(system, says(body, reply.status), 'passing');
-    return { status: reply.status, body };
+    return { status: reply.status, body, date: Number.isNaN(reply.date) ? undefined : reply.date };
   };
 }
 
@@ -72,6 +80,7 @@ const says = (body: unknown, status: number): string =>
 /** The body of an answer that is no refusal. @throws OutsideError for 4xx: lasting, or for 412 changed */
 export function accepted(system: string, reply: OutsideReply): unknown {
   if (reply.status < 400) return reply.body;
+  if (reply.status === 403) throw new NotAllowed(system, says(reply.body, reply.status));
   throw new OutsideError(
     system,
     says(reply.body, reply.status),

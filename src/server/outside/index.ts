@@ -1,3 +1,3 @@
-export { CredentialsRefused, OutsideError } from './error';
+export { CredentialsRefused, NotAllowed, OutsideError, Unreachable, type Unreached } from './error';
 export { workTime } from './waiting';
 export { accepted, outsideHttp, understood, type OutsideReply, type Send } from './http';

@@ -3,6 +3,7 @@ import { accepted, CredentialsRefused, outsideHttp, understood, type OutsideRepl
 import type { Operation, Provider } from './port';
 import {
   feedSchema,
+  healthSchema,
   operationSchema,
   pageOf,
   presentSchema,
@@ -89,6 +90,11 @@ export function httpProvider(address: ProviderAddress): Provider {
   const at = (ref: string): string => `/v1/resources/${encodeURIComponent(ref)}`;
 
   return {
+    reach: async () => {
+      const reply = await send('GET', '/health');
+      understood(system, healthSchema, accepted(system, reply));
+      return { clock: reply.date };
+    },
     signIn,
     sites: async () =>
       understood(system, sitesSchema, accepted(system, await call('GET', '/v1/sites'))).sites.map(readSite),

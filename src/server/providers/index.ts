@@ -12,6 +12,7 @@ export type {
   Tags,
 } from './port';
 export { httpProvider } from './http';
+export { tryConnection } from './tries';
 export { moveFeedPlace, moveSessionPlace, noteAnswer, noteReadUntil, pricesOf } from './store';
 export {
   connectProvider,
@@ -19,6 +20,7 @@ export {
   listProviders,
   openProviders,
   readSites,
+  sealProvidersAnew,
   trySignIn,
   type Connected,
   type Providers,

@@ -93,6 +93,7 @@ export interface TagFilter {
   readonly customer: string;
   readonly environment?: string;
   readonly resource?: string;
+  readonly purpose?: string;
 }
 
 /**
@@ -103,6 +104,8 @@ export interface TagFilter {
  * read, nothing is done, and the error says `changed`.
  */
 export interface Provider {
+  /** Whether it is there at all, without our account; and its clock, as far as it says. */
+  reach(): Promise<{ readonly clock: number | undefined }>;
   signIn(): Promise<void>;
   sites(): Promise<ProviderSite[]>;
   /** What it asks for what it meters. */

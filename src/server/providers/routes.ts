@@ -1,9 +1,11 @@
 import { providerEndpoints } from '../../contract';
 import { ok, reads, writes } from '../http';
 import { connectProvider, getProvider, listProviders } from './service';
+import { tryConnection } from './tries';
 
 export const providerRoutes = [
   reads(providerEndpoints.list, async ({ app }) => ok({ providers: await listProviders(app.db) })),
+  reads(providerEndpoints.try, async ({ app, body }) => ok({ tries: await tryConnection(app, body) })),
   writes(
     providerEndpoints.connect,
     async ({ app, params, body }, scope) => {

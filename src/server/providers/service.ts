@@ -1,5 +1,5 @@
 import type { Connection, Provider as ConnectedProvider } from '../../contract';
-import { seal, unseal, type Scope } from '../access';
+import type { Scope, Sealing } from '../access';
 import type { Clock } from '../clock';
 import type { Database } from '../db';
 import { CredentialsRefused, OutsideError } from '../outside';
@@ -15,6 +15,7 @@ import {
   noteSignIn,
   providerNamed,
   providerOfSite,
+  resealSecret,
   siteOfOther,
   type StoredProvider,
 } from './store';
@@ -39,7 +40,7 @@ export interface Providers {
   at(site: string): Promise<Connected>;
 }
 
-export function openProviders(db: Database, secretKey: string): Providers {
+export function openProviders(db: Database, sealing: Sealing): Providers {
   const open = new Map<string, { readonly made: string; readonly port: Provider }>();
   const connect = (row: StoredProvider): Connected => {
     const made = `${row.url} ${row.account} ${row.secret_sealed.toString('base64')}`;
@@ -48,7 +49,7 @@ export function openProviders(db: Database, secretKey: string): Providers {
       const { code, url, account } = row;
       known = {
         made,
-        port: httpProvider({ code, url, account, secret: unseal(secretKey, row.secret_sealed) }),
+        port: httpProvider({ code, url, account, secret: sealing.unseal(row.secret_sealed) }),
       };
       open.set(code, known);
     }
@@ -74,7 +75,7 @@ export function openProviders(db: Database, secretKey: string): Providers {
 export interface ProviderHouse {
   readonly db: Database;
   readonly clock: Clock;
-  readonly secretKey: string;
+  readonly sealing: Sealing;
   readonly providers: Providers;
 }
 
@@ -165,7 +166,7 @@ export async function connectProvider(
       name: asked.name,
       url: asked.url,
       account: asked.account,
-      secret_sealed: seal(house.secretKey, asked.secret),
+      secret_sealed: house.sealing.seal(asked.secret),
     });
     await noteSignIn(tx, asked.code, { worked: true, says: 'signed in just now' }, house.clock.wall());
     for (const site of sites) await keepSite(tx, asked.code, site, house.clock.now());
@@ -189,13 +190,13 @@ export async function connectProvider(
 }
 
 /** Whether a provider is connected so already. One whose secret was sealed with another key is not. */
-function isConnectedSo({ secretKey }: ProviderHouse, row: StoredProvider, asked: ConnectionTo): boolean {
+function isConnectedSo({ sealing }: ProviderHouse, row: StoredProvider, asked: ConnectionTo): boolean {
   try {
     return (
       row.name === asked.name &&
       row.url === asked.url &&
       row.account === asked.account &&
-      unseal(secretKey, row.secret_sealed) === asked.secret
+      sealing.unseal(row.secret_sealed) === asked.secret
     );
   } catch {
     return false;
@@ -220,3 +221,20 @@ export async function getProvider(db: Database, code: string): Promise<Connected
   if (!found) throw notFound('provider');
   return found;
 }
+
+/** Seals the secrets that are not sealed with the key that seals now. @returns how many those were */
+export const sealProvidersAnew = (house: ProviderHouse, scope: Scope): Promise<number> =>
+  write(house, scope, [], async (tx) => {
+    const old = (await allProviders(tx)).filter((row) => !house.sealing.isSealedNow(row.secret_sealed));
+    let done = 0;
+    for (const { code, secret_sealed: before } of old)
+      done += await resealSecret(tx, code, before, house.sealing.seal(house.sealing.unseal(before)));
+    if (done > 0)
+      await tx.record({
+        action: 'seal secrets anew',
+        subject: `${done} of providers`,
+        topic: 'ground',
+        id: 'sealing',
+      });
+    return done;
+  });

@@ -16,6 +16,8 @@ const text = Joi.string().allow('').required();
 const ref = Joi.string().max(128).required();
 const whole = Joi.number().integer().required();
 
+export const healthSchema = Joi.object<{ works: boolean }, true>({ works: Joi.boolean().required() });
+
 export const tokenSchema = Joi.object<{ token: string }>({ token: Joi.string().required() });
 
 export const operationSchema = Joi.object<Operation>({

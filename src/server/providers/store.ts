@@ -140,3 +140,16 @@ export async function pricesOf(db: Connection): Promise<Map<string, ProviderPric
   );
   return new Map(rows.map(({ code, prices }) => [code, JSON.parse(prices) as ProviderPrices]));
 }
+
+/** Keeps a secret sealed otherwise; one that was replaced meanwhile stays as it is. @returns how many rows that were */
+export const resealSecret = (
+  connection: Connection,
+  code: string,
+  before: Buffer,
+  after: Buffer,
+): Promise<number> =>
+  connection.write('UPDATE provider SET secret_sealed = ? WHERE code = ? AND secret_sealed = ?', [
+    after,
+    code,
+    before,
+  ]);

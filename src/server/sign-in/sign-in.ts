@@ -43,14 +43,14 @@ export interface SignedIn {
   readonly browser: string;
 }
 
-type SignInHouse = Pick<App, 'db' | 'databaseName' | 'clock' | 'secretKey' | 'log'>;
+type SignInHouse = Pick<App, 'db' | 'databaseName' | 'clock' | 'sealing' | 'log'>;
 
 /**
  * Signs an operator in.
  * @throws Problem 401 when mail or password is wrong, 429 when there were too many tries (see tries.ts)
  */
 export async function signIn(house: SignInHouse, attempt: Attempt): Promise<SignedIn> {
-  const { db, databaseName, clock, secretKey, log } = house;
+  const { db, databaseName, clock, sealing, log } = house;
   const mail = normalMail(attempt.mail);
   const operator = await db.row<OperatorRow>(
     'SELECT id, name, role, password_hash FROM operator WHERE mail = ?',
@@ -60,7 +60,7 @@ export async function signIn(house: SignInHouse, attempt: Attempt): Promise<Sign
     network: networkOf(attempt.from),
     // One that nobody has is counted like any other, or counting would tell which there are.
     account: operator?.id ?? hashOf(mail),
-    browser: operator && knownBrowser(secretKey, operator.id, attempt.browser),
+    browser: operator && knownBrowser(sealing, operator.id, attempt.browser),
   };
   await countTry(db, databaseName, trying);
   const right = await verify(operator?.password_hash ?? NOBODY, attempt.password).catch(() => false);
@@ -87,7 +87,7 @@ export async function signIn(house: SignInHouse, attempt: Attempt): Promise<Sign
       after: { from: attempt.from },
     });
   });
-  return { token, browser: makeBrowser(secretKey, operator.id) };
+  return { token, browser: makeBrowser(sealing, operator.id) };
 }
 
 /** Ends the session of a cookie; one that has ended already changes nothing. */

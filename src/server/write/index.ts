@@ -1,4 +1,4 @@
-import { MSP, seal, unseal, type CustomerScope, type Scope } from '../access';
+import { MSP, type CustomerScope, type Scope, type Sealing } from '../access';
 import type { Clock } from '../clock';
 import { takeLocks, transaction, type Connection, type Database, type Lock } from '../db';
 import { tell, type Topic } from '../live';
@@ -30,7 +30,7 @@ export interface Tx extends Connection {
 export interface WriteHouse {
   readonly db: Database;
   readonly clock: Clock;
-  readonly secretKey: string;
+  readonly sealing: Sealing;
 }
 
 /**
@@ -57,8 +57,8 @@ export async function write<Made>(
         [
           scope.actor.id,
           scope.request.key,
-          scope.request.hash,
-          seal(house.secretKey, JSON.stringify(made ?? null)),
+          scope.request.hashes[0],
+          house.sealing.seal(JSON.stringify(made ?? null)),
           house.clock.wall(),
         ],
       );
@@ -68,7 +68,7 @@ export async function write<Made>(
 
 /** What the request made when it came before. @throws Problem 422 when its key came with another request */
 export async function madeBefore(
-  { secretKey }: Pick<WriteHouse, 'secretKey'>,
+  { sealing }: Pick<WriteHouse, 'sealing'>,
   connection: Connection,
   { actor, request }: Pick<Scope, 'actor' | 'request'>,
 ): Promise<{ readonly made: unknown } | undefined> {
@@ -78,9 +78,9 @@ export async function madeBefore(
     [actor.id, request.key],
   );
   if (!row) return undefined;
-  if (row.request_hash !== request.hash)
+  if (!request.hashes.includes(row.request_hash))
     throw new Problem(422, 'idempotency-key', 'This Idempotency-Key was used for another request.');
-  return { made: JSON.parse(unseal(secretKey, row.made)) as unknown };
+  return { made: JSON.parse(sealing.unseal(row.made)) as unknown };
 }
 
 function txOver(
@@ -112,4 +112,19 @@ function txOver(
       await touch(topic, id);
     },
   };
+}
+
+/** Seals what is kept for repeated requests with the key that seals now. @returns how many those were */
+export async function sealKeptAnew({ db, sealing }: Pick<WriteHouse, 'db' | 'sealing'>): Promise<number> {
+  const rows = await db.rows<{ operator_id: string; idempotency_key: string; made: Buffer }>(
+    'SELECT operator_id, idempotency_key, made FROM idempotency',
+  );
+  let done = 0;
+  for (const { operator_id, idempotency_key, made } of rows.filter((row) => !sealing.isSealedNow(row.made)))
+    done += await db.write('UPDATE idempotency SET made = ? WHERE operator_id = ? AND idempotency_key = ?', [
+      sealing.seal(sealing.unseal(made)),
+      operator_id,
+      idempotency_key,
+    ]);
+  return done;
 }

@@ -24,13 +24,15 @@ export type Routes = Readonly<Record<string, Handler>>;
 /** What happens to an answer on its way out: faults are switched on here. */
 export interface ActiveFaults {
   /** Before the work: an answer instead of it, or undefined. */
-  before(path: string): Answer | undefined;
+  before(path: string, method: string): Answer | undefined;
   /** How long each answer takes; several take it at the same time. */
   readonly slowMs: number;
   /** After the work: whether its answer is lost on the way. */
   loses(method: string): boolean;
   /** Whether answers begin and never end. */
   readonly stalls: boolean;
+  /** How far its own clock is ahead of what time it is. */
+  readonly aheadMs: number;
 }
 
 export const NO_FAULTS: ActiveFaults = {
@@ -38,6 +40,7 @@ export const NO_FAULTS: ActiveFaults = {
   slowMs: 0,
   loses: () => false,
   stalls: false,
+  aheadMs: 0,
 };
 
 /** An outcome that a handler ends with by throwing it. */
@@ -67,7 +70,7 @@ export async function serve(
     hono.on(method, path, bodyLimit({ maxSize: MOST_BYTES }), async ({ req, env }) => {
       const faults = isControl ? NO_FAULTS : activeFaults();
       const answer = await inTurn(async () => {
-        const stopped = faults.before(req.path);
+        const stopped = faults.before(req.path, method);
         if (stopped) return stopped;
         const { searchParams } = new URL(req.url);
         const body = await readBody(req.raw);
@@ -80,7 +83,7 @@ export async function serve(
       });
       if (faults.slowMs > 0) await pause(faults.slowMs);
       if (faults.loses(method)) env.incoming.socket.destroy();
-      return faults.stalls ? stalled(answer) : written(answer);
+      return faults.stalls ? stalled(answer) : written(dated(answer, activeFaults().aheadMs));
     });
   }
   hono.notFound(({ req }) =>
@@ -105,6 +108,12 @@ const problem = (status: number, code: string, message: string): Answer => ({
   status,
   body: { code, message },
 });
+
+/** With the time that its clock shows (RFC 9110, section 6.6.1), where that is another than ours. */
+const dated = (answer: Answer, aheadMs: number): Answer =>
+  aheadMs === 0
+    ? answer
+    : { ...answer, headers: { ...answer.headers, date: new Date(Date.now() + aheadMs).toUTCString() } };
 
 const written = ({ status, body, headers }: Answer): Response =>
   new Response(body === undefined ? null : JSON.stringify(body), {

@@ -3,7 +3,16 @@ import type { ActiveFaults } from '../kit/server';
 import type { World } from './world';
 
 /** Faults that can be switched on: what `amount` counts differs by kind. */
-export type FaultKind = 'slow' | 'refuse' | 'throttle' | 'fail-host' | 'lose-answer' | 'stall' | 'lose-node';
+export type FaultKind =
+  | 'slow'
+  | 'refuse'
+  | 'throttle'
+  | 'fail-host'
+  | 'lose-answer'
+  | 'stall'
+  | 'lose-node'
+  | 'no-making'
+  | 'clock-off';
 
 export interface Fault {
   readonly id: number;
@@ -12,7 +21,7 @@ export interface Fault {
   readonly amount: number;
 }
 
-/** slow: amount is ms; refuse, throttle and stall: on while set; lose-answer: so many writes do their work and say nothing. */
+/** slow and clock-off: amount is ms; no-making, refuse, throttle and stall: on while set; lose-answer: so many writes do their work and say nothing. */
 export class Faults {
   private list: Fault[] = [];
 
@@ -50,7 +59,10 @@ export class Faults {
     return {
       slowMs: has('slow')?.amount ?? 0,
       stalls: has('stall') !== undefined,
-      before: () => {
+      aheadMs: has('clock-off')?.amount ?? 0,
+      before: (path, method) => {
+        if (has('no-making') && method !== 'GET' && path.startsWith('/v1/resources'))
+          return { status: 403, body: { code: 'right', message: 'this account may not make or remove' } };
         if (has('refuse')) return { status: 503, body: { code: 'unavailable', message: 'try again later' } };
         if (has('throttle'))
           return {

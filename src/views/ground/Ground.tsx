@@ -1,13 +1,15 @@
-import type { AddressRange, Orphan, Site, SiteNode } from '../../contract';
+import type { AddressRange, Orphan, Provider, Site, SiteNode } from '../../contract';
 import type { MachineSize } from '../../core/machines';
 import { writeSize } from '../../core/machines';
 import { count, writeFigure } from '../../client/format';
 import { get } from '../../client/api';
 import { useLive } from '../../client/live';
+import { ButtonLink } from '../../ui/Button';
 import { Chip } from '../../ui/Chip';
 import { Empty, Panel } from '../../ui/Panel';
 import { Addresses } from './Addresses';
 import { Orphans } from './Orphans';
+import { Providers } from './Providers';
 import { SiteRing } from './SiteRing';
 import styles from './Ground.module.css';
 
@@ -15,10 +17,19 @@ interface Props {
   readonly initial: { readonly sites: readonly Site[] };
   readonly ranges: readonly AddressRange[];
   readonly orphans: readonly Orphan[];
+  readonly providers: readonly Provider[];
+  /** Whether who looks may connect providers. */
+  readonly mayConnect: boolean;
 }
 
 /** How full is each site? */
-export function Ground({ initial, ranges: firstRanges, orphans: firstOrphans }: Props) {
+export function Ground({
+  initial,
+  ranges: firstRanges,
+  orphans: firstOrphans,
+  providers: firstProviders,
+  mayConnect,
+}: Props) {
   const { value } = useLive(
     { key: 'sites', read: () => get('/sites', {}) },
     initial,
@@ -38,7 +49,22 @@ export function Ground({ initial, ranges: firstRanges, orphans: firstOrphans }: 
     // The ground is read every few seconds: often enough for what costs by the month.
     (change) => change.topic === 'ground',
   );
-  if (value.sites.length === 0) return <Empty says="No provider is connected yet." />;
+  const { value: providers } = useLive(
+    { key: 'providers', read: async () => (await get('/providers', {})).providers },
+    firstProviders,
+    '/events',
+    (change) => change.topic === 'ground',
+  );
+  if (providers.length === 0)
+    return (
+      <Empty says="No provider is connected yet.">
+        {mayConnect && (
+          <ButtonLink kind="main" href="/ground/connect">
+            Connect a provider
+          </ButtonLink>
+        )}
+      </Empty>
+    );
   return (
     <div className={styles.sites}>
       <h1 className="sr">Ground</h1>
@@ -72,6 +98,7 @@ export function Ground({ initial, ranges: firstRanges, orphans: firstOrphans }: 
             ))}
         </Panel>
       ))}
+      <Providers providers={providers} mayConnect={mayConnect} />
     </div>
   );
 }

@@ -112,7 +112,7 @@ export async function openEmptyWorld(
   const clock: MovedClock = { at: START };
   const config: Config = {
     database: settingsFor(database),
-    secretKey: SECRET_KEY,
+    secretKeys: [SECRET_KEY],
     directory: { url: url(directoryPort), key: DIRECTORY_KEY },
     mail: { url: url(mailPort) },
     gates: [],

@@ -1,0 +1,122 @@
+import { PlugZap } from 'lucide-react';
+import { useState } from 'react';
+import { useWatch } from 'react-hook-form';
+import type { Connection, Provider } from '../../contract';
+import { newKey, send } from '../../client/api';
+import { checkedBy, showRefusal, usePageForm } from '../../client/form';
+import { Button, ButtonLink } from '../../ui/Button';
+import { TextField } from '../../ui/Field';
+import { Panel } from '../../ui/Panel';
+import styles from './Connect.module.css';
+import { Tries } from './Tries';
+import { useTries } from './use-tries';
+
+type Fields = Connection & { readonly code: string };
+
+/** Connects a provider, or mends its connection: what is written is tried for real, beside it, as one types. */
+export function Connect({
+  known,
+  taken,
+}: {
+  readonly known: Provider | undefined;
+  readonly taken: readonly string[];
+}) {
+  const { register, handleSubmit, setError, formState, control } = usePageForm<Fields>({
+    resolver: checkedBy(async () => {
+      const { connectionFormSchema } = await import('../../contract/providers');
+      return connectionFormSchema(known === undefined ? taken : []);
+    }),
+  });
+  const [url = known?.url ?? '', account = known?.account ?? '', secret = ''] = useWatch({
+    control,
+    name: ['url', 'account', 'secret'],
+  });
+  const trying = useTries({ url: url.trim(), account: account.trim(), secret: secret.trim() });
+  const [problem, setProblem] = useState<string>();
+  const failed = trying.tries.some((one) => one.outcome === 'fails');
+  const submit = handleSubmit(async ({ code, ...body }) => {
+    setProblem(undefined);
+    try {
+      await send('PUT', '/providers/{provider}', { provider: code }, { body, key: newKey() });
+      location.assign('/ground');
+    } catch (error) {
+      setProblem(showRefusal(error, ['code', 'name', 'url', 'account', 'secret'], setError));
+    }
+  });
+  const errors = formState.errors;
+  return (
+    <div className={styles.page}>
+      <Panel title={known ? known.name : 'Connection'}>
+        <form className={styles.form} onSubmit={(event) => void submit(event)} noValidate>
+          <div className={styles.pair}>
+            <TextField
+              label="Code"
+              readOnly={known !== undefined}
+              defaultValue={known?.code}
+              autoComplete="off"
+              spellCheck={false}
+              error={errors.code?.message}
+              {...register('code')}
+            />
+            <TextField
+              label="Name"
+              defaultValue={known?.name}
+              autoComplete="off"
+              error={errors.name?.message}
+              {...register('name')}
+            />
+          </div>
+          <TextField
+            label="Address"
+            type="url"
+            placeholder="https://"
+            defaultValue={known?.url}
+            autoComplete="off"
+            spellCheck={false}
+            error={errors.url?.message}
+            {...register('url')}
+          />
+          <TextField
+            label="Account"
+            defaultValue={known?.account}
+            autoComplete="off"
+            spellCheck={false}
+            error={errors.account?.message}
+            {...register('account')}
+          />
+          <TextField
+            label="Secret"
+            type="password"
+            autoComplete="new-password"
+            help={
+              known
+                ? 'the one in use goes when this one has signed in'
+                : 'kept encrypted, and never shown again'
+            }
+            error={errors.secret?.message}
+            {...register('secret')}
+          />
+          {(problem ?? trying.problem) !== undefined && (
+            <p role="alert" className={styles.problem}>
+              {problem ?? trying.problem}
+            </p>
+          )}
+          <div className={styles.buttons}>
+            <ButtonLink href="/ground">Back</ButtonLink>
+            <Button
+              type="submit"
+              kind="main"
+              icon={<PlugZap size={15} aria-hidden="true" />}
+              isDisabled={failed || formState.isSubmitting}
+            >
+              {known ? 'Change' : 'Connect'}
+            </Button>
+          </div>
+        </form>
+      </Panel>
+      <Panel title="Tried for real, as you type">
+        <Tries trying={trying} />
+      </Panel>
+    </div>
+  );
+}
