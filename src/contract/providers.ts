@@ -1,4 +1,5 @@
 import Joi from 'joi';
+import { SITE_KINDS } from '../core/facts';
 import { ownCode, ownName, saysSchema } from './common';
 import { endpoint } from './endpoint';
 import { TRIES, TRY_OUTCOMES } from './tries';
@@ -41,6 +42,8 @@ export const connectionFormSchema = (taken: readonly string[]) =>
  * something small shall be made, which takes as long as its provider takes.
  */
 export const triedSchema = shape({
+  /** The provider's code, as far as it has one: whose sites its sites may be already. */
+  code: Joi.string().allow('').max(16).required(),
   url: credentials.url,
   account: Joi.string().allow('').max(80).required(),
   secret: Joi.string().allow('').max(200).required(),
@@ -62,6 +65,22 @@ export const trySchema = shape({
 });
 export type Try = Of<typeof trySchema>;
 
+/** A site that comes with a connection. */
+export const foundSiteSchema = shape({
+  code: text,
+  name: text,
+  kind: oneOf(SITE_KINDS),
+  zones: whole,
+  nodes: whole,
+  /** Of all nodes, or of the quota. */
+  vcpu: whole,
+  /** Of all nodes; a quota tells none. */
+  memoryGiB: maybeWhole,
+  images: listOf(text),
+  sizes: whole,
+});
+export type FoundSite = Of<typeof foundSiteSchema>;
+
 const area = 'Ground';
 
 export const providerEndpoints = {
@@ -80,7 +99,7 @@ export const providerEndpoints = {
       'Try a connection for real, without keeping it: reach it, sign in, read its sites and prices, make and remove something small',
     roles: ['lead'],
     body: triedSchema,
-    answer: shape({ tries: listOf(trySchema) }),
+    answer: shape({ tries: listOf(trySchema), sites: listOf(foundSiteSchema) }),
   }),
   connect: endpoint({
     method: 'PUT',

@@ -723,7 +723,7 @@ describe('ground, templates and money', () => {
         tookMs: 12,
       },
     ];
-    const html = show(Tries, { trying: { tries, at: 'making', problem: undefined } });
+    const html = show(Tries, { trying: { tries, sites: [], at: 'making', problem: undefined } });
     expect(html).toContain('Use the name that stands in the certificate.');
     expect(html).toContain('12 ms');
     expect(countOf(html, /trying …/)).toBe(1);

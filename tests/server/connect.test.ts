@@ -28,14 +28,22 @@ describe('trying a connection', () => {
 
   const ask = (over: object = {}, who: 'petra' | 'bram' | 'ida' = 'bram'): Promise<Called> =>
     world.call(who, 'POST', '/providers/tries', {
-      body: { url: world.simulationUrl, account: 'tern', secret: SECRET, making: false, ...over },
+      body: {
+        code: 'coast',
+        url: world.simulationUrl,
+        account: 'tern',
+        secret: SECRET,
+        making: false,
+        ...over,
+      },
     });
   /** By the real clock, which is the one that an answer's Date is compared with. */
-  const tries = (over: object = {}): Promise<Try[]> =>
+  const found = (over: object = {}) =>
     tryConnection(
-      { clock: wallClock },
-      { url: world.simulationUrl, account: 'tern', secret: SECRET, making: false, ...over },
+      { clock: wallClock, db: world.app.db },
+      { code: 'coast', url: world.simulationUrl, account: 'tern', secret: SECRET, making: false, ...over },
     );
+  const tries = async (over: object = {}): Promise<Try[]> => (await found(over)).tries;
   const outcomes = (list: readonly Try[]): string[] => list.map((one) => one.outcome);
   const faulty = (list: readonly Try[]): Try | undefined => list.find((one) => one.outcome === 'fails');
   const serving = async (server: Server): Promise<number> => {
@@ -80,6 +88,22 @@ describe('trying a connection', () => {
       fix: expect.stringContaining('Copy account and secret again'),
     });
     expect(JSON.stringify(list)).not.toContain('not this one');
+  });
+
+  it('shows the sites that come with it, and says whose they are already', async () => {
+    expect((await found()).sites).toMatchObject([
+      { code: 'KQ', kind: 'own nodes', zones: 2, images: expect.arrayContaining(['Ostrel 12']) },
+      { code: 'TF', kind: 'own nodes', nodes: 4, vcpu: expect.any(Number) },
+    ]);
+    expect((await found({ code: 'northern', url: world.simulations.northern })).sites).toMatchObject([
+      { code: 'NL', kind: 'hosted region', nodes: 0, vcpu: 160, memoryGiB: null },
+    ]);
+    const again = await found({ code: 'third' });
+    expect(again.sites).toEqual([]);
+    expect(faulty(again.tries)).toMatchObject({
+      what: 'sites',
+      says: expect.stringMatching(/^(KQ|TF) is a site of .+ already$/),
+    });
   });
 
   it('tries only the address while nothing else is written', async () => {

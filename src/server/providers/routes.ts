@@ -5,7 +5,7 @@ import { tryConnection } from './tries';
 
 export const providerRoutes = [
   reads(providerEndpoints.list, async ({ app }) => ok({ providers: await listProviders(app.db) })),
-  reads(providerEndpoints.try, async ({ app, body }) => ok({ tries: await tryConnection(app, body) })),
+  reads(providerEndpoints.try, async ({ app, body }) => ok(await tryConnection(app, body))),
   writes(
     providerEndpoints.connect,
     async ({ app, params, body }, scope) => {

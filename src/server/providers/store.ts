@@ -126,8 +126,8 @@ export const siteOfOther = (
   codes.length === 0
     ? Promise.resolve(undefined)
     : db.row<{ code: string; provider: string }>(
-        sql`SELECT code, provider_code AS provider FROM site
-         WHERE provider_code <> ${provider} AND code IN (${join(codes)}) LIMIT 1`,
+        sql`SELECT s.code, p.name AS provider FROM site s JOIN provider p ON p.code = s.provider_code
+         WHERE s.provider_code <> ${provider} AND s.code IN (${join(codes)}) LIMIT 1`,
       );
 
 export const keepPrices = async (db: Connection, code: string, prices: ProviderPrices): Promise<void> =>

@@ -1,10 +1,11 @@
 import { setTimeout as pause } from 'node:timers/promises';
-import { TRIES, type Tried, type Try } from '../../contract';
+import { TRIES, type FoundSite, type Tried, type Try } from '../../contract';
 import type { Clock } from '../clock';
-import { newId } from '../db';
+import { newId, type Connection } from '../db';
 import { CredentialsRefused, NotAllowed, OutsideError, Unreachable, type Unreached } from '../outside';
 import { httpProvider } from './http';
 import type { Operation, Provider, ProviderSite } from './port';
+import { siteOfOther } from './store';
 
 type What = Try['what'];
 /** How one try went. `fix` is empty when there is nothing to do. */
@@ -19,6 +20,11 @@ const ASKED: Readonly<Record<What, string>> = {
   'make and remove': 'POST and DELETE /v1/resources',
 };
 
+export interface TryHouse {
+  readonly clock: Clock;
+  readonly db: Connection;
+}
+
 /** What a later try needs of an earlier one. */
 interface Learnt {
   clock?: number | undefined;
@@ -29,8 +35,11 @@ interface Learnt {
  * Tries a connection for real and keeps nothing of it: each try is told with what was asked, what was answered, and what to
  * do about it. After one that failed the others cannot be tried.
  */
-export async function tryConnection(house: { readonly clock: Clock }, asked: Tried): Promise<Try[]> {
-  const port = httpProvider({ code: 'there', ...asked });
+export async function tryConnection(
+  house: TryHouse,
+  asked: Tried,
+): Promise<{ readonly tries: Try[]; readonly sites: FoundSite[] }> {
+  const port = httpProvider(asked);
   const learnt: Learnt = {};
   const tries: Try[] = [];
   let goesOn = true;
@@ -41,8 +50,20 @@ export async function tryConnection(house: { readonly clock: Clock }, asked: Tri
     if (went.outcome === 'fails') goesOn = false;
     tries.push({ what, asked: ASKED[what], ...went, at, tookMs: house.clock.wall() - at });
   }
-  return tries;
+  return { tries, sites: (learnt.sites ?? []).map(foundSite) };
 }
+
+const foundSite = ({ code, name, kind, nodes, quota, images, sizes }: ProviderSite): FoundSite => ({
+  code,
+  name,
+  kind,
+  zones: new Set(nodes.map((node) => node.zone)).size,
+  nodes: nodes.length,
+  vcpu: quota?.vcpu ?? nodes.reduce((sum, node) => sum + node.vcpu, 0),
+  memoryGiB: quota ? null : nodes.reduce((sum, node) => sum + node.memoryGiB, 0),
+  images: images.map((image) => image.name),
+  sizes: sizes.length,
+});
 
 /** Without account and secret there is nothing to sign in with, and nothing after it. */
 const isAskedFor = (what: What, { account, secret, making }: Tried): boolean =>
@@ -54,7 +75,7 @@ const NOT_TRIED: Went = { outcome: 'not tried', says: '', fix: '' };
 
 interface Trying {
   readonly port: Provider;
-  readonly house: { readonly clock: Clock };
+  readonly house: TryHouse;
   readonly asked: Tried;
   readonly learnt: Learnt;
 }
@@ -121,8 +142,15 @@ const DO: Readonly<Record<What, Deed>> = {
     return works('Signed in');
   },
 
-  sites: async ({ port, learnt }) => {
+  sites: async ({ port, house, asked, learnt }) => {
     const sites = await port.sites();
+    const codes = sites.map((site) => site.code);
+    const taken = await siteOfOther(house.db, asked.code, codes);
+    if (taken)
+      return fails(
+        `${taken.code} is a site of ${taken.provider} already`,
+        'Change that connection, rather than adding another to the same place.',
+      );
     learnt.sites = sites;
     return sites.length === 0
       ? fails('Has no site for this account', 'Have the provider open a site to the account.')

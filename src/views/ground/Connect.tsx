@@ -8,6 +8,7 @@ import { Button, ButtonLink } from '../../ui/Button';
 import { TextField } from '../../ui/Field';
 import { Panel } from '../../ui/Panel';
 import styles from './Connect.module.css';
+import { FoundSites } from './FoundSites';
 import { Tries } from './Tries';
 import { useTries } from './use-tries';
 
@@ -27,11 +28,14 @@ export function Connect({
       return connectionFormSchema(known === undefined ? taken : []);
     }),
   });
-  const [url = known?.url ?? '', account = known?.account ?? '', secret = ''] = useWatch({
-    control,
-    name: ['url', 'account', 'secret'],
+  const [code = known?.code ?? '', url = known?.url ?? '', account = known?.account ?? '', secret = ''] =
+    useWatch({ control, name: ['code', 'url', 'account', 'secret'] });
+  const trying = useTries({
+    code: code.trim(),
+    url: url.trim(),
+    account: account.trim(),
+    secret: secret.trim(),
   });
-  const trying = useTries({ url: url.trim(), account: account.trim(), secret: secret.trim() });
   const [problem, setProblem] = useState<string>();
   const failed = trying.tries.some((one) => one.outcome === 'fails');
   const submit = handleSubmit(async ({ code, ...body }) => {
@@ -114,9 +118,12 @@ export function Connect({
           </div>
         </form>
       </Panel>
-      <Panel title="Tried for real, as you type">
-        <Tries trying={trying} />
-      </Panel>
+      <div className={styles.outcome}>
+        <Panel title="Tried for real, as you type">
+          <Tries trying={trying} />
+        </Panel>
+        <FoundSites sites={trying.sites} isKnown={known !== undefined} />
+      </div>
     </div>
   );
 }
