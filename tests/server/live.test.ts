@@ -1,5 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { DEMO_PASSWORD } from '../../src/demo/scenario';
+import { MSP } from '../../src/server/access';
+import { tell } from '../../src/server/live';
 import { openWorld, provisionFor, type World } from './setup/world';
 
 /** A stream of live events, read as a browser reads it (WHATWG HTML, server-sent events). */
@@ -48,6 +50,11 @@ class Stream {
   close(): void {
     this.leave.abort();
   }
+
+  /** Reads no more, without a word: not everyone who serves us aborts the request then. */
+  drop(): Promise<void> {
+    return this.reader.cancel();
+  }
 }
 
 describe('live events', { timeout: 60_000 }, () => {
@@ -65,6 +72,23 @@ describe('live events', { timeout: 60_000 }, () => {
     return stream;
   };
   const bearer = (who: keyof World['tokens']) => ({ authorization: `Bearer ${world.tokens[who]}` });
+
+  it('end where nobody reads them any more, with nothing that goes wrong behind', async () => {
+    const wrong: unknown[] = [];
+    const note = (reason: unknown): void => void wrong.push([reason]);
+    process.on('unhandledRejection', note);
+    const dropped = await listen('/events', bearer('ida'));
+    const stays = await listen('/events', bearer('ida'));
+    await dropped.drop();
+    for (let n = 0; n < 3; n++) {
+      await tell(world.app.db, MSP.id, 'clock', `after ${n}`, world.clock.at);
+      await stays.until((event) => event.data.includes(`after ${n}`));
+    }
+    stays.close();
+    await stays.ended;
+    process.off('unhandledRejection', note);
+    expect(wrong).toEqual([]);
+  });
 
   it('tell what changes to those who reach the customer, and to nobody else', async () => {
     const [everyone, own, foreign] = [

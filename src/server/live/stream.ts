@@ -19,7 +19,7 @@ export function eventStream(
 ): Response {
   const ending = new AbortController();
   const own = new Request(request, { signal: AbortSignal.any([request.signal, ending.signal]) });
-  return createResponse(own, { keepAlive: 15_000 }, (session) => {
+  const response = createResponse(own, { keepAlive: 15_000 }, (session) => {
     const listening = app.live.listen(scope, customer?.id, (event) => {
       if (session.isConnected) session.push({ topic: event.topic, id: event.subject_id }, 'change');
     });
@@ -42,6 +42,31 @@ export function eventStream(
       },
     );
   });
+  return toldWhenLeft(response, () => ending.abort());
+}
+
+/**
+ * The same response, which tells when nobody reads it any more: the library hears that from the request's signal only, and
+ * would write on to a stream that is no more, where it cannot. What it has still to write then is read and dropped.
+ */
+function toldWhenLeft(response: Response, left: () => void): Response {
+  const reader = response.body?.getReader();
+  if (!reader) return response;
+  const drop = async (): Promise<void> => {
+    while (!(await reader.read()).done);
+  };
+  const body = new ReadableStream<Uint8Array>({
+    pull: async (controller) => {
+      const { done, value } = await reader.read();
+      if (done) controller.close();
+      else controller.enqueue(value);
+    },
+    cancel: () => {
+      left();
+      void drop();
+    },
+  });
+  return new Response(body, response);
 }
 
 async function mayStill(app: App, request: Request, began: Scope): Promise<boolean> {
