@@ -108,6 +108,13 @@ function planCheck({ facts, before, after }: Plan): Check | undefined {
     );
   }
   if (are === were) return undefined;
+  if (total > plan.mostHosts)
+    return warns(
+      'plan',
+      title,
+      `still ${total} hosts; plan ${plan.name} allows ${plan.mostHosts}`,
+      'Take more away, or choose a larger plan.',
+    );
   return passes('plan', title, `${total} of ${plan.mostHosts} hosts in plan ${plan.name}`);
 }
 
