@@ -12,7 +12,7 @@ export const BUILT = {
 };
 
 /** Raised when what an older demo left in .laager/ cannot be carried over: then the demo is loaded anew. */
-export const LAYOUT = 11;
+export const LAYOUT = 12;
 
 /** What MariaDB is given when it holds millions of rows. */
 export const LARGE = ['--innodb-buffer-pool-size=1G', '--innodb-log-file-size=512M'];
@@ -131,6 +131,7 @@ export function printSignIns(address, password) {
   say(`  ida@terntallow.example     engineer, every customer`);
   say(`  bram@terntallow.example    lead`);
   say(`  petra@terntallow.example   bookkeeper`);
+  say(`  runa@terntallow.example    auditor, changes nothing`);
   say(`  jonah@terntallow.example   engineer, two customers only`);
   say(`  password for each: ${password}`);
   say('');

@@ -1,6 +1,6 @@
 import type { PoolSpec, TemplateSpec } from '../core/templates';
 import type { ProfileKey } from '../core/sizing';
-import type { NewCustomer } from '../contract';
+import type { NewCustomer, Role } from '../contract';
 import type { MakeAsk } from '../server/providers';
 
 /** The demo's world: Tern & Tallow Managed Desks and its customers on an invented coast. All of it is made up. */
@@ -15,7 +15,7 @@ export const DEMO_PASSWORD = 'lantern-on-the-quay';
 export interface DemoOperator {
   readonly name: string;
   readonly mail: string;
-  readonly role: 'engineer' | 'lead' | 'bookkeeper';
+  readonly role: Role;
   /** Codes of the customers reached; undefined: every customer. */
   readonly customers?: readonly string[];
 }
@@ -24,6 +24,7 @@ export const OPERATORS: readonly DemoOperator[] = [
   { name: 'Ida Quist', mail: 'ida@terntallow.example', role: 'engineer' },
   { name: 'Bram Oyelaran', mail: 'bram@terntallow.example', role: 'lead' },
   { name: 'Petra Lindqvist', mail: 'petra@terntallow.example', role: 'bookkeeper' },
+  { name: 'Runa Falk', mail: 'runa@terntallow.example', role: 'auditor' },
   { name: 'Jonah Weir', mail: 'jonah@terntallow.example', role: 'engineer', customers: ['SVG', 'FPS'] },
 ];
 

@@ -459,18 +459,22 @@ test.describe('inside a customer', () => {
 });
 
 test.describe('who one is', () => {
-  test('a bookkeeper is offered nothing that changes anything', async ({ page }) => {
-    const environment = await environmentOf('SVG');
-    await signIn(page, 'petra', `/customers/SVG/environments/${environment.id}`);
-    await expect(page.getByRole('heading', { name: environment.name })).toBeVisible();
-    await expect(page.getByRole('link', { name: 'Retire…' })).toHaveCount(0);
-    await expect(page.getByLabel('Select all')).toHaveCount(0);
-    await expect(page.getByLabel('Speed of the clock')).toHaveCount(0);
-    await go(page, '/customers/SVG/provision');
-    await expect(page).toHaveURL(/customers\/SVG$/);
-    await go(page, '/customers/SVG/people');
-    await expect(page.getByText('Import people')).toHaveCount(0);
-  });
+  for (const [role, who] of [
+    ['a bookkeeper', 'petra'],
+    ['an auditor', 'runa'],
+  ] as const)
+    test(`${role} is offered nothing that changes anything`, async ({ page }) => {
+      const environment = await environmentOf('SVG');
+      await signIn(page, who, `/customers/SVG/environments/${environment.id}`);
+      await expect(page.getByRole('heading', { name: environment.name })).toBeVisible();
+      await expect(page.getByRole('link', { name: 'Retire…' })).toHaveCount(0);
+      await expect(page.getByLabel('Select all')).toHaveCount(0);
+      await expect(page.getByLabel('Speed of the clock')).toHaveCount(0);
+      await go(page, '/customers/SVG/provision');
+      await expect(page).toHaveURL(/customers\/SVG$/);
+      await go(page, '/customers/SVG/people');
+      await expect(page.getByText('Import people')).toHaveCount(0);
+    });
 
   test('a page that is not there leads back, without telling whether it is someone else’s', async ({
     page,

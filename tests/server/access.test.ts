@@ -3,9 +3,11 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { DEMO_PASSWORD } from '../../src/demo/scenario';
 import { makeCatalogue } from '../../src/server/catalogue';
 import { routesOf } from '../../src/server/api';
+import type { Route } from '../../src/server/http';
+import { ROLES, type Role } from '../../src/contract';
+import { openWorld, provisionFor, SECRET, type World } from './setup/world';
 
 const ROUTES = routesOf(makeCatalogue());
-import { openWorld, provisionFor, SECRET, type World } from './setup/world';
 
 describe('getting in', () => {
   let world: World;
@@ -168,15 +170,43 @@ describe('getting in', () => {
     expect((await send('/me', { headers: { authorization: 'Bearer laager_guess' } })).status).toBe(401);
   });
 
-  it('lets a bookkeeper look but not build, stop or retire', async () => {
-    for (const route of ROUTES.filter(
-      (one) => one.method !== 'GET' && one.roles?.includes('bookkeeper') === false,
-    )) {
-      const path = route.path.replace('{customer}', 'SVG').replace(/\{\w+\}/g, 'x');
-      const { status } = await world.call('petra', route.method, path, { body: {} });
-      expect([route.path, status]).toEqual([route.path, 403]);
+  it('lets a bookkeeper and an auditor look but not build, stop or retire', async () => {
+    for (const [who, role] of [
+      ['petra', 'bookkeeper'],
+      ['runa', 'auditor'],
+    ] as const) {
+      for (const route of ROUTES.filter(
+        (one) => one.method !== 'GET' && one.roles?.includes(role) === false,
+      )) {
+        const path = route.path.replace('{customer}', 'SVG').replace(/\{\w+\}/g, 'x');
+        const { status } = await world.call(who, route.method, path, { body: {} });
+        expect([who, route.path, status]).toEqual([who, route.path, 403]);
+      }
+      expect((await world.call(who, 'GET', '/customers/SVG/costs')).status).toBe(200);
     }
-    expect((await world.call('petra', 'GET', '/customers/SVG/costs')).status).toBe(200);
+  });
+
+  it('leaves an auditor nothing to write but what is their own, and what changes nothing', () => {
+    const open = ROUTES.filter(
+      (one) => one.method !== 'GET' && one.roles?.includes('auditor') !== false && one.anyone !== true,
+    );
+    expect(
+      open.map((one) => `${one.method} ${one.path}`).filter((one) => !one.endsWith('/proposal')),
+    ).toEqual(['DELETE /session', 'PUT /password', 'POST /tokens', 'DELETE /tokens/{token}']);
+  });
+
+  it('is told to people as one table of who may what', async () => {
+    const may = (route: Route, role: Role): string =>
+      route.anyone === true || route.roles === undefined || route.roles.includes(role) ? 'yes' : '–';
+    const rows = ROUTES.map((route) => [
+      `\`${route.method} ${route.path}\``,
+      ...ROLES.map((role) => may(route, role)),
+    ]);
+    const lines = [['way in', ...ROLES], ['---', ...ROLES.map(() => '---')], ...rows].map(
+      (cells) => `| ${cells.join(' | ')} |`,
+    );
+    const text = `# Who may what\n\nWithin their reach: what is out of it is not there for anyone. Written by \`tests/server/access.test.ts\` from the\nroutes themselves.\n\n${lines.join('\n')}\n`;
+    await expect(text).toMatchFileSnapshot('../../docs/rights.md');
   });
 
   it('answers what it cannot use with problem details', async () => {

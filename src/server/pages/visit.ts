@@ -1,6 +1,6 @@
 import { enter, type CustomerScope, type Scope } from '../access';
 import type { App as Laager } from '../app';
-import type { BarState, Customer, Page } from '../../contract';
+import { mayBuild, type BarState, type Customer, type Page } from '../../contract';
 import { getCustomer } from '../customers';
 import { paged } from '../http';
 import { Problem } from '../problem';
@@ -15,7 +15,7 @@ export async function visit(
   return {
     app,
     scope,
-    mayChange: scope.actor.role !== 'bookkeeper',
+    mayChange: mayBuild(scope.actor.role),
     bar: {
       who: scope.actor.name,
       role: scope.actor.role,

@@ -1,4 +1,5 @@
 import type { BarState } from '../../contract';
+import { mayBuild } from '../../contract/roles';
 import { useState, useSyncExternalStore } from 'react';
 import { LogOut, Moon, Search, Sun, TriangleAlert, UserRound } from 'lucide-react';
 import { get, send } from '../../client/api';
@@ -47,7 +48,7 @@ export function Bar({
         </svg>
         <span>{underWay === 0 ? 'nothing runs' : `${count(underWay, 'run', 'runs')} at work`}</span>
       </a>
-      {state.clock.demo && <DemoClock clock={state.clock} canSet={state.role !== 'bookkeeper'} />}
+      {state.clock.demo && <DemoClock clock={state.clock} canSet={mayBuild(state.role)} />}
       <ThemeSwitch />
       <a className={styles.who} href="/you" aria-label={state.who} title={`${state.role}; your tokens`}>
         <UserRound size={16} aria-hidden="true" /> <span>{state.who}</span>

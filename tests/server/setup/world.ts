@@ -62,7 +62,7 @@ export interface World {
   readonly living: Living;
   readonly simulationUrl: string;
   readonly simulations: Readonly<Record<'coast' | 'northern', string>>;
-  readonly tokens: Readonly<Record<'ida' | 'bram' | 'petra' | 'jonah', string>>;
+  readonly tokens: Readonly<Record<'ida' | 'bram' | 'petra' | 'runa' | 'jonah', string>>;
   /** The providers as they are, past Laager. */
   port(provider?: 'coast' | 'northern'): Provider;
   scope(who: keyof World['tokens']): Promise<Scope>;
@@ -164,13 +164,13 @@ export async function openWorld(
   await seedGround(app, { urls: simulations, secret: SECRET }, START, START);
   await seedCustomers(app);
   await seedOperators(app, OPERATORS);
-  const tokens = { ida: '', bram: '', petra: '', jonah: '' };
+  const tokens = { ida: '', bram: '', petra: '', runa: '', jonah: '' };
   const scope = async (who: keyof typeof tokens): Promise<Scope> => {
     const found = await scopeOfMail(app.db, `${who}@terntallow.example`);
     if (!found) throw new Error(`${who} is missing`);
     return found;
   };
-  for (const who of ['ida', 'bram', 'petra', 'jonah'] as const)
+  for (const who of ['ida', 'bram', 'petra', 'runa', 'jonah'] as const)
     tokens[who] = (await makeToken(app, await scope(who), { name: 'test', days: 30 })).token;
   const inside = async (code: string): Promise<CustomerScope> => enter(app.db, await scope('bram'), code);
   for (const [code, people] of [

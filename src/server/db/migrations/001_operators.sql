@@ -3,7 +3,7 @@ CREATE TABLE operator (
   name VARCHAR(80) NOT NULL,
   -- Exactly as it is: addresses that differ by an accent are two.
   mail VARCHAR(254) CHARACTER SET utf8mb4 COLLATE utf8mb4_bin NOT NULL UNIQUE,
-  role ENUM('engineer','lead','bookkeeper') NOT NULL,
+  role ENUM('engineer','lead','bookkeeper','auditor') NOT NULL,
   reach ENUM('every','listed') NOT NULL,
   password_hash VARCHAR(255) NOT NULL
 );

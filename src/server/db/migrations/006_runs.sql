@@ -107,7 +107,7 @@ CREATE TABLE trail (
   at BIGINT NOT NULL,
   actor VARCHAR(120) NOT NULL,
   -- Null: Laager itself.
-  actor_role ENUM('engineer','lead','bookkeeper') NULL,
+  actor_role ENUM('engineer','lead','bookkeeper','auditor') NULL,
   actor_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
   action VARCHAR(40) NOT NULL,
   subject VARCHAR(160) NOT NULL,
