@@ -16,10 +16,19 @@ export const providerSchema = shape({
 });
 export type Provider = Of<typeof providerSchema>;
 
+/** An address is shown; what lets us in is not, and stands in fields of its own. */
+function withoutCredentials(url: string, helpers: Joi.CustomHelpers): string | Joi.ErrorReport {
+  const { username, password } = new URL(url);
+  return username === '' && password === ''
+    ? url
+    : helpers.message({ custom: 'account and secret have fields of their own' });
+}
+
 const credentials = {
   url: Joi.string()
     .uri({ scheme: ['http', 'https'] })
     .max(255)
+    .custom(withoutCredentials)
     .required(),
   account: Joi.string().max(80).required(),
   secret: Joi.string().max(200).required(),
