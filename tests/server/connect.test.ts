@@ -205,6 +205,55 @@ describe('trying a connection', () => {
     expect(seen).toEqual([]);
   });
 
+  it('takes nothing away but what it made, from a provider that lists all that it has', async () => {
+    const removed: string[] = [];
+    const present = (id: string, name: string, tags: object) => ({
+      ...{
+        id,
+        kind: 'share',
+        site: 'S',
+        name,
+        state: 'ready',
+        version: 1,
+        tags,
+        created_at: 1,
+        gone_at: null,
+      },
+      ...{ attributes: {}, busy_with: null },
+    });
+    const ours = { customer: '-', purpose: 'trying the connection' };
+    const all = [
+      present('a', 'profiles of a customer', { customer: 'SVG' }),
+      present('b', 'laager-try-like', {}),
+      present('c', 'tagged like ours', ours),
+      present('left', 'laager-try-left', ours),
+    ];
+    const done = { id: 'o', resource: 'new', state: 'done', says: '' };
+    const site = {
+      ...{ code: 'S', name: 'S', kind: 'hosted region', reserved_addresses: 5, images: [], sizes: [] },
+    };
+    const answers: Readonly<Record<string, unknown>> = {
+      'GET /health': { works: true },
+      'POST /v1/token': { token: 't' },
+      'GET /v1/sites': { sites: [{ ...site, nodes: [], quota: { vcpu: 1, vcpu_used: 0 } }] },
+      'GET /v1/resources': { entries: all, next: null },
+      'POST /v1/resources': done,
+      'GET /v1/resources/new': present('new', 'laager-try-new', ours),
+    };
+    const port = await serving(
+      createServer((request, response) => {
+        const path = (request.url ?? '').split('?')[0] ?? '';
+        if (request.method === 'DELETE') removed.push(path.split('/').at(-1) ?? '');
+        const answer = request.method === 'DELETE' ? done : answers[`${request.method} ${path}`];
+        response.statusCode = answer === undefined ? 404 : 200;
+        response.end(JSON.stringify(answer ?? {}));
+      }),
+    );
+    const list = await tries({ code: 'lists', url: `http://127.0.0.1:${port}`, making: true });
+    expect(list.at(-1)).toMatchObject({ what: 'make and remove', outcome: 'works' });
+    expect(removed).toEqual(['left', 'new']);
+  });
+
   it('keeps nothing of what it tried', async () => {
     const before = await world.call('bram', 'GET', '/providers');
     const { status, body } = await ask();

@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { MSP } from '../../src/server/access';
 import { insertMany, newId } from '../../src/server/db';
 import { makeToken } from '../../src/server/sign-in';
 import { begin, openWorld, provisionFor, type Made, type World, withoutIds } from './setup/world';
@@ -177,6 +178,39 @@ describe('lists', () => {
       expect([path, body.entries ?? body.found]).toMatchObject([path, [expect.anything()]]);
     }
     expect((await world.call('ida', 'GET', '/customers/MHP/sessions?find=zoe')).body.entries).toEqual([]);
+  });
+
+  it('take in a name of which one letter becomes eighteen, and the sessions of who has it', async () => {
+    const { entries } = (await world.call('ida', 'GET', '/customers/SVG/sessions')).body as unknown as {
+      entries: { account: string }[];
+    };
+    // U+FDFA, the longest of Unicode's compatibility decompositions.
+    const long = '\ufdfa'.repeat(80);
+    const csv = `account,given,family,mail\r\n${entries.at(-1)?.account},${long},${long},long@svg.example\r\n`;
+    const { status, body } = await world.call('ida', 'POST', '/customers/SVG/people/import?keep=all', {
+      csv,
+    });
+    expect([status, body]).toMatchObject([200, { kept: true, changed: 1 }]);
+    const found = await world.call('ida', 'GET', `/customers/SVG/sessions?find=${entries.at(-1)?.account}`);
+    expect(found.body.entries).toHaveLength(1);
+  });
+
+  it('show no session on what is nobody’s as a customer’s', async () => {
+    const before = (await world.call('ida', 'GET', '/sessions?limit=1000')).body.entries.length;
+    const [one] = await world.app.db.rows<{ provider_code: string; ref: string }>(
+      "SELECT provider_code, ref FROM present_resource WHERE kind = 'host' LIMIT 1",
+    );
+    await world.app.db.write(
+      `INSERT INTO present_resource (provider_code, ref, customer_id, kind, name, site_code, present_condition, attributes,
+         provider_version, made_at, changed_at) VALUES (?, 'nobody', ?, 'host', 'NOBODYS', 'KQ', 'well', '{}', 1, 1, 1)`,
+      [one?.provider_code ?? '', MSP.id],
+    );
+    await world.app.db.write(
+      `INSERT INTO session (customer_id, id, provider_code, host_ref, account, state, since)
+       VALUES (?, 'nobody', ?, 'nobody', 'x', 'active', 1)`,
+      [MSP.id, one?.provider_code ?? ''],
+    );
+    expect((await world.call('ida', 'GET', '/sessions?limit=1000')).body.entries).toHaveLength(before);
   });
 
   it('links what it finds to where it is shown', async () => {

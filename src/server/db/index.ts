@@ -3,5 +3,5 @@ export { transaction, insertMany, type Connection, type Database, type Value } f
 export { takeLocks, type Lock } from './lock';
 export { migrate } from './migrate';
 export { newId } from './id';
-export { all, atMost, holds, empty, join, raw, sql, type Sql } from './sql';
+export { all, atMost, findBytes, holds, empty, join, raw, sql, type Sql } from './sql';
 export { DatabaseError } from './error';

@@ -1,9 +1,8 @@
 import type { ImportOutcome, Person } from '../../contract';
 import { headerFault, readPeople, type PersonRow } from '../../core/people';
-import { findable } from '../../core/text';
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
-import { all, atMost, holds, insertMany, newId, sql, type Connection } from '../db';
+import { all, atMost, findBytes, holds, insertMany, newId, sql, type Connection } from '../db';
 import { renameSessions } from '../present';
 import { write } from '../write';
 import { readRows, unreadable } from './file';
@@ -95,7 +94,7 @@ async function keep(
         person.given,
         person.family,
         person.mail,
-        findable(person.account, person.given, person.family, person.mail),
+        findBytes(person.account, person.given, person.family, person.mail),
       ]),
       `ON DUPLICATE KEY UPDATE given = VALUES(given), family = VALUES(family), mail = VALUES(mail),
          find_text = VALUES(find_text)`,

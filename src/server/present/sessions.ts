@@ -155,7 +155,7 @@ const makeFindable = (connection: Connection, which: Sql): Promise<unknown> =>
     sql`UPDATE session s
        JOIN present_resource o ON (o.customer_id, o.provider_code, o.ref) = (s.customer_id, s.provider_code, s.host_ref)
        LEFT JOIN person p ON p.customer_id = s.customer_id AND p.account = s.account
-     SET s.find_text = CONCAT_WS(' ', IFNULL(p.find_text, LOWER(s.account)), LOWER(o.name)) WHERE ${which}`,
+     SET s.find_text = LEFT(CONCAT_WS(' ', LOWER(o.name), IFNULL(p.find_text, LOWER(s.account))), 1600) WHERE ${which}`,
   );
 
 /** People have other names now, or have one at last: a customer's sessions are found by them. */

@@ -4,7 +4,7 @@ import type { Clock } from '../clock';
 import { newId, type Connection } from '../db';
 import { CredentialsRefused, NotAllowed, OutsideError, Unreachable, type Unreached } from '../outside';
 import { httpProvider } from './http';
-import type { Operation, Provider, ProviderSite } from './port';
+import type { Operation, PresentResource, Provider, ProviderSite } from './port';
 import { siteOfOther } from './store';
 
 type What = Try['what'];
@@ -186,11 +186,18 @@ const LOOK_MS = 300;
 /** By this what it had to leave is found again; no customer has such a code. */
 const TAGS = { customer: '-', purpose: 'trying the connection' };
 
+const isOurTry = ({ kind, name, tags }: PresentResource): boolean =>
+  kind === 'share' &&
+  name.startsWith('laager-try-') &&
+  tags.customer === TAGS.customer &&
+  tags.purpose === TAGS.purpose;
+
 /** Makes the smallest thing that there is and takes it away again: what an earlier try had to leave goes first. */
 async function makeAndRemove(port: Provider, clock: Clock, site: string): Promise<Went> {
   const until = clock.wall() + PATIENCE_MS;
+  // Looked at again here: of a provider that passes over the filter all else would be taken away.
   for (const left of await port.resources(TAGS))
-    if (left.busyWith === null) await port.remove(left.ref, left.version, newId());
+    if (isOurTry(left) && left.busyWith === null) await port.remove(left.ref, left.version, newId());
   const name = `laager-try-${newId().slice(-6).toLowerCase()}`;
   const making = await port.make({ kind: 'share', site, name, attributes: { gib: 1 }, tags: TAGS }, newId());
   const made = await ended(port, clock, making, until);

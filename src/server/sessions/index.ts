@@ -1,5 +1,5 @@
 import type { Session, SessionCount } from '../../contract';
-import { within, type CustomerScope, type Scope } from '../access';
+import { MSP, within, type CustomerScope, type Scope } from '../access';
 import { all, atMost, holds, sql, type Connection, type Sql } from '../db';
 import { Problem } from '../problem';
 
@@ -24,6 +24,8 @@ export async function listSessions(
 ): Promise<Session[]> {
   const where = all([
     within(scope, 'f.customer_id'),
+    // What is nobody's is the MSP's own, and no customer's session.
+    sql`f.customer_id <> ${MSP.id}`,
     page.after === undefined ? undefined : olderThan(page.after),
     holds(sql`f.find_text`, page.find),
   ]);
