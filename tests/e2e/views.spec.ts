@@ -468,6 +468,7 @@ test.describe('who one is', () => {
       await signIn(page, who, `/customers/SVG/environments/${environment.id}`);
       await expect(page.getByRole('heading', { name: environment.name })).toBeVisible();
       await expect(page.getByRole('link', { name: 'Retire…' })).toHaveCount(0);
+      await expect(page.getByRole('link', { name: 'Provision', exact: true })).toHaveCount(0);
       await expect(page.getByLabel('Select all')).toHaveCount(0);
       await expect(page.getByLabel('Speed of the clock')).toHaveCount(0);
       await go(page, '/customers/SVG/provision');

@@ -37,7 +37,15 @@ async function read(code: string): Promise<CustomerData> {
 }
 
 /** How is this customer, what do they have, and what was done lately? */
-export function Customer({ code, initial }: { readonly code: string; readonly initial: CustomerData }) {
+export function Customer({
+  code,
+  initial,
+  mayChange,
+}: {
+  readonly code: string;
+  readonly initial: CustomerData;
+  readonly mayChange: boolean;
+}) {
   const { value } = useLive(
     { key: 'customer', read: () => read(code) },
     initial,
@@ -103,9 +111,11 @@ export function Customer({ code, initial }: { readonly code: string; readonly in
         <Panel title={count(living.length, 'environment', 'environments')}>
           {living.length === 0 ? (
             <Empty says="Nothing stands here yet.">
-              <ButtonLink kind="main" href={`/customers/${code}/provision`}>
-                Provision the first environment
-              </ButtonLink>
+              {mayChange && (
+                <ButtonLink kind="main" href={`/customers/${code}/provision`}>
+                  Provision the first environment
+                </ButtonLink>
+              )}
             </Empty>
           ) : (
             <ul className={styles.environments}>
