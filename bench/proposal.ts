@@ -1,6 +1,7 @@
 import { provision } from '../src/core/changes';
 import type { Facts } from '../src/core/facts';
 import { propose } from '../src/core/planning';
+import { NO_AMOUNTS, NO_LIMITS } from '../src/core/plans';
 import { RESOURCE_KINDS } from '../src/core/resources';
 import { SHARED_OFFICE } from '../src/demo/scenario';
 
@@ -41,8 +42,17 @@ const facts = (): Facts => ({
     zone: 'UTC',
     state: 'active',
     realm: 'big.example',
-    plan: { name: 'Any', mostHosts: 1_000, mostPeople: 10_000, sizes: [] },
-    hosts: 0,
+    plan: {
+      name: 'Any',
+      most: NO_LIMITS,
+      sizes: [],
+      sites: [],
+      fees: [],
+      retentionDays: 30,
+      localAdministrator: false,
+      allowances: [],
+    },
+    takes: NO_AMOUNTS,
     people: 5_000,
     block: { base: 0x0a000000, prefix: 16 },
     subnets: [],

@@ -6,7 +6,7 @@ import { CHECK_STATES, policyWish, type Change, type Check, type PolicyWish } fr
 import { PURPOSES } from '../core/resources';
 import { customerParams, environmentParams, impactSchema, moneySchema, reason, saysSchema } from './common';
 import { endpoint } from './endpoint';
-import { planLimitsSchema } from './plans';
+import { amountsSchema, planFactsSchema } from './plans';
 import { rateSchema } from './pricing';
 import { policySchema } from './runs';
 import {
@@ -106,8 +106,8 @@ export const factsSchema = shape({
     zone: text,
     state: text,
     realm: text,
-    plan: planLimitsSchema,
-    hosts: whole,
+    plan: planFactsSchema,
+    takes: amountsSchema,
     people: whole,
     block: optional(blockSchema),
     subnets: listOf(blockSchema),

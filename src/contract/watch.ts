@@ -6,7 +6,10 @@ import { runSchema } from './runs';
 import { listOf, oneOf, shape, text, whole, type Of } from './shape';
 
 /** Something that someone should look at. */
-export const attentionSchema = shape({ kind: oneOf(['drift', 'money', 'run', 'provider']), says: text });
+export const attentionSchema = shape({
+  kind: oneOf(['drift', 'money', 'plan', 'run', 'provider']),
+  says: text,
+});
 export type Attention = Of<typeof attentionSchema>;
 
 export const summarySchema = shape({

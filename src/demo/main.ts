@@ -31,7 +31,7 @@ await migrate(readDatabaseSettings(process.env));
 const { app, demoClock, close } = await openProcess('demo');
 try {
   if (!demoClock) throw new Error('LAAGER_SIMULATION_URLS is not set');
-  const [known] = await listCustomers(app.db, SYSTEM, { limit: 1 });
+  const [known] = await listCustomers(app.db, SYSTEM, { limit: 1 }, app.clock.now());
   const answer = known ? await goOn(app, demoClock) : await load(app);
   process.stdout.write(`${JSON.stringify(answer)}\n`);
 } finally {

@@ -1,3 +1,4 @@
+import { NO_LIMITS } from '../core/plans';
 import type { PoolSpec, TemplateSpec } from '../core/templates';
 import type { ProfileKey } from '../core/sizing';
 import type { NewCustomer, Role } from '../contract';
@@ -29,15 +30,39 @@ export const OPERATORS: readonly DemoOperator[] = [
 ];
 
 export const PLANS = [
-  { code: 'harbour', name: 'Harbour', mostHosts: 60, mostPeople: 400, sizes: [] as string[] },
+  {
+    code: 'harbour',
+    name: 'Harbour',
+    most: { ...NO_LIMITS, people: 400, hosts: 60, vcpu: 480, storageGiB: 24_000 },
+    fees: [
+      { currency: 'EUR', monthly: '390.00' },
+      { currency: 'GBP', monthly: '335.00' },
+    ],
+    retentionDays: 365,
+    localAdministrator: true,
+  },
   {
     code: 'jetty',
     name: 'Jetty',
-    mostHosts: 20,
-    mostPeople: 120,
+    most: { people: 120, hosts: 20, vcpu: 120, memoryGiB: 480, storageGiB: 8_000, personal: 20 },
     sizes: ['s2x8', 's4x16', 's8x32', 's16x64'],
+    fees: [
+      { currency: 'EUR', monthly: '140.00' },
+      { currency: 'GBP', monthly: '120.00' },
+    ],
+    retentionDays: 90,
   },
-  { code: 'skiff', name: 'Skiff', mostHosts: 4, mostPeople: 15, sizes: ['s2x4', 's2x8', 's4x16'] },
+  {
+    code: 'skiff',
+    name: 'Skiff',
+    most: { people: 15, hosts: 4, vcpu: 16, memoryGiB: 64, storageGiB: 1_500, personal: 0 },
+    sizes: ['s2x4', 's2x8', 's4x16'],
+    sites: ['KQ', 'NL'],
+    fees: [
+      { currency: 'EUR', monthly: '35.00' },
+      { currency: 'GBP', monthly: '30.00' },
+    ],
+  },
 ] as const;
 
 export interface DemoCustomer extends Omit<NewCustomer, 'card' | 'state'> {

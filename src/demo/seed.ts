@@ -20,6 +20,17 @@ import {
 
 const DAY = 86_400_000;
 
+/** What a plan has where the scenario says nothing of it. */
+export const planless = {
+  sizes: [],
+  sites: [],
+  fees: [],
+  retentionDays: 30,
+  localAdministrator: false,
+  from: null,
+  note: '',
+} as const;
+
 /** Where the simulated providers are, by their code, and the secret that lets us in. */
 export interface Simulated {
   readonly urls: Readonly<Record<(typeof PROVIDERS)[number]['code'], string>>;
@@ -40,7 +51,7 @@ export async function seedGround(
       secret: simulated.secret,
     });
   for (const { site, cidr } of RANGES) await addRange(app, SYSTEM, site, cidr);
-  for (const plan of PLANS) await keepPlan(app, SYSTEM, plan);
+  for (const { code, ...plan } of PLANS) await keepPlan(app, SYSTEM, code, { ...planless, ...plan });
   const change = today - 40 * DAY;
   for (const { rates, ...card } of CARDS) {
     await createCard(app, SYSTEM, card);

@@ -17,5 +17,9 @@ export class Problem extends Error {
 /** Also for what belongs to a customer out of reach: it is as if it did not exist. */
 export const notFound = (what: string): Problem => new Problem(404, 'not-found', `There is no such ${what}.`);
 
+/** Something of what was sent cannot be used: said beside its field. */
+export const unusable = (field: string, why: string): Problem =>
+  new Problem(422, 'invalid', 'Some of what was sent cannot be used.', { fields: { [field]: why } });
+
 export const conflict = (code: string, detail: string, extra?: Record<string, unknown>): Problem =>
   new Problem(409, code, detail, extra ? { extra } : {});

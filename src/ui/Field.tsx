@@ -50,6 +50,68 @@ export function TextField({ label, help, error, ...input }: Base & InputHTMLAttr
   );
 }
 
+/** Yes or no, with what it says beside its box. */
+export function CheckField({
+  label,
+  help,
+  error,
+  ...input
+}: Base & Omit<InputHTMLAttributes<HTMLInputElement>, 'type'>) {
+  const id = useId();
+  return (
+    <div className={styles.check}>
+      <input
+        id={id}
+        type="checkbox"
+        {...says(id, { label, error, ...(help === undefined ? {} : { help }) })}
+        {...input}
+      />
+      <label htmlFor={id}>{label}</label>
+      {(error ?? help) !== undefined && (
+        <p className={error === undefined ? styles.help : styles.error} id={`${id}-says`}>
+          {error ?? help}
+        </p>
+      )}
+    </div>
+  );
+}
+
+/** Any of a few: each is pressed on and off. */
+export function ManyField({
+  label,
+  help,
+  error,
+  options,
+  chosen,
+  onChange,
+}: Base & {
+  readonly options: readonly { readonly value: string; readonly name: string }[];
+  readonly chosen: readonly string[];
+  readonly onChange: (chosen: readonly string[]) => void;
+}) {
+  const id = useId();
+  const toggle = (value: string): void =>
+    onChange(chosen.includes(value) ? chosen.filter((one) => one !== value) : [...chosen, value]);
+  return (
+    <fieldset className={styles.many} aria-describedby={`${id}-says`}>
+      <legend>{label}</legend>
+      <div>
+        {options.map(({ value, name }) => (
+          <label key={value} data-on={chosen.includes(value) || undefined}>
+            <input type="checkbox" checked={chosen.includes(value)} onChange={() => toggle(value)} />
+            {name}
+          </label>
+        ))}
+      </div>
+      {(error ?? help) !== undefined && (
+        <p className={error === undefined ? styles.help : styles.error} id={`${id}-says`}>
+          {error ?? help}
+        </p>
+      )}
+    </fieldset>
+  );
+}
+
 export function SelectField({
   label,
   help,

@@ -5,10 +5,11 @@ import { parseBlock, type Block } from '../../src/core/addressing';
 import { sizePools, type ProvisionInput } from '../../src/core/changes';
 import type { Facts } from '../../src/core/facts';
 import { compare, mayBegin, schedule, type Proposal } from '../../src/core/planning';
+import { NO_AMOUNTS } from '../../src/core/plans';
 import { RESOURCE_KINDS } from '../../src/core/resources';
 import type { Alternative } from '../../src/core/sizing';
 import type { TemplateSpec } from '../../src/core/templates';
-import { carriedOut, hostsOf, poolSpec, proposed, type HostSeen } from './setup/facts';
+import { carriedOut, hostsOf, planOf, poolSpec, proposed, type HostSeen } from './setup/facts';
 import { runs } from './setup/runs';
 
 /* What holds of every proposal, whatever the wish and the ground. */
@@ -89,8 +90,8 @@ const grounds: fc.Arbitrary<Facts> = fc
       zone: 'Europe/Dublin',
       state: 'active',
       realm: 'svg.example',
-      plan: { name: 'Harbour', mostHosts: is.mostHosts, mostPeople: 400, sizes: [] },
-      hosts: is.taken.length,
+      plan: planOf({ hosts: is.mostHosts, people: 400 }),
+      takes: { ...NO_AMOUNTS, hosts: is.taken.length },
       people: 400,
       block: block(`10.16.0.0/${is.prefix}`),
       subnets: Array.from({ length: is.subnets }, (_, n) => block(`10.16.0.${n * 16}/28`)),
@@ -219,7 +220,9 @@ describe('every proposal', () => {
       expect(
         steps.filter((step) => step.kind === 'host' && step.action === 'make').map((step) => step.subject),
       ).toEqual(hosts.map((host) => host.name));
-      expect(ground.customer.hosts + hosts.length).toBeLessThanOrEqual(ground.customer.plan.mostHosts);
+      expect(ground.customer.takes.hosts + hosts.length).toBeLessThanOrEqual(
+        ground.customer.plan.most.hosts ?? 0,
+      );
     }));
 
   it('that may not begin says what to do', () =>

@@ -3,7 +3,7 @@ import type { Facts } from '../../src/core/facts';
 import { money } from '../../src/core/money';
 import { impactLine, mayBegin } from '../../src/core/planning';
 import { checkTemplate, customersThatMeet } from '../../src/core/templates';
-import { block, facts, hostsOf, input, node, poolSpec, proposed, spec } from './setup/facts';
+import { block, facts, hostsOf, input, node, planOf, poolSpec, proposed, spec } from './setup/facts';
 
 interface Over {
   readonly input?: object;
@@ -157,9 +157,9 @@ describe('a proposal to provision', () => {
     ['name', { input: { environment: 'clinic' } }],
     ['customer', { customer: { state: 'leaving' } }],
     ['size desks', { input: { people: 0 } }],
-    ['plan', { customer: { plan: { name: 'Skiff', mostHosts: 4, mostPeople: 100, sizes: [] } } }],
-    ['plan', { customer: { plan: { name: 'Skiff', mostHosts: 40, mostPeople: 9, sizes: [] } } }],
-    ['size desks', { customer: { plan: { name: 'Skiff', mostHosts: 40, mostPeople: 90, sizes: ['s64'] } } }],
+    ['plan', { customer: { plan: planOf({ hosts: 4 }) } }],
+    ['plan', { customer: { plan: planOf({ people: 9 }) } }],
+    ['size desks', { customer: { plan: planOf({}, { sizes: ['s64'] }) } }],
     ['names', { spec: { naming: '{customer}-{environment}-{role}{counter:4}' } }],
     ['names', { input: { people: 96 }, spec: { naming: '{customer}{counter:1}' } }],
     ['addresses', { customer: { block: block('10.16.0.0/29') } }],

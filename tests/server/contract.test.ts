@@ -2,6 +2,7 @@ import type Joi from 'joi';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import * as contract from '../../src/contract';
 import { CONDITIONS, SITE_KINDS } from '../../src/core/facts';
+import { LIMITS } from '../../src/core/plans';
 import { RATE_UNITS } from '../../src/core/rating';
 import { PURPOSES } from '../../src/core/resources';
 import { RUN_STATES, STEP_STATES } from '../../src/core/runs';
@@ -12,6 +13,7 @@ import { openEmptyWorld, type EmptyWorld } from './setup/world';
 
 /** Each list of the database, and the one list that it must agree with. */
 const LISTS: Readonly<Record<string, readonly string[]>> = {
+  'allowance.limit_name': LIMITS,
   'customer.kind': ['customer', 'msp'],
   'customer.state': contract.CUSTOMER_STATES,
   'environment.wanted': contract.ENVIRONMENT_WANTED,

@@ -1,6 +1,7 @@
 import { execFile } from 'node:child_process';
 import { promisify } from 'node:util';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { NO_LIMITS } from '../../src/core/plans';
 import { PROVIDERS, TEMPLATES } from '../../src/demo/scenario';
 import { makeToken, scopeOfMail, signIn } from '../../src/server/sign-in';
 import { openEmptyWorld, SECRET, SECRET_KEY, settingsFor, START, type EmptyWorld } from './setup/world';
@@ -77,7 +78,7 @@ describe('from an empty database', () => {
     );
     expect(told.map(({ action }) => action)).toEqual(['connect provider', 'change provider']);
     await put('POST', '/sites/KQ/ranges', { cidr: '10.16.0.0/12' });
-    await put('PUT', '/plans/only', { name: 'Only', mostHosts: 50, mostPeople: 200 }, 200);
+    await put('PUT', '/plans/only', { name: 'Only', most: { ...NO_LIMITS, hosts: 50, people: 200 } }, 200);
     await put('POST', '/cards', { code: 'eur', name: 'Euro', currency: 'EUR' });
     const from = START - 86_400_000;
     for (const [meter, unit, price] of [

@@ -6,7 +6,7 @@ import { routesOf } from '../../src/server/api';
 import { clientAddress, networkOf, readGates } from '../../src/server/client-address';
 import { noteClient, safetyHeaders } from '../../src/server/http';
 import { ownPath } from '../../src/server/pages';
-import { openWorld, provisionFor, type World } from './setup/world';
+import { openWorld, raise, provisionFor, type World } from './setup/world';
 
 /** What a browser says of a request from our own pages. */
 const own = { origin: 'http://laager.test', host: 'laager.test' };
@@ -150,6 +150,7 @@ describe('limits of what is sent', { timeout: 60_000 }, () => {
   });
 
   it('lets others have their turn while it reads a large file', async () => {
+    await raise(world, 'QFB', 'people', 20_000);
     const importing = world.call('ida', 'POST', '/customers/QFB/people/import', {
       csv: peopleCsv(peopleOf('QFB', 15_000)),
     });

@@ -1,11 +1,12 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { peopleCsv, peopleOf } from '../../src/demo/people';
-import { openWorld, type World } from './setup/world';
+import { openWorld, raise, type World } from './setup/world';
 
 describe('importing people', () => {
   let world: World;
   beforeAll(async () => {
     world = await openWorld('people');
+    await raise(world, 'CAO', 'people', 2_000);
   });
   afterAll(() => world.close());
 

@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { peopleCsv, peopleOf } from '../../src/demo/people';
 import { advance } from '../../src/server/worker';
-import { begin, change, openWorld, provisionFor, type Called, type World } from './setup/world';
+import { begin, change, openWorld, raise, provisionFor, type Called, type World } from './setup/world';
 
 /** Two people, or two runs, at the same moment. */
 describe('at the same moment', () => {
@@ -142,6 +142,7 @@ describe('at the same moment', () => {
   });
 
   it('the same people are imported by two: each stands once', async () => {
+    await raise(world, 'HSB', 'people', 200);
     const csv = peopleCsv(peopleOf('HSB', 200));
     const said = await Promise.all([
       world.call('ida', 'POST', '/customers/HSB/people/import', { csv }),

@@ -2,18 +2,10 @@ import type { Block } from '../addressing';
 import type { Instant } from '../calendar';
 import type { Attributes, Intent } from '../intent';
 import type { Node, Placed } from '../placement';
+import type { Amounts, PlanFacts } from '../plans';
 import type { Rate } from '../rating';
 import type { MachineSize } from '../machines';
 import type { TemplateSpec } from '../templates';
-
-/** What a plan allows. */
-export interface PlanLimits {
-  readonly name: string;
-  readonly mostHosts: number;
-  readonly mostPeople: number;
-  /** Size keys; empty: all. */
-  readonly sizes: readonly string[];
-}
 
 export interface CustomerFacts {
   readonly code: string;
@@ -22,9 +14,10 @@ export interface CustomerFacts {
   readonly state: string;
   /** The name of its directory. */
   readonly realm: string;
-  readonly plan: PlanLimits;
-  /** Hosts it wants now, which count against the plan. */
-  readonly hosts: number;
+  readonly plan: PlanFacts;
+  /** What all its environments take together now, which counts against the plan. */
+  readonly takes: Amounts;
+  /** Those in its directory. */
   readonly people: number;
   /** Its address block at the site; undefined: none is free. */
   readonly block: Block | undefined;

@@ -69,6 +69,3 @@ export function freeSlots(pool: PoolIntent, count: number): number[] {
   for (let slot = 1; free.length < count; slot++) if (!taken.has(slot)) free.push(slot);
   return free;
 }
-
-export const hostsWanted = (intent: Intent): number =>
-  intent.pools.reduce((sum, pool) => sum + pool.hosts.length, 0);

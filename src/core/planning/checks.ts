@@ -1,6 +1,7 @@
 import type { Facts } from '../facts';
-import { hostsWanted, type Intent } from '../intent';
+import type { Intent } from '../intent';
 import { nameAt, namesLeft, parseRule } from '../naming';
+import { addAmounts, limitsPassed, mostOf, takenBy, type PlanFacts } from '../plans';
 import type { MeterNeed } from '../rating';
 import { writeSize } from '../machines';
 import { blocks, passes, warns, type Check } from './check';
@@ -78,44 +79,53 @@ function customerCheck(plan: Plan): Check | undefined {
 function planCheck({ facts, before, after }: Plan): Check | undefined {
   if (after === null) return undefined;
   const title = 'Plan limits';
-  const { plan, hosts } = facts.customer;
-  const [were, are] = [before === null ? 0 : hostsWanted(before), hostsWanted(after)];
-  const total = hosts - were + are;
-  if (are > were && total > plan.mostHosts)
+  const { plan, takes } = facts.customer;
+  const { sizes } = facts.site;
+  const [were, are] = [takenBy(before, sizes), takenBy(after, sizes)];
+  // Its people are the environment's own: those of a customer's environments are mostly the same.
+  const total = { ...addAmounts(addAmounts(takes, were, -1), are), people: are.people };
+  const passed = limitsPassed(total, plan, facts.now);
+  const grown = passed.filter(({ limit }) => are[limit] > were[limit]);
+  const barred = barredBy(plan, facts.site, before, after);
+  if (grown.length > 0)
     return blocks(
       'plan',
       title,
-      `${total} hosts; plan ${plan.name} allows ${plan.mostHosts}`,
-      'Fewer hosts, larger ones, or a larger plan.',
+      grown.map(({ says }) => says).join('; '),
+      'Take less, choose a larger plan, or have a lead raise the limit for a while.',
     );
-  if (after.people > plan.mostPeople && after.people > (before?.people ?? 0))
-    return blocks(
-      'plan',
-      title,
-      `${after.people} people; plan ${plan.name} allows ${plan.mostPeople}`,
-      'Fewer people or a larger plan.',
-    );
+  if (barred !== undefined) return blocks('plan', title, ...barred);
+  if (are.hosts === were.hosts) return undefined;
+  const still = passed.find(({ limit }) => limit === 'hosts');
+  if (still) return warns('plan', title, `still ${still.says}`, 'Take more away, or choose a larger plan.');
+  const most = mostOf(plan, 'hosts', facts.now);
+  return passes(
+    'plan',
+    title,
+    most === null
+      ? `${total.hosts} hosts in plan ${plan.name}`
+      : `${total.hosts} of ${most} hosts in plan ${plan.name}`,
+  );
+}
+
+/** A site or a size that the plan has not, where it was not there before: what is wrong, and what to do. */
+function barredBy(
+  plan: PlanFacts,
+  site: Facts['site'],
+  before: Intent | null,
+  after: Intent,
+): [says: string, action: string] | undefined {
+  if (before === null && plan.sites.length > 0 && !plan.sites.includes(after.site))
+    return [`plan ${plan.name} does not reach ${site.name}`, 'Choose another site, or a larger plan.'];
   const sizes = after.pools.flatMap((pool) => [pool.size, ...pool.hosts.flatMap((host) => host.size ?? [])]);
   const had = new Set(before?.pools.map((pool) => pool.size));
   const barred = sizes.find((size) => !had.has(size) && plan.sizes.length > 0 && !plan.sizes.includes(size));
-  if (barred !== undefined && barred !== '') {
-    const size = facts.site.sizes.find((one) => one.key === barred);
-    return blocks(
-      'plan',
-      title,
-      `plan ${plan.name} has no ${size ? writeSize(size) : barred}`,
-      'Choose another size, or a larger plan.',
-    );
-  }
-  if (are === were) return undefined;
-  if (total > plan.mostHosts)
-    return warns(
-      'plan',
-      title,
-      `still ${total} hosts; plan ${plan.name} allows ${plan.mostHosts}`,
-      'Take more away, or choose a larger plan.',
-    );
-  return passes('plan', title, `${total} of ${plan.mostHosts} hosts in plan ${plan.name}`);
+  if (barred === undefined || barred === '') return undefined;
+  const size = site.sizes.find((one) => one.key === barred);
+  return [
+    `plan ${plan.name} has no ${size ? writeSize(size) : barred}`,
+    'Choose another size, or a larger plan.',
+  ];
 }
 
 function absentCheck({ absent }: Plan): Check | undefined {

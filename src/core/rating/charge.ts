@@ -26,7 +26,7 @@ export interface ChargeLine {
 export interface Charges {
   readonly lines: readonly ChargeLine[];
   readonly total: Money;
-  /** Usage for which no rate holds: nothing is charged for it, and someone must be told. */
+  /** Usage for which no rate holds, by its kind: nothing is charged for it, and someone must be told. */
   readonly unpriced: readonly Usage[];
 }
 
@@ -50,15 +50,17 @@ export function charge(
   currency: string,
 ): Charges {
   const gathered = new Map<string, Gathered>();
-  const unpriced: Usage[] = [];
+  const unpriced = new Map<string, Usage>();
   for (const used of usage) {
     if (used.amount === 0) continue;
     const rate = rateFor(rates, used.meter, used.size, used.stretch.from);
+    const kind = `${used.pool} ${used.meter} ${used.size ?? ''}`;
     if (!rate) {
-      unpriced.push(used);
+      const before = unpriced.get(kind);
+      unpriced.set(kind, before ? { ...before, amount: before.amount + used.amount } : used);
       continue;
     }
-    const key = `${used.pool} ${used.meter} ${used.size ?? ''} ${rates.indexOf(rate)}`;
+    const key = `${kind} ${rates.indexOf(rate)}`;
     const known = gathered.get(key);
     if (!known) gathered.set(key, { used, rate, amount: used.amount, to: used.stretch.to });
     else Object.assign(known, { amount: known.amount + used.amount, to: used.stretch.to });
@@ -70,7 +72,7 @@ export function charge(
       lines.map((line) => line.charge),
       currency,
     ),
-    unpriced,
+    unpriced: [...unpriced.values()],
   };
 }
 

@@ -8,6 +8,7 @@ import { createCustomer, setCustomerState } from '../../server/customers';
 import { addIntervals, type PastInterval } from '../../server/metering';
 import { importPeople } from '../../server/people';
 import { keepPlan } from '../../server/plans';
+import { planless } from '../seed';
 import { addRate, createCard } from '../../server/pricing';
 import { noteStanding } from '../../server/runs';
 import { addRange } from '../../server/sites';
@@ -49,7 +50,7 @@ export interface FleetHouse {
 /** The ground that the fleet stands on, beyond that of the eight. */
 export async function seedFleetGround({ app }: FleetHouse, start: number, today: number): Promise<void> {
   for (const { site, cidr } of FLEET_RANGES) await addRange(app, SYSTEM, site, cidr);
-  for (const plan of FLEET_PLANS) await keepPlan(app, SYSTEM, plan);
+  for (const { code, ...plan } of FLEET_PLANS) await keepPlan(app, SYSTEM, code, { ...planless, ...plan });
   for (const { rates, lapsed, ...card } of FLEET_CARDS) {
     await createCard(app, SYSTEM, card);
     for (const { meter, size, unit, price } of rates)

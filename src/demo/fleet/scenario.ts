@@ -1,3 +1,4 @@
+import { NO_LIMITS } from '../../core/plans';
 import type { PoolSpec, TemplateSpec } from '../../core/templates';
 import { CARDS, DESKS_AND_LAB, SHARED_OFFICE } from '../scenario';
 
@@ -10,7 +11,7 @@ export const FLEET_RANGES = [
 ] as const;
 
 export const FLEET_PLANS = [
-  { code: 'breakwater', name: 'Breakwater', mostHosts: 2_000, mostPeople: 2_000, sizes: [] as string[] },
+  { code: 'breakwater', name: 'Breakwater', most: { ...NO_LIMITS, hosts: 2_000, people: 2_000 } },
 ] as const;
 
 const [EURO] = CARDS;

@@ -9,9 +9,10 @@ import type {
 import type { Attributes, Intent } from '../../core/intent';
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
-import { join, sql, type Connection } from '../db';
+import type { Connection } from '../db';
 import { notFound } from '../problem';
 import { UNSETTLED } from '../runs';
+import { planFactsOf } from '../plans';
 import { ratesOf } from '../pricing';
 import { blockFor, blockOf, siteFacts, type DirectorySays } from '../sites';
 import { newestRevision } from '../templates';
@@ -74,25 +75,9 @@ async function customerFacts(
     state: string;
     realm: string;
     card_code: string;
-    plan: string;
-    most_hosts: number;
-    most_people: number;
-    sizes: string;
-    people: number;
-  }>(
-    `SELECT c.currency, c.zone, c.state, c.realm, c.card_code, p.name AS plan, p.most_hosts, p.most_people, p.sizes,
-       (SELECT COUNT(*) FROM person x WHERE x.customer_id = c.id) AS people
-     FROM customer c JOIN plan p ON p.code = c.plan_code WHERE c.id = ?`,
-    [id],
-  );
+  }>('SELECT currency, zone, state, realm, card_code FROM customer WHERE id = ?', [id]);
   if (!row) throw notFound('customer');
-  const carrying = app.catalogue.kinds
-    .filter((kind) => kind.carriesSessions === true)
-    .map((kind) => kind.key);
-  const hosts = await connection.row<{ hosts: number }>(
-    sql`SELECT COUNT(*) AS hosts FROM resource WHERE customer_id = ${id} AND wanted AND returned_at IS NULL
-       AND kind IN (${join(carrying)})`,
-  );
+  const { plan, takes } = await planFactsOf(connection, scope, app.clock.now());
   const allocated = await connection.rows<{ space: string; value: string }>(
     'SELECT space, value FROM allocation WHERE customer_id = ? AND space <> ?',
     [id, 'address'],
@@ -111,14 +96,9 @@ async function customerFacts(
     state: row.state,
     realm: row.realm,
     card: row.card_code,
-    plan: {
-      name: row.plan,
-      mostHosts: row.most_hosts,
-      mostPeople: row.most_people,
-      sizes: JSON.parse(row.sizes) as string[],
-    },
-    hosts: hosts?.hosts ?? 0,
-    people: row.people,
+    plan,
+    takes,
+    people: takes.people,
     block,
     subnets: held('subnet').flatMap((cidr) => blockOf(cidr) ?? []),
     namesTaken: held(`name ${row.realm}`),

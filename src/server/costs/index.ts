@@ -1,11 +1,12 @@
 import type { MonthCosts } from '../../contract';
-import { cutsAt, charge, weigh, type Charges, type Rate } from '../../core/rating';
+import { cutsAt, charge, weigh, type Charges, type Rate, type Usage } from '../../core/rating';
 import { daysOf, DAY, monthNamed, monthOf, type Day, type Instant, type Month } from '../../core/calendar';
 import { forecastMonth, type DayCost } from '../../core/forecast';
 import { money, nothing, share, sum, type Money } from '../../core/money';
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
 import type { Connection } from '../db';
+import { planFees, type PlanFees } from '../plans';
 import { ratesOf } from '../pricing';
 import { openRefs, usageBy } from '../metering';
 import { notFound, Problem } from '../problem';
@@ -13,7 +14,9 @@ import { notFound, Problem } from '../problem';
 interface Terms {
   readonly zone: string;
   readonly currency: string;
+  /** Those of its card and of its plans. */
   readonly rates: readonly Rate[];
+  readonly fees: PlanFees;
 }
 
 async function termsOf(connection: Connection, scope: CustomerScope): Promise<Terms> {
@@ -22,7 +25,13 @@ async function termsOf(connection: Connection, scope: CustomerScope): Promise<Te
     [scope.customer.id],
   );
   if (!row) throw notFound('customer');
-  return { zone: row.zone, currency: row.currency, rates: await ratesOf(connection, row.card_code) };
+  const fees = await planFees(connection, scope, row.currency);
+  return {
+    zone: row.zone,
+    currency: row.currency,
+    rates: [...(await ratesOf(connection, row.card_code)), ...fees.rates],
+    fees,
+  };
 }
 
 /**
@@ -51,7 +60,7 @@ export async function monthCosts(
     from: month.from,
     to: Math.max(month.from, Math.min(month.to, now)),
     total: charges.total,
-    forecast: forecastMonth(charges.total, days.past, month, now, days.since),
+    forecast: forecastOf(charges, terms, month, days, now),
     unpriced: charges.unpriced.length,
     days: days.month.map((day) => ({ date: day.date, cost: day.cost, whole: day.to <= now })),
     lines: charges.lines.map((line) => ({
@@ -101,7 +110,7 @@ export async function monthInShort(
   const past = known?.month === month.key ? known : await pastDays(connection, scope, terms, month, now);
   return {
     soFar: charges.total,
-    forecast: forecastMonth(charges.total, past.past, month, now, past.since),
+    forecast: forecastOf(charges, terms, month, past, now),
     unpriced: charges.unpriced.length,
     past,
   };
@@ -114,8 +123,27 @@ async function chargesOf(
   terms: Terms,
   now: Instant,
 ): Promise<Charges> {
-  const usage = await usageBy(connection, scope, 'pool', { stretches: cutsAt(month, terms.rates, now) });
-  return charge(usage, terms.rates, month, terms.currency);
+  const stretches = cutsAt(month, terms.rates, now);
+  const usage = await usageBy(connection, scope, 'pool', { stretches });
+  return charge([...usage, ...terms.fees.usage(stretches)], terms.rates, month, terms.currency);
+}
+
+/** What has run goes on as it did; what the plan costs is known to the month's end. */
+function forecastOf(
+  { total, lines }: Charges,
+  { fees, rates, currency }: Terms,
+  month: Month,
+  { past, since }: Omit<PastDays, 'month'>,
+  now: Instant,
+): Money {
+  const isFee = ({ meter }: { meter: string }): boolean => meter === fees.meter;
+  const paid = sum(
+    lines.filter(isFee).map((line) => line.charge),
+    currency,
+  );
+  const due = charge(fees.usage(cutsAt(month, rates, month.to)), rates, month, currency).total;
+  const used = money(total.minor - paid.minor, currency);
+  return sum([forecastMonth(used, past, month, now, since), due], currency);
 }
 
 async function pastDays(
@@ -162,17 +190,22 @@ async function dayCosts(
   const days = daysOf({ from, to: until }, terms.zone);
   const cuts = days.flatMap((day) => cutsAt({ ...day, key: day.date, zone: terms.zone }, terms.rates, until));
   const usage = await usageBy(connection, scope, 'pool', { stretches: cuts });
-  const weighed = days.map((day) => {
-    const own = usage.filter((used) => used.stretch.from >= day.from && used.stretch.to <= day.to);
-    return { day, weight: weigh(own, terms.rates, month, terms.currency) };
-  });
+  const fees = terms.fees.usage(cuts);
+  const weightOf = (day: Day, used: readonly Usage[]): number =>
+    weigh(
+      used.filter(({ stretch }) => stretch.from >= day.from && stretch.to <= day.to),
+      terms.rates,
+      month,
+      terms.currency,
+    );
+  const weighed = days.map((day) => ({ day, weight: weightOf(day, usage), fee: weightOf(day, fees) }));
   const own = weighed.filter(({ day }) => inside(day, month));
   const shares =
     own.length === 0
       ? []
       : share(
           total,
-          own.map(({ weight }) => weight),
+          own.map(({ weight, fee }) => weight + fee),
         );
   return {
     month: own.map(({ day }, index) => ({ ...day, cost: shares[index] ?? money(0, terms.currency) })),

@@ -1,6 +1,7 @@
 import type { Customer, CustomerState, Mark } from '../../contract';
 import { reachable, type CustomerScope, type Scope } from '../access';
 import { all, atMost, raw, sql, type Connection } from '../db';
+import { planNow } from '../plans';
 import { notFound } from '../problem';
 
 interface Stored {
@@ -21,19 +22,21 @@ interface Stored {
   readonly mark_pattern: number;
 }
 
-const COLUMNS = `c.code, c.name, c.state, p.name AS plan, c.home_site AS site, s.name AS site_name, c.zone, c.currency,
+const COLUMNS =
+  raw(`c.code, c.name, c.state, p.name AS plan, c.home_site AS site, s.name AS site_name, c.zone, c.currency,
   c.realm, c.mark_hue, c.mark_shape, c.mark_pattern,
   (SELECT COUNT(*) FROM person x WHERE x.customer_id = c.id) AS people,
   (SELECT COUNT(*) FROM resource h WHERE h.customer_id = c.id AND h.kind = 'host' AND h.wanted AND h.returned_at IS NULL) AS hosts,
   (SELECT JSON_ARRAYAGG(JSON_OBJECT('site', b.site_code, 'cidr', b.cidr)) FROM address_block b
     WHERE b.customer_id = c.id AND b.returned_at IS NULL) AS blocks
-  FROM customer c JOIN plan p ON p.code = c.plan_code JOIN site s ON s.code = c.home_site`;
+  FROM customer c JOIN site s ON s.code = c.home_site`);
 
 /** Customers in reach, by name. @param page `after` is the code of the last one of the page before */
 export async function listCustomers(
   db: Connection,
   scope: Scope,
   page: { readonly after?: string | undefined; readonly find?: string | undefined; readonly limit: number },
+  now: number,
 ): Promise<Customer[]> {
   const { after, find = '' } = page;
   const where = all([
@@ -43,7 +46,7 @@ export async function listCustomers(
     find === '' ? undefined : sql`(INSTR(c.name, ${find}) > 0 OR INSTR(c.code, ${find}) > 0)`,
   ]);
   const rows = await db.rows<Stored>(
-    sql`SELECT ${raw(COLUMNS)} WHERE ${where} ORDER BY c.code ${atMost(page.limit)}`,
+    sql`SELECT ${COLUMNS} ${planNow(now)} WHERE ${where} ORDER BY c.code ${atMost(page.limit)}`,
   );
   return rows.map(readCustomer);
 }
@@ -57,8 +60,8 @@ export async function marksOf(db: Connection, scope: Scope): Promise<Record<stri
   return Object.fromEntries(rows.map((mark) => [mark.code, mark]));
 }
 
-export async function getCustomer(db: Connection, scope: CustomerScope): Promise<Customer> {
-  const row = await db.row<Stored>(`SELECT ${COLUMNS} WHERE c.id = ?`, [scope.customer.id]);
+export async function getCustomer(db: Connection, scope: CustomerScope, now: number): Promise<Customer> {
+  const row = await db.row<Stored>(sql`SELECT ${COLUMNS} ${planNow(now)} WHERE c.id = ${scope.customer.id}`);
   if (!row) throw notFound('customer');
   return readCustomer(row);
 }

@@ -8,7 +8,7 @@ export const customerRoutes = [
     ok(
       await paged(
         query.limit,
-        (limit) => listCustomers(app.db, scope, { ...query, limit }),
+        (limit) => listCustomers(app.db, scope, { ...query, limit }, app.clock.now()),
         (one) => one.code,
       ),
     ),
@@ -18,5 +18,7 @@ export const customerRoutes = [
     ({ app, body }, scope) => createCustomer(app, scope, body),
     (made, { body }) => created(made, `/api/v1/customers/${body.code}`),
   ),
-  reads(customerEndpoints.read, async ({ app }, scope) => ok(await getCustomer(app.db, scope))),
+  reads(customerEndpoints.read, async ({ app }, scope) =>
+    ok(await getCustomer(app.db, scope, app.clock.now())),
+  ),
 ];

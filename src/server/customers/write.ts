@@ -2,7 +2,8 @@ import type { CustomerState, NewCustomer } from '../../contract';
 import { isZone } from '../../core/calendar';
 import { MSP, type CustomerScope, type Scope } from '../access';
 import { newId, type Connection } from '../db';
-import { conflict, Problem } from '../problem';
+import { putOnPlan } from '../plans';
+import { conflict, unusable } from '../problem';
 import { write, type WriteHouse } from '../write';
 
 const SHAPES = 6;
@@ -22,8 +23,6 @@ export async function createCustomer(
   return write(house, scope, [], async (tx) => {
     if (await tx.row('SELECT id FROM customer WHERE code = ?', [customer.code]))
       throw conflict('code', `There is a customer ${customer.code} already.`);
-    if (!(await tx.row('SELECT code FROM plan WHERE code = ?', [customer.plan])))
-      throw unusable('plan', 'is not known');
     if (!(await tx.row('SELECT code FROM site WHERE code = ?', [customer.site])))
       throw unusable('site', 'is not known');
     const card = await tx.row<{ currency: string }>('SELECT currency FROM rate_card WHERE code = ?', [
@@ -38,14 +37,13 @@ export async function createCustomer(
     const shape = await shapeFor(tx, customer.code, mark);
     const id = newId();
     await tx.write(
-      `INSERT INTO customer (id, code, name, state, plan_code, home_site, zone, currency, card_code, realm,
-         mark_hue, mark_shape, mark_pattern) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+      `INSERT INTO customer (id, code, name, state, home_site, zone, currency, card_code, realm,
+         mark_hue, mark_shape, mark_pattern) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
       [
         id,
         customer.code,
         customer.name,
         customer.state,
-        customer.plan,
         customer.site,
         customer.zone,
         customer.currency,
@@ -57,6 +55,7 @@ export async function createCustomer(
         mark % PATTERNS,
       ],
     );
+    await putOnPlan(tx, id, customer.plan, house.clock.now());
     await tx.write(
       `INSERT INTO summary (customer_id, taken_wall, stale, hosts, people_in, seats, seats_free, arcs, attention, cost_minor, forecast_minor)
        VALUES (?, 0, TRUE, 0, 0, 0, 0, '[]', '[]', 0, 0)`,
@@ -83,9 +82,6 @@ async function shapeFor(tx: Connection, code: string, mark: number): Promise<num
   const all = Array.from({ length: SHAPES }, (_, n) => (mark + n) % SHAPES);
   return all.find((shape) => !taken.has(shape)) ?? mark % SHAPES;
 }
-
-const unusable = (field: string, why: string): Problem =>
-  new Problem(422, 'invalid', 'Some of what was sent cannot be used.', { fields: { [field]: why } });
 
 /** Changes where a customer stands with us. */
 export async function setCustomerState(

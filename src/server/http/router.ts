@@ -76,9 +76,9 @@ async function serve(
     return route.reply(await route.work(ask, nobody), ask, nobody);
   }
   const who = await whoAsks(app, request);
-  if (route.roles) requireRole(who.actor, route.roles);
-  // Inside a customer comes first: to those who may not be there, not even a badly written request tells anything.
+  // Inside a customer comes first: to those who may not be there, neither their role nor a badly written request tells anything.
   if (route.access === 'customer') await enter(app.db, who, params.customer ?? '');
+  if (route.roles) requireRole(who.actor, route.roles);
   const ask = await checkedAsk(app, request, route, params);
   const key = request.method === 'GET' ? undefined : requestKey(request, ask.body, app.sealing);
   const outer = key ? { ...who, request: key } : who;

@@ -32,7 +32,13 @@ export async function visitCustomer(
 ): Promise<(Awaited<ReturnType<typeof visit>> & { inside: CustomerScope; customer: Customer }) | undefined> {
   const visitor = await visit(locals);
   const inside = await unlessMissing(enter(visitor.app.db, visitor.scope, code ?? ''));
-  return inside && { ...visitor, inside, customer: await getCustomer(visitor.app.db, inside) };
+  return (
+    inside && {
+      ...visitor,
+      inside,
+      customer: await getCustomer(visitor.app.db, inside, visitor.app.clock.now()),
+    }
+  );
 }
 
 /** What was asked for; undefined when it is not there or out of reach. */

@@ -1,9 +1,12 @@
 import type { ImportOutcome, Person } from '../../contract';
 import { headerFault, readPeople, type PersonRow } from '../../core/people';
+import { limitsPassed } from '../../core/plans';
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
 import { all, atMost, findBytes, holds, insertMany, newId, sql, type Connection } from '../db';
+import { planFactsOf } from '../plans';
 import { renameSessions } from '../present';
+import { Problem } from '../problem';
 import { write } from '../write';
 import { readRows, unreadable } from './file';
 
@@ -76,13 +79,38 @@ export async function importPeople(
   return keep(app, scope, [...added, ...changed], { kept: true, ...outcome });
 }
 
+async function countPeople(tx: Connection, scope: CustomerScope): Promise<number> {
+  const row = await tx.row<{ people: number }>(
+    'SELECT COUNT(*) AS people FROM person WHERE customer_id = ?',
+    [scope.customer.id],
+  );
+  return row?.people ?? 0;
+}
+
+/** More people than the plan allows are not taken in. Under the customer's lock: two imports at once count together. */
+async function refuseBeyondPlan(
+  tx: Connection,
+  scope: CustomerScope,
+  before: number,
+  now: number,
+): Promise<void> {
+  const { plan, takes } = await planFactsOf(tx, scope, now);
+  const passed = limitsPassed(takes, plan, now).find(({ limit }) => limit === 'people');
+  if (passed && takes.people > before)
+    throw new Problem(422, 'plan', `${passed.says}. Nothing was taken in.`, {
+      fields: { people: passed.says },
+    });
+}
+
 async function keep(
   app: App,
   scope: CustomerScope,
   people: readonly PersonRow[],
   outcome: ImportOutcome,
 ): Promise<ImportOutcome> {
-  return write(app, scope, [], async (tx) => {
+  const { id } = scope.customer;
+  return write(app, scope, [{ table: 'customer', key: { id } }], async (tx) => {
+    const before = await countPeople(tx, scope);
     await insertMany(
       tx,
       'person',
@@ -99,6 +127,7 @@ async function keep(
       `ON DUPLICATE KEY UPDATE given = VALUES(given), family = VALUES(family), mail = VALUES(mail),
          find_text = VALUES(find_text)`,
     );
+    await refuseBeyondPlan(tx, scope, before, app.clock.now());
     await renameSessions(tx, scope.customer.id);
     await tx.record({
       action: 'import people',

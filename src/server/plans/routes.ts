@@ -1,12 +1,39 @@
 import { planEndpoints } from '../../contract';
-import { ok, reads, writes } from '../http';
-import { keepPlan, listPlans } from '.';
+import { created, nothing, ok, reads, writes } from '../http';
+import { allowMore, endAllowance } from './allowances';
+import { customerPlan } from './held';
+import { moveToPlan, proposeMove } from './move';
+import { listPlans } from './read';
+import { keepPlan } from './write';
 
 export const planRoutes = [
-  reads(planEndpoints.list, async ({ app }) => ok({ plans: await listPlans(app.db) })),
+  reads(planEndpoints.list, async ({ app }, scope) =>
+    ok({ plans: await listPlans(app.db, scope, app.clock.now()) }),
+  ),
   writes(
     planEndpoints.keep,
-    ({ app, params, body }, scope) => keepPlan(app, scope, { code: params.plan, ...body }),
-    (_made, { params, body }) => ok({ code: params.plan, ...body }),
+    ({ app, params, body }, scope) => keepPlan(app, scope, params.plan, body),
+    ({ version }, { params }) => ok({ plan: params.plan, version }),
+  ),
+  reads(planEndpoints.ofCustomer, async ({ app }, scope) =>
+    ok(await customerPlan(app.db, scope, app.clock.now())),
+  ),
+  reads(planEndpoints.proposeMove, async ({ app, body }, scope) =>
+    ok(await proposeMove(app.db, scope, body, app.clock.now())),
+  ),
+  writes(
+    planEndpoints.move,
+    ({ app, body }, scope) => moveToPlan(app, scope, body),
+    (made, { params }) => created(made, `/api/v1/customers/${params.customer}/plan`),
+  ),
+  writes(
+    planEndpoints.allow,
+    ({ app, body }, scope) => allowMore(app, scope, body),
+    (made, { params }) => created(made, `/api/v1/customers/${params.customer}/plan`),
+  ),
+  writes(
+    planEndpoints.endAllowance,
+    ({ app, params }, scope) => endAllowance(app, scope, params.allowance),
+    () => nothing(),
   ),
 ];

@@ -3,6 +3,7 @@ import { DAY } from '../../core/calendar';
 import type { Arc } from '../../core/status';
 import { reachable, type CustomerScope, type Scope } from '../access';
 import { atMost, raw, sql, type Connection, type Sql } from '../db';
+import { planNow } from '../plans';
 import { runsDone, runsUnderWay } from '../runs';
 
 interface Stored {
@@ -33,18 +34,19 @@ const LATELY = 6;
 const MANY = 60;
 const MINE_DAYS = 30;
 
-const columns = (
-  arcs: 'arcs' | 'few_arcs',
-): string => `SELECT c.code, c.name, c.state, c.zone, p.name AS plan, s.name AS site, c.currency, c.mark_hue, c.mark_shape, c.mark_pattern, t.${arcs} AS arcs, t.attention, t.hosts,
+const columns = (arcs: 'arcs' | 'few_arcs', now: number): Sql =>
+  sql`SELECT c.code, c.name, c.state, c.zone, p.name AS plan, s.name AS site, c.currency, c.mark_hue, c.mark_shape, c.mark_pattern, t.${raw(arcs)} AS arcs, t.attention, t.hosts,
     t.people, t.people_in, t.seats, t.seats_free, t.cost_minor, t.forecast_minor
-  FROM customer c JOIN summary t ON t.customer_id = c.id JOIN plan p ON p.code = c.plan_code
+  FROM customer c JOIN summary t ON t.customer_id = c.id ${planNow(now)}
     JOIN site s ON s.code = c.home_site`;
-const SUMMARY = columns('arcs');
-const IN_SHORT = columns('few_arcs');
 
 /** One customer at a glance. */
-export async function summaryOf(db: Connection, { customer }: CustomerScope): Promise<CustomerSummary> {
-  const row = await db.row<Stored>(`${SUMMARY} WHERE c.id = ?`, [customer.id]);
+export async function summaryOf(
+  db: Connection,
+  { customer }: CustomerScope,
+  now: number,
+): Promise<CustomerSummary> {
+  const row = await db.row<Stored>(sql`${columns('arcs', now)} WHERE c.id = ${customer.id}`);
   if (!row) throw new Error(`${customer.code} has no summary`);
   return readSummary(row);
 }
@@ -53,7 +55,9 @@ export async function summaryOf(db: Connection, { customer }: CustomerScope): Pr
 export async function watch(db: Connection, scope: Scope, now: number): Promise<Watch> {
   const count = await countShown(db, scope);
   const [rows, beside, mine] = await Promise.all([
-    db.rows<Stored>(sql`${raw(count > MANY ? IN_SHORT : SUMMARY)} WHERE ${shown(scope)} ORDER BY c.code`),
+    db.rows<Stored>(
+      sql`${columns(count > MANY ? 'few_arcs' : 'arcs', now)} WHERE ${shown(scope)} ORDER BY c.code`,
+    ),
     besides(db, scope),
     customersOf(db, scope, now),
   ]);
@@ -79,7 +83,9 @@ export async function watchAtFirst(
     ? sql`(t.attention <> '[]' OR c.id IN (SELECT customer_id FROM run WHERE state = 'stopped')) DESC, c.code`
     : sql`c.code`;
   const [rows, beside] = await Promise.all([
-    db.rows<Stored>(sql`${raw(IN_SHORT)} WHERE ${shown(scope)} ORDER BY ${order} ${atMost(FIRST)}`),
+    db.rows<Stored>(
+      sql`${columns('few_arcs', now)} WHERE ${shown(scope)} ORDER BY ${order} ${atMost(FIRST)}`,
+    ),
     besides(db, scope),
   ]);
   return { initial: { customers: rows.map(readSummary), ...beside, mine: [] }, count };

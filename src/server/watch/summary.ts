@@ -7,6 +7,7 @@ import { join, sql, transaction, type Connection } from '../db';
 import { hostsOfCustomers } from '../environments';
 import { monthInShort, type PastDays } from '../costs';
 import { tell } from '../live';
+import { beyondPlan } from '../plans';
 
 /** Arcs that a ring on a card can still show, and one among hundreds. */
 const MOST_ARCS = 24;
@@ -61,7 +62,12 @@ async function take(app: App, customer: { id: string; code: string }, hosts: rea
   const known = knownPast(customer.id, now);
   const money = await monthInShort(app.db, systemScope(customer), now, known);
   if (!known) pastDays.set(customer.id, { at: now, days: money.past });
-  const attention = [...hostAttention(hosts), ...(money.unpriced > 0 ? [unpriced(money.unpriced)] : [])];
+  const beyond = await beyondPlan(app.db, systemScope(customer), now);
+  const attention: Attention[] = [
+    ...hostAttention(hosts),
+    ...(money.unpriced > 0 ? [unpriced(money.unpriced)] : []),
+    ...beyond.map((says) => ({ kind: 'plan' as const, says })),
+  ];
   const arcs = arcsOf(hosts, MOST_ARCS);
   const open = hosts.filter((host) => host.status === 'serving');
   await transaction(app.db, async (connection) => {

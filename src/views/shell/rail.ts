@@ -11,3 +11,11 @@ export const RAIL = [
 ] as const;
 
 export type Place = (typeof RAIL)[number]['name'];
+
+/** What a place has more than one page of. */
+export const PARTS: Partial<Record<Place, readonly { readonly name: string; readonly href: string }[]>> = {
+  Money: [
+    { name: 'This month', href: '/money' },
+    { name: 'Plans', href: '/money/plans' },
+  ],
+};

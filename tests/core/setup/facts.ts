@@ -1,6 +1,7 @@
 import { parseBlock, type Block } from '../../../src/core/addressing';
 import type { Facts, KnownResource, PresentFacts, SiteFacts } from '../../../src/core/facts';
 import { propose, type Proposal } from '../../../src/core/planning';
+import { NO_AMOUNTS, NO_LIMITS, takenBy, type Most, type PlanFacts } from '../../../src/core/plans';
 import { RESOURCE_KINDS } from '../../../src/core/resources';
 import { CHANGES } from '../../../src/core/changes';
 import type { PoolSpec, TemplateSpec } from '../../../src/core/templates';
@@ -42,6 +43,19 @@ export const node = (id: string, zone: string): SiteFacts['nodes'][number] => ({
 
 export const input = { environment: 'office', template: 'shared-office', site: 'KQ', people: 12 };
 
+/** A plan with these limits, and no others. */
+export const planOf = (most: Partial<Most>, more: Partial<PlanFacts> = {}): PlanFacts => ({
+  name: 'Harbour',
+  most: { ...NO_LIMITS, ...most },
+  sizes: [],
+  sites: [],
+  fees: [],
+  retentionDays: 30,
+  localAdministrator: false,
+  allowances: [],
+  ...more,
+});
+
 export const facts: Facts = {
   now: Date.UTC(2026, 10, 24),
   rates: [
@@ -57,8 +71,8 @@ export const facts: Facts = {
     zone: 'Europe/Dublin',
     state: 'active',
     realm: 'svg.example',
-    plan: { name: 'Harbour', mostHosts: 20, mostPeople: 100, sizes: [] },
-    hosts: 0,
+    plan: planOf({ hosts: 20, people: 100 }),
+    takes: NO_AMOUNTS,
     people: 96,
     block: block('10.16.0.0/20'),
     subnets: [],
@@ -132,7 +146,7 @@ export function carriedOut(
     ...from,
     customer: {
       ...from.customer,
-      hosts: known.filter((one) => one.kind === 'host').length,
+      takes: takenBy(intent, from.site.sizes),
       namesTaken: [
         ...from.customer.namesTaken,
         ...known.filter((one) => one.kind === 'host').map((one) => one.name),

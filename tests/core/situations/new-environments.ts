@@ -1,5 +1,5 @@
 import { block, input, node } from '../setup/facts';
-import { large, twoPools, own, withSizes, site, customer, template, plan, type Case } from './standing';
+import { large, twoPools, own, withSizes, site, customer, template, most, plan, type Case } from './standing';
 
 /** What may be asked of a new environment. */
 export const NEW_ENVIRONMENTS: readonly Case[] = [
@@ -35,9 +35,9 @@ export const NEW_ENVIRONMENTS: readonly Case[] = [
   ['a name that cannot be', 'provision', { ...input, environment: 'Bad Name' }, large],
   ['a name that is there', 'provision', { ...input, environment: 'clinic' }, large],
   ['a name of one letter', 'provision', { ...input, environment: 'a', people: 1 }, large],
-  ['too many for the plan', 'provision', input, plan({ mostHosts: 3 })],
-  ['as many as the plan has', 'provision', input, plan({ mostHosts: 5 })],
-  ['too many people for the plan', 'provision', { ...input, people: 20 }, plan({ mostPeople: 19 })],
+  ['too many for the plan', 'provision', input, most({ hosts: 3 })],
+  ['as many as the plan has', 'provision', input, most({ hosts: 5 })],
+  ['too many people for the plan', 'provision', { ...input, people: 20 }, most({ people: 19 })],
   [
     'a size that the plan has not',
     'provision',
@@ -183,7 +183,7 @@ export const NEW_ENVIRONMENTS: readonly Case[] = [
       ],
     }),
   ],
-  ['as many people as the plan has', 'provision', input, plan({ mostPeople: 12 })],
+  ['as many people as the plan has', 'provision', input, most({ people: 12 })],
   [
     'a desktop each, of a size by hand',
     'provision',

@@ -1,11 +1,12 @@
 import type { Facts } from '../../../src/core/facts';
-import { carriedOut, facts, input, poolSpec, proposed, spec } from '../setup/facts';
+import type { Most } from '../../../src/core/plans';
+import { carriedOut, facts, input, planOf, poolSpec, proposed, spec } from '../setup/facts';
 
 /* What stands, and what stands otherwise: where the situations begin. */
 
 export const large: Facts = {
   ...facts,
-  customer: { ...facts.customer, plan: { ...facts.customer.plan, mostHosts: 200, mostPeople: 2_000 } },
+  customer: { ...facts.customer, plan: planOf({ hosts: 200, people: 2_000 }) },
 };
 export const standing = carriedOut(proposed('provision', input, large), large, {
   'host:desks:1': 3,
@@ -61,6 +62,9 @@ export const template = (over: Partial<typeof spec>, from: Facts = large): Facts
 });
 export const plan = (over: Partial<Facts['customer']['plan']>, from: Facts = large): Facts =>
   customer({ plan: { ...from.customer.plan, ...over } }, from);
+/** A plan that allows at most so much. */
+export const most = (over: Partial<Most>, from: Facts = large): Facts =>
+  plan({ most: { ...from.customer.plan.most, ...over } }, from);
 /** What stands, with one resource there otherwise, or not there. */
 export const there = (key: string, over?: Partial<Facts['present'][number]>): Facts => ({
   ...standing,

@@ -330,3 +330,10 @@ export async function provisionFor(
   await world.living.untilQuiet();
   return made;
 }
+
+/** Has a lead raise a limit of a customer's plan for a year. */
+export async function raise(world: World, code: string, limit: string, most: number): Promise<Called> {
+  const until = world.clock.at + 365 * 86_400_000;
+  const body = { limit, most, until, reason: 'for the test' };
+  return world.call('bram', 'POST', `/customers/${code}/allowances`, { body });
+}

@@ -1,9 +1,17 @@
 CREATE TABLE plan (
   code VARCHAR(16) PRIMARY KEY,
-  name VARCHAR(80) NOT NULL,
-  most_hosts INT NOT NULL,
-  most_people INT NOT NULL,
-  sizes JSON NOT NULL
+  name VARCHAR(80) NOT NULL
+);
+
+-- What a plan says, in versions: who is on one stays on it until they are moved.
+CREATE TABLE plan_version (
+  plan_code VARCHAR(16) NOT NULL,
+  version INT NOT NULL,
+  from_at BIGINT NOT NULL,
+  terms JSON NOT NULL,
+  note VARCHAR(200) NOT NULL,
+  PRIMARY KEY (plan_code, version),
+  FOREIGN KEY (plan_code) REFERENCES plan (code)
 );
 
 CREATE TABLE rate_card (

@@ -5,7 +5,6 @@ CREATE TABLE customer (
   code VARCHAR(16) NOT NULL UNIQUE,
   name VARCHAR(120) NOT NULL,
   state ENUM('active','trial','paused','leaving','retired') NOT NULL,
-  plan_code VARCHAR(16) NULL,
   home_site VARCHAR(16) CHARACTER SET ascii COLLATE ascii_bin NULL,
   zone VARCHAR(64) NOT NULL,
   currency CHAR(3) NOT NULL,
@@ -15,10 +14,9 @@ CREATE TABLE customer (
   mark_shape TINYINT NOT NULL,
   mark_pattern TINYINT NOT NULL,
   lock_no BIGINT NOT NULL DEFAULT 0,
-  FOREIGN KEY (plan_code) REFERENCES plan (code),
   FOREIGN KEY (home_site) REFERENCES site (code),
   FOREIGN KEY (card_code) REFERENCES rate_card (code),
-  CHECK (kind = 'msp' OR (plan_code IS NOT NULL AND home_site IS NOT NULL AND card_code IS NOT NULL))
+  CHECK (kind = 'msp' OR (home_site IS NOT NULL AND card_code IS NOT NULL))
 );
 
 INSERT INTO customer (id, kind, code, name, state, zone, currency, realm, mark_hue, mark_shape, mark_pattern)
@@ -33,6 +31,32 @@ CREATE TABLE operator_customer (
 );
 
 -- Every table below is a customer's: its rows refer to each other by customer_id and id together.
+
+-- From when on a customer is on a version of a plan; before the first of them it is on that.
+CREATE TABLE customer_plan (
+  customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  from_at BIGINT NOT NULL,
+  plan_code VARCHAR(16) NOT NULL,
+  version INT NOT NULL,
+  PRIMARY KEY (customer_id, from_at),
+  FOREIGN KEY (customer_id) REFERENCES customer (id),
+  FOREIGN KEY (plan_code, version) REFERENCES plan_version (plan_code, version)
+);
+
+-- A limit of its plan that a lead raised for a customer, until an instant.
+CREATE TABLE allowance (
+  customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  limit_name ENUM('people','hosts','vcpu','memoryGiB','storageGiB','personal') NOT NULL,
+  most INT NOT NULL,
+  until_at BIGINT NOT NULL,
+  reason VARCHAR(250) NOT NULL,
+  actor VARCHAR(120) NOT NULL,
+  made_at BIGINT NOT NULL,
+  PRIMARY KEY (customer_id, id),
+  FOREIGN KEY (customer_id) REFERENCES customer (id)
+);
+
 CREATE TABLE address_block (
   customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
   id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,

@@ -1,0 +1,132 @@
+import type { CustomerPlan } from '../../contract';
+import type { Intent } from '../../core/intent';
+import {
+  LIMIT_WORDS,
+  moveFindings,
+  takenTogether,
+  type Allowance,
+  type PlanFacts,
+  type PlannedEnvironment,
+} from '../../core/plans';
+import type { CustomerScope } from '../access';
+import type { Connection } from '../db';
+import { notFound } from '../problem';
+import { sizesOfSites } from '../sites';
+import { planVersionsOf, type HeldTerms } from './read';
+
+export interface Stay {
+  readonly plan: string;
+  readonly name: string;
+  readonly version: number;
+  readonly from: number;
+}
+
+/** The plans that a customer was on, is on and will be on, in order of time. */
+const staysOf = (db: Connection, { customer }: CustomerScope): Promise<Stay[]> =>
+  db.rows<Stay>(
+    `SELECT s.plan_code AS plan, p.name, s.version, s.from_at AS \`from\`
+     FROM customer_plan s JOIN plan p ON p.code = s.plan_code WHERE s.customer_id = ? ORDER BY s.from_at`,
+    [customer.id],
+  );
+
+/** The stay that holds at an instant: the last that has begun, or the first that will. */
+const stayAt = (stays: readonly Stay[], at: number): Stay | undefined =>
+  stays.filter((one) => one.from <= at).at(-1) ?? stays[0];
+
+interface Held {
+  readonly stays: readonly Stay[];
+  readonly stay: Stay;
+  readonly held: HeldTerms;
+  readonly allowances: CustomerPlan['allowances'];
+}
+
+/** @throws Problem 404 when the customer is not there */
+export async function heldBy(db: Connection, scope: CustomerScope, now: number): Promise<Held> {
+  const stays = await staysOf(db, scope);
+  const stay = stayAt(stays, now);
+  const versions = stay ? await planVersionsOf(db, stay.plan) : [];
+  const held = versions.find((one) => one.version === stay?.version);
+  if (!stay || !held) throw notFound('customer');
+  const allowances = await db.rows<CustomerPlan['allowances'][number]>(
+    `SELECT id, limit_name AS \`limit\`, most, until_at AS \`until\`, reason, actor, made_at AS madeAt
+     FROM allowance WHERE customer_id = ? AND until_at > ? ORDER BY until_at, id`,
+    [scope.customer.id, now],
+  );
+  return { stays, stay, held, allowances };
+}
+
+export const factsOf = (held: HeldTerms, allowances: readonly Allowance[]): PlanFacts => ({
+  name: held.name,
+  ...held.terms,
+  allowances: allowances.map(({ limit, most, until }) => ({ limit, most, until })),
+});
+
+/** What a customer's environments are wanted to be now, each with the sizes of its site. */
+export async function plannedOf(db: Connection, { customer }: CustomerScope): Promise<PlannedEnvironment[]> {
+  const rows = await db.rows<{ site_code: string; document: string }>(
+    `SELECT e.site_code, i.document FROM environment e
+     JOIN intent i ON (i.customer_id, i.environment_id, i.version) = (e.customer_id, e.id, e.version)
+     WHERE e.customer_id = ? AND e.wanted = 'serving' ORDER BY e.id`,
+    [customer.id],
+  );
+  const sizes = await sizesOfSites(db);
+  return rows.map((row) => ({
+    intent: JSON.parse(row.document) as Intent,
+    sizes: sizes.get(row.site_code) ?? [],
+  }));
+}
+
+export async function peopleOf(db: Connection, { customer }: CustomerScope): Promise<number> {
+  const row = await db.row<{ people: number }>(
+    'SELECT COUNT(*) AS people FROM person WHERE customer_id = ?',
+    [customer.id],
+  );
+  return row?.people ?? 0;
+}
+
+/** A customer's plan as it holds now, and what its environments take of it together. */
+export async function planFactsOf(
+  db: Connection,
+  scope: CustomerScope,
+  now: number,
+): Promise<{ plan: PlanFacts; takes: ReturnType<typeof takenTogether> }> {
+  const { held, allowances } = await heldBy(db, scope, now);
+  return {
+    plan: factsOf(held, allowances),
+    takes: takenTogether(await plannedOf(db, scope), await peopleOf(db, scope)),
+  };
+}
+
+/** A customer's plan, what of it is taken, and what was allowed beyond it. */
+export async function customerPlan(db: Connection, scope: CustomerScope, now: number): Promise<CustomerPlan> {
+  const { stays, stay, held, allowances } = await heldBy(db, scope, now);
+  const [environments, people] = [await plannedOf(db, scope), await peopleOf(db, scope)];
+  return {
+    ...stay,
+    ...held.terms,
+    takes: takenTogether(environments, people),
+    allowances,
+    beyond: moveFindings(environments, people, factsOf(held, allowances), now).map(({ says }) => says),
+    stays: [...stays],
+  };
+}
+
+const REMINDED_MS = 14 * 86_400_000;
+
+/** What of a customer's plan someone should look at: what is beyond it, and what is so only for a while yet. */
+export async function beyondPlan(db: Connection, scope: CustomerScope, now: number): Promise<string[]> {
+  const { held, allowances } = await heldBy(db, scope, now);
+  const [environments, people] = [await plannedOf(db, scope), await peopleOf(db, scope)];
+  const beyond = moveFindings(environments, people, factsOf(held, allowances), now).map(({ says }) => says);
+  const bare = moveFindings(environments, people, factsOf(held, []), now);
+  const ending = allowances.filter(
+    ({ limit, until }) => until - now <= REMINDED_MS && bare.some((one) => one.limit === limit),
+  );
+  return [
+    ...beyond,
+    ...ending.map(({ limit, until }) => {
+      const day = new Date(until).toISOString().slice(0, 10);
+      return `${LIMIT_WORDS[limit].title} beyond plan ${held.name} only until ${day}`;
+    }),
+  ];
+}

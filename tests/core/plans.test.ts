@@ -1,0 +1,163 @@
+import { describe, expect, it } from 'vitest';
+import {
+  compareTerms,
+  limitsPassed,
+  moveFindings,
+  mostOf,
+  NO_AMOUNTS,
+  takenBy,
+  writeAmount,
+} from '../../src/core/plans';
+import { facts, planOf, poolSpec, spec } from './setup/facts';
+import { proposed, input } from './setup/facts';
+
+const NOW = Date.UTC(2026, 10, 24);
+const DAY = 86_400_000;
+const sizes = [{ key: 's2x8', vcpu: 2, memoryGiB: 8 }];
+const large = { ...facts, customer: { ...facts.customer, plan: planOf({}) } };
+const intent = proposed('provision', input, large).intent;
+if (!intent) throw new Error('nothing was proposed');
+
+describe('what an environment takes of a plan', () => {
+  it('is its hosts, what they hold, and its shares', () =>
+    // Five hosts of 2 vCPU, 8 GiB and a disk of 128 GiB; a share of 10 GiB for each of twelve people.
+    expect(takenBy(intent, sizes)).toEqual({
+      people: 12,
+      hosts: 5,
+      vcpu: 10,
+      memoryGiB: 40,
+      storageGiB: 5 * 128 + 120,
+      personal: 0,
+    }));
+
+  it('counts hosts of one person each as personal desktops', () => {
+    const own = proposed(
+      'provision',
+      { ...input, people: 3 },
+      {
+        ...large,
+        template: { code: 'own', revision: 1, spec: { ...spec, pools: [{ ...poolSpec, mostSeats: 1 }] } },
+      },
+    );
+    expect(takenBy(own.intent, sizes)).toMatchObject({ hosts: 3, personal: 3 });
+  });
+
+  it('is nothing where nothing is wanted, and counts no size that is not known', () => {
+    expect(takenBy(null, sizes)).toEqual(NO_AMOUNTS);
+    expect(takenBy(intent, [])).toMatchObject({ hosts: 5, vcpu: 0, memoryGiB: 0 });
+  });
+});
+
+describe('limits', () => {
+  const four = planOf({ hosts: 4 });
+  const amounts = (hosts: number) => ({ ...NO_AMOUNTS, hosts });
+
+  it('are passed by one more, not by as many', () => {
+    expect(limitsPassed(amounts(4), four, NOW)).toEqual([]);
+    expect(limitsPassed(amounts(5), four, NOW).map((one) => one.says)).toEqual([
+      '5 hosts; plan Harbour allows 4',
+    ]);
+  });
+
+  it('of nothing allow nothing, and none allow everything', () => {
+    expect(limitsPassed(amounts(1), planOf({ hosts: 0 }), NOW)).toHaveLength(1);
+    expect(limitsPassed(amounts(1e6), planOf({}), NOW)).toEqual([]);
+  });
+
+  it('are raised until an instant, which is not of it any more', () => {
+    const raised = planOf({ hosts: 4 }, { allowances: [{ limit: 'hosts', most: 6, until: NOW + DAY }] });
+    expect(mostOf(raised, 'hosts', NOW + DAY - 1)).toBe(6);
+    expect(mostOf(raised, 'hosts', NOW + DAY)).toBe(4);
+    expect(mostOf(raised, 'vcpu', NOW)).toBeNull();
+    expect(limitsPassed(amounts(7), raised, NOW)[0]?.says).toBe(
+      '7 hosts; plan Harbour allows 6, as it was raised for them',
+    );
+  });
+
+  it('are never lowered by what was allowed beyond them', () =>
+    expect(
+      mostOf(
+        planOf({ hosts: 4 }, { allowances: [{ limit: 'hosts', most: 2, until: NOW + DAY }] }),
+        'hosts',
+        NOW,
+      ),
+    ).toBe(4));
+
+  it('are written in the words of what they count', () =>
+    expect([writeAmount('hosts', 1), writeAmount('storageGiB', 20)]).toEqual([
+      '1 host',
+      '20 GiB of storage',
+    ]));
+});
+
+describe('a change under a plan', () => {
+  const checkOf = (plan: ReturnType<typeof planOf>, takes = NO_AMOUNTS) =>
+    proposed('provision', input, { ...facts, customer: { ...facts.customer, plan, takes } }).checks.find(
+      (one) => one.key === 'plan',
+    );
+  it.each([
+    ['vCPU', planOf({ vcpu: 9 }), '10 vCPU; plan Harbour allows 9'],
+    ['memory', planOf({ memoryGiB: 39 }), '40 GiB of memory; plan Harbour allows 39'],
+    ['storage', planOf({ storageGiB: 759 }), '760 GiB of storage; plan Harbour allows 759'],
+    ['a site', planOf({}, { sites: ['NL'] }), 'plan Harbour does not reach Kelp Quay'],
+  ])('is blocked by %s', (_what, plan, says) =>
+    expect(checkOf(plan)).toMatchObject({ state: 'blocks', says }),
+  );
+
+  it('counts what the customer’s other environments take', () => {
+    const plan = planOf({ hosts: 7 });
+    expect(checkOf(plan, { ...NO_AMOUNTS, hosts: 2 })).toMatchObject({ state: 'passes' });
+    expect(checkOf(plan, { ...NO_AMOUNTS, hosts: 3 })).toMatchObject({
+      state: 'blocks',
+      says: '8 hosts; plan Harbour allows 7',
+    });
+  });
+
+  it('is not blocked by what stands beyond a limit already and does not grow', () =>
+    expect(checkOf(planOf({ people: 100, personal: 2 }), { ...NO_AMOUNTS, personal: 5 })).toMatchObject({
+      state: 'passes',
+    }));
+});
+
+describe('a move to another plan', () => {
+  const environments = [{ intent, sizes }];
+  it('finds what would not fit: limits that can be raised, and what cannot be had at all', () =>
+    expect(
+      moveFindings(
+        environments,
+        96,
+        planOf({ hosts: 4, people: 90 }, { name: 'Skiff', sizes: ['s4x16'], sites: ['NL'] }),
+        NOW,
+      ),
+    ).toEqual([
+      { says: '96 people; plan Skiff allows 90', limit: 'people', amount: 96 },
+      { says: '5 hosts; plan Skiff allows 4', limit: 'hosts', amount: 5 },
+      { says: 'office stands at KQ; plan Skiff has no such site' },
+      { says: 'office has hosts of s2x8; plan Skiff has no such size' },
+    ]));
+
+  it('of who has nothing finds nothing', () =>
+    expect(moveFindings([], 0, planOf({ hosts: 0 }), NOW)).toEqual([]));
+
+  it('tells what the terms say otherwise, and what is less of it', () => {
+    const from = planOf({ hosts: 20 }, { fees: [{ currency: 'EUR', monthly: '140.00' }], retentionDays: 90 });
+    const to = planOf(
+      { hosts: 4, vcpu: 16 },
+      {
+        sizes: ['s2x8'],
+        fees: [{ currency: 'EUR', monthly: '35.00' }],
+        retentionDays: 90,
+        localAdministrator: true,
+      },
+    );
+    expect(compareTerms(from, to)).toEqual([
+      { title: 'Hosts', from: '20', to: '4', less: true },
+      { title: 'vCPU', from: 'no limit', to: '16', less: true },
+      { title: 'Sizes', from: 'all', to: 's2x8', less: true },
+      { title: 'A month in EUR', from: '140.00', to: '35.00' },
+      { title: 'Local administrator', from: 'no', to: 'yes', less: false },
+    ]);
+    expect(compareTerms(to, from).find((one) => one.title === 'Sizes')).toMatchObject({ less: false });
+    expect(compareTerms(from, from)).toEqual([]);
+  });
+});
