@@ -7,6 +7,7 @@ export * from './clock';
 export * from './costs';
 export * from './customers';
 export * from './environments';
+export * from './ground';
 export * from './operators';
 export * from './orphans';
 export * from './people';
@@ -28,6 +29,7 @@ import type { clockEndpoints } from './clock';
 import type { costEndpoints } from './costs';
 import type { customerEndpoints } from './customers';
 import type { environmentEndpoints } from './environments';
+import type { groundEndpoints } from './ground';
 import type { operatorEndpoints } from './operators';
 import type { orphanEndpoints } from './orphans';
 import type { peopleEndpoints } from './people';
@@ -51,6 +53,7 @@ export type Endpoints =
   | In<typeof customerEndpoints>
   | In<typeof environmentEndpoints>
   | In<typeof factsEndpoints>
+  | In<typeof groundEndpoints>
   | In<typeof operatorEndpoints>
   | In<typeof orphanEndpoints>
   | In<typeof peopleEndpoints>

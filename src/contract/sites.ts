@@ -1,11 +1,11 @@
 import Joi from 'joi';
 import { SITE_KINDS, type ImageFacts } from '../core/facts';
 import type { MachineSize } from '../core/machines';
-import { saysSchema } from './common';
+import { customerCode, ownName, saysSchema } from './common';
 import { endpoint } from './endpoint';
-import { listOf, maybe, maybeText, oneOf, part, shape, text, whole, type Of } from './shape';
+import { filled, flag, listOf, maybe, maybeText, oneOf, part, shape, text, whole, type Of } from './shape';
 
-export const NODE_STATES = ['up', 'lost'] as const;
+export const NODE_STATES = ['up', 'lost', 'gone'] as const;
 
 export const sizeSchema: Joi.ObjectSchema<MachineSize> = shape({ key: text, vcpu: whole, memoryGiB: whole });
 export const imageSchema: Joi.ObjectSchema<ImageFacts> = shape({ name: text, diskGiB: whole });
@@ -41,16 +41,41 @@ export const siteSchema = shape({
 });
 export type Site = Of<typeof siteSchema>;
 
-/** A block that a customer holds, and where it lies in its range: both as parts of the range. */
-export const givenBlockSchema = shape({ cidr: text, customer: text, from: part, part });
+/** A block that a customer holds; `used`: what of it is given to subnets. */
+export const givenBlockSchema = shape({ cidr: text, customer: text, used: part });
+export type GivenBlock = Of<typeof givenBlockSchema>;
+
+/** Addresses that are in use in a network elsewhere. */
+export const keptSchema = shape({ cidr: text, name: text });
+export type Kept = Of<typeof keptSchema>;
+
+const cidrField = Joi.string()
+  .trim()
+  .max(18)
+  .required()
+  .messages({ 'string.empty': 'write it like 10.20.0.0/16' });
+
+export const newRangeSchema = shape({ cidr: cidrField });
+export const keepClearSchema = shape({ cidr: cidrField, name: ownName });
+export const changedRangeSchema = shape({
+  cidr: cidrField,
+  /** The range that it becomes, which holds all of it. */
+  becomes: filled(maybe(cidrField), null),
+  closed: filled(maybe(Joi.boolean().required()), null),
+});
+export type ChangedRange = Of<typeof changedRangeSchema>;
 
 export const rangeSchema = shape({
   site: text,
   cidr: text,
+  /** Whether nothing more is given of it. */
+  closed: flag,
   /** To customers in reach. */
   given: listOf(givenBlockSchema),
   /** How many blocks customers out of reach hold; where they lie is theirs. */
   others: whole,
+  /** What is in use elsewhere, and where. */
+  kept: listOf(keptSchema),
   /** Of the range's addresses, the part that is given. */
   full: part,
   largestFree: maybeText,
@@ -76,7 +101,56 @@ export const siteEndpoints = {
     summary: 'Give a site a private range of addresses to hand out blocks of',
     params: shape({ site: Joi.string().max(16).required() }),
     roles: ['lead'],
-    body: shape({ cidr: Joi.string().max(18).required() }),
+    body: newRangeSchema,
+    status: 201,
+    answer: shape({ site: text, cidr: text }),
+  }),
+  changeRange: endpoint({
+    method: 'PUT',
+    path: '/sites/{site}/ranges',
+    area,
+    summary: 'Make a range of a site larger, close it (nothing more is given of it), or open it again',
+    params: shape({ site: Joi.string().max(16).required() }),
+    roles: ['lead'],
+    body: changedRangeSchema,
+    answer: shape({ site: text, cidr: text }),
+  }),
+  removeRange: endpoint({
+    method: 'DELETE',
+    path: '/sites/{site}/ranges',
+    area,
+    summary: 'Take a range away of which nothing is given',
+    params: shape({ site: Joi.string().max(16).required() }),
+    query: newRangeSchema,
+    roles: ['lead'],
+    status: 204,
+  }),
+  keepClear: endpoint({
+    method: 'POST',
+    path: '/addresses/kept',
+    area,
+    summary: 'Keep addresses clear that are in use elsewhere: nothing is given of them',
+    roles: ['lead'],
+    body: keepClearSchema,
+    status: 201,
+    answer: keptSchema,
+  }),
+  giveUp: endpoint({
+    method: 'DELETE',
+    path: '/addresses/kept',
+    area,
+    summary: 'Keep addresses clear no longer',
+    query: newRangeSchema,
+    roles: ['lead'],
+    status: 204,
+  }),
+  growBlock: endpoint({
+    method: 'POST',
+    path: '/customers/{customer}/blocks/{site}/larger',
+    area,
+    summary: 'Make a customer’s address block at a site twice as large, where it lies',
+    params: shape({ customer: customerCode, site: Joi.string().max(16).required() }),
+    roles: ['engineer', 'lead'],
     status: 201,
     answer: shape({ site: text, cidr: text }),
   }),
@@ -85,6 +159,6 @@ export const siteEndpoints = {
     path: '/addresses',
     area,
     summary: 'The address ranges of the sites, the blocks given of them, and what is left',
-    answer: shape({ ranges: listOf(rangeSchema) }),
+    answer: shape({ ranges: listOf(rangeSchema), kept: listOf(keptSchema) }),
   }),
 };

@@ -4,7 +4,7 @@ import { createCustomer } from '../server/customers';
 import { createOperator } from '../server/operators';
 import { keepPlan } from '../server/plans';
 import { addRate, createCard } from '../server/pricing';
-import { connectProvider } from '../server/providers';
+import { connectProvider, takePrices } from '../server/providers';
 import { addRange } from '../server/sites';
 import { addRevision } from '../server/templates';
 import {
@@ -50,6 +50,7 @@ export async function seedGround(
       url: simulated.urls[provider.code],
       secret: simulated.secret,
     });
+  for (const { code } of PROVIDERS) await takePrices(app, SYSTEM, code, null);
   for (const { site, cidr } of RANGES) await addRange(app, SYSTEM, site, cidr);
   for (const { code, ...plan } of PLANS) await keepPlan(app, SYSTEM, code, { ...planless, ...plan });
   const change = today - 40 * DAY;

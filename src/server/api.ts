@@ -5,6 +5,7 @@ import { clockRoutes } from './clock/routes';
 import { costRoutes } from './costs/routes';
 import { customerRoutes } from './customers/routes';
 import { environmentRoutes } from './environments/routes';
+import { groundRoutes } from './ground/routes';
 import { makeApi, openApi, type Route } from './http';
 import { liveRoutes } from './live/routes';
 import { operatorRoutes } from './operators/routes';
@@ -37,6 +38,7 @@ export const routesOf = (catalogue: Catalogue): readonly Route[] => [
   ...sessionRoutes,
   ...siteRoutes,
   ...providerRoutes,
+  ...groundRoutes,
   ...orphanRoutes,
   ...templateRoutes,
   ...planRoutes,

@@ -761,7 +761,9 @@ describe('ground, templates and money', () => {
         {
           site: 'KQ',
           cidr: '10.16.0.0/12',
-          given: [{ cidr: '10.16.0.0/20', customer: 'C1', from: 0, part: 1 / 256 }],
+          closed: false,
+          kept: [],
+          given: [{ cidr: '10.16.0.0/20', customer: 'C1', used: 0.5 }],
           others: 1,
           full: 2 / 256,
           largestFree: '10.24.0.0/13',

@@ -6,6 +6,7 @@ import {
   contains,
   fragmentation,
   freeBlocks,
+  growBlock,
   hostAddresses,
   isPrivate,
   lastOf,
@@ -190,5 +191,29 @@ describe('subnets', () => {
     expect(found).toHaveLength(11);
     expect(found[0]).toBe('10.0.0.4');
     expect(found.at(-1)).toBe('10.0.0.14');
+  });
+});
+
+describe('a block that grows', () => {
+  const range = block('10.16.0.0/12');
+  it('becomes the aligned block of twice its size that holds it', () => {
+    // 10.16.16.0 is no multiple of a /19's 8192 addresses: the block that holds it begins at 10.16.0.0.
+    for (const [small, large] of [
+      ['10.16.0.0/20', '10.16.0.0/19'],
+      ['10.16.16.0/20', '10.16.0.0/19'],
+      ['10.31.240.0/20', '10.31.224.0/19'],
+    ] as const) {
+      const grown = growBlock(block(small), range, []);
+      expect(grown.ok && writeBlock(grown.value)).toBe(large);
+      expect(ipaddr.parse(small.split('/')[0] ?? '').match(ipaddr.parseCIDR(large))).toBe(true);
+    }
+  });
+
+  it('does not over what another holds, nor out of its range', () => {
+    const refused = growBlock(block('10.16.0.0/20'), range, [block('10.16.24.0/22')]);
+    expect(refused).toEqual({ ok: false, problem: '10.16.24.0/22 is in the way of 10.16.0.0/19' });
+    expect(growBlock(block('10.16.0.0/20'), range, [block('10.16.32.0/20')]).ok).toBe(true);
+    expect(growBlock(range, range, []).ok).toBe(false);
+    expect(growBlock(block('0.0.0.0/0'), block('0.0.0.0/0'), []).ok).toBe(false);
   });
 });

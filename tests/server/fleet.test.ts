@@ -1,3 +1,4 @@
+import ipaddr from 'ipaddr.js';
 import { DateTime } from 'luxon';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Customer, Environment } from '../../src/contract';
@@ -161,18 +162,16 @@ describe('the fleet', () => {
 
   it('shows of each range the blocks that lie in it, and no other', async () => {
     const { ranges } = (await world.call('ida', 'GET', '/addresses')).body as unknown as {
-      ranges: { site: string; cidr: string; others: number; given: { from: number; part: number }[] }[];
+      ranges: { site: string; cidr: string; others: number; given: { cidr: string }[] }[];
     };
     const all = await world.app.db.row<{ n: number }>(
       'SELECT COUNT(*) AS n FROM address_block WHERE returned_at IS NULL',
     );
     expect(ranges.filter((one) => one.site === 'KQ')).toHaveLength(2);
     expect(ranges.reduce((sum, one) => sum + one.given.length + one.others, 0)).toBe(all?.n);
-    for (const { given } of ranges)
-      for (const { from, part } of given) {
-        expect(from).toBeGreaterThanOrEqual(0);
-        expect(from + part).toBeLessThanOrEqual(1);
-      }
+    for (const { cidr, given } of ranges)
+      for (const block of given)
+        expect(ipaddr.parse(block.cidr.split('/')[0] ?? '').match(ipaddr.parseCIDR(cidr))).toBe(true);
   });
 
   it('keeps its customers apart: each has its own names and addresses, and a mark unlike those of like letters', async () => {

@@ -9,5 +9,5 @@ export {
   isPrivate,
   type Block,
 } from './block';
-export { freeBlocks, bestFit, fragmentation, prefixFor, spaceLeft, type SpaceLeft } from './space';
+export { freeBlocks, bestFit, growBlock, fragmentation, prefixFor, spaceLeft, type SpaceLeft } from './space';
 export { planSubnet, hostAddresses, type SubnetPlan } from './subnet';

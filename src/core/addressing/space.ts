@@ -1,4 +1,5 @@
-import { contains, overlaps, sizeOf, type Block } from './block';
+import { ok, refuse, type Result } from '../result';
+import { contains, overlaps, sizeOf, writeBlock, type Block } from './block';
 
 /** The longest prefix whose block holds `addresses` addresses: 32 for 1, 24 for 200. */
 export function prefixFor(addresses: number): number {
@@ -34,6 +35,22 @@ export function bestFit(
     .sort((a, b) => b.prefix - a.prefix || a.base - b.base);
   const [smallest] = fitting;
   return smallest && { base: smallest.base, prefix };
+}
+
+/**
+ * A block made larger where it lies: the aligned block of twice its size that holds it (RFC 4632 section 3.1).
+ * Refuses where the other half is not in the range, or any of it is taken.
+ * @param taken blocks of others
+ */
+export function growBlock(block: Block, range: Block, taken: readonly Block[]): Result<Block> {
+  const prefix = block.prefix - 1;
+  const base = Math.floor(block.base / sizeOf({ base: 0, prefix })) * sizeOf({ base: 0, prefix });
+  const grown = { base, prefix };
+  if (prefix < 0 || !contains(range, grown))
+    return refuse(`${writeBlock(block)} cannot grow: ${writeBlock(range)} ends there`);
+  const other = taken.find((one) => overlaps(one, grown));
+  if (other) return refuse(`${writeBlock(other)} is in the way of ${writeBlock(grown)}`);
+  return ok(grown);
 }
 
 /** What of a range is taken and what is left. */

@@ -16,8 +16,8 @@ export const LIMIT_WORDS: Readonly<Record<Limit, LimitWords>> = {
   people: { title: 'People', one: 'person', many: 'people' },
   hosts: { title: 'Hosts', one: 'host', many: 'hosts' },
   vcpu: { title: 'vCPU', one: 'vCPU', many: 'vCPU' },
-  memoryGiB: { title: 'Memory', one: 'GiB of memory', many: 'GiB of memory' },
-  storageGiB: { title: 'Storage', one: 'GiB of storage', many: 'GiB of storage' },
+  memoryGiB: { title: 'Memory, GiB', one: 'GiB of memory', many: 'GiB of memory' },
+  storageGiB: { title: 'Storage, GiB', one: 'GiB of storage', many: 'GiB of storage' },
   personal: { title: 'Personal desktops', one: 'personal desktop', many: 'personal desktops' },
 };
 

@@ -1,4 +1,6 @@
 import Joi from 'joi';
+import { contains, parseBlock } from '../addressing';
+import type { Attribute } from '../intent';
 import { differing, type ResourceKind } from './kind';
 
 type Network = {
@@ -26,10 +28,26 @@ export const network: ResourceKind<Network> = {
       ...one,
       attributes: {
         ...one.attributes,
-        cidr: String(desk.known(one.key)?.attributes.cidr ?? desk.block()),
+        cidr: cidrFor(desk.known(one.key)?.attributes.cidr, desk.block()),
       },
     })),
-  differences: (wanted, present) => differing(wanted, present, 'cidr', 'by replacement', true),
-  steps: (task) => [{ action: task.do === 'remove' ? 'remove' : 'make', seconds: 60 }],
+  // One that only grows stays where it is, with all that is in it.
+  differences: (wanted, present) =>
+    isWithin(present.cidr, wanted.cidr ?? '')
+      ? differing(wanted, present, 'cidr', 'in place', false)
+      : differing(wanted, present, 'cidr', 'by replacement', true),
+  steps: (task) =>
+    task.do === 'change'
+      ? [{ action: 'set', seconds: 10 }]
+      : [{ action: task.do === 'remove' ? 'remove' : 'make', seconds: 60 }],
   meters: () => [],
 };
+
+/** The block that it has; once that has been made larger, the larger one. */
+const cidrFor = (known: Attribute | undefined, block: string): string =>
+  typeof known === 'string' && !isWithin(known, block) ? known : block;
+
+function isWithin(inner: Attribute | undefined, outer: string): boolean {
+  const [a, b] = [parseBlock(String(inner ?? '')), parseBlock(outer)];
+  return a.ok && b.ok && contains(b.value, a.value);
+}

@@ -7,7 +7,7 @@ import { sum, type Money } from '../../core/money';
 import { MSP, reachable, type Scope } from '../access';
 import type { App } from '../app';
 import { atMost, raw, sql, type Sql } from '../db';
-import { pricesOf, type ProviderPrices } from '../providers';
+import { pricesInForce, type ProviderPrices } from '../providers';
 import { UNSETTLED } from '../runs';
 
 const MOST = 1_000;
@@ -38,7 +38,10 @@ interface Candidate {
  * month at what its provider asks. What is nobody's is the MSP's own: it is shown to those who reach every customer.
  */
 export async function listOrphans(app: App, scope: Scope): Promise<Orphan[]> {
-  const [candidates, prices] = await Promise.all([candidatesOf(app, scope), pricesOf(app.db)]);
+  const [candidates, prices] = await Promise.all([
+    candidatesOf(app, scope),
+    pricesInForce(app.db, app.clock.now()),
+  ]);
   const orphans = [...grouped(candidates).values()].flatMap((place) => unwantedOf(app, place));
   return orphans.map((one) => ({
     provider: one.provider,

@@ -13,7 +13,8 @@ export type {
 } from './port';
 export { httpProvider } from './http';
 export { tryConnection } from './tries';
-export { moveFeedPlace, moveSessionPlace, noteAnswer, noteReadUntil, pricesOf } from './store';
+export { pricesInForce, pricesView, takePrices, type Standing } from './prices';
+export { moveFeedPlace, moveSessionPlace, noteAnswer, noteReadUntil, toldPrices } from './store';
 export {
   connectProvider,
   getProvider,

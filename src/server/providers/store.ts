@@ -1,4 +1,5 @@
-import { join, sql, type Connection } from '../db';
+import { siteChanges, type ReadNode, type SiteReading } from '../../core/ground';
+import { join, newId, sql, type Connection } from '../db';
 import type { ProviderPrices, ProviderSite } from './port';
 
 /** A provider as it is kept; its secret is sealed. */
@@ -83,13 +84,33 @@ export const moveSessionPlace = (
 export const noteReadUntil = (db: Connection, code: string, until: number): Promise<number> =>
   db.write('UPDATE provider SET read_until = GREATEST(read_until, ?) WHERE code = ?', [until, code]);
 
-/** Keeps what a provider says of one of its sites. */
+/** What was known of a site when it was last read; undefined: it is new. */
+async function readingOf(db: Connection, code: string): Promise<SiteReading | undefined> {
+  const row = await db.row<{ images: string; sizes: string; quota: string | null }>(
+    'SELECT images, sizes, quota FROM site WHERE code = ?',
+    [code],
+  );
+  if (!row) return undefined;
+  return {
+    images: JSON.parse(row.images) as SiteReading['images'],
+    sizes: JSON.parse(row.sizes) as SiteReading['sizes'],
+    quota: row.quota === null ? null : (JSON.parse(row.quota) as { vcpu: number }),
+    nodes: await db.rows<ReadNode>(
+      `SELECT id, vcpu, memory_gib AS memoryGiB, disk_gib AS diskGiB, state FROM node WHERE site_code = ?
+       ORDER BY id`,
+      [code],
+    ),
+  };
+}
+
+/** Keeps what a provider says of one of its sites, and what of it is otherwise than it was. */
 export async function keepSite(
   db: Connection,
   provider: string,
   site: ProviderSite,
   now: number,
 ): Promise<void> {
+  const before = await readingOf(db, site.code);
   await db.write(
     `INSERT INTO site (code, provider_code, name, kind, reserved_addresses, images, sizes, quota, read_at)
      VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?)
@@ -115,6 +136,15 @@ export async function keepSite(
          dedicated_to = VALUES(dedicated_to), state = VALUES(state)`,
       [site.code, node.id, node.zone, node.vcpu, node.memoryGiB, node.diskGiB, node.dedicatedTo, node.state],
     );
+  const told = new Set(site.nodes.map((node) => node.id));
+  for (const { id } of (before?.nodes ?? []).filter((node) => node.state !== 'gone' && !told.has(node.id)))
+    await db.write("UPDATE node SET state = 'gone' WHERE site_code = ? AND id = ?", [site.code, id]);
+  for (const change of before ? siteChanges(before, site) : [])
+    await db.write(
+      `INSERT INTO ground_change (id, site_code, kind, subject, before_text, after_text, at)
+       VALUES (?, ?, ?, ?, ?, ?, ?)`,
+      [newId(), site.code, change.kind, change.subject, change.before, change.after, now],
+    );
 }
 
 /** Whether a site's code is another provider's already. */
@@ -133,8 +163,8 @@ export const siteOfOther = (
 export const keepPrices = async (db: Connection, code: string, prices: ProviderPrices): Promise<void> =>
   void (await db.write('UPDATE provider SET prices = ? WHERE code = ?', [JSON.stringify(prices), code]));
 
-/** What each provider asks; those that have not told are left out. */
-export async function pricesOf(db: Connection): Promise<Map<string, ProviderPrices>> {
+/** What each provider asks, as it told last; those that have not told are left out. */
+export async function toldPrices(db: Connection): Promise<Map<string, ProviderPrices>> {
   const rows = await db.rows<{ code: string; prices: string }>(
     'SELECT code, prices FROM provider WHERE prices IS NOT NULL',
   );

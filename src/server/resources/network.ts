@@ -1,9 +1,13 @@
-import { make, only, presentOf, remove, wait, type ResourceWork } from './work';
+import { make, only, presentOf, remove, set, wait, type ResourceWork } from './work';
 
 export const networkWork: ResourceWork = {
   read: only('cidr'),
   actions: {
     make: make(({ resource }) => ({ cidr: resource.attributes.cidr ?? '' })),
+    set: set(
+      ({ resource }) => ({ cidr: resource.attributes.cidr ?? '' }),
+      ({ resource }) => `is ${String(resource.attributes.cidr)} now`,
+    ),
     /** It goes when nothing is in it any more: of environments that go at the same time, the last one takes it along. */
     remove: async (now) => {
       const there = await presentOf(now);

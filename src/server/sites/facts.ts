@@ -30,11 +30,11 @@ export async function blockFor(
   );
   if (given) return { block: blockOf(given.cidr), isNew: false };
   const ranges = await connection.rows<{ cidr: string }>(
-    'SELECT cidr FROM address_range WHERE site_code = ?',
+    'SELECT cidr FROM address_range WHERE site_code = ? AND NOT closed',
     [siteCode],
   );
   const taken = await connection.rows<{ cidr: string }>(
-    'SELECT cidr FROM address_block WHERE returned_at IS NULL',
+    'SELECT cidr FROM address_block WHERE returned_at IS NULL UNION ALL SELECT cidr FROM kept_clear',
   );
   const block = bestFit(
     ranges.flatMap(({ cidr }) => blockOf(cidr) ?? []),

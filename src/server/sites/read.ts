@@ -24,7 +24,7 @@ interface StoredNode {
   readonly site_code: string;
   readonly id: string;
   readonly zone: string;
-  readonly state: 'up' | 'lost';
+  readonly state: 'up' | 'lost' | 'gone';
   readonly dedicated_to: string | null;
   readonly vcpu: number;
   readonly memory_gib: number;
@@ -67,6 +67,8 @@ export async function listSites(db: Connection, scope: Scope): Promise<Site[]> {
       readAt: site.read_at,
       nodes: nodes
         .filter((node) => node.site_code === site.code)
+        // One that is told no more is shown for as long as hosts are said to be on it.
+        .filter((node) => node.state !== 'gone' || here.some((row) => row.node === node.id))
         .map((node) => {
           const there = here.filter((row) => row.node === node.id);
           return {

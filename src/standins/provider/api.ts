@@ -65,7 +65,7 @@ export function providerRoutes(world: World, faults: Faults, access: ProviderAcc
     'GET /v1/sites': guarded(async () => ({ status: 200, body: { sites: await sites(world, faults) } })),
     'GET /v1/prices': guarded(async () => ({
       status: 200,
-      body: { sizes: catalogue.sizes, ...catalogue.prices },
+      body: prices(catalogue, faults),
     })),
 
     'POST /v1/resources': guarded(async (call) => {
@@ -269,7 +269,10 @@ const SLOW = new Set([
 async function patch(world: World, call: Call): Promise<Answer> {
   const resource = await world.present(call.params.id ?? '', versionOf(call));
   const attrs = record(call, 'attributes');
-  const slow = Object.keys(attrs).find((name) => SLOW.has(name));
+  // A network is widened at once; what lies in it stays.
+  const slow = Object.keys(attrs).find(
+    (name) => SLOW.has(name) && !(resource.kind === 'network' && name === 'cidr'),
+  );
   if (slow !== undefined) throw new Refusal(422, 'not-at-once', `${slow} is changed by an action`);
   const same = Object.entries(attrs).every(
     ([key, value]) => JSON.stringify(resource.attrs[key] ?? null) === JSON.stringify(value),
@@ -280,31 +283,52 @@ async function patch(world: World, call: Call): Promise<Answer> {
   return { status: 200, body: describe(await world.find(resource.id)) };
 }
 
+/** Dearer by as many per cent as was said. */
+function prices({ sizes, prices }: World['catalogue'], faults: Faults): Record<string, unknown> {
+  const priced = (target: string, price: string): string => {
+    const fault = faults.all().find((one) => one.kind === 'price' && one.target === target);
+    return fault ? (Number(price) * (1 + fault.amount / 100)).toFixed(6) : price;
+  };
+  return {
+    sizes: sizes.map((size) => ({ ...size, hourly: priced(size.key, size.hourly) })),
+    currency: prices.currency,
+    diskGiBMonth: priced('disk', prices.diskGiBMonth ?? '0'),
+    shareGiBMonth: priced('share', prices.shareGiBMonth ?? '0'),
+  };
+}
+
 async function sites(world: World, faults: Faults): Promise<unknown[]> {
   const hosts = await world.list("kind = 'host' AND state <> 'gone'", []);
-  const lost = new Set(faults.all().flatMap((fault) => (fault.kind === 'lose-node' ? [fault.target] : [])));
   const { sizes } = world.catalogue;
+  const dropped = (kind: FaultKind): ReadonlySet<string> =>
+    new Set(faults.all().flatMap((fault) => (fault.kind === kind ? [fault.target] : [])));
+  const [lost, noNodes, noSizes] = [dropped('lose-node'), dropped('drop-node'), dropped('drop-size')];
+  const quota = faults.all().find((fault) => fault.kind === 'quota')?.amount;
   return world.catalogue.sites.map((site) => ({
     code: site.code,
     name: site.name,
     kind: site.kind,
     reserved_addresses: site.reservedAddresses,
     images: site.images.map(({ name, diskGiB }) => ({ name, disk_gib: diskGiB })),
-    sizes: sizes.map(({ key, vcpu, memoryGiB }) => ({ key, vcpu, memory_gib: memoryGiB })),
-    nodes: site.nodes.map((node) => ({
-      id: node.id,
-      zone: node.zone,
-      vcpu: node.cores * node.overcommit,
-      memory_gib: node.memoryGiB,
-      disk_gib: node.diskGiB,
-      dedicated_to: node.dedicatedTo,
-      state: lost.has(node.id) ? 'lost' : 'up',
-    })),
+    sizes: sizes
+      .filter(({ key }) => !noSizes.has(key))
+      .map(({ key, vcpu, memoryGiB }) => ({ key, vcpu, memory_gib: memoryGiB })),
+    nodes: site.nodes
+      .filter(({ id }) => !noNodes.has(id))
+      .map((node) => ({
+        id: node.id,
+        zone: node.zone,
+        vcpu: node.cores * node.overcommit,
+        memory_gib: node.memoryGiB,
+        disk_gib: node.diskGiB,
+        dedicated_to: node.dedicatedTo,
+        state: lost.has(node.id) ? 'lost' : 'up',
+      })),
     quota:
       site.vcpuQuota === null
         ? null
         : {
-            vcpu: site.vcpuQuota,
+            vcpu: quota ?? site.vcpuQuota,
             vcpu_used: hosts
               .filter((host) => host.site === site.code)
               .reduce(

@@ -11,6 +11,10 @@ export type FaultKind =
   | 'lose-answer'
   | 'stall'
   | 'lose-node'
+  | 'drop-node'
+  | 'quota'
+  | 'drop-size'
+  | 'price'
   | 'no-making'
   | 'clock-off';
 
@@ -21,7 +25,7 @@ export interface Fault {
   readonly amount: number;
 }
 
-/** slow and clock-off: amount is ms; no-making, refuse, throttle and stall: on while set; lose-answer: so many writes do their work and say nothing. */
+/** drop-node and drop-size: the target is told no more; quota: amount vCPU; price: the target (a size, `disk` or `share`) is dearer by amount per cent; slow and clock-off: amount is ms; no-making, refuse, throttle and stall: on while set; lose-answer: so many writes do their work and say nothing. */
 export class Faults {
   private list: Fault[] = [];
 

@@ -131,7 +131,8 @@ export function Costs({ code, costs, months, sizes }: Props) {
 function poolsOf(lines: readonly ChargeLine[]): { pool: string; charge: Money }[] {
   const pools = new Map<string, Money>();
   for (const line of lines) {
-    const name = `${line.environment} ${line.pool}`;
+    // What is charged for no pool is charged for the plan.
+    const name = line.pool === '' ? line.meter : `${line.environment} ${line.pool}`;
     const before = pools.get(name)?.minor ?? 0;
     pools.set(name, { minor: before + line.charge.minor, currency: line.charge.currency });
   }

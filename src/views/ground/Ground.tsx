@@ -131,7 +131,7 @@ function ManyNodes({ zone, nodes }: { readonly zone: string; readonly nodes: rea
   const part = (node: SiteNode): number => node.memoryUsed / node.memoryGiB;
   const sorted = [...nodes].sort((a, b) => part(b) - part(a));
   const [fullest, emptiest] = [sorted[0], sorted.at(-1)];
-  const lost = nodes.filter((node) => node.state === 'lost');
+  const lost = nodes.filter((node) => node.state !== 'up');
   const say = (node: SiteNode | undefined): string =>
     node ? `${node.id} ${Math.round(100 * part(node))} %` : '';
   return (
@@ -194,8 +194,8 @@ function Nodes({ nodes }: { readonly nodes: readonly SiteNode[] }) {
                   {node.memoryUsed} of {node.memoryGiB}
                 </small>
                 <small>
-                  {node.state === 'lost'
-                    ? 'lost'
+                  {node.state !== 'up'
+                    ? node.state
                     : node.dedicatedTo !== null
                       ? `${node.dedicatedTo} only`
                       : count(node.hosts, 'host', 'hosts')}

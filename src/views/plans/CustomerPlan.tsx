@@ -10,6 +10,7 @@ import { Chip } from '../../ui/Chip';
 import type { MarkLook } from '../../ui/Mark';
 import { Figure, Figures, Panel } from '../../ui/Panel';
 import { MovePlan } from './MovePlan';
+import { OtherPlans } from './OtherPlans';
 import { RaiseLimit } from './RaiseLimit';
 import styles from './Plans.module.css';
 
@@ -26,12 +27,14 @@ interface Props {
   readonly initial: Data;
   readonly plans: readonly Plan[];
   readonly now: number;
+  /** What each size holds, by its key. */
+  readonly sizes: Readonly<Record<string, string>>;
   /** Whether who looks may move the customer and raise limits. */
   readonly mayDecide: boolean;
 }
 
 /** What may this customer have, and how much of it is taken? */
-export function CustomerPlan({ customer, initial, plans, now, mayDecide }: Props) {
+export function CustomerPlan({ customer, initial, plans, now, sizes, mayDecide }: Props) {
   const { code, zone, currency } = customer;
   const { value, again } = useLive(
     { key: 'plan', read: () => get('/customers/{customer}/plan', { customer: code }) },
@@ -39,7 +42,7 @@ export function CustomerPlan({ customer, initial, plans, now, mayDecide }: Props
     `/customers/${code}/events`,
     (change) => change.topic !== 'clock',
   );
-  const [open, setOpen] = useState<'move' | 'raise'>();
+  const [open, setOpen] = useState<'raise' | { readonly plan: string | undefined }>();
   const [problem, setProblem] = useState<string>();
   const newest = plans.find((one) => one.code === value.plan)?.versions[0]?.version ?? value.version;
   const fee = value.fees.find((one) => one.currency === currency);
@@ -100,7 +103,11 @@ export function CustomerPlan({ customer, initial, plans, now, mayDecide }: Props
             ))}
             <div>
               <dt>Sizes</dt>
-              <dd>{value.sizes.length === 0 ? 'all that a site has' : value.sizes.join(', ')}</dd>
+              <dd>
+                {value.sizes.length === 0
+                  ? 'all that a site has'
+                  : value.sizes.map((key) => sizes[key] ?? key).join(', ')}
+              </dd>
               <dd />
             </div>
             <div>
@@ -146,7 +153,7 @@ export function CustomerPlan({ customer, initial, plans, now, mayDecide }: Props
               mayDecide && (
                 <Button
                   icon={<ArrowRightLeft size={15} aria-hidden="true" />}
-                  onPress={() => setOpen('move')}
+                  onPress={() => setOpen({ plan: undefined })}
                 >
                   Move to another
                 </Button>
@@ -166,8 +173,16 @@ export function CustomerPlan({ customer, initial, plans, now, mayDecide }: Props
           </Panel>
         </div>
       </div>
-      {open === 'move' && (
+      <OtherPlans
+        held={value}
+        plans={plans}
+        currency={currency}
+        now={now}
+        onMove={mayDecide ? (plan) => setOpen({ plan }) : undefined}
+      />
+      {typeof open === 'object' && (
         <MovePlan
+          first={open.plan}
           customer={customer}
           held={value}
           plans={plans}

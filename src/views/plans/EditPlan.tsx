@@ -81,7 +81,7 @@ export function EditPlan({ known, taken, sites, sizes, currencies }: Props) {
             {LIMITS.map((limit) => (
               <TextField
                 key={limit}
-                label={limitLabel(limit)}
+                label={LIMIT_WORDS[limit].title}
                 inputMode="numeric"
                 placeholder="no limit"
                 autoComplete="off"
@@ -181,10 +181,6 @@ export function EditPlan({ known, taken, sites, sizes, currencies }: Props) {
     </div>
   );
 }
-
-const GIB: readonly Limit[] = ['memoryGiB', 'storageGiB'];
-const limitLabel = (limit: Limit): string =>
-  GIB.includes(limit) ? `${LIMIT_WORDS[limit].title}, in GiB` : LIMIT_WORDS[limit].title;
 
 const NOTHING_SAID: PlanTerms = {
   most: NO_LIMITS,

@@ -1,5 +1,6 @@
 import { useEffect, useState } from 'react';
 import type { CustomerPlan, MoveProposal, Plan } from '../../contract';
+import type { Money } from '../../core/money';
 import { newKey, send, whyOf } from '../../client/api';
 import { dayOrNull } from '../../client/form';
 import { writeDay, writeMoney } from '../../client/format';
@@ -16,19 +17,21 @@ interface Props {
   readonly customer: PlanOwner;
   readonly held: CustomerPlan;
   readonly plans: readonly Plan[];
+  /** The plan that is chosen at first. */
+  readonly first: string | undefined;
   readonly onClose: () => void;
   readonly onDone: () => void;
 }
 
 /** Moves a customer to another plan: what becomes otherwise, what would not fit, what it costs more or less. */
-export function MovePlan({ customer, held, plans, onClose, onDone }: Props) {
+export function MovePlan({ customer, held, plans, first, onClose, onDone }: Props) {
   const { code } = customer;
   const choices = plans.flatMap((plan) => {
     const newest = plan.versions[0];
     const isHeld = plan.code === held.plan && newest?.version === held.version;
     return newest && !isHeld ? [{ code: plan.code, name: `${plan.name} v${newest.version}` }] : [];
   });
-  const [plan, setPlan] = useState(choices[0]?.code ?? '');
+  const [plan, setPlan] = useState(first ?? choices[0]?.code ?? '');
   const [day, setDay] = useState('');
   const [allowUntil, setAllowUntil] = useState('');
   const [reason, setReason] = useState('');
@@ -115,7 +118,7 @@ export function MovePlan({ customer, held, plans, onClose, onDone }: Props) {
       {proposal && (
         <>
           <p>
-            <b>{monthlySays(proposal)}</b>, from {writeDay(proposal.from, customer.zone)}
+            <b>{monthlySays(proposal.monthly)}</b>, from {writeDay(proposal.from, customer.zone)}
           </p>
           <Differences
             from={`${held.name} v${held.version}`}
@@ -163,7 +166,8 @@ export function MovePlan({ customer, held, plans, onClose, onDone }: Props) {
   );
 }
 
-function monthlySays({ monthly }: MoveProposal): string {
+/** What another plan costs a month more or less; null: it is not sold in their currency. */
+export function monthlySays(monthly: Money | null): string {
   if (monthly === null) return 'Not sold in their currency';
   if (monthly.minor === 0) return 'Costs the same';
   const amount = writeMoney({ ...monthly, minor: Math.abs(monthly.minor) });

@@ -14,6 +14,11 @@ export type Place = (typeof RAIL)[number]['name'];
 
 /** What a place has more than one page of. */
 export const PARTS: Partial<Record<Place, readonly { readonly name: string; readonly href: string }[]>> = {
+  Ground: [
+    { name: 'Sites', href: '/ground' },
+    { name: 'Addresses', href: '/ground/addresses' },
+    { name: 'What changed', href: '/ground/changes' },
+  ],
   Money: [
     { name: 'This month', href: '/money' },
     { name: 'Plans', href: '/money/plans' },
