@@ -33,8 +33,15 @@ export const newCardSchema = shape({
   code: ownCode,
   name: ownName,
   currency: Joi.string().length(3).uppercase().required(),
+  rates: filled(
+    (listOf(newRateSchema) as Joi.ArraySchema<readonly Rate[]>).max(500) as Joi.AnySchema<readonly Rate[]>,
+    [],
+  ),
 });
 export type NewCard = Of<typeof newCardSchema>;
+
+/** A rate as someone fills it in. */
+export const rateFormSchema = shape({ price, from: maybe(instant) });
 
 const area = 'Money';
 
@@ -50,7 +57,7 @@ export const pricingEndpoints = {
     method: 'POST',
     path: '/cards',
     area,
-    summary: 'Make a rate card: prices in one currency',
+    summary: 'Make a rate card: prices in one currency, with rates to begin with',
     roles: ['lead', 'bookkeeper'],
     body: newCardSchema,
     status: 201,

@@ -55,7 +55,7 @@ export async function seedGround(
   for (const { code, ...plan } of PLANS) await keepPlan(app, SYSTEM, code, { ...planless, ...plan });
   const change = today - 40 * DAY;
   for (const { rates, ...card } of CARDS) {
-    await createCard(app, SYSTEM, card);
+    await createCard(app, SYSTEM, { ...card, rates: [] });
     for (const { meter, size, unit, price, later } of rates) {
       const rate = { meter, unit, size: size === '' ? null : size };
       await addRate(app, SYSTEM, card.code, { ...rate, price, from: start - 365 * DAY, to: null });

@@ -6,7 +6,16 @@ import { forecastMonth } from '../../src/core/forecast';
 import { meter, type Measure, type OpenInterval } from '../../src/core/metering';
 import { RESOURCE_KINDS } from '../../src/core/resources';
 import { money } from '../../src/core/money';
-import { charge, cutsAt, monthlyCost, rateFor, type Rate, type Usage } from '../../src/core/rating';
+import {
+  charge,
+  cutsAt,
+  monthlyCost,
+  rateFor,
+  type Rate,
+  type Usage,
+  marginOf,
+  markedUp,
+} from '../../src/core/rating';
 import { runs } from './setup/runs';
 
 const at = (text: string): number => DateTime.fromISO(text, { zone: 'utc' }).toMillis();
@@ -340,5 +349,26 @@ describe('months and days where clocks change at midnight', () => {
       ),
       { numRuns: runs(400) },
     );
+  });
+});
+
+describe('a price with something on it', () => {
+  it('is exact, and rounded half to even at the sixth place', () => {
+    expect(markedUp('0.044', 40)).toBe('0.0616');
+    expect(markedUp('0.1', 20)).toBe('0.12');
+    expect(markedUp('0.000005', 50)).toBe('0.000008');
+    expect(markedUp('0.000003', 50)).toBe('0.000004');
+    expect([markedUp('4', 0), markedUp('4', -100), markedUp('999999', 33.3)]).toEqual([
+      '4',
+      '0',
+      '1332998.667',
+    ]);
+    expect(() => markedUp('4', -101)).toThrow(RangeError);
+  });
+
+  it('leaves its margin, which is of what is charged and not of what is paid', () => {
+    expect(marginOf('0.0616', '0.044')).toBe(0.2857);
+    expect(marginOf('0.044', '0.0616')).toBe(-0.4);
+    expect(marginOf('0', '1')).toBeUndefined();
   });
 });

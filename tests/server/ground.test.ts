@@ -84,7 +84,7 @@ describe('the ground, read again', () => {
     expect(
       (await changes()).map(({ kind, subject, before, after }) => [kind, subject, before, after]),
     ).toEqual([
-      ['size withdrawn', 's8x32', '', ''],
+      ['size withdrawn', 's8x32', '8 vCPU · 32 GiB', ''],
       ['quota lowered', '', '160 vCPU', '40 vCPU'],
     ]);
     await world.living.faults([], 'northern');

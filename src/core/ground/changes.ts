@@ -1,6 +1,6 @@
 import Decimal from 'decimal.js';
 import type { ImageFacts } from '../facts';
-import type { MachineSize } from '../machines';
+import { writeSize, type MachineSize } from '../machines';
 import type { Rate } from '../rating';
 
 /** What may change at a site, or of what a provider asks, between two readings. */
@@ -65,18 +65,8 @@ export function siteChanges(before: SiteReading, after: SiteReading): GroundChan
   const found = [
     ...nodeChanges(before.nodes, after.nodes),
     ...quotaChanges(before.quota?.vcpu, after.quota?.vcpu),
-    ...listChanges(
-      before.sizes.map((one) => one.key),
-      after.sizes.map((one) => one.key),
-      'size withdrawn',
-      'size new',
-    ),
-    ...listChanges(
-      before.images.map((one) => one.name),
-      after.images.map((one) => one.name),
-      'image gone',
-      'image new',
-    ),
+    ...listChanges(sizesOf(before), sizesOf(after), 'size withdrawn', 'size new'),
+    ...listChanges(imagesOf(before), imagesOf(after), 'image gone', 'image new'),
   ];
   return found.sort((a, b) => GROUND_CHANGES.indexOf(a.kind) - GROUND_CHANGES.indexOf(b.kind));
 }
@@ -121,23 +111,37 @@ function quotaChanges(before: number | undefined, after: number | undefined): Gr
   ];
 }
 
+interface Offered {
+  readonly name: string;
+  readonly holds: string;
+}
+
+const sizesOf = ({ sizes }: SiteReading): Offered[] =>
+  sizes.map((size) => ({ name: size.key, holds: writeSize(size) }));
+const imagesOf = ({ images }: SiteReading): Offered[] =>
+  images.map(({ name, diskGiB }) => ({ name, holds: `${diskGiB} GiB` }));
+
 function listChanges(
-  before: readonly string[],
-  after: readonly string[],
+  before: readonly Offered[],
+  after: readonly Offered[],
   gone: GroundChangeKind,
   fresh: GroundChangeKind,
 ): GroundChange[] {
-  const of = (kind: GroundChangeKind, names: readonly string[]): GroundChange[] =>
-    names.map((subject) => ({ kind, subject, before: '', after: '' }));
+  const without = (all: readonly Offered[], others: readonly Offered[]): Offered[] =>
+    all.filter(({ name }) => !others.some((other) => other.name === name));
   return [
-    ...of(
-      gone,
-      before.filter((name) => !after.includes(name)),
-    ),
-    ...of(
-      fresh,
-      after.filter((name) => !before.includes(name)),
-    ),
+    ...without(before, after).map(({ name, holds }) => ({
+      kind: gone,
+      subject: name,
+      before: holds,
+      after: '',
+    })),
+    ...without(after, before).map(({ name, holds }) => ({
+      kind: fresh,
+      subject: name,
+      before: '',
+      after: holds,
+    })),
   ];
 }
 

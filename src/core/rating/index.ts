@@ -10,4 +10,5 @@ export {
   type RateUnit,
 } from './rates';
 export { charge, weigh, type Usage, type ChargeLine, type Charges } from './charge';
+export { markedUp, marginOf } from './markup';
 export { monthlyCost, type CostLine, type MeterNeed } from './monthly';

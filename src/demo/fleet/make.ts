@@ -52,7 +52,7 @@ export async function seedFleetGround({ app }: FleetHouse, start: number, today:
   for (const { site, cidr } of FLEET_RANGES) await addRange(app, SYSTEM, site, cidr);
   for (const { code, ...plan } of FLEET_PLANS) await keepPlan(app, SYSTEM, code, { ...planless, ...plan });
   for (const { rates, lapsed, ...card } of FLEET_CARDS) {
-    await createCard(app, SYSTEM, card);
+    await createCard(app, SYSTEM, { ...card, rates: [] });
     for (const { meter, size, unit, price } of rates)
       await addRate(app, SYSTEM, card.code, {
         meter,

@@ -57,6 +57,22 @@ export async function groundChanges(db: Connection, scope: Scope): Promise<Groun
   });
 }
 
+/** What got worse at the sites and nobody has noted, a line a site. */
+export async function groundSays(db: Connection): Promise<string[]> {
+  const rows = await db.rows<Pick<Stored, 'siteName' | 'kind' | 'subject'>>(
+    `SELECT s.name AS siteName, g.kind, g.subject FROM ground_change g JOIN site s ON s.code = g.site_code
+     WHERE g.noted_by IS NULL ORDER BY s.name, g.id`,
+  );
+  const worse = rows.filter(({ kind }) => isWorse(kind));
+  return [...new Set(worse.map(({ siteName }) => siteName))].map((site) => {
+    const own = worse.filter(({ siteName }) => siteName === site);
+    const [first] = own;
+    return own.length === 1 && first
+      ? `${site}: ${`${first.kind} ${first.subject}`.trim()}`
+      : `${site}: ${own.length} things are worse than they were`;
+  });
+}
+
 function touches({ kind, subject }: Stored, host: Touched): boolean {
   if (kind.startsWith('node')) return host.node === subject;
   if (kind.startsWith('size')) return host.size === subject;

@@ -2,6 +2,7 @@ import { code } from 'currency-codes';
 import type { NewCard } from '../../contract';
 import type { Rate } from '../../core/rating';
 import type { Scope } from '../access';
+import type { Connection } from '../db';
 import { conflict, notFound, Problem } from '../problem';
 import { write, type WriteHouse } from '../write';
 
@@ -19,6 +20,7 @@ export async function createCard(house: WriteHouse, scope: Scope, card: NewCard)
       card.name,
       card.currency,
     ]);
+    for (const rate of card.rates) await insertRate(tx, card.code, rate);
     await tx.record({
       action: 'make rate card',
       subject: card.name,
@@ -28,6 +30,16 @@ export async function createCard(house: WriteHouse, scope: Scope, card: NewCard)
     });
   });
 }
+
+const insertRate = (
+  tx: Connection,
+  card: string,
+  { meter, size, unit, price, from, to }: Rate,
+): Promise<number> =>
+  tx.write(
+    'INSERT INTO rate (card_code, meter, size, unit, price, from_at, to_at) VALUES (?, ?, ?, ?, ?, ?, ?)',
+    [card, meter, size ?? '', unit, price, from, to],
+  );
 
 /**
  * Adds a rate to a card. One that goes on until further notice ends where the new one begins, so that at every instant
@@ -47,10 +59,7 @@ export async function addRate(house: WriteHouse, scope: Scope, card: string, rat
       `UPDATE rate SET to_at = ? WHERE card_code = ? AND meter = ? AND size = ? AND to_at IS NULL AND from_at < ?`,
       [rate.from, ...key, rate.from],
     );
-    await tx.write(
-      'INSERT INTO rate (card_code, meter, size, unit, price, from_at, to_at) VALUES (?, ?, ?, ?, ?, ?, ?)',
-      [...key, rate.unit, rate.price, rate.from, rate.to],
-    );
+    await insertRate(tx, card, rate);
     await tx.record({ action: 'add rate', subject: card, after: rate, topic: 'ground', id: card });
   });
 }

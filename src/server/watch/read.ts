@@ -3,6 +3,7 @@ import { DAY } from '../../core/calendar';
 import type { Arc } from '../../core/status';
 import { reachable, type CustomerScope, type Scope } from '../access';
 import { atMost, raw, sql, type Connection, type Sql } from '../db';
+import { groundSays } from '../ground';
 import { planNow } from '../plans';
 import { runsDone, runsUnderWay } from '../runs';
 
@@ -103,7 +104,8 @@ const shown = (scope: Scope): Sql =>
 
 /** What is shown beside the customers: runs, and what concerns no one customer. */
 async function besides(db: Connection, scope: Scope): Promise<Pick<Watch, 'runs' | 'lately' | 'attention'>> {
-  const [providers, runs, lately] = await Promise.all([
+  const [changed, providers, runs, lately] = await Promise.all([
+    groundSays(db),
     db.rows<{ name: string; sign_in_says: string }>(
       'SELECT name, sign_in_says FROM provider WHERE NOT sign_in_works',
     ),
@@ -113,7 +115,10 @@ async function besides(db: Connection, scope: Scope): Promise<Pick<Watch, 'runs'
   return {
     runs,
     lately,
-    attention: providers.map((one) => ({ kind: 'provider', says: `${one.name}: ${one.sign_in_says}` })),
+    attention: [
+      ...providers.map((one) => ({ kind: 'provider' as const, says: `${one.name}: ${one.sign_in_says}` })),
+      ...changed.map((says) => ({ kind: 'provider' as const, says })),
+    ],
   };
 }
 

@@ -32,6 +32,7 @@ export function AddressMap({
         <div key={row.cidr} className={styles.row}>
           <code>{row.cidr}</code>
           <div>
+            {row.rows > 1 && <span className={styles.folded}>{row.rows} such blocks are free</span>}
             {row.pieces.map(({ entry, from, part }) => (
               <Block
                 key={entry.cidr}

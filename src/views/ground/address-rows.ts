@@ -9,6 +9,8 @@ export interface Piece<Entry> {
 
 export interface AddressRow<Entry> {
   readonly cidr: string;
+  /** How many rows it stands for: those after it in which nothing lies are folded into it. */
+  readonly rows: number;
   readonly pieces: readonly Piece<Entry>[];
 }
 
@@ -16,7 +18,7 @@ const ROW_BITS = 4;
 
 /**
  * A range as rows that are read like a page: sixteen aligned blocks, one a row, with what lies in each. Aligned blocks
- * are within one row or fill some, so that nothing is cut in two.
+ * are within one row or fill some, so that nothing is cut in two. Rows in which nothing lies are folded.
  * @param entries what cannot be read as a block is left out
  */
 export function addressRows<Entry extends { readonly cidr: string }>(
@@ -43,7 +45,12 @@ export function addressRows<Entry extends { readonly cidr: string }>(
       });
     }
   }
-  return rows.map(({ row, pieces }) => ({ cidr: writeBlock(row), pieces }));
+  return rows.reduce<AddressRow<Entry>[]>((folded, { row, pieces }) => {
+    const last = folded.at(-1);
+    if (last?.pieces.length === 0 && pieces.length === 0)
+      return [...folded.slice(0, -1), { ...last, rows: last.rows + 1 }];
+    return [...folded, { cidr: writeBlock(row), rows: 1, pieces }];
+  }, []);
 }
 
 const rowsOf = (range: Block, prefix: number): Block[] =>

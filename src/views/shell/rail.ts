@@ -22,5 +22,6 @@ export const PARTS: Partial<Record<Place, readonly { readonly name: string; read
   Money: [
     { name: 'This month', href: '/money' },
     { name: 'Plans', href: '/money/plans' },
+    { name: 'Prices', href: '/money/prices' },
   ],
 };
