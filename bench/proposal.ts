@@ -42,6 +42,7 @@ const facts = (): Facts => ({
     zone: 'UTC',
     state: 'active',
     realm: 'big.example',
+    naming: '',
     plan: {
       name: 'Any',
       most: NO_LIMITS,

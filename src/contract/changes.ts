@@ -106,6 +106,7 @@ export const factsSchema = shape({
     zone: text,
     state: text,
     realm: text,
+    naming: text,
     plan: planFactsSchema,
     takes: amountsSchema,
     people: whole,

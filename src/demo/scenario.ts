@@ -1,7 +1,7 @@
 import { NO_LIMITS } from '../core/plans';
 import type { PoolSpec, TemplateSpec } from '../core/templates';
 import type { ProfileKey } from '../core/sizing';
-import type { NewCustomer, Role } from '../contract';
+import type { Role, SentCustomer } from '../contract';
 import type { MakeAsk } from '../server/providers';
 
 /** The demo's world: Tern & Tallow Managed Desks and its customers on an invented coast. All of it is made up. */
@@ -65,7 +65,7 @@ export const PLANS = [
   },
 ] as const;
 
-export interface DemoCustomer extends Omit<NewCustomer, 'card' | 'state'> {
+export interface DemoCustomer extends Omit<SentCustomer, 'card' | 'state'> {
   readonly people: number;
 }
 

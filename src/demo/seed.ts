@@ -1,3 +1,4 @@
+import { NO_DETAILS } from '../contract';
 import { SYSTEM } from '../server/access';
 import type { App } from '../server/app';
 import { createCustomer } from '../server/customers';
@@ -70,6 +71,7 @@ export async function seedGround(
 export async function seedCustomers(app: App): Promise<void> {
   for (const { people: _people, ...customer } of CUSTOMERS)
     await createCustomer(app, SYSTEM, {
+      ...NO_DETAILS,
       ...customer,
       card: customer.currency.toLowerCase(),
       state: customer.code === 'QFB' ? 'trial' : 'active',

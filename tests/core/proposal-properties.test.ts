@@ -90,6 +90,7 @@ const grounds: fc.Arbitrary<Facts> = fc
       zone: 'Europe/Dublin',
       state: 'active',
       realm: 'svg.example',
+      naming: '',
       plan: planOf({ hosts: is.mostHosts, people: 400 }),
       takes: { ...NO_AMOUNTS, hosts: is.taken.length },
       people: 400,

@@ -1,3 +1,4 @@
+import { NO_DETAILS } from '../../src/contract';
 import ipaddr from 'ipaddr.js';
 import { DateTime } from 'luxon';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
@@ -181,6 +182,7 @@ describe('the fleet', () => {
     expect(names).toEqual([]);
     for (const letter of 'ABCDEF')
       await createCustomer(world.app, SYSTEM, {
+        ...NO_DETAILS,
         code: `ALK${letter}`,
         name: `Alike ${letter}`,
         plan: 'jetty',

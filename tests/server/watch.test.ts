@@ -1,3 +1,4 @@
+import { NO_DETAILS } from '../../src/contract';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { health } from '../../src/server/pages';
 import { openDemoClock, writeClock } from '../../src/demo/clock';
@@ -101,6 +102,7 @@ describe('watch', () => {
     const few = await counted();
     for (const { code, name, plan, zone } of fleetCustomers(70))
       await createCustomer(world.app, SYSTEM, {
+        ...NO_DETAILS,
         code,
         name,
         plan: plan === 'breakwater' ? 'harbour' : plan,

@@ -14,6 +14,8 @@ export interface CustomerFacts {
   readonly state: string;
   /** The name of its directory. */
   readonly realm: string;
+  /** The rule that makes its computer names; empty: the template's. */
+  readonly naming: string;
   readonly plan: PlanFacts;
   /** What all its environments take together now, which counts against the plan. */
   readonly takes: Amounts;

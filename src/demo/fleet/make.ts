@@ -1,3 +1,4 @@
+import { NO_DETAILS } from '../../contract';
 import pLimit from 'p-limit';
 import type { Measure } from '../../core/metering';
 import type { KnownResource } from '../../core/facts';
@@ -143,6 +144,7 @@ async function takeOn(house: FleetHouse, customer: FleetCustomer): Promise<Custo
   const { app } = house;
   const { code, name, plan, site, zone, currency } = customer;
   await createCustomer(app, SYSTEM, {
+    ...NO_DETAILS,
     code,
     name,
     plan,

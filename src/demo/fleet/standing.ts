@@ -56,6 +56,7 @@ export async function askFor(
     resource: seen(resource, null),
     find: async (key) => seen({ ...resource, key }, refs.get(key) ?? null),
     people: (limit) => firstPeople(app.db, scope, limit),
+    tags: async () => ({}),
   };
   await app.catalogue.work(resource.kind).actions.make?.(now);
   if (!asked) throw new Error(`${resource.key} asked for nothing`);

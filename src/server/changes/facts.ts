@@ -75,7 +75,11 @@ async function customerFacts(
     state: string;
     realm: string;
     card_code: string;
-  }>('SELECT currency, zone, state, realm, card_code FROM customer WHERE id = ?', [id]);
+    naming: string | null;
+  }>(
+    "SELECT currency, zone, state, realm, card_code, JSON_VALUE(details, '$.naming') AS naming FROM customer WHERE id = ?",
+    [id],
+  );
   if (!row) throw notFound('customer');
   const { plan, takes } = await planFactsOf(connection, scope, app.clock.now());
   const allocated = await connection.rows<{ space: string; value: string }>(
@@ -95,6 +99,7 @@ async function customerFacts(
     zone: row.zone,
     state: row.state,
     realm: row.realm,
+    naming: row.naming ?? '',
     card: row.card_code,
     plan,
     takes,

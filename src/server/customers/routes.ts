@@ -1,5 +1,9 @@
 import { customerEndpoints } from '../../contract';
-import { created, ok, paged, reads, writes } from '../http';
+import { created, nothing, ok, paged, reads, writes } from '../http';
+import { aboutCustomer, changeCustomer } from './about';
+import { dropDraft, keepDraft, listDrafts } from './drafts';
+import { customersJsonSchema, customersYaml, importCustomers } from './file';
+import { previewCustomer } from './preview';
 import { getCustomer, listCustomers } from './read';
 import { createCustomer } from './write';
 
@@ -18,7 +22,45 @@ export const customerRoutes = [
     ({ app, body }, scope) => createCustomer(app, scope, body),
     (made, { body }) => created(made, `/api/v1/customers/${body.code}`),
   ),
+  reads(customerEndpoints.preview, async ({ app, body }, scope) =>
+    ok(await previewCustomer(app.db, scope, body, app.clock.now())),
+  ),
+  reads(customerEndpoints.importFile, async ({ app, query, body }, scope) =>
+    ok(await importCustomers(app, scope, body, query?.keep === 'all')),
+  ),
+  reads(customerEndpoints.schema, () =>
+    Response.json(customersJsonSchema(), { headers: { 'content-type': 'application/schema+json' } }),
+  ),
   reads(customerEndpoints.read, async ({ app }, scope) =>
     ok(await getCustomer(app.db, scope, app.clock.now())),
+  ),
+  reads(customerEndpoints.about, async ({ app }, scope) =>
+    ok(await aboutCustomer(app.db, scope, app.clock.now())),
+  ),
+  reads(
+    customerEndpoints.file,
+    async ({ app }, scope) =>
+      new Response(customersYaml([await aboutCustomer(app.db, scope, app.clock.now())]), {
+        headers: {
+          'content-type': 'application/yaml; charset=utf-8',
+          'content-disposition': `attachment; filename="${scope.customer.code}.yaml"`,
+        },
+      }),
+  ),
+  writes(
+    customerEndpoints.change,
+    ({ app, body }, scope) => changeCustomer(app, scope, body),
+    (made) => ok(made),
+  ),
+  reads(customerEndpoints.drafts, async ({ app }) => ok({ drafts: await listDrafts(app.db) })),
+  writes(
+    customerEndpoints.keepDraft,
+    ({ app, params, body }, scope) => keepDraft(app, scope, params.draft, body.fields),
+    () => nothing(),
+  ),
+  writes(
+    customerEndpoints.dropDraft,
+    ({ app, params }, scope) => dropDraft(app, scope, params.draft),
+    () => nothing(),
   ),
 ];

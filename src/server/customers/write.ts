@@ -1,61 +1,65 @@
-import type { CustomerState, NewCustomer } from '../../contract';
-import { isZone } from '../../core/calendar';
+import type { CustomerState, Mark, NewCustomer } from '../../contract';
 import { MSP, type CustomerScope, type Scope } from '../access';
 import { newId, type Connection } from '../db';
 import { putOnPlan } from '../plans';
 import { conflict, unusable } from '../problem';
 import { write, type WriteHouse } from '../write';
+import { refuseDetails } from './about';
 
 const SHAPES = 6;
 const PATTERNS = 5;
 
 /**
- * Takes on a customer, with a mark of its own and a summary that the worker will fill.
+ * What is in the way of taking a customer on.
  * @throws Problem 409 when there is one of that code, 422 beside the field that cannot be used
  */
+export async function refuseNew(db: Connection, customer: NewCustomer): Promise<void> {
+  refuseDetails(customer);
+  if (customer.code === MSP.code) throw unusable('code', 'is the MSP’s own');
+  if (await db.row('SELECT id FROM customer WHERE code = ?', [customer.code]))
+    throw conflict('code', `There is a customer ${customer.code} already.`);
+  if (!(await db.row('SELECT code FROM plan WHERE code = ?', [customer.plan])))
+    throw unusable('plan', 'is not known');
+  if (!(await db.row('SELECT code FROM site WHERE code = ?', [customer.site])))
+    throw unusable('site', 'is not known');
+  const card = await db.row<{ currency: string }>('SELECT currency FROM rate_card WHERE code = ?', [
+    customer.card,
+  ]);
+  if (!card) throw unusable('card', 'is not known');
+  if (card.currency !== customer.currency) throw unusable('card', `is in ${card.currency}`);
+}
+
+/** Takes on a customer, with a mark of its own and a summary that the worker will fill. @throws as `refuseNew` */
 export async function createCustomer(
   house: WriteHouse,
   scope: Scope,
   customer: NewCustomer,
 ): Promise<{ id: string }> {
-  if (!isZone(customer.zone)) throw unusable('zone', 'is not an IANA time zone');
-  if (customer.code === MSP.code) throw unusable('code', 'is the MSP’s own');
   return write(house, scope, [], async (tx) => {
-    if (await tx.row('SELECT id FROM customer WHERE code = ?', [customer.code]))
-      throw conflict('code', `There is a customer ${customer.code} already.`);
-    if (!(await tx.row('SELECT code FROM site WHERE code = ?', [customer.site])))
-      throw unusable('site', 'is not known');
-    const card = await tx.row<{ currency: string }>('SELECT currency FROM rate_card WHERE code = ?', [
-      customer.card,
-    ]);
-    if (!card) throw unusable('card', 'is not known');
-    if (card.currency !== customer.currency) throw unusable('card', `is in ${card.currency}`);
-    const others = await tx.row<{ marks: number }>(
-      "SELECT COUNT(*) AS marks FROM customer WHERE kind = 'customer'",
-    );
-    const mark = others?.marks ?? 0;
-    const shape = await shapeFor(tx, customer.code, mark);
+    await refuseNew(tx, customer);
+    const { code, name, state, plan, site, zone, currency, card, ...details } = customer;
+    const mark = await markFor(tx, code);
     const id = newId();
     await tx.write(
-      `INSERT INTO customer (id, code, name, state, home_site, zone, currency, card_code, realm,
-         mark_hue, mark_shape, mark_pattern) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+      `INSERT INTO customer (id, code, name, state, home_site, zone, currency, card_code, details, realm,
+         mark_hue, mark_shape, mark_pattern) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
       [
         id,
-        customer.code,
-        customer.name,
-        customer.state,
-        customer.site,
-        customer.zone,
-        customer.currency,
-        customer.card,
-        `${customer.code.toLowerCase()}.example`,
-        // Steps of the golden angle keep neighbours far apart however many there are.
-        Math.round((mark * 137.508 + 20) % 360),
-        shape,
-        mark % PATTERNS,
+        code,
+        name,
+        state,
+        site,
+        zone,
+        currency,
+        card,
+        JSON.stringify(details),
+        `${code.toLowerCase()}.example`,
+        mark.hue,
+        mark.shape,
+        mark.pattern,
       ],
     );
-    await putOnPlan(tx, id, customer.plan, house.clock.now());
+    await putOnPlan(tx, id, plan, house.clock.now());
     await tx.write(
       `INSERT INTO summary (customer_id, taken_wall, stale, hosts, people_in, seats, seats_free, arcs, attention, cost_minor, forecast_minor)
        VALUES (?, 0, TRUE, 0, 0, 0, 0, '[]', '[]', 0, 0)`,
@@ -63,13 +67,28 @@ export async function createCustomer(
     );
     await tx.record({
       action: 'take on customer',
-      subject: customer.name,
-      after: { code: customer.code, plan: customer.plan, site: customer.site, currency: customer.currency },
+      subject: name,
+      after: { code, plan, site, currency, ...details },
       topic: 'summary',
-      id: customer.code,
+      id: code,
     });
     return { id };
   });
+}
+
+/** The mark that a customer of a code would get now. */
+export async function markFor(db: Connection, code: string): Promise<Mark> {
+  const others = await db.row<{ marks: number }>(
+    "SELECT COUNT(*) AS marks FROM customer WHERE kind = 'customer'",
+  );
+  const mark = others?.marks ?? 0;
+  return {
+    code,
+    // Steps of the golden angle keep neighbours far apart however many there are.
+    hue: Math.round((mark * 137.508 + 20) % 360),
+    shape: await shapeFor(db, code, mark),
+    pattern: mark % PATTERNS,
+  };
 }
 
 /** A mark tells three letters: of those that begin alike, each has another shape, as far as there are shapes. */

@@ -1,4 +1,4 @@
-export { planNow, listPlans } from './read';
+export { listPlans, newestAt, planNow, planVersionsOf } from './read';
 export { keepPlan } from './write';
 export { beyondPlan, customerPlan, planFactsOf } from './held';
 export { putOnPlan } from './move';

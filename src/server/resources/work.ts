@@ -85,6 +85,8 @@ export interface Now {
   find(key: string): Promise<ResourceNow | undefined>;
   /** The customer's first people by account, as long as no grants tell who. */
   people(limit: number): Promise<{ account: string; mail: string }[]>;
+  /** What the customer wants everything of theirs to be tagged with. */
+  tags(): Promise<Tags>;
 }
 
 export interface NowOf extends Now {
@@ -177,7 +179,8 @@ export const make =
       site: now.site,
       name: resource.name,
       attributes: await attributes(now),
-      tags: tagsOf(now),
+      // Ours say whose it is: none of theirs stands in their place.
+      tags: { ...(await now.tags()), ...tagsOf(now) },
     };
     const operation = await provider.make(ask, `${resource.id}-${resource.round}`);
     return follow(operation, 'resource', (ref) => made(now, ref));

@@ -7,9 +7,6 @@ import { newId, type Connection } from '../db';
 import { notFound } from '../problem';
 import { OTHER } from './read';
 
-/** A customer's block at a site: 4096 addresses, room for many pools. */
-const BLOCK_PREFIX = 20;
-
 /** What a customer's directory says of itself. */
 export type DirectorySays = SiteFacts['directory'];
 
@@ -29,6 +26,23 @@ export async function blockFor(
     [customer.id, siteCode],
   );
   if (given) return { block: blockOf(given.cidr), isNew: false };
+  const size = await connection.row<{ prefix: number | null }>(
+    "SELECT JSON_VALUE(details, '$.blockPrefix') AS prefix FROM customer WHERE id = ?",
+    [customer.id],
+  );
+  const block = await freeSpace(connection, siteCode, Number(size?.prefix ?? USUAL_PREFIX));
+  return { block, isNew: true };
+}
+
+/** 4096 addresses: room for many pools. */
+const USUAL_PREFIX = 20;
+
+/** The block of a size that would be given at a site: no customer holds any of it, at any site. */
+export async function freeSpace(
+  connection: Connection,
+  siteCode: string,
+  prefix: number,
+): Promise<Block | undefined> {
   const ranges = await connection.rows<{ cidr: string }>(
     'SELECT cidr FROM address_range WHERE site_code = ? AND NOT closed',
     [siteCode],
@@ -36,12 +50,11 @@ export async function blockFor(
   const taken = await connection.rows<{ cidr: string }>(
     'SELECT cidr FROM address_block WHERE returned_at IS NULL UNION ALL SELECT cidr FROM kept_clear',
   );
-  const block = bestFit(
+  return bestFit(
     ranges.flatMap(({ cidr }) => blockOf(cidr) ?? []),
     taken.flatMap(({ cidr }) => blockOf(cidr) ?? []),
-    BLOCK_PREFIX,
+    prefix,
   );
-  return { block, isNew: true };
 }
 
 /** Gives a customer its block at a site. */

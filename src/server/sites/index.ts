@@ -1,4 +1,4 @@
 export { addressSpace } from './addresses';
 export { listSites, sizesOfSites } from './read';
-export { blockFor, blockOf, giveBlock, siteFacts, type DirectorySays } from './facts';
+export { blockFor, blockOf, freeSpace, giveBlock, siteFacts, type DirectorySays } from './facts';
 export { addRange } from './write';

@@ -1,4 +1,5 @@
 import type { App } from '../app';
+import { aboutCustomer } from '../customers';
 import { openRefs } from '../metering';
 import { firstPeople } from '../people';
 import type { Provider } from '../providers';
@@ -52,6 +53,7 @@ export async function nowOf(app: App, step: HeldStep, place: StepPlace): Promise
     mail: { send: guarded(app.mail.send) },
     find: (key) => resourceByKey(app.db, scope, environmentId, key),
     people: (limit) => firstPeople(app.db, scope, limit),
+    tags: async () => (await aboutCustomer(app.db, scope, app.clock.now())).tags,
     kinds: app.catalogue.kinds.map((kind) => kind.key),
     metered: async () => (await openRefs(app.db, scope, environmentId ?? '')).size,
     names: () => namesOfEnvironment(app, scope, environmentId ?? ''),

@@ -7,20 +7,12 @@ import { writeDay, writeFigure, writePrice } from '../../client/format';
 import { useLive } from '../../client/live';
 import { Button } from '../../ui/Button';
 import { Chip } from '../../ui/Chip';
-import type { MarkLook } from '../../ui/Mark';
 import { Figure, Figures, Panel } from '../../ui/Panel';
 import { MovePlan } from './MovePlan';
 import { OtherPlans } from './OtherPlans';
+import type { PlanOwner } from './owner';
 import { RaiseLimit } from './RaiseLimit';
 import styles from './Plans.module.css';
-
-export interface PlanOwner {
-  readonly code: string;
-  readonly name: string;
-  readonly zone: string;
-  readonly currency: string;
-  readonly mark: MarkLook;
-}
 
 interface Props {
   readonly customer: PlanOwner;

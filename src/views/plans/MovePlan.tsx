@@ -9,7 +9,7 @@ import { Chip } from '../../ui/Chip';
 import { Dialog } from '../../ui/Dialog';
 import { SelectField, TextField } from '../../ui/Field';
 import { Mark } from '../../ui/Mark';
-import type { PlanOwner } from './CustomerPlan';
+import type { PlanOwner } from './owner';
 import { Differences } from './Differences';
 import styles from './Plans.module.css';
 

@@ -7,7 +7,7 @@ import { Button } from '../../ui/Button';
 import { Dialog } from '../../ui/Dialog';
 import { SelectField, TextField } from '../../ui/Field';
 import { Mark } from '../../ui/Mark';
-import type { PlanOwner } from './CustomerPlan';
+import type { PlanOwner } from './owner';
 import styles from './Plans.module.css';
 
 interface Fields {

@@ -7,7 +7,7 @@ import { writePrice } from '../../client/format';
 import { Button } from '../../ui/Button';
 import { Dialog } from '../../ui/Dialog';
 import { TextField } from '../../ui/Field';
-import type { Priced } from './Prices';
+import type { Priced } from './priced';
 import styles from './Prices.module.css';
 
 interface Fields {

@@ -9,6 +9,7 @@ import { Button } from '../../ui/Button';
 import { Empty, Panel } from '../../ui/Panel';
 import { AddRate } from './AddRate';
 import { MakeCard } from './MakeCard';
+import type { Priced } from './priced';
 import styles from './Prices.module.css';
 
 interface Props {
@@ -18,13 +19,6 @@ interface Props {
   readonly sizes: Readonly<Record<string, string>>;
   readonly now: number;
   readonly mayKeep: boolean;
-}
-
-/** Something that has a price. */
-export interface Priced {
-  readonly meter: string;
-  readonly size: string | null;
-  readonly unit: Rate['unit'];
 }
 
 const keyOf = ({ meter, size }: Priced): string => `${meter} ${size ?? ''}`;

@@ -71,6 +71,7 @@ export const facts: Facts = {
     zone: 'Europe/Dublin',
     state: 'active',
     realm: 'svg.example',
+    naming: '',
     plan: planOf({ hosts: 20, people: 100 }),
     takes: NO_AMOUNTS,
     people: 96,

@@ -79,6 +79,7 @@ export interface World {
 export interface CallOptions {
   readonly body?: unknown;
   readonly csv?: string;
+  readonly yaml?: string;
   readonly headers?: Readonly<Record<string, string>>;
 }
 
@@ -215,8 +216,14 @@ async function callAs(
   path: string,
   options: CallOptions,
 ): Promise<Called> {
-  const body = options.csv ?? (options.body === undefined ? undefined : JSON.stringify(options.body));
-  const type = options.csv === undefined ? 'application/json' : 'text/csv';
+  const body =
+    options.csv ?? options.yaml ?? (options.body === undefined ? undefined : JSON.stringify(options.body));
+  const type =
+    options.csv !== undefined
+      ? 'text/csv'
+      : options.yaml !== undefined
+        ? 'application/yaml'
+        : 'application/json';
   const request = new Request(`http://laager.test/api/v1${path}`, {
     method,
     headers: {

@@ -31,7 +31,7 @@ export const provision = defineChange<ProvisionInput>({
       name: input.environment,
       site: input.site,
       template: { code: template.code, revision: template.revision },
-      naming: template.spec.naming,
+      naming: facts.customer.naming === '' ? template.spec.naming : facts.customer.naming,
       people: input.people,
       pools: sizePools(input, facts).map(poolOf),
       more: {},

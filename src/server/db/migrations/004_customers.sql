@@ -9,6 +9,8 @@ CREATE TABLE customer (
   zone VARCHAR(64) NOT NULL,
   currency CHAR(3) NOT NULL,
   card_code VARCHAR(16) NULL,
+  -- Contacts, working calendar, tags, naming rule, name servers: what the contract says of a customer's details.
+  details JSON NOT NULL DEFAULT '{}',
   realm VARCHAR(80) NOT NULL,
   mark_hue SMALLINT NOT NULL,
   mark_shape TINYINT NOT NULL,
@@ -28,6 +30,14 @@ CREATE TABLE operator_customer (
   PRIMARY KEY (operator_id, customer_id),
   FOREIGN KEY (operator_id) REFERENCES operator (id) ON DELETE CASCADE,
   FOREIGN KEY (customer_id) REFERENCES customer (id)
+);
+
+-- Customers half filled in: nobody's yet, and so the MSP's.
+CREATE TABLE customer_draft (
+  id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin PRIMARY KEY,
+  by_name VARCHAR(80) NOT NULL,
+  at BIGINT NOT NULL,
+  fields JSON NOT NULL
 );
 
 -- Every table below is a customer's: its rows refer to each other by customer_id and id together.
