@@ -24,6 +24,8 @@ export const SIGNED_OUT = 'laager:signed-out';
 export interface Sending {
   readonly body?: unknown;
   readonly csv?: string;
+  /** A text of another type. */
+  readonly text?: { readonly body: string; readonly type: string };
   /** Sent again with the same key, a write is done once. */
   readonly key?: string;
   readonly version?: number;
@@ -33,6 +35,7 @@ export interface Sending {
 export async function call<Answer>(method: string, path: string, sending: Sending = {}): Promise<Answer> {
   const headers: Record<string, string> = {};
   if (sending.csv !== undefined) headers['content-type'] = 'text/csv';
+  if (sending.text !== undefined) headers['content-type'] = sending.text.type;
   if (sending.key !== undefined) headers['idempotency-key'] = sending.key;
   if (sending.version !== undefined) headers['if-match'] = `"${sending.version}"`;
   try {
@@ -44,6 +47,7 @@ export async function call<Answer>(method: string, path: string, sending: Sendin
       throwHttpErrors: false,
       ...(sending.body === undefined ? {} : { json: sending.body }),
       ...(sending.csv === undefined ? {} : { body: sending.csv }),
+      ...(sending.text === undefined ? {} : { body: sending.text.body }),
     });
     const text = await response.text();
     if (response.status === 401 && path !== '/session') dispatchEvent(new Event(SIGNED_OUT));

@@ -120,6 +120,7 @@ export function readCustomersFile(text: string): Read {
             path,
             `is one of ${(params as { allowedValues: unknown[] }).allowedValues.join(', ')}`,
           );
+        if (keyword === 'type' && document.getIn(path) === null) return faultAt(path, 'is empty');
         return faultAt(path, message ?? 'cannot be used');
       }),
     };

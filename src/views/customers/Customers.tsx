@@ -1,6 +1,6 @@
 import { useState } from 'react';
-import type { CustomerSummary, Watch } from '../../contract';
-import { count as counted, writeMoney } from '../../client/format';
+import type { CustomerSummary, Draft, Watch } from '../../contract';
+import { count as counted, writeMoney, writeWhen } from '../../client/format';
 import { useLive } from '../../client/live';
 import { BarCell } from '../../ui/BarCell';
 import { Button } from '../../ui/Button';
@@ -95,8 +95,11 @@ const columnsFor = (most: number): readonly Column<CustomerSummary>[] => [
 export function Customers({
   initial,
   count,
+  drafts = [],
 }: {
   readonly initial: Watch;
+  /** Customers half filled in. */
+  readonly drafts?: readonly Draft[];
   /** Of many, only the first come with the page: how many there are. */
   readonly count: number;
 }) {
@@ -109,6 +112,20 @@ export function Customers({
   const isWhole = value.customers.length >= count;
   return (
     <div style={{ display: 'grid', gap: 'var(--space-4)' }}>
+      {drafts.length > 0 && (
+        <Panel title="Half filled in">
+          <ul className={styles.drafts}>
+            {drafts.map((draft) => (
+              <li key={draft.id}>
+                <a href={`/customers/new?draft=${draft.id}`}>{draft.title}</a>
+                <small>
+                  {draft.by}, {writeWhen(draft.at, 'UTC')}
+                </small>
+              </li>
+            ))}
+          </ul>
+        </Panel>
+      )}
       {count > 1 && (
         <Panel title="By plan and home site">
           {isWhole ? (

@@ -4,7 +4,10 @@ import { Empty } from '../../ui/Panel';
 export function NoCustomer() {
   return (
     <Empty says="You reach no customer yet.">
-      <p>Ask a lead for those that you look after: they show here as soon as they are yours.</p>
+      <p>
+        <a href="/customers/new">Take one on</a>, or ask a lead for those that you look after: they show here
+        as soon as they are yours.
+      </p>
     </Empty>
   );
 }

@@ -12,8 +12,15 @@ export const RAIL = [
 
 export type Place = (typeof RAIL)[number]['name'];
 
-/** What a place has more than one page of. */
-export const PARTS: Partial<Record<Place, readonly { readonly name: string; readonly href: string }[]>> = {
+/** What a place has more than one page of; `builds`: for those who build alone. */
+export const PARTS: Partial<
+  Record<Place, readonly { readonly name: string; readonly href: string; readonly builds?: boolean }[]>
+> = {
+  Customers: [
+    { name: 'All customers', href: '/customers' },
+    { name: 'A new customer', href: '/customers/new', builds: true },
+    { name: 'From a file', href: '/customers/file', builds: true },
+  ],
   Ground: [
     { name: 'Sites', href: '/ground' },
     { name: 'Addresses', href: '/ground/addresses' },
