@@ -21,7 +21,7 @@ function theProcess(): Promise<WebProcess> {
 import.meta.hot?.dispose(() => void opened?.then((here) => here.close()));
 
 /** Pages that need no sign-in, and the API, which answers for itself. */
-const OPEN = ['/sign-in', '/healthz', '/api/', '/_astro/', '/favicon', '/theme.js', '/mark/'];
+const OPEN = ['/sign-in', '/invite/', '/healthz', '/api/', '/_astro/', '/favicon', '/theme.js', '/mark/'];
 
 /** Styles stand in attributes too, where no hash reaches: hence their word. While one develops, scripts have no hashes. */
 const policyFor = (scripts: string): string =>
@@ -50,6 +50,9 @@ export const onRequest = defineMiddleware(async (context, next) => {
     if (!context.locals.scope && !OPEN.some((open) => path.startsWith(open)))
       return context.redirect(`/sign-in?next=${encodeURIComponent(path + context.url.search)}`);
   }
+  // Who has yet to set up the second factor that is required does that first.
+  const isFree = OPEN.some((open) => path.startsWith(open)) || path === '/you';
+  if (context.locals.scope?.needsFactor === true && !isFree) return context.redirect('/you');
   // An id that cannot be is of nothing that is there.
   const isNowhere = [context.params.id, context.params.run].some(
     (one) => one !== undefined && id.validate(one).error !== undefined,

@@ -77,6 +77,8 @@ function open(path: string, tell: EventListener): () => void {
     source.addEventListener('change', (event: MessageEvent<string>) =>
       tell(JSON.parse(event.data) as Change),
     );
+    // Who one is or whom one reaches is otherwise now: what stands here may be nobody's to see.
+    source.addEventListener('over', () => location.reload());
     // After a break, what happened meanwhile is not known.
     source.addEventListener('ready', () => tell(AGAIN));
     source.addEventListener('error', () => {

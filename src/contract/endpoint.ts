@@ -32,6 +32,8 @@ export interface Endpoint<
   readonly responseType?: string;
   /** Who may; undefined: every operator. */
   readonly roles?: readonly Role[];
+  /** Whether it may be asked by who has yet to set up the second factor that is required. */
+  readonly beforeFactor?: boolean;
   /** Whether it needs no sign-in. */
   readonly anyone?: boolean;
 }

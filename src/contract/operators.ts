@@ -1,8 +1,20 @@
 import Joi from 'joi';
-import { ownName } from './common';
+import { id, ownName } from './common';
 import { endpoint } from './endpoint';
 import { ROLES } from './roles';
-import { filled, listOf, maybe, oneOf, shape, text, type Of } from './shape';
+import {
+  filled,
+  flag,
+  listOf,
+  maybe,
+  maybeText,
+  maybeWhole,
+  oneOf,
+  shape,
+  text,
+  whole,
+  type Of,
+} from './shape';
 
 const customers = maybe(listOf(Joi.string().max(16)));
 
@@ -13,6 +25,15 @@ export const operatorSchema = shape({
   role: oneOf(ROLES),
   /** Codes of the customers reached; null: every customer. */
   customers,
+  /** Wall times; null: never, or none. */
+  endsAt: maybeWhole,
+  lastSeenAt: maybeWhole,
+  /** Whether they have a second factor. */
+  factor: flag,
+  /** Whether they were invited and have not come yet. */
+  invited: flag,
+  signIns: whole,
+  tokens: whole,
 });
 export type Operator = Of<typeof operatorSchema>;
 
@@ -28,9 +49,19 @@ export const newOperatorSchema = shape({
   mail: Joi.string().trim().email({ tlds: false }).max(254).required(),
   role: oneOf(ROLES),
   customers: filled(customers.description('Codes of the customers reached; left out: every customer'), null),
-  password: newPassword,
+  /** Left out: they are invited, and choose one themselves. */
+  password: filled(maybe(newPassword), null),
 });
 export type NewOperator = Of<typeof newOperatorSchema>;
+
+export const changedOperatorSchema = shape({
+  role: oneOf(ROLES),
+  customers,
+  endsAt: filled(maybe(whole), null),
+});
+export type ChangedOperator = Of<typeof changedOperatorSchema>;
+
+const operatorParams = shape({ operator: id });
 
 const area = 'Operators';
 
@@ -41,7 +72,7 @@ export const operatorEndpoints = {
     area,
     summary: 'Who works here, and whom each reaches',
     roles: ['lead'],
-    answer: shape({ operators: listOf(operatorSchema) }),
+    answer: shape({ operators: listOf(operatorSchema), factorRequired: flag }),
   }),
   create: endpoint({
     method: 'POST',
@@ -51,6 +82,43 @@ export const operatorEndpoints = {
     roles: ['lead'],
     body: newOperatorSchema,
     status: 201,
-    answer: shape({ id: text }),
+    answer: shape({ id: text, invite: maybeText }),
+  }),
+  change: endpoint({
+    method: 'PUT',
+    path: '/operators/{operator}',
+    area,
+    summary: 'Say otherwise what someone is here, whom they reach, and until when',
+    params: operatorParams,
+    roles: ['lead'],
+    body: changedOperatorSchema,
+    answer: operatorSchema,
+  }),
+  endWaysIn: endpoint({
+    method: 'POST',
+    path: '/operators/{operator}/ended',
+    area,
+    summary: 'End all sign-ins and tokens of someone',
+    params: operatorParams,
+    roles: ['lead'],
+    answer: shape({ ended: whole }),
+  }),
+  dropFactor: endpoint({
+    method: 'DELETE',
+    path: '/operators/{operator}/second-factor',
+    area,
+    summary: 'Take someone’s second factor away that they have lost; their sign-ins end',
+    params: operatorParams,
+    roles: ['lead'],
+    status: 204,
+  }),
+  settings: endpoint({
+    method: 'PUT',
+    path: '/operators-settings',
+    area,
+    summary: 'Whether everyone has to have a second factor',
+    roles: ['lead'],
+    body: shape({ factorRequired: Joi.boolean().required() }),
+    status: 204,
   }),
 };

@@ -3,11 +3,19 @@ import { id, ownName } from './common';
 import { endpoint } from './endpoint';
 import { newPassword } from './operators';
 import { REACHES, ROLES } from './roles';
-import { filled, listOf, maybeWhole, oneOf, shape, text, whole, type Of } from './shape';
+import { filled, flag, listOf, maybeWhole, oneOf, shape, text, whole, type Of } from './shape';
 
 export const credentialsSchema = shape({
   mail: Joi.string().trim().max(254).required().messages({ 'string.empty': 'enter your mail address' }),
   password: Joi.string().max(200).required().messages({ 'string.empty': 'enter your password' }),
+  code: filled(
+    Joi.string()
+      .trim()
+      .allow('')
+      .max(40)
+      .description('Of the second factor, or a recovery code; asked for where one is set up'),
+    '',
+  ),
 });
 export type Credentials = Of<typeof credentialsSchema>;
 
@@ -35,6 +43,35 @@ export const tokenSchema = shape({
 });
 export type Token = Of<typeof tokenSchema>;
 
+export const codeSchema = shape({
+  code: Joi.string()
+    .trim()
+    .min(6)
+    .max(40)
+    .required()
+    .messages({ 'string.empty': 'enter a code', 'string.min': 'six digits' }),
+});
+export type FactorCode = Of<typeof codeSchema>;
+
+export const factorSchema = shape({
+  isSet: flag,
+  /** Whether everyone has to have one. */
+  required: flag,
+  /** Recovery codes that are left. */
+  recovery: whole,
+});
+export type Factor = Of<typeof factorSchema>;
+
+export const invitedSchema = shape({ password: newPassword });
+
+export const newFactorSchema = shape({
+  secret: text,
+  /** As apps read it, and as a picture of it: `otpauth://totp/…`, SVG. */
+  uri: text,
+  picture: text,
+});
+export type NewFactor = Of<typeof newFactorSchema>;
+
 const area = 'Sign-in';
 
 export const signInEndpoints = {
@@ -48,7 +85,14 @@ export const signInEndpoints = {
     body: credentialsSchema,
     status: 204,
   }),
-  signOut: endpoint({ method: 'DELETE', path: '/session', area, summary: 'Sign out', status: 204 }),
+  signOut: endpoint({
+    method: 'DELETE',
+    path: '/session',
+    area,
+    summary: 'Sign out',
+    beforeFactor: true,
+    status: 204,
+  }),
   me: endpoint({
     method: 'GET',
     path: '/me',
@@ -59,6 +103,53 @@ export const signInEndpoints = {
       role: oneOf(ROLES),
       reach: oneOf(REACHES).description('Whether you reach every customer or those listed for you'),
     }),
+    beforeFactor: true,
+  }),
+  factor: endpoint({
+    method: 'GET',
+    path: '/second-factor',
+    area,
+    summary: 'Whether you have a second factor, and whether everyone has to',
+    beforeFactor: true,
+    answer: factorSchema,
+  }),
+  newFactor: endpoint({
+    method: 'POST',
+    path: '/second-factor',
+    area,
+    summary: 'Begin to set up a second factor (RFC 6238); its secret is shown this once',
+    beforeFactor: true,
+    status: 201,
+    answer: newFactorSchema,
+  }),
+  setFactor: endpoint({
+    method: 'PUT',
+    path: '/second-factor',
+    area,
+    summary: 'Set up the second factor by a first code of it; the recovery codes are shown this once',
+    beforeFactor: true,
+    mostBytes: 4_000,
+    body: codeSchema,
+    answer: shape({ recovery: listOf(text) }),
+  }),
+  dropFactor: endpoint({
+    method: 'DELETE',
+    path: '/second-factor',
+    area,
+    summary: 'Give up your second factor, by a code of it',
+    query: codeSchema,
+    status: 204,
+  }),
+  accept: endpoint({
+    method: 'POST',
+    path: '/invites/{invite}',
+    area,
+    summary: 'Take up an invitation: choose a password, once',
+    anyone: true,
+    mostBytes: 4_000,
+    params: shape({ invite: Joi.string().max(80).required() }),
+    body: invitedSchema,
+    answer: shape({ mail: text }),
   }),
   changePassword: endpoint({
     method: 'PUT',

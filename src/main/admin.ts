@@ -5,7 +5,7 @@ import type { App } from '../server/app';
 import { createOperator, listOperators, resetPassword } from '../server/operators';
 import { conflict, Problem } from '../server/problem';
 import { sealProvidersAnew } from '../server/providers';
-import { endToken, endWaysIn, listWaysIn } from '../server/sign-in';
+import { dropFactorByMail, endToken, endWaysIn, listWaysIn, sealFactorsAnew } from '../server/sign-in';
 import { sealKeptAnew } from '../server/write';
 import { openProcess } from './app';
 
@@ -19,6 +19,7 @@ const USAGE = `./laager admin first-lead --mail MAIL --name NAME   takes on the 
 ./laager admin sign-ins                            lists who is signed in, and the API tokens
 ./laager admin end-sign-ins --mail MAIL            ends an operator's sign-ins and tokens
 ./laager admin end-token --id ID                   ends one API token
+./laager admin drop-factor --mail MAIL             takes a second factor away that was lost
 ./laager admin seal-anew                           seals every secret with the key that seals now
 `;
 
@@ -40,7 +41,7 @@ function wanted(options: Options, name: keyof Options): string {
 const COMMANDS: Readonly<Record<string, (app: App, options: Options) => Promise<void>>> = {
   'first-lead': async (app, options) => {
     const [mail, name] = [wanted(options, 'mail'), wanted(options, 'name')];
-    if ((await listOperators(app.db)).some((one) => one.role === 'lead'))
+    if ((await listOperators(app.db, app.clock.wall())).some((one) => one.role === 'lead'))
       throw conflict('lead', 'There is a lead already, who can take on others.');
     const password = newPassword();
     await createOperator(app, SYSTEM, { mail, name, role: 'lead', customers: null, password });
@@ -64,9 +65,17 @@ const COMMANDS: Readonly<Record<string, (app: App, options: Options) => Promise<
     await endToken(app, SYSTEM, wanted(options, 'id'));
     say('ended');
   },
+  'drop-factor': async (app, options) => {
+    await dropFactorByMail(app, SYSTEM, wanted(options, 'mail'));
+    say('They sign in with their password alone now, and set up another second factor');
+  },
   'seal-anew': async (app) => {
-    const [secrets, kept] = [await sealProvidersAnew(app, SYSTEM), await sealKeptAnew(app)];
-    say(`${secrets} secrets of providers and ${kept} kept answers sealed anew`);
+    const [secrets, factors, kept] = [
+      await sealProvidersAnew(app, SYSTEM),
+      await sealFactorsAnew(app, SYSTEM),
+      await sealKeptAnew(app),
+    ];
+    say(`${secrets} secrets of providers, ${factors} of second factors and ${kept} kept answers sealed anew`);
   },
 };
 

@@ -23,14 +23,22 @@ test('the page to sign in has no serious fault, in either theme', async ({ page 
 for (const path of [
   '/',
   '/customers',
+  '/customers/new',
+  '/customers/file',
   '/build',
   '/serve',
   '/runs',
   '/ground',
   '/ground/connect',
+  '/ground/addresses',
+  '/ground/changes',
   '/money',
+  '/money/plans',
+  '/money/plans/edit',
+  '/money/prices',
   '/trail',
   '/you',
+  '/operators',
 ])
   test(`${path} has no serious fault, in either theme`, async ({ page }) => {
     await signIn(page, 'bram', path);
@@ -41,7 +49,9 @@ test('no page inside a customer has a serious fault, in either theme', async ({ 
   await signIn(page, 'bram');
   await expectNone(
     page,
-    ['', '/people', '/costs', '/runs', '/trail', '/provision'].map((part) => `/customers/WAP${part}`),
+    ['', '/about', '/people', '/plan', '/costs', '/runs', '/trail', '/provision'].map(
+      (part) => `/customers/WAP${part}`,
+    ),
   );
 });
 

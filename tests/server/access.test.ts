@@ -192,7 +192,15 @@ describe('getting in', () => {
     );
     expect(
       open.map((one) => `${one.method} ${one.path}`).filter((one) => !one.endsWith('/proposal')),
-    ).toEqual(['DELETE /session', 'PUT /password', 'POST /tokens', 'DELETE /tokens/{token}']);
+    ).toEqual([
+      'DELETE /session',
+      'POST /second-factor',
+      'PUT /second-factor',
+      'DELETE /second-factor',
+      'PUT /password',
+      'POST /tokens',
+      'DELETE /tokens/{token}',
+    ]);
   });
 
   it('is told to people as one table of who may what', async () => {

@@ -24,6 +24,8 @@ export interface Scope {
   /** Ids of the customers in reach; undefined: every customer, and the MSP's own. */
   readonly customers: ReadonlySet<string> | undefined;
   readonly request?: RequestKey;
+  /** Whether they have yet to set up the second factor that is required: until then they may do nothing else. */
+  readonly needsFactor?: boolean;
   /** The id of the API token that speaks for the actor; undefined: they are signed in themselves. */
   readonly token?: string;
 }

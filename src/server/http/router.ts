@@ -76,6 +76,12 @@ async function serve(
     return route.reply(await route.work(ask, nobody), ask, nobody);
   }
   const who = await whoAsks(app, request);
+  if (who.needsFactor === true && route.beforeFactor !== true)
+    throw new Problem(
+      403,
+      'second-factor',
+      'Set up your second factor first: everyone here has to have one.',
+    );
   // Inside a customer comes first: to those who may not be there, neither their role nor a badly written request tells anything.
   if (route.access === 'customer') await enter(app.db, who, params.customer ?? '');
   if (route.roles) requireRole(who.actor, route.roles);

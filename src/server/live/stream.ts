@@ -5,7 +5,7 @@ import { Problem } from '../problem';
 import { whoAsks } from '../sign-in';
 
 /** How often it is asked whether who listens still may. Wall time. */
-const STILL_MS = 5_000;
+const STILL_MS = 2_000;
 
 /**
  * A stream of hints that something changed: its topic and the id of what changed. It keeps to the scope, and ends when
@@ -25,7 +25,12 @@ export function eventStream(
     });
     const asking = setInterval(() => {
       mayStill(app, request, scope).then(
-        (may) => may || ending.abort(),
+        (may) => {
+          if (may === 'as before') return;
+          // Who reaches others now has on the page what may be theirs no more: it is loaded anew.
+          if (may === 'otherwise' && session.isConnected) session.push({ topic: 'over' }, 'over');
+          ending.abort();
+        },
         (error: unknown) => app.log.warn({ error: String(error) }, 'who listens could not be asked'),
       );
     }, STILL_MS);
@@ -69,11 +74,14 @@ function toldWhenLeft(response: Response, left: () => void): Response {
   return new Response(body, response);
 }
 
-async function mayStill(app: App, request: Request, began: Scope): Promise<boolean> {
+type May = 'as before' | 'otherwise' | 'no more';
+
+async function mayStill(app: App, request: Request, began: Scope): Promise<May> {
   try {
-    return sameReach(await whoAsks(app, request), began);
+    const now = await whoAsks(app, request);
+    return sameReach(now, began) && now.actor.role === began.actor.role ? 'as before' : 'otherwise';
   } catch (error) {
-    if (error instanceof Problem) return false;
+    if (error instanceof Problem) return 'no more';
     throw error;
   }
 }

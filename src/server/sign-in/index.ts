@@ -2,4 +2,5 @@ export { signIn, signOut, makeToken, SESSION_COOKIE, SESSION_MS } from './sign-i
 export { BROWSER_COOKIE } from './browser';
 export { whoAsks } from './who';
 export { scopeOfSession, scopeOfToken, scopeOfMail } from './scopes';
+export { isFactorRequired, factorOf, dropFactorByMail, sealFactorsAnew } from './factor';
 export { endToken, endWaysIn, listTokens, listWaysIn, type WayIn } from './manage';

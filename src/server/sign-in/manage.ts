@@ -1,9 +1,9 @@
 import type { Token } from '../../contract';
 import type { Actor, Scope } from '../access';
 import { sql, type Connection } from '../db';
-import { normalMail } from '../operators';
+import { normalMail, operatorOf, refuseBeyond } from '../operators';
 import { notFound } from '../problem';
-import { write, type WriteHouse } from '../write';
+import { write, type Tx, type WriteHouse } from '../write';
 
 /** A way in that stands open: a browser that is signed in, or an API token. */
 export interface WayIn {
@@ -34,23 +34,32 @@ export async function listWaysIn(db: Connection, now: number): Promise<WayIn[]> 
 /** Ends an operator's sign-ins in every browser, and their tokens. @returns how many ended @throws Problem 404 */
 export async function endWaysIn(house: WriteHouse, scope: Scope, mail: string): Promise<number> {
   return write(house, scope, [], async (tx) => {
-    const operator = await tx.row<{ id: string; name: string }>(
-      'SELECT id, name FROM operator WHERE mail = ?',
-      [normalMail(mail)],
-    );
+    const operator = await tx.row<{ id: string }>('SELECT id FROM operator WHERE mail = ?', [
+      normalMail(mail),
+    ]);
     if (!operator) throw notFound('operator');
-    const ended =
-      (await tx.write('DELETE FROM web_session WHERE operator_id = ?', [operator.id])) +
-      (await tx.write('DELETE FROM api_token WHERE operator_id = ?', [operator.id]));
-    await tx.record({
-      action: 'end every way in',
-      subject: operator.name,
-      after: { ended },
-      topic: 'ground',
-      id: operator.id,
-    });
-    return ended;
+    return endAll(house, tx, scope, operator.id);
   });
+}
+
+/** As `endWaysIn`, of an operator by id. */
+export const endWaysInOf = (house: WriteHouse, scope: Scope, id: string): Promise<number> =>
+  write(house, scope, [], (tx) => endAll(house, tx, scope, id));
+
+async function endAll(house: WriteHouse, tx: Tx, scope: Scope, id: string): Promise<number> {
+  const operator = await operatorOf(tx, id, house.clock.wall());
+  await refuseBeyond(tx, scope, operator);
+  const ended =
+    (await tx.write('DELETE FROM web_session WHERE operator_id = ?', [id])) +
+    (await tx.write('DELETE FROM api_token WHERE operator_id = ?', [id]));
+  await tx.record({
+    action: 'end every way in',
+    subject: operator.name,
+    after: { ended },
+    topic: 'ground',
+    id,
+  });
+  return ended;
 }
 
 /** API tokens that have not expired, newest first: one's own, or to a lead everyone's. @param now wall time */

@@ -6,7 +6,7 @@ import { networkOf } from '../client-address';
 import { keepPassword } from '../operators';
 import { Problem } from '../problem';
 import { write } from '../write';
-import { hashOf } from './hash';
+import { hashOf } from '../operators';
 import { countTry, forgetTry } from './tries';
 
 /**

@@ -1,10 +1,22 @@
 import { serialize } from 'hono/utils/cookie';
-import { signInEndpoints } from '../../contract';
+import { operatorEndpoints, signInEndpoints } from '../../contract';
+import { networkOf } from '../client-address';
 import { cookieOf, created, fromOf, isSecure, nothing, ok, reads, readsForAnyone, writes } from '../http';
 import { BROWSER_COOKIE, BROWSER_SECONDS } from './browser';
-import { endToken, listTokens } from './manage';
+import { acceptInvite, listOperators } from '../operators';
+import {
+  dropFactorOf,
+  dropOwnFactor,
+  factorOf,
+  isFactorRequired,
+  newFactor,
+  requireFactor,
+  setFactor,
+} from './factor';
+import { endToken, endWaysInOf, listTokens } from './manage';
 import { changePassword } from './password';
 import { makeToken, SESSION_COOKIE, SESSION_MS, signIn, signOut } from './sign-in';
+import { countTry, forgetTry } from './tries';
 
 const cookie = (request: Request, name: string, value: string, seconds: number): string =>
   serialize(name, value, {
@@ -35,6 +47,47 @@ export const signInRoutes = [
   }),
   reads(signInEndpoints.me, (_ask, scope) =>
     ok({ name: scope.actor.name, role: scope.actor.role, reach: scope.customers ? 'listed' : 'every' }),
+  ),
+  reads(signInEndpoints.factor, async ({ app }, scope) => ok(await factorOf(app.db, scope))),
+  reads(signInEndpoints.newFactor, async ({ app }, scope) =>
+    created(await newFactor(app, scope), '/api/v1/second-factor'),
+  ),
+  writes(
+    signInEndpoints.setFactor,
+    ({ app, body, request }, scope) =>
+      setFactor(app, scope, body.code, fromOf(request), cookieOf(request, SESSION_COOKIE)),
+    (made) => ok(made),
+  ),
+  writes(
+    signInEndpoints.dropFactor,
+    ({ app, query, request }, scope) => dropOwnFactor(app, scope, query.code, fromOf(request)),
+    () => nothing(),
+  ),
+  readsForAnyone(signInEndpoints.accept, async ({ app, params, body, request }) => {
+    const trying = { network: networkOf(fromOf(request)), account: 'invitations', browser: 'invitations' };
+    await countTry(app.db, app.databaseName, trying);
+    const made = await acceptInvite(app, (params as { invite: string }).invite, body.password);
+    await forgetTry(app.db, app.databaseName, trying);
+    return ok(made);
+  }),
+  reads(operatorEndpoints.list, async ({ app }) => {
+    const operators = await listOperators(app.db, app.clock.wall());
+    return ok({ operators, factorRequired: await isFactorRequired(app.db) });
+  }),
+  writes(
+    operatorEndpoints.endWaysIn,
+    ({ app, params }, scope) => endWaysInOf(app, scope, params.operator),
+    (ended) => ok({ ended }),
+  ),
+  writes(
+    operatorEndpoints.dropFactor,
+    ({ app, params }, scope) => dropFactorOf(app, scope, params.operator),
+    () => nothing(),
+  ),
+  writes(
+    operatorEndpoints.settings,
+    ({ app, body }, scope) => requireFactor(app, scope, body.factorRequired),
+    () => nothing(),
   ),
   writes(
     signInEndpoints.changePassword,

@@ -1,9 +1,9 @@
 import type { Role } from '../../contract';
 import type { Scope } from '../access';
 import type { Database } from '../db';
-import { hashOf } from './hash';
+import { hashOf } from '../operators';
 
-const OPERATOR = `SELECT o.id, o.name, o.role, o.reach,
+const OPERATOR = `SELECT o.id, o.name, o.role, o.reach, o.last_seen_at, o.ends_at,
   (SELECT GROUP_CONCAT(c.customer_id) FROM operator_customer c WHERE c.operator_id = o.id) AS customers
   FROM operator o`;
 
@@ -13,15 +13,28 @@ interface OperatorRow {
   readonly role: Role;
   readonly reach: 'every' | 'listed';
   readonly customers: string | null;
+  readonly last_seen_at: number | null;
+  readonly ends_at: number | null;
 }
 
 /** Whose session a cookie is; undefined when it is nobody's or has ended. */
 export async function scopeOfSession(db: Database, token: string, wall: number): Promise<Scope | undefined> {
-  const row = await db.row<OperatorRow>(
-    `${OPERATOR} JOIN web_session s ON s.operator_id = o.id WHERE s.token_hash = ? AND s.expires_at > ?`,
+  const row = await db.row<OperatorRow & { with_factor: number; required: number }>(
+    `SELECT o.*, s.with_factor, EXISTS (SELECT 1 FROM setting x WHERE x.name = 'second factor required' AND x.value = 'yes') AS required
+     FROM (${OPERATOR}) o JOIN web_session s ON s.operator_id = o.id WHERE s.token_hash = ? AND s.expires_at > ?`,
     [hashOf(token), wall],
   );
-  return row && scopeOf(row);
+  if (!row || hasEnded(row, wall)) return undefined;
+  await noteSeen(db, row, wall);
+  return { ...scopeOf(row), ...(row.required === 1 && row.with_factor === 0 ? { needsFactor: true } : {}) };
+}
+
+/** Whether someone may come in no more. */
+const hasEnded = ({ ends_at }: OperatorRow, wall: number): boolean => ends_at !== null && ends_at <= wall;
+
+async function noteSeen(db: Database, { id, last_seen_at }: OperatorRow, wall: number): Promise<void> {
+  if ((last_seen_at ?? 0) < wall - NOTED_MS)
+    await db.write('UPDATE operator SET last_seen_at = ? WHERE id = ?', [wall, id]);
 }
 
 /** A token that is in use is noted so often; not at every request. */
@@ -34,7 +47,8 @@ export async function scopeOfToken(db: Database, token: string, wall: number): P
      WHERE t.token_hash = ? AND t.expires_at > ?`,
     [hashOf(token), wall],
   );
-  if (!row) return undefined;
+  if (!row || hasEnded(row, wall)) return undefined;
+  await noteSeen(db, row, wall);
   if ((row.last_used_at ?? 0) < wall - NOTED_MS)
     await db.write('UPDATE api_token SET last_used_at = ? WHERE id = ?', [wall, row.token]);
   return { ...scopeOf(row), token: row.token };

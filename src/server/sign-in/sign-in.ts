@@ -10,8 +10,9 @@ import { normalMail } from '../operators';
 import { Problem } from '../problem';
 import { writeTrail } from '../trail';
 import { write, type WriteHouse } from '../write';
-import { hashOf } from './hash';
+import { hashOf } from '../operators';
 import { knownBrowser, makeBrowser } from './browser';
+import { takeCode } from './factor';
 import { countTry, forgetTry } from './tries';
 
 export const SESSION_COOKIE = 'laager_session';
@@ -26,11 +27,15 @@ interface OperatorRow {
   readonly name: string;
   readonly role: Role;
   readonly password_hash: string;
+  readonly ends_at: number | null;
+  readonly factor_sealed: Buffer | null;
 }
 
 interface Attempt {
   readonly mail: string;
   readonly password: string;
+  /** Of the second factor, or a recovery code; empty: none was given. */
+  readonly code?: string;
   /** The address that it comes from. */
   readonly from: string;
   /** What a browser says of having been here before. */
@@ -53,7 +58,7 @@ export async function signIn(house: SignInHouse, attempt: Attempt): Promise<Sign
   const { db, databaseName, clock, sealing, log } = house;
   const mail = normalMail(attempt.mail);
   const operator = await db.row<OperatorRow>(
-    'SELECT id, name, role, password_hash FROM operator WHERE mail = ?',
+    'SELECT id, name, role, password_hash, ends_at, factor_sealed FROM operator WHERE mail = ?',
     [mail],
   );
   const trying = {
@@ -64,19 +69,35 @@ export async function signIn(house: SignInHouse, attempt: Attempt): Promise<Sign
   };
   await countTry(db, databaseName, trying);
   const right = await verify(operator?.password_hash ?? NOBODY, attempt.password).catch(() => false);
-  if (!operator || !right) {
+  const wall = clock.wall();
+  const hasEnded = (operator?.ends_at ?? Infinity) <= wall;
+  if (!operator || !right || hasEnded) {
     // The mail itself stays out of the log: some type their password there.
     log.warn({ account: operator?.id ?? 'unknown', from: attempt.from }, 'a try to sign in was refused');
     throw new Problem(401, 'sign-in', 'Mail address or password is wrong.');
   }
+  const withFactor = operator.factor_sealed !== null;
+  if (withFactor) {
+    const code = attempt.code ?? '';
+    // Not forgotten yet: whoever knows the password must not guess codes without end.
+    if (code === '')
+      throw new Problem(401, 'second-factor', 'Enter the code that your app shows.', {
+        fields: { code: 'six digits, or a recovery code' },
+      });
+    if (!(await takeCode(db, sealing, operator.id, code, wall))) {
+      log.warn({ account: operator.id, from: attempt.from }, 'a code of a second factor was refused');
+      throw new Problem(401, 'second-factor', 'The code is not right, or was taken before.', {
+        fields: { code: 'is not right, or was taken before' },
+      });
+    }
+  }
   await forgetTry(db, databaseName, trying);
   const token = randomBytes(32).toString('base64url');
-  const wall = clock.wall();
   await transaction(db, async (connection) => {
     await connection.write('DELETE FROM web_session WHERE expires_at < ?', [wall]);
     await connection.write(
-      'INSERT INTO web_session (token_hash, operator_id, created_at, expires_at) VALUES (?, ?, ?, ?)',
-      [hashOf(token), operator.id, wall, wall + SESSION_MS],
+      'INSERT INTO web_session (token_hash, operator_id, created_at, expires_at, with_factor) VALUES (?, ?, ?, ?, ?)',
+      [hashOf(token), operator.id, wall, wall + SESSION_MS, withFactor],
     );
     await writeTrail(connection, {
       customerId: MSP.id,

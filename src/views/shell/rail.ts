@@ -12,6 +12,12 @@ export const RAIL = [
 
 export type Place = (typeof RAIL)[number]['name'];
 
+/** What is about those who work here, beside one's own page. */
+export const ABOUT_YOU = [
+  { name: 'You', href: '/you' },
+  { name: 'Operators', href: '/operators' },
+] as const;
+
 /** What a place has more than one page of; `builds`: for those who build alone. */
 export const PARTS: Partial<
   Record<Place, readonly { readonly name: string; readonly href: string; readonly builds?: boolean }[]>

@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import type { Credentials } from '../../contract';
 import { checkedBy, showRefusal, usePageForm } from '../../client/form';
-import { send } from '../../client/api';
+import { ApiProblem, send } from '../../client/api';
 import { Button } from '../../ui/Button';
 import { TextField } from '../../ui/Field';
 import styles from './SignIn.module.css';
@@ -9,21 +9,29 @@ import styles from './SignIn.module.css';
 interface Props {
   readonly next: string;
   /** What was wrong with a form that was sent before this page came to life. */
-  readonly refused?: { readonly mail: string; readonly says: string } | undefined;
+  readonly refused?:
+    { readonly mail: string; readonly says: string; readonly asksCode?: boolean } | undefined;
 }
 
 export function SignIn({ next, refused }: Props) {
-  const { register, handleSubmit, setError, formState } = usePageForm<Credentials>({
+  const { register, handleSubmit, setError, setFocus, formState } = usePageForm<Credentials>({
     resolver: checkedBy(async () => (await import('../../contract/sign-in')).credentialsSchema),
   });
   const [problem, setProblem] = useState(refused?.says);
+  const [asksCode, setAsksCode] = useState(refused?.asksCode ?? false);
   const submit = handleSubmit(async (fields) => {
     setProblem(undefined);
     try {
       await send('POST', '/session', {}, { body: fields });
       location.assign(next);
     } catch (error) {
-      setProblem(showRefusal(error, ['mail', 'password'], setError));
+      const asks = error instanceof ApiProblem && error.code === 'second-factor';
+      if (asks && !asksCode) {
+        setAsksCode(true);
+        setTimeout(() => setFocus('code'));
+        return;
+      }
+      setProblem(showRefusal(error, ['mail', 'password', 'code'], setError));
     }
   });
   return (
@@ -46,6 +54,16 @@ export function SignIn({ next, refused }: Props) {
         error={formState.errors.password?.message}
         {...register('password')}
       />
+      {asksCode && (
+        <TextField
+          label="Code of your second factor"
+          inputMode="numeric"
+          autoComplete="one-time-code"
+          help="six digits that your app shows, or a recovery code"
+          error={formState.errors.code?.message}
+          {...register('code')}
+        />
+      )}
       {problem !== undefined && (
         <p className={styles.problem} role="alert">
           {problem}

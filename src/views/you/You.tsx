@@ -1,6 +1,6 @@
 import { KeyRound, Trash2 } from 'lucide-react';
 import { useState } from 'react';
-import type { NewToken, Token } from '../../contract';
+import type { Factor, NewToken, Token } from '../../contract';
 import { get, newKey, send, whyOf } from '../../client/api';
 import { checkedBy, showRefusal, usePageForm } from '../../client/form';
 import { count, writeDay, writeWhen } from '../../client/format';
@@ -9,6 +9,7 @@ import { TextField } from '../../ui/Field';
 import { Empty, Figure, Figures, Panel } from '../../ui/Panel';
 import { Table, type Column } from '../../ui/Table';
 import { ChangePassword } from './ChangePassword';
+import { SecondFactor } from './SecondFactor';
 import styles from './You.module.css';
 
 interface Props {
@@ -17,6 +18,7 @@ interface Props {
   /** How many customers are reached; null: every one. */
   readonly reach: number | null;
   readonly tokens: readonly Token[];
+  readonly factor: Factor;
   /** Wall time. */
   readonly now: number;
 }
@@ -24,7 +26,7 @@ interface Props {
 const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
 
 /** Who am I here, and what speaks for me? */
-export function You({ name, role, reach, tokens: first, now }: Props) {
+export function You({ name, role, reach, tokens: first, factor, now }: Props) {
   const [tokens, setTokens] = useState(first);
   const [made, setMade] = useState<string>();
   const [problem, setProblem] = useState<string>();
@@ -82,13 +84,16 @@ export function You({ name, role, reach, tokens: first, now }: Props) {
           </Panel>
           <ChangePassword />
         </div>
-        <MakeToken
-          onMade={(token) => {
-            setMade(token);
-            void again();
-          }}
-          made={made}
-        />
+        <div className={styles.page}>
+          <SecondFactor initial={factor} />
+          <MakeToken
+            onMade={(token) => {
+              setMade(token);
+              void again();
+            }}
+            made={made}
+          />
+        </div>
       </div>
     </div>
   );

@@ -5,7 +5,37 @@ CREATE TABLE operator (
   mail VARCHAR(254) CHARACTER SET utf8mb4 COLLATE utf8mb4_bin NOT NULL UNIQUE,
   role ENUM('engineer','lead','bookkeeper','auditor') NOT NULL,
   reach ENUM('every','listed') NOT NULL,
-  password_hash VARCHAR(255) NOT NULL
+  password_hash VARCHAR(255) NOT NULL,
+  -- From then on they may not sign in any more; wall time, as the others of this file.
+  ends_at BIGINT NULL,
+  last_seen_at BIGINT NULL,
+  -- The secret of their codes (RFC 6238), and one that is being set up; sealed.
+  factor_sealed VARBINARY(255) NULL,
+  factor_new_sealed VARBINARY(255) NULL,
+  -- The last code's time step: none is taken twice.
+  factor_step BIGINT NOT NULL DEFAULT 0
+);
+
+-- Codes for when the second factor is lost; each is taken once.
+CREATE TABLE recovery_code (
+  operator_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  code_hash CHAR(64) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  PRIMARY KEY (operator_id, code_hash),
+  FOREIGN KEY (operator_id) REFERENCES operator (id) ON DELETE CASCADE
+);
+
+-- Who was invited and has not chosen a password yet.
+CREATE TABLE invite (
+  token_hash CHAR(64) CHARACTER SET ascii COLLATE ascii_bin PRIMARY KEY,
+  operator_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  expires_at BIGINT NOT NULL,
+  FOREIGN KEY (operator_id) REFERENCES operator (id) ON DELETE CASCADE
+);
+
+-- What the MSP has decided for everyone.
+CREATE TABLE setting (
+  name VARCHAR(40) CHARACTER SET ascii COLLATE ascii_bin PRIMARY KEY,
+  value VARCHAR(200) NOT NULL
 );
 
 -- Times in this file's tables are the wall's: signing in does not follow the demo clock.
@@ -14,6 +44,8 @@ CREATE TABLE web_session (
   operator_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
   created_at BIGINT NOT NULL,
   expires_at BIGINT NOT NULL,
+  -- Whether the second factor was given too.
+  with_factor BOOLEAN NOT NULL DEFAULT FALSE,
   KEY (operator_id),
   FOREIGN KEY (operator_id) REFERENCES operator (id) ON DELETE CASCADE
 );

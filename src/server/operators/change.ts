@@ -1,0 +1,51 @@
+import type { ChangedOperator } from '../../contract';
+import type { Scope } from '../access';
+import { conflict, unusable } from '../problem';
+import { write, type WriteHouse } from '../write';
+import { operatorOf } from './read';
+import { keepReach, reachFor, refuseBeyond } from './reach';
+
+/**
+ * Says otherwise what someone is here, whom they reach, and until when. Their open pages and streams follow within
+ * seconds.
+ * @throws Problem 404, 409 for oneself and for the last lead, 422 beside the field that cannot be used
+ */
+export const changeOperator = (
+  house: WriteHouse,
+  scope: Scope,
+  id: string,
+  { role, customers, endsAt }: ChangedOperator,
+): Promise<void> =>
+  write(house, scope, [], async (tx) => {
+    const wall = house.clock.wall();
+    // Written first: of two who take each other's role at once, one finds the other no lead any more.
+    await tx.write(
+      "INSERT INTO setting (name, value) VALUES ('operators changed', '1') ON DUPLICATE KEY UPDATE value = value + 1",
+    );
+    const before = await operatorOf(tx, id, wall);
+    await refuseBeyond(tx, scope, before);
+    if (scope.actor.id === id) throw conflict('oneself', 'Another lead changes what you are here.');
+    if (endsAt !== null && endsAt <= 0) throw unusable('endsAt', 'is no day');
+    const stays = role === 'lead' && (endsAt === null || endsAt > wall);
+    const leads = await tx.row<{ n: number }>(
+      "SELECT COUNT(*) AS n FROM operator WHERE role = 'lead' AND id <> ? AND (ends_at IS NULL OR ends_at > ?)",
+      [id, wall],
+    );
+    if (!stays && (leads?.n ?? 0) === 0) throw conflict('last-lead', 'Someone has to be lead.');
+    const reach = await reachFor(tx, scope, customers);
+    await tx.write('UPDATE operator SET role = ?, reach = ?, ends_at = ? WHERE id = ?', [
+      role,
+      reach ? 'listed' : 'every',
+      endsAt,
+      id,
+    ]);
+    await keepReach(tx, id, reach);
+    await tx.record({
+      action: 'change operator',
+      subject: before.name,
+      before: { role: before.role, customers: before.customers ?? 'every', endsAt: before.endsAt },
+      after: { role, customers: customers ?? 'every', endsAt },
+      topic: 'ground',
+      id,
+    });
+  });

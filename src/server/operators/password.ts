@@ -1,0 +1,36 @@
+import { hash } from '@node-rs/argon2';
+import type { Scope } from '../access';
+import type { Connection, Database } from '../db';
+import { notFound } from '../problem';
+import { write, type WriteHouse } from '../write';
+import { normalMail } from './mail';
+
+/** Gives an operator another password and ends all their sign-ins. @throws Problem 404 */
+export async function resetPassword(
+  house: WriteHouse & { readonly db: Database },
+  scope: Scope,
+  mail: string,
+  password: string,
+): Promise<void> {
+  const passwordHash = await hash(password);
+  await write(house, scope, [], async (tx) => {
+    const operator = await tx.row<{ id: string; name: string }>(
+      'SELECT id, name FROM operator WHERE mail = ?',
+      [normalMail(mail)],
+    );
+    if (!operator) throw notFound('operator');
+    await keepPassword(tx, operator.id, passwordHash);
+    await tx.record({ action: 'reset password', subject: operator.name, topic: 'ground', id: operator.id });
+  });
+}
+
+/** Keeps a password's hash, and ends the operator's sign-ins but the one that is kept. */
+export async function keepPassword(
+  tx: Connection,
+  operator: string,
+  passwordHash: string,
+  keptSignIn = '',
+): Promise<void> {
+  await tx.write('UPDATE operator SET password_hash = ? WHERE id = ?', [passwordHash, operator]);
+  await tx.write('DELETE FROM web_session WHERE operator_id = ? AND token_hash <> ?', [operator, keptSignIn]);
+}

@@ -1,0 +1,38 @@
+import type { Operator } from '../../contract';
+import type { Connection } from '../db';
+import { notFound } from '../problem';
+
+interface Stored extends Omit<Operator, 'customers' | 'factor' | 'invited'> {
+  readonly reach: string;
+  readonly codes: string | null;
+  readonly factor: number;
+  readonly invited: number;
+}
+
+/** Who works here, by name. @param wall wall time */
+export async function listOperators(db: Connection, wall: number): Promise<Operator[]> {
+  const rows = await db.rows<Stored>(
+    `SELECT o.id, o.name, o.mail, o.role, o.reach, o.ends_at AS endsAt, o.last_seen_at AS lastSeenAt,
+       o.factor_sealed IS NOT NULL AS factor,
+       EXISTS (SELECT 1 FROM invite i WHERE i.operator_id = o.id AND i.expires_at > ?) AS invited,
+       (SELECT COUNT(*) FROM web_session w WHERE w.operator_id = o.id AND w.expires_at > ?) AS signIns,
+       (SELECT COUNT(*) FROM api_token t WHERE t.operator_id = o.id AND t.expires_at > ?) AS tokens,
+       (SELECT GROUP_CONCAT(c.code ORDER BY c.code) FROM operator_customer x JOIN customer c ON c.id = x.customer_id
+         WHERE x.operator_id = o.id) AS codes
+     FROM operator o ORDER BY o.name`,
+    [wall, wall, wall],
+  );
+  return rows.map(({ reach, codes, factor, invited, ...row }) => ({
+    ...row,
+    factor: factor === 1,
+    invited: invited === 1,
+    customers: reach === 'every' ? null : (codes ?? '').split(',').filter((code) => code !== ''),
+  }));
+}
+
+/** @throws Problem 404 */
+export async function operatorOf(db: Connection, id: string, wall: number): Promise<Operator> {
+  const found = (await listOperators(db, wall)).find((one) => one.id === id);
+  if (!found) throw notFound('operator');
+  return found;
+}

@@ -1,0 +1,262 @@
+import { randomBytes } from 'node:crypto';
+import { authenticator } from 'otplib';
+import QRCode from 'qrcode-svg';
+import type { Factor, NewFactor } from '../../contract';
+import type { Scope, Sealing } from '../access';
+import type { App } from '../app';
+import { networkOf } from '../client-address';
+import type { Connection } from '../db';
+import { conflict, notFound, Problem, unusable } from '../problem';
+import { write, type WriteHouse } from '../write';
+import { hashOf, normalMail, operatorOf, refuseBeyond } from '../operators';
+import { countTry, forgetTry } from './tries';
+
+/*
+ * Codes that change every thirty seconds (RFC 6238, with SHA-1, six digits, as every app has them). One of the step before
+ * or after is taken too, because clocks differ, and none is taken twice (section 5.2).
+ */
+
+const STEP_SECONDS = 30;
+const AROUND = 1;
+const RECOVERY_CODES = 10;
+const REQUIRED = 'second factor required';
+
+/**
+ * The time step of a code, when it is a right one now.
+ * @param secret in Base32 (RFC 4648)
+ * @param wall ms since 1970
+ * @returns undefined when it is none
+ */
+export function stepOf(code: string, secret: string, wall: number): number | undefined {
+  if (!/^\d{6}$/.test(code)) return undefined;
+  const delta = authenticator
+    .clone({ window: AROUND, step: STEP_SECONDS, epoch: wall })
+    .checkDelta(code, secret);
+  return delta === null ? undefined : Math.floor(wall / 1_000 / STEP_SECONDS) + delta;
+}
+
+/** The code of a secret at an instant: what an app shows. */
+export const codeAt = (secret: string, wall: number): string =>
+  authenticator.clone({ step: STEP_SECONDS, epoch: wall }).generate(secret);
+
+interface Held {
+  readonly factor_sealed: Buffer | null;
+  readonly factor_step: number;
+}
+
+/**
+ * Takes a code of an operator: of their second factor, or a recovery code, which is used up.
+ * @returns false when it is none, or was taken before
+ */
+export async function takeCode(
+  db: Connection,
+  sealing: Sealing,
+  operator: string,
+  given: string,
+  wall: number,
+): Promise<boolean> {
+  const row = await db.row<Held>('SELECT factor_sealed, factor_step FROM operator WHERE id = ?', [operator]);
+  if (!row?.factor_sealed) return false;
+  const code = given.replace(/[\s-]/g, '').toLowerCase();
+  const step = stepOf(code, sealing.unseal(row.factor_sealed), wall);
+  if (step !== undefined)
+    return (
+      (await db.write('UPDATE operator SET factor_step = ? WHERE id = ? AND factor_step < ?', [
+        step,
+        operator,
+        step,
+      ])) > 0
+    );
+  return (
+    (await db.write('DELETE FROM recovery_code WHERE operator_id = ? AND code_hash = ?', [
+      operator,
+      hashOf(code),
+    ])) > 0
+  );
+}
+
+export const hasFactor = async (db: Connection, operator: string): Promise<boolean> =>
+  (await db.row('SELECT id FROM operator WHERE id = ? AND factor_sealed IS NOT NULL', [operator])) !==
+  undefined;
+
+/** Whether everyone has to have a second factor. */
+export async function isFactorRequired(db: Connection): Promise<boolean> {
+  const row = await db.row<{ value: string }>('SELECT value FROM setting WHERE name = ?', [REQUIRED]);
+  return row?.value === 'yes';
+}
+
+export const requireFactor = (house: WriteHouse, scope: Scope, required: boolean): Promise<void> =>
+  write(house, scope, [], async (tx) => {
+    // Who asks it of everyone has one: else nobody could take it back.
+    if (required && scope.actor.role !== 'system' && !(await hasFactor(tx, scope.actor.id)))
+      throw conflict('second-factor', 'Set up your own second factor first.');
+    const before = await isFactorRequired(tx);
+    if (before === required) return;
+    await tx.write(
+      'INSERT INTO setting (name, value) VALUES (?, ?) ON DUPLICATE KEY UPDATE value = VALUES(value)',
+      [REQUIRED, required ? 'yes' : 'no'],
+    );
+    await tx.record({
+      action: required ? 'require second factor' : 'require no second factor',
+      subject: 'everyone',
+      before: { required: before },
+      after: { required },
+      topic: 'ground',
+      id: 'operators',
+    });
+  });
+
+export async function factorOf(db: Connection, { actor }: Scope): Promise<Factor> {
+  const left = await db.row<{ n: number }>('SELECT COUNT(*) AS n FROM recovery_code WHERE operator_id = ?', [
+    actor.id,
+  ]);
+  return {
+    isSet: await hasFactor(db, actor.id),
+    required: await isFactorRequired(db),
+    recovery: left?.n ?? 0,
+  };
+}
+
+function ownSignIn(scope: Scope): void {
+  if (scope.token !== undefined)
+    throw new Problem(403, 'token', 'A token changes no second factor. Sign in to change it.');
+}
+
+/** Begins to set one up: the secret that codes are made of. One that is set already stays until a first code of this. */
+export async function newFactor(house: WriteHouse, scope: Scope): Promise<NewFactor> {
+  ownSignIn(scope);
+  const { id, name } = scope.actor;
+  // 160 bits, as RFC 4226 asks for (section 4).
+  const secret = authenticator.generateSecret(20);
+  const row = await house.db.row<{ mail: string }>('SELECT mail FROM operator WHERE id = ?', [id]);
+  if (!row) throw notFound('operator');
+  await house.db.write('UPDATE operator SET factor_new_sealed = ? WHERE id = ?', [
+    house.sealing.seal(secret),
+    id,
+  ]);
+  const uri = authenticator.keyuri(row.mail, 'Laager', secret);
+  const picture = new QRCode({ content: uri, padding: 2, width: 200, height: 200, join: true }).svg();
+  return {
+    secret,
+    uri,
+    picture: `data:image/svg+xml;utf8,${encodeURIComponent(picture)}#${encodeURIComponent(name)}`,
+  };
+}
+
+/**
+ * Sets the second factor up by a first code of it. Other sign-ins end, which were without it.
+ * @returns the recovery codes, shown this once
+ */
+export async function setFactor(
+  app: App,
+  scope: Scope,
+  code: string,
+  from: string,
+  cookie: string | undefined,
+): Promise<{ recovery: string[] }> {
+  ownSignIn(scope);
+  const { id, name } = scope.actor;
+  const trying = { network: networkOf(from), account: id, browser: `factor of ${id}` };
+  await countTry(app.db, app.databaseName, trying);
+  const row = await app.db.row<{ factor_new_sealed: Buffer | null }>(
+    'SELECT factor_new_sealed FROM operator WHERE id = ?',
+    [id],
+  );
+  if (!row?.factor_new_sealed) throw conflict('second-factor', 'Begin anew: there is nothing to set up.');
+  const secret = app.sealing.unseal(row.factor_new_sealed);
+  const step = stepOf(code.replace(/\s/g, ''), secret, app.clock.wall());
+  if (step === undefined) throw unusable('code', 'is not the one that the app shows now');
+  await forgetTry(app.db, app.databaseName, trying);
+  const recovery = Array.from({ length: RECOVERY_CODES }, newRecoveryCode);
+  return write(app, scope, [], async (tx) => {
+    await tx.write(
+      'UPDATE operator SET factor_sealed = ?, factor_new_sealed = NULL, factor_step = ? WHERE id = ?',
+      [app.sealing.seal(secret), step, id],
+    );
+    await tx.write('DELETE FROM recovery_code WHERE operator_id = ?', [id]);
+    for (const one of recovery)
+      await tx.write('INSERT INTO recovery_code (operator_id, code_hash) VALUES (?, ?)', [
+        id,
+        hashOf(one.replace(/-/g, '')),
+      ]);
+    await tx.write('DELETE FROM web_session WHERE operator_id = ? AND token_hash <> ?', [
+      id,
+      hashOf(cookie ?? ''),
+    ]);
+    await tx.write('UPDATE web_session SET with_factor = TRUE WHERE operator_id = ?', [id]);
+    await tx.record({ action: 'set up second factor', subject: name, topic: 'ground', id });
+    return { recovery };
+  });
+}
+
+/** Letters and digits that are not taken for each other: 60 bits. */
+function newRecoveryCode(): string {
+  const letters = 'abcdefghjkmnpqrstuvwxyz23456789';
+  const all = [...randomBytes(24)].filter((byte) => byte < letters.length * 8).slice(0, 12);
+  if (all.length < 12) return newRecoveryCode();
+  const text = all.map((byte) => letters[byte % letters.length] ?? '').join('');
+  return `${text.slice(0, 4)}-${text.slice(4, 8)}-${text.slice(8)}`;
+}
+
+/** Gives one's own second factor up, by a code of it. @throws Problem 409 where everyone has to have one */
+export async function dropOwnFactor(app: App, scope: Scope, code: string, from: string): Promise<void> {
+  ownSignIn(scope);
+  const { id, name } = scope.actor;
+  if (await isFactorRequired(app.db)) throw conflict('second-factor', 'Everyone here has to have one.');
+  const trying = { network: networkOf(from), account: id, browser: `factor of ${id}` };
+  await countTry(app.db, app.databaseName, trying);
+  if (!(await takeCode(app.db, app.sealing, id, code, app.clock.wall())))
+    throw unusable('code', 'is not a code of yours, or was taken before');
+  await forgetTry(app.db, app.databaseName, trying);
+  await write(app, scope, [], async (tx) => {
+    await forgetFactor(tx, id);
+    await tx.record({ action: 'give up second factor', subject: name, topic: 'ground', id });
+  });
+}
+
+/** Nothing of an operator's second factor is kept. */
+export async function forgetFactor(tx: Connection, operator: string): Promise<void> {
+  await tx.write(
+    'UPDATE operator SET factor_sealed = NULL, factor_new_sealed = NULL, factor_step = 0 WHERE id = ?',
+    [operator],
+  );
+  await tx.write('DELETE FROM recovery_code WHERE operator_id = ?', [operator]);
+}
+
+/** Takes the second factor of someone away who has lost it, and ends their sign-ins. @throws Problem 404 */
+export const dropFactorOf = (house: WriteHouse, scope: Scope, operator: string): Promise<void> =>
+  write(house, scope, [], async (tx) => {
+    const row = await operatorOf(tx, operator, house.clock.wall());
+    await refuseBeyond(tx, scope, row);
+    await forgetFactor(tx, operator);
+    await tx.write('DELETE FROM web_session WHERE operator_id = ?', [operator]);
+    await tx.record({ action: 'take second factor away', subject: row.name, topic: 'ground', id: operator });
+  });
+
+/** As `dropFactorOf`, by mail. */
+export async function dropFactorByMail(house: WriteHouse, scope: Scope, mail: string): Promise<void> {
+  const row = await house.db.row<{ id: string }>('SELECT id FROM operator WHERE mail = ?', [
+    normalMail(mail),
+  ]);
+  if (!row) throw notFound('operator');
+  await dropFactorOf(house, scope, row.id);
+}
+
+/** Seals the secrets of second factors that are not sealed with the key that seals now. @returns how many those were */
+export const sealFactorsAnew = (house: WriteHouse, scope: Scope): Promise<number> =>
+  write(house, scope, [], async (tx) => {
+    const rows = await tx.rows<{ id: string; factor_sealed: Buffer }>(
+      'SELECT id, factor_sealed FROM operator WHERE factor_sealed IS NOT NULL',
+    );
+    let done = 0;
+    for (const { id, factor_sealed: before } of rows.filter(
+      (row) => !house.sealing.isSealedNow(row.factor_sealed),
+    ))
+      done += await tx.write('UPDATE operator SET factor_sealed = ? WHERE id = ? AND factor_sealed = ?', [
+        house.sealing.seal(house.sealing.unseal(before)),
+        id,
+        before,
+      ]);
+    await tx.write('UPDATE operator SET factor_new_sealed = NULL');
+    return done;
+  });
