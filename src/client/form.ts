@@ -22,7 +22,7 @@ export const checkedAs =
     sentFor: (values: Values) => object,
   ): Resolver<Values, unknown, Sent> =>
   async (values, ...rest) =>
-    joiResolver(await load(), { errors: { label: false } })(
+    joiResolver(await load(), { abortEarly: false, errors: { label: false } })(
       sentFor(values) as FieldValues,
       ...(rest as unknown as [unknown, never]),
     ) as ReturnType<Resolver<Values, unknown, Sent>>;

@@ -22,7 +22,7 @@ export function useChangeForm(
 ): { form: ChangeForm; asked: Asked } {
   const form = useForm<ChangeValues>({
     mode: 'onChange',
-    resolver: joiResolver(schemaOf(kind), { errors: { label: false } }),
+    resolver: joiResolver(schemaOf(kind), { abortEarly: false, errors: { label: false } }),
     defaultValues: { input, policy: {}, reason: '' },
   });
   const chosen = useWatch({ control: form.control });

@@ -14,7 +14,7 @@ interface Props {
 }
 
 export function SignIn({ next, refused }: Props) {
-  const { register, handleSubmit, setError, setFocus, formState } = usePageForm<Credentials>({
+  const { register, handleSubmit, setError, formState } = usePageForm<Credentials>({
     resolver: checkedBy(async () => (await import('../../contract/sign-in')).credentialsSchema),
   });
   const [problem, setProblem] = useState(refused?.says);
@@ -28,7 +28,6 @@ export function SignIn({ next, refused }: Props) {
       const asks = error instanceof ApiProblem && error.code === 'second-factor';
       if (asks && !asksCode) {
         setAsksCode(true);
-        setTimeout(() => setFocus('code'));
         return;
       }
       setProblem(showRefusal(error, ['mail', 'password', 'code'], setError));
@@ -59,6 +58,7 @@ export function SignIn({ next, refused }: Props) {
           label="Code of your second factor"
           inputMode="numeric"
           autoComplete="one-time-code"
+          autoFocus
           help="six digits that your app shows, or a recovery code"
           error={formState.errors.code?.message}
           {...register('code')}
