@@ -8,6 +8,7 @@ export * from './costs';
 export * from './customers';
 export * from './environments';
 export * from './ground';
+export * from './life';
 export * from './operators';
 export * from './orphans';
 export * from './people';
@@ -30,6 +31,7 @@ import type { costEndpoints } from './costs';
 import type { customerEndpoints } from './customers';
 import type { environmentEndpoints } from './environments';
 import type { groundEndpoints } from './ground';
+import type { lifeEndpoints } from './life';
 import type { operatorEndpoints } from './operators';
 import type { orphanEndpoints } from './orphans';
 import type { peopleEndpoints } from './people';
@@ -54,6 +56,7 @@ export type Endpoints =
   | In<typeof environmentEndpoints>
   | In<typeof factsEndpoints>
   | In<typeof groundEndpoints>
+  | In<typeof lifeEndpoints>
   | In<typeof operatorEndpoints>
   | In<typeof orphanEndpoints>
   | In<typeof peopleEndpoints>

@@ -7,6 +7,7 @@ import { customerRoutes } from './customers/routes';
 import { environmentRoutes } from './environments/routes';
 import { groundRoutes } from './ground/routes';
 import { makeApi, openApi, type Route } from './http';
+import { lifeRoutes } from './life/routes';
 import { liveRoutes } from './live/routes';
 import { operatorRoutes } from './operators/routes';
 import { orphanRoutes } from './orphans/routes';
@@ -31,6 +32,7 @@ export const routesOf = (catalogue: Catalogue): readonly Route[] => [
   ...searchRoutes,
   ...liveRoutes,
   ...customerRoutes,
+  ...lifeRoutes,
   ...peopleRoutes,
   ...changeRoutes(catalogue),
   ...environmentRoutes,

@@ -49,7 +49,7 @@ test('no page inside a customer has a serious fault, in either theme', async ({ 
   await signIn(page, 'bram');
   await expectNone(
     page,
-    ['', '/about', '/people', '/plan', '/costs', '/runs', '/trail', '/provision'].map(
+    ['', '/about', '/people', '/plan', '/costs', '/runs', '/trail', '/life', '/provision'].map(
       (part) => `/customers/WAP${part}`,
     ),
   );

@@ -3,3 +3,4 @@ export { createCustomer, setCustomerState } from './write';
 export { aboutCustomer, readDetails } from './about';
 export { countries, publicHolidays, regions, type Place } from './calendar';
 export { listDrafts } from './drafts';
+export { customersYaml } from './file';

@@ -1,5 +1,6 @@
 import type { ImportOutcome, Person } from '../../contract';
-import { headerFault, readPeople, type PersonRow } from '../../core/people';
+import { stringify } from 'csv-stringify/sync';
+import { headerFault, PEOPLE_COLUMNS, readPeople, type PersonRow } from '../../core/people';
 import { limitsPassed } from '../../core/plans';
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
@@ -36,6 +37,12 @@ export const firstPeople = (
     `SELECT account, mail FROM person WHERE customer_id = ? ORDER BY account LIMIT ${Math.floor(limit)}`,
     [scope.customer.id],
   );
+
+/** Everyone of a customer as CSV (RFC 4180), as it can be imported again. */
+export async function peopleFile(db: Connection, scope: CustomerScope): Promise<string> {
+  const people = await listPeople(db, scope, { limit: 1_000_000 });
+  return stringify(people, { header: true, columns: [...PEOPLE_COLUMNS], record_delimiter: '\r\n' });
+}
 
 /** So many bad rows are told; the others only counted. */
 const MOST_TOLD = 200;

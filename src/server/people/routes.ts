@@ -1,8 +1,6 @@
-import { stringify } from 'csv-stringify/sync';
 import { peopleEndpoints } from '../../contract';
-import { PEOPLE_COLUMNS } from '../../core/people';
 import { csvResponse, ok, paged, reads, writes } from '../http';
-import { importPeople, listPeople } from '.';
+import { importPeople, listPeople, peopleFile } from '.';
 
 export const peopleRoutes = [
   reads(peopleEndpoints.list, async ({ app, query }, scope) =>
@@ -20,10 +18,6 @@ export const peopleRoutes = [
     (made) => ok(made),
   ),
   reads(peopleEndpoints.csv, async ({ app }, scope) => {
-    const people = await listPeople(app.db, scope, { limit: 1_000_000 });
-    return csvResponse(
-      `${scope.customer.code}-people.csv`,
-      stringify(people, { header: true, columns: [...PEOPLE_COLUMNS], record_delimiter: '\r\n' }),
-    );
+    return csvResponse(`${scope.customer.code}-people.csv`, await peopleFile(app.db, scope));
   }),
 ];

@@ -2,4 +2,4 @@ export { listPlans, newestAt, planNow, planVersionsOf } from './read';
 export { keepPlan } from './write';
 export { beyondPlan, customerPlan, planFactsOf } from './held';
 export { putOnPlan } from './move';
-export { planFees, type PlanFees } from './fees';
+export { planFeeNow, planFees, type PlanFees } from './fees';

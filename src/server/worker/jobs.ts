@@ -12,6 +12,7 @@ import {
   trySignIn,
   type Connected,
 } from '../providers';
+import { finishLeaving } from '../life';
 import { takeSummaries } from '../watch';
 
 /** Something a worker does again and again. Each is done by one worker at a time, under a lease. */
@@ -32,6 +33,7 @@ const MINUTE = 60_000;
 const FEED_MS = 500;
 const SESSIONS_MS = 1_500;
 const GROUND_MS = 20_000;
+const LEAVING_MS = 5_000;
 
 /** Takes a job that is due; undefined when it is not, or another worker has it. */
 export async function hold(app: App, job: Job): Promise<Hold | undefined> {
@@ -198,6 +200,7 @@ export const JOBS: readonly Job[] = [
   { name: 'feed', everyMs: FEED_MS, run: feed },
   { name: 'sessions', everyMs: SESSIONS_MS, run: sessions },
   { name: 'ground', everyMs: GROUND_MS, run: ground },
+  { name: 'leaving', everyMs: LEAVING_MS, run: finishLeaving },
   { name: 'summary', everyMs: 700, run: summaries },
   { name: 'sweep', everyMs: MINUTE, run: sweep },
 ];

@@ -75,6 +75,14 @@ CREATE TABLE resource (
   FOREIGN KEY (site_code) REFERENCES site (code)
 );
 
+-- Hosts that a pause switched off: those that were off before stay so when the customer is started again.
+CREATE TABLE paused_host (
+  customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  resource_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  PRIMARY KEY (customer_id, resource_id),
+  FOREIGN KEY (customer_id, resource_id) REFERENCES resource (customer_id, id)
+);
+
 -- What must be unique: computer names in a directory, addresses, subnets. Giving back is deleting the row.
 CREATE TABLE allocation (
   space VARCHAR(100) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,

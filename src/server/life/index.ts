@@ -1,0 +1,4 @@
+export { lifeOf } from './read';
+export { leaveCustomer, pauseCustomer, startCustomer } from './turn';
+export { finishLeaving } from './finish';
+export { archiveOf } from './archive';

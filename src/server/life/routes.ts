@@ -1,0 +1,31 @@
+import { lifeEndpoints } from '../../contract';
+import { created, ok, reads } from '../http';
+import { archiveOf } from './archive';
+import { lifeOf } from './read';
+import { leaveCustomer, pauseCustomer, startCustomer } from './turn';
+
+const page = (code: string): string => `/api/v1/customers/${code}/life`;
+
+export const lifeRoutes = [
+  reads(lifeEndpoints.read, async ({ app }, scope) => ok(await lifeOf(app, scope))),
+  reads(lifeEndpoints.pause, async ({ app, body }, scope) =>
+    created(await pauseCustomer(app, scope, body), page(scope.customer.code)),
+  ),
+  reads(lifeEndpoints.start, async ({ app, body }, scope) =>
+    created(await startCustomer(app, scope, body.reason), page(scope.customer.code)),
+  ),
+  reads(lifeEndpoints.leave, async ({ app, body }, scope) =>
+    created(await leaveCustomer(app, scope, body), page(scope.customer.code)),
+  ),
+  reads(
+    lifeEndpoints.archive,
+    async ({ app }, scope) =>
+      new Response(Buffer.from(await archiveOf(app, scope)), {
+        headers: {
+          'content-type': 'application/zip',
+          'content-disposition': `attachment; filename="${scope.customer.code}.zip"`,
+          'cache-control': 'no-store',
+        },
+      }),
+  ),
+];

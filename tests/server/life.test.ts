@@ -1,0 +1,187 @@
+import { strFromU8, unzipSync } from 'fflate';
+import { parse } from 'yaml';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { Life } from '../../src/contract';
+import { begin, openWorld, provisionFor, type Called, type World } from './setup/world';
+
+const HOUR = 3_600_000;
+
+/** A customer who pauses, comes back, and leaves for good. */
+describe('a customer’s life', () => {
+  let world: World;
+  let environments: string[] = [];
+  beforeAll(async () => {
+    world = await openWorld('life');
+    const near = await provisionFor(world, 'SVG', 'clinic', 6, 'KQ');
+    const far = await provisionFor(world, 'SVG', 'branch', 4, 'NL');
+    await provisionFor(world, 'FPS', 'clinic', 4, 'KQ');
+    environments = [near.environment, far.environment];
+    // One host is off before anybody thinks of pausing.
+    const [first] = await hostsOf(environments[0] ?? '');
+    await begin(world, 'SVG', 'power-off', { hosts: [first?.id] }, { environment: environments[0] ?? '' });
+    await settle();
+  });
+  afterAll(() => world.close());
+
+  const settle = async (): Promise<void> => {
+    await world.living.untilQuiet();
+    for (const job of ['feed', 'sessions'] as const) await world.living.job(job);
+  };
+  const hostsOf = async (environment: string) =>
+    (await world.call('ida', 'GET', `/customers/SVG/environments/${environment}/hosts`)).body
+      .entries as readonly { id: string; name: string; status: string }[];
+  const statuses = async (): Promise<string[]> =>
+    (await Promise.all(environments.map(hostsOf))).flatMap((hosts) =>
+      hosts.map(({ name, status }) => `${name} ${status}`).sort(),
+    );
+  const life = async (): Promise<Life> =>
+    (await world.call('ida', 'GET', '/customers/SVG/life')).body as unknown as Life;
+  const post = (what: string, body: object, who: 'ida' | 'bram' = 'ida'): Promise<Called> =>
+    world.call(who, 'POST', `/customers/SVG/${what}`, { body });
+  const stateOf = async (): Promise<string> => (await life()).state;
+
+  it('tells what pausing would save, and what goes on', async () => {
+    const { now, paused, environments: shown, retentionDays } = await life();
+    // What goes on is disks, shares, licences and the plan: 390 of it.
+    expect(paused.minor).toBeGreaterThan(39_000);
+    expect(now.minor - paused.minor).toBeGreaterThan(10_000);
+    expect(retentionDays).toBe(365);
+    expect(shown.map(({ name, on, hosts, blocks }) => [name, hosts - on, blocks])).toEqual([
+      ['clinic', 1, []],
+      ['branch', 0, []],
+    ]);
+  });
+
+  it('is not turned by a code that is not theirs, nor by who may not', async () => {
+    for (const what of ['pause', 'leave']) {
+      const { status, body } = await post(what, { code: 'FPS' }, 'bram');
+      expect([what, status, body.fields]).toEqual([what, 422, { code: 'type SVG' }]);
+    }
+    expect((await post('leave', { code: 'SVG' })).status).toBe(403);
+    expect((await post('start', {})).body.detail).toBe('SVG is active, and is not started.');
+    expect(await stateOf()).toBe('active');
+  });
+
+  it('is paused: all its hosts go off in every environment, and nobody else’s', async () => {
+    const { status, body } = await post('pause', { code: 'SVG', reason: 'summer', minutes: 0 });
+    expect([status, body.state, (body.runs as string[]).length]).toEqual([201, 'paused', 2]);
+    await settle();
+    expect((await statuses()).every((one) => one.endsWith(' off'))).toBe(true);
+    const other = await world.port().resources({ customer: 'FPS' });
+    expect(other.filter((one) => one.kind === 'host').every((one) => one.state === 'on')).toBe(true);
+    const { now, paused } = await life();
+    expect(now).toEqual(paused);
+    expect((await post('pause', { code: 'SVG' })).status).toBe(409);
+    const { entries } = (await world.call('ida', 'GET', '/customers/SVG/trail?find=pause')).body;
+    expect(entries).toMatchObject([{ action: 'pause customer', reason: 'summer' }]);
+  });
+
+  it('costs while it is paused what was told', async () => {
+    const { paused } = await life();
+    const costs = async (): Promise<number> =>
+      (await world.call('petra', 'GET', '/customers/SVG/costs')).body.total.minor;
+    await world.living.moveTo(world.clock.at + 60_000);
+    const before = await costs();
+    await world.living.moveTo(world.clock.at + 24 * HOUR);
+    const day = (await costs()) - before;
+    // A day is a thirtieth of November.
+    expect(Math.abs(day - paused.minor / 30)).toBeLessThan(6);
+  });
+
+  it('is started again as it was: who was off before stays off', async () => {
+    expect((await post('start', { reason: 'autumn' })).body.state).toBe('active');
+    await settle();
+    const now = await statuses();
+    expect(now.filter((one) => one.endsWith(' off'))).toHaveLength(1);
+    expect(now.filter((one) => one.endsWith(' serving')).length).toBe(now.length - 1);
+  });
+
+  it('begins nothing at all where something is in the way in one environment', async () => {
+    await world.living.faults([{ kind: 'refuse' }], 'northern');
+    const { status, body } = await post('pause', { code: 'SVG' });
+    await world.living.faults([], 'northern');
+    expect(status).toBe(422);
+    expect(body.detail).toMatch(/^branch: Credentials: /);
+    expect(await stateOf()).toBe('active');
+    await settle();
+    expect((await statuses()).filter((one) => one.endsWith(' off'))).toHaveLength(1);
+  });
+
+  it('leaves: everything is retired at both providers, given back, and paid for no longer', async () => {
+    const { status, body } = await post('leave', { code: 'SVG', reason: 'moved away' }, 'bram');
+    expect([status, body.state, (body.runs as string[]).length]).toEqual([201, 'leaving', 2]);
+    const input = { environment: 'new', template: 'shared-office', site: 'KQ', people: 4 };
+    const more = await world.call('ida', 'POST', '/customers/SVG/changes/provision/proposal', {
+      body: { input },
+    });
+    const { checks } = more.body.proposal as unknown as { checks: { key: string; state: string }[] };
+    expect(checks.find((one) => one.key === 'customer')?.state).toBe('blocks');
+    await settle();
+    await world.living.job('leaving');
+    const { state, retiredAt } = await life();
+    expect(state).toBe('retired');
+    expect(retiredAt).toBe(Math.floor(world.clock.at / 1_000) * 1_000);
+    for (const provider of ['coast', 'northern'] as const)
+      expect(await world.port(provider).resources({ customer: 'SVG' })).toEqual([]);
+    const held = await world.app.db.row<{ n: number }>(
+      `SELECT (SELECT COUNT(*) FROM address_block b JOIN customer c ON c.id = b.customer_id
+               WHERE c.code = 'SVG' AND b.returned_at IS NULL)
+            + (SELECT COUNT(*) FROM allocation a JOIN customer c ON c.id = a.customer_id WHERE c.code = 'SVG')
+            + (SELECT COUNT(*) FROM meter_interval m JOIN customer c ON c.id = m.customer_id
+               WHERE c.code = 'SVG' AND m.to_at IS NULL) AS n`,
+    );
+    expect(held?.n).toBe(0);
+    const costs = async (): Promise<number> =>
+      (await world.call('petra', 'GET', '/customers/SVG/costs')).body.total.minor;
+    const last = await costs();
+    await world.living.moveTo(world.clock.at + 48 * HOUR);
+    expect(await costs()).toBe(last);
+    expect((await post('leave', { code: 'SVG' }, 'bram')).status).toBe(409);
+  });
+
+  it('is handed over as open files, with the proof of each environment', async () => {
+    const response = await world.api.answer(
+      new Request('http://laager.test/api/v1/customers/SVG/archive.zip', {
+        headers: { authorization: `Bearer ${world.tokens.petra}` },
+      }),
+    );
+    expect([response.status, response.headers.get('content-type')]).toEqual([200, 'application/zip']);
+    const files = unzipSync(new Uint8Array(await response.arrayBuffer()));
+    const names = Object.keys(files).sort();
+    expect(names).toEqual([
+      'about.yaml',
+      'charges/2026-11.csv',
+      'people.csv',
+      expect.stringMatching(/^proofs\/branch-/),
+      expect.stringMatching(/^proofs\/clinic-/),
+      'read-me.txt',
+      'trail.csv',
+    ]);
+    const text = (name: string): string => strFromU8(files[name] ?? new Uint8Array());
+    expect(parse(text('about.yaml'))).toMatchObject({ customers: [{ code: 'SVG', state: 'retired' }] });
+    expect(text('people.csv').split('\r\n')).toHaveLength(96 + 2);
+    expect(text('trail.csv')).toContain('let customer go');
+    for (const proof of names.filter((one) => one.startsWith('proofs/')))
+      expect(JSON.parse(text(proof))).toMatchObject({ clean: true });
+    for (const name of names) expect(text(name)).not.toMatch(/FPS|Ferrow/);
+    for (const who of ['jonah', 'runa'] as const) {
+      const foreign = await world.call(
+        who,
+        'GET',
+        `/customers/${who === 'jonah' ? 'MHP' : 'SVG'}/archive.zip`,
+      );
+      expect([who, foreign.status]).toEqual([who, who === 'jonah' ? 404 : 403]);
+    }
+  });
+
+  it('lets its addresses go to whoever comes next', async () => {
+    const made = await provisionFor(world, 'HSB', 'seeds', 4, 'KQ');
+    expect(made.environment).toBeTruthy();
+    const { ranges } = (await world.call('bram', 'GET', '/addresses')).body as unknown as {
+      ranges: { site: string; given: { customer: string; cidr: string }[] }[];
+    };
+    const given = ranges.find((one) => one.site === 'KQ')?.given ?? [];
+    expect(given.find((one) => one.customer === 'HSB')?.cidr).toBe('10.16.0.0/20');
+    expect(given.some((one) => one.customer === 'SVG')).toBe(false);
+  });
+});
