@@ -36,6 +36,9 @@ export async function call<Answer>(method: string, path: string, sending: Sendin
   const headers: Record<string, string> = {};
   if (sending.csv !== undefined) headers['content-type'] = 'text/csv';
   if (sending.text !== undefined) headers['content-type'] = sending.text.type;
+  // Whose page it is written from: the server holds it against the customer that the path names.
+  const focus = method === 'GET' ? undefined : document.body.dataset.focus;
+  if (focus !== undefined) headers['x-laager-focus'] = focus;
   if (sending.key !== undefined) headers['idempotency-key'] = sending.key;
   if (sending.version !== undefined) headers['if-match'] = `"${sending.version}"`;
   try {

@@ -97,3 +97,6 @@ export const writeFigure = (n: number): string => figures.format(Math.abs(n) < 0
 /** `1 host`, `16,512 hosts`. */
 export const count = (n: number, one: string, many: string): string =>
   `${writeFigure(n)} ${n === 1 ? one : many}`;
+
+/** `an hour`, `a month`. */
+export const writeUnit = (unit: 'hour' | 'month'): string => (unit === 'hour' ? 'an hour' : 'a month');

@@ -358,7 +358,7 @@ export const customerEndpoints = {
     roles: ['engineer', 'lead'],
     query: shape({ keep: filled(oneOf(['check', 'all']), 'check') }).optional(),
     requestType: 'application/yaml',
-    mostBytes: 4_000_000,
+    mostBytes: 1_000_000,
     body: Joi.string().allow('').required(),
     answer: fileOutcomeSchema,
   }),

@@ -78,6 +78,11 @@ export const CUSTOMERS: readonly DemoCustomer[] = [
     site: 'KQ',
     zone: 'Europe/London',
     currency: 'GBP',
+    contacts: [
+      { name: 'Wenna Tresk', mail: 'wenna@mhp.example', phone: '', what: 'everything, day and night' },
+      { name: 'Piran Holm', mail: 'accounts@mhp.example', phone: '', what: 'invoices' },
+    ],
+    tags: { sector: 'pilotage', hours: 'round-the-clock' },
     people: 42,
   },
   {
@@ -96,6 +101,15 @@ export const CUSTOMERS: readonly DemoCustomer[] = [
     site: 'KQ',
     zone: 'Europe/Dublin',
     currency: 'EUR',
+    contacts: [{ name: 'Orla Fenn', mail: 'orla@svg.example', phone: '', what: 'the six clinics' }],
+    calendar: {
+      country: 'IE',
+      region: '',
+      days: [{ date: '2026-12-24', name: 'Clinics close at noon' }],
+    },
+    tags: { sector: 'veterinary', clinics: '6' },
+    nameServers: ['10.0.0.53', '10.0.1.53'],
+    administrator: 'it@svg.example',
     people: 96,
   },
   {

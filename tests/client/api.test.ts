@@ -5,6 +5,8 @@ import { addressOf, ApiProblem, call, getAll, SIGNED_OUT, whyOf } from '../../sr
 
 /** The browser's side of the API, against a server that answers as it is told. */
 describe('calling the API', () => {
+  /** What the page says of itself. */
+  const page: { focus?: string } = {};
   type Handler = (request: IncomingMessage, body: string, response: ServerResponse) => void;
   let server: Server;
   let handler: Handler = (_request, _body, response) => response.end();
@@ -27,6 +29,7 @@ describe('calling the API', () => {
         }
       },
     );
+    vi.stubGlobal('document', { body: { dataset: page } });
     vi.stubGlobal('dispatchEvent', (event: Event) => windowEvents.dispatchEvent(event));
   });
   afterEach(() => {
@@ -53,6 +56,20 @@ describe('calling the API', () => {
     }
     throw new Error('it went through');
   };
+
+  it('says with each write whose page it is sent from, and of no customer’s page nothing', async () => {
+    const said: (string | string[] | undefined)[] = [];
+    handler = ({ headers }, _body, response) => {
+      said.push(headers['x-laager-focus']);
+      response.end('{}');
+    };
+    page.focus = 'MHP';
+    await call('POST', '/a', { body: {} });
+    await call('GET', '/a');
+    delete page.focus;
+    await call('POST', '/a', { text: { body: 'a: 1', type: 'application/yaml' } });
+    expect(said).toEqual(['MHP', undefined, undefined]);
+  });
 
   it('sends what it is given: JSON, CSV, key and version in their headers', async () => {
     const seen: { method: string; url: string; body: string; headers: IncomingMessage['headers'] }[] = [];

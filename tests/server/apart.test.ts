@@ -100,6 +100,34 @@ describe('customers are kept apart', () => {
     expect((short.body.entries as { isLong: boolean }[]).every((one) => !one.isLong)).toBe(true);
   });
 
+  it('does nothing for one customer that is sent from the page of another', async () => {
+    const path = `/customers/FPS/environments/${fps.environment}/changes/power-off`;
+    for (const route of [path, `${path}/proposal`, '/customers/FPS/pause', '/customers/FPS/people/import']) {
+      const { status, body } = await world.call('ida', 'POST', route, {
+        ...(route.endsWith('import')
+          ? { csv: 'account,given,family,mail' }
+          : { body: bodyFor(route, 'FPS') }),
+        headers: { 'x-laager-focus': 'MHP' },
+      });
+      expect([route, status, body.detail]).toEqual([
+        route,
+        409,
+        'This was sent from the page of MHP, and is for FPS: nothing was done.',
+      ]);
+    }
+    const proposal = await world.call('ida', 'POST', `${path}/proposal`, {
+      body: { input: { hosts: ['x'] } },
+      headers: { 'x-laager-focus': 'FPS' },
+    });
+    expect(proposal.status).not.toBe(409);
+    // Who does not reach the customer is told as little as ever.
+    const foreign = await world.call('jonah', 'POST', '/customers/MHP/pause', {
+      body: {},
+      headers: { 'x-laager-focus': 'FPS' },
+    });
+    expect(foreign.status).toBe(404);
+  });
+
   it('does not let a host of another customer be changed from inside one', async () => {
     const hosts = await world.app.db.rows<{ id: string }>(
       "SELECT id FROM resource WHERE environment_id = ? AND kind = 'host'",

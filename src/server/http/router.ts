@@ -85,12 +85,28 @@ async function serve(
   // Inside a customer comes first: to those who may not be there, neither their role nor a badly written request tells anything.
   if (route.access === 'customer') await enter(app.db, who, params.customer ?? '');
   if (route.roles) requireRole(who.actor, route.roles);
+  refuseOtherFocus(request, route, params);
   const ask = await checkedAsk(app, request, route, params);
   const key = request.method === 'GET' ? undefined : requestKey(request, ask.body, app.sealing);
   const outer = key ? { ...who, request: key } : who;
   const inner = route.access === 'customer' ? await enter(app.db, outer, params.customer ?? '') : undefined;
   const scopes = { outer, inner };
   return route.reply(await once(app, outer, () => route.work(ask, scopes)), ask, scopes);
+}
+
+/** What is sent from a customer's page is for that customer, whatever else may be in focus. @throws Problem 409 */
+function refuseOtherFocus(
+  { headers, method }: Request,
+  { access }: Route,
+  { customer }: Readonly<Record<string, string>>,
+): void {
+  const focus = headers.get('x-laager-focus');
+  if (method === 'GET' || access !== 'customer' || focus === null || focus === customer) return;
+  throw new Problem(
+    409,
+    'focus',
+    `This was sent from the page of ${focus}, and is for ${String(customer)}: nothing was done.`,
+  );
 }
 
 async function checkedAsk(

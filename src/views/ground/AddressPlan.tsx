@@ -80,7 +80,7 @@ export function AddressPlan({ initial, sites, marks, mayKeep, mayGrow }: Props) 
       ? [
           {
             id: 'grow',
-            title: '',
+            title: 'Grow',
             value: () => '',
             cell: (row: Row & { readonly code: string }) => (
               <Button

@@ -3,7 +3,15 @@ import { useState } from 'react';
 import type { GroundChangeEntry, ProviderPricesView } from '../../contract';
 import { get, newKey, send, whyOf } from '../../client/api';
 import { dayOrNull } from '../../client/form';
-import { count, writeDay, writeFigure, writeMoney, writePrice, writeWhen } from '../../client/format';
+import {
+  count,
+  writeDay,
+  writeFigure,
+  writeMoney,
+  writePrice,
+  writeUnit,
+  writeWhen,
+} from '../../client/format';
 import { useLive } from '../../client/live';
 import { Button } from '../../ui/Button';
 import { Chip } from '../../ui/Chip';
@@ -176,7 +184,7 @@ function Prices({
             {prices.map((one) => (
               <tr key={`${one.meter} ${one.size ?? ''}`} data-kind={one.kind}>
                 <th scope="row">
-                  {one.meter} {one.size ?? ''} <small>a {one.unit}</small>
+                  {one.meter} {one.size ?? ''} <small>{writeUnit(one.unit)}</small>
                 </th>
                 <td>{one.inForce === null ? '–' : writePrice(one.inForce, currency)}</td>
                 <td>{one.told === null ? '–' : writePrice(one.told, currency)}</td>

@@ -4,6 +4,7 @@ import { lintGutter, setDiagnostics, type Diagnostic } from '@codemirror/lint';
 import CodeMirror, { EditorView, type ReactCodeMirrorRef } from '@uiw/react-codemirror';
 import { useEffect, useMemo, useRef } from 'react';
 import type { FileFault } from '../../contract';
+import { useNight } from '../../ui/use-night';
 
 /** The keys that a customer's entry may have, and those within some of them. */
 const KEYS: Readonly<Record<string, readonly string[]>> = {
@@ -96,7 +97,7 @@ export default function YamlEditor({
       value={text}
       onChange={onText}
       height="560px"
-      theme={document.documentElement.dataset.theme === 'night' ? 'dark' : 'light'}
+      theme={useNight() ? 'dark' : 'light'}
       extensions={extensions}
       basicSetup={{ foldGutter: false }}
     />

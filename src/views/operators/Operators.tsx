@@ -52,7 +52,10 @@ export function Operators({ initial, factorRequired: firstRequired, customers, m
       <div className={styles.head}>
         <Figures>
           <Figure value={operators.filter((one) => !hasEnded(one, now)).length} label="work here" />
-          <Figure value={operators.filter((one) => one.role === 'lead').length} label="leads" />
+          <Figure
+            value={operators.filter((one) => one.role === 'lead').length}
+            label={operators.filter((one) => one.role === 'lead').length === 1 ? 'lead' : 'leads'}
+          />
           <Figure value={without} label="without a second factor" />
           <Figure value={operators.reduce((sum, one) => sum + one.tokens, 0)} label="API tokens" />
         </Figures>
@@ -211,7 +214,7 @@ const columnsFor = (
   },
   {
     id: 'change',
-    title: '',
+    title: 'Change',
     value: () => '',
     cell: (one) =>
       one.id === me ? (

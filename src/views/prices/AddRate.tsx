@@ -3,7 +3,7 @@ import type { Card } from '../../contract';
 import type { Rate } from '../../core/rating';
 import { newKey, send } from '../../client/api';
 import { checkedAs, dayOrNull, showRefusal, usePageForm } from '../../client/form';
-import { writePrice } from '../../client/format';
+import { writePrice, writeUnit } from '../../client/format';
 import { Button } from '../../ui/Button';
 import { Dialog } from '../../ui/Dialog';
 import { TextField } from '../../ui/Field';
@@ -69,12 +69,12 @@ export function AddRate({
     >
       {rate && (
         <p className={styles.help}>
-          It is {writePrice(rate.price, card.currency)} a {rate.unit}; what was used until the day stays at
-          that.
+          It is {writePrice(rate.price, card.currency)} {writeUnit(rate.unit)}; what was used until the day
+          stays at that.
         </p>
       )}
       <TextField
-        label={`Price in ${card.currency} a ${thing.unit}`}
+        label={`Price in ${card.currency} ${writeUnit(thing.unit)}`}
         inputMode="decimal"
         autoComplete="off"
         error={formState.errors.price?.message}

@@ -4,7 +4,7 @@ import type { Card, NewCard, ProviderPricesView } from '../../contract';
 import { markedUp, type Rate } from '../../core/rating';
 import { newKey, send } from '../../client/api';
 import { checkedAs, showRefusal, usePageForm } from '../../client/form';
-import { count, writePrice } from '../../client/format';
+import { count, writePrice, writeUnit } from '../../client/format';
 import { Button } from '../../ui/Button';
 import { Dialog } from '../../ui/Dialog';
 import { SelectField, TextField } from '../../ui/Field';
@@ -124,7 +124,7 @@ export function MakeCard({
           {rates.map((rate) => (
             <li key={`${rate.meter} ${rate.size ?? ''}`}>
               <span>
-                {rate.meter} {rate.size ?? ''} <small>a {rate.unit}</small>
+                {rate.meter} {rate.size ?? ''} <small>{writeUnit(rate.unit)}</small>
               </span>
               <b>{priceSays(rate.price, typed.currency)}</b>
             </li>

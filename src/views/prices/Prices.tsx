@@ -3,7 +3,7 @@ import { useState } from 'react';
 import type { Card, ProviderPricesView } from '../../contract';
 import { marginOf, rateFor, type Rate } from '../../core/rating';
 import { get } from '../../client/api';
-import { count, writeDay, writePrice } from '../../client/format';
+import { count, writeDay, writePrice, writeUnit } from '../../client/format';
 import { useLive } from '../../client/live';
 import { Button } from '../../ui/Button';
 import { Empty, Panel } from '../../ui/Panel';
@@ -89,7 +89,7 @@ export function Prices({ initial, providers, sizes, now, mayKeep }: Props) {
                 {things.map((thing) => (
                   <tr key={keyOf(thing)}>
                     <th scope="row">
-                      {nameOf(thing)} <small>a {thing.unit}</small>
+                      {nameOf(thing)} <small>{writeUnit(thing.unit)}</small>
                     </th>
                     {providers.map((one) => {
                       const buy = one.prices.find((price) => keyOf(price) === keyOf(thing))?.inForce;

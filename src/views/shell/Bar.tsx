@@ -1,10 +1,11 @@
 import type { BarState } from '../../contract';
 import { mayBuild } from '../../contract/roles';
-import { useState, useSyncExternalStore } from 'react';
+import { useState } from 'react';
 import { LogOut, Moon, Search, Sun, TriangleAlert, UserRound } from 'lucide-react';
 import { get, send } from '../../client/api';
 import { useLive, useMayBeOld } from '../../client/live';
 import { count } from '../../client/format';
+import { useNight } from '../../ui/use-night';
 import styles from './Bar.module.css';
 import { DemoClock } from './DemoClock';
 import { Finder } from './Finder';
@@ -82,19 +83,8 @@ async function signOut(): Promise<void> {
   location.assign('/sign-in');
 }
 
-/** The theme stands on the document before any script of ours runs; the button only shows and changes it. */
-function subscribeTheme(changed: () => void): () => void {
-  const watcher = new MutationObserver(changed);
-  watcher.observe(document.documentElement, { attributeFilter: ['data-theme'] });
-  return () => watcher.disconnect();
-}
-
 function ThemeSwitch() {
-  const night = useSyncExternalStore(
-    subscribeTheme,
-    () => document.documentElement.dataset.theme === 'night',
-    () => false,
-  );
+  const night = useNight();
   const change = (): void => {
     const next = night ? 'light' : 'night';
     document.documentElement.dataset.theme = next;
