@@ -287,10 +287,9 @@ export const customerEndpoints = {
   }),
   preview: endpoint({
     method: 'POST',
-    path: '/customers/preview',
+    path: '/customers/proposal',
     area,
     summary: 'What would come of a customer, as far as it is filled in; what is missing is told',
-    roles: ['engineer', 'lead'],
     body: shape({
       code: Joi.string().allow('').max(40).required(),
       name: Joi.string().allow('').max(200).required(),

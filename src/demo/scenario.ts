@@ -33,7 +33,7 @@ export const PLANS = [
   {
     code: 'harbour',
     name: 'Harbour',
-    most: { ...NO_LIMITS, people: 400, hosts: 60, vcpu: 480, storageGiB: 24_000 },
+    most: { ...NO_LIMITS, people: 400, hosts: 60, vcpu: 960, storageGiB: 48_000 },
     fees: [
       { currency: 'EUR', monthly: '390.00' },
       { currency: 'GBP', monthly: '335.00' },
@@ -44,7 +44,7 @@ export const PLANS = [
   {
     code: 'jetty',
     name: 'Jetty',
-    most: { people: 120, hosts: 20, vcpu: 120, memoryGiB: 480, storageGiB: 8_000, personal: 20 },
+    most: { people: 120, hosts: 20, vcpu: 320, memoryGiB: 1_280, storageGiB: 12_000, personal: 20 },
     sizes: ['s2x8', 's4x16', 's8x32', 's16x64'],
     fees: [
       { currency: 'EUR', monthly: '140.00' },
@@ -55,7 +55,7 @@ export const PLANS = [
   {
     code: 'skiff',
     name: 'Skiff',
-    most: { people: 15, hosts: 4, vcpu: 16, memoryGiB: 64, storageGiB: 1_500, personal: 0 },
+    most: { people: 15, hosts: 4, vcpu: 32, memoryGiB: 128, storageGiB: 2_000, personal: 4 },
     sizes: ['s2x4', 's2x8', 's4x16'],
     sites: ['KQ', 'NL'],
     fees: [

@@ -42,7 +42,7 @@ describe('a customer on board', () => {
     known: '',
   };
   const preview = async (over: object): Promise<Preview> =>
-    (await call('POST', '/customers/preview', { ...filled, ...over })).body as unknown as Preview;
+    (await call('POST', '/customers/proposal', { ...filled, ...over })).body as unknown as Preview;
   const file = async (text: string, keep = 'check') => {
     const { body } = await world.call('ida', 'POST', `/customers/file?keep=${keep}`, {
       yaml: text,
@@ -135,7 +135,7 @@ describe('a customer on board', () => {
       { field: 'naming', says: 'NXT-OFFICE-DESKS0001 has 20 characters; 15 is the most' },
     ]);
     // To whom the other is out of reach, they are not named.
-    const { body } = await world.call('jonah', 'POST', '/customers/preview', {
+    const { body } = await world.call('jonah', 'POST', '/customers/proposal', {
       body: { ...filled, code: 'NXT', naming: 'N-{role}{counter:2}' },
     });
     expect(body.meets).toEqual(['another customer']);

@@ -20,6 +20,8 @@ interface Named {
 export interface OnboardProps {
   /** The customer that is changed; undefined: a new one. */
   readonly known?: WholeCustomer | undefined;
+  /** Whether who looks may change it. */
+  readonly mayChange?: boolean;
   /** What was kept half filled in. */
   readonly draft?: Draft | undefined;
   /** A new id, under which what is half filled in is kept. */
@@ -36,7 +38,7 @@ const PREFIXES = [26, 25, 24, 23, 22, 21, 20, 19, 18, 17, 16];
 
 /** A customer on one page: what is chosen on the left, what comes of it on the right. */
 export function Onboard(props: OnboardProps) {
-  const { known, draft, draftId, plans, sites, cards, customers, countries, zones } = props;
+  const { known, mayChange = true, draft, draftId, plans, sites, cards, customers, countries, zones } = props;
   const first = known ? fieldsOf(known) : { ...NO_FIELDS, ...parsed(draft) };
   const form = usePageForm<CustomerFields, NewCustomer & ChangedCustomer>({
     defaultValues: first,
@@ -112,235 +114,244 @@ export function Onboard(props: OnboardProps) {
   return (
     <div className={styles.page}>
       <form className={styles.form} onSubmit={(event) => void submit(event)} noValidate>
-        <h1 className={known ? 'sr' : undefined}>{known ? 'About' : 'A new customer'}</h1>
-        {!known && customers.length > 0 && (
-          <SelectField
-            label="Like another"
-            help="plan, site, zone, prices, calendar, tags and rule are copied"
-            onChange={(event) => void copy(event.target.value)}
-          >
-            <option value="">not like any</option>
-            {customers.map((one) => (
-              <option key={one.code} value={one.code}>
-                {one.code} {one.name}
-              </option>
-            ))}
-          </SelectField>
-        )}
-        <Panel title="Who">
-          <div className={styles.fields}>
-            <div className={styles.pair}>
-              <TextField
-                label="Code"
-                readOnly={known !== undefined}
-                autoComplete="off"
-                spellCheck={false}
-                placeholder="like MHP"
-                error={errorOf('code')}
-                {...register('code')}
-              />
-              {!known && (
-                <SelectField label="Begins as" {...register('state')}>
-                  <option value="active">active</option>
-                  <option value="trial">trial</option>
-                </SelectField>
-              )}
-            </div>
-            <TextField label="Legal name" autoComplete="off" error={errorOf('name')} {...register('name')} />
-            <Rows
-              title="Contacts"
-              add="Add a contact"
-              error={errorOf('contacts')}
-              onAdd={() => contacts.append({ name: '', mail: '', phone: '', what: '' })}
-              onRemove={contacts.remove}
-              rows={contacts.fields.map(({ id: key }, n) => ({
-                id: key,
-                says: `contact ${n + 1}`,
-                fields: (
-                  <>
-                    <TextField
-                      label="Name"
-                      error={errorOf(`contacts.${n}.name`)}
-                      {...register(`contacts.${n}.name`)}
-                    />
-                    <TextField
-                      label="Mail"
-                      error={errorOf(`contacts.${n}.mail`)}
-                      {...register(`contacts.${n}.mail`)}
-                    />
-                    <TextField label="Asked about" {...register(`contacts.${n}.what`)} />
-                  </>
-                ),
-              }))}
-            />
-          </div>
-        </Panel>
-        <Panel title="Where and when">
-          <div className={styles.fields}>
-            {known ? (
-              <p className={styles.help}>
-                At home in {sites.find((one) => one.code === known.site)?.name ?? known.site}.
-              </p>
-            ) : (
-              <SelectField label="Home site" error={errorOf('site')} {...register('site')}>
-                <option value="">choose one</option>
-                {sites.map((one) => (
-                  <option key={one.code} value={one.code}>
-                    {one.name}
-                  </option>
-                ))}
-              </SelectField>
-            )}
-            <TextField
-              label="Time zone"
-              list="zones"
-              placeholder="like Europe/Dublin"
-              autoComplete="off"
-              error={errorOf('zone')}
-              {...register('zone')}
-            />
-            <datalist id="zones">
-              {zones.map((zone) => (
-                <option key={zone} value={zone} />
-              ))}
-            </datalist>
-            <div className={styles.pair}>
-              <SelectField label="Public holidays of" error={errorOf('country')} {...register('country')}>
-                <option value="">no country</option>
-                {countries.map((one) => (
-                  <option key={one.code} value={one.code}>
-                    {one.name}
-                  </option>
-                ))}
-              </SelectField>
-              <TextField
-                label="Region"
-                help="as in ISO 3166-2, like BY; may be empty"
-                autoComplete="off"
-                error={errorOf('region')}
-                {...register('region')}
-              />
-            </div>
-            <Rows
-              title="Days of their own"
-              add="Add a day"
-              error={errorOf('days')}
-              onAdd={() => days.append({ date: '', name: '' })}
-              onRemove={days.remove}
-              rows={days.fields.map(({ id: key }, n) => ({
-                id: key,
-                says: `day ${n + 1}`,
-                fields: (
-                  <>
-                    <TextField
-                      label="Day"
-                      type="date"
-                      error={errorOf(`calendar.days.${n}.date`)}
-                      {...register(`days.${n}.date`)}
-                    />
-                    <TextField
-                      label="What it is"
-                      error={errorOf(`calendar.days.${n}.name`)}
-                      {...register(`days.${n}.name`)}
-                    />
-                  </>
-                ),
-              }))}
-            />
-          </div>
-        </Panel>
-        {!known && (
-          <Panel title="What they buy">
-            <div className={styles.fields}>
-              <SelectField label="Plan" error={errorOf('plan')} {...register('plan')}>
-                <option value="">choose one</option>
-                {plans.map((one) => (
-                  <option key={one.code} value={one.code}>
-                    {one.name}
-                  </option>
-                ))}
-              </SelectField>
-              <SelectField
-                label="Rate card"
-                help="its currency is theirs"
-                error={errorOf('card') ?? errorOf('currency')}
-                {...register('card', {
-                  onChange: (event: { target: { value: string } }) =>
-                    form.setValue(
-                      'currency',
-                      cards.find((one) => one.code === event.target.value)?.currency ?? '',
-                    ),
-                })}
-              >
-                <option value="">choose one</option>
-                {cards.map((one) => (
-                  <option key={one.code} value={one.code}>
-                    {one.name} ({one.currency})
-                  </option>
-                ))}
-              </SelectField>
-            </div>
-          </Panel>
-        )}
-        <Panel title="Names, addresses, tags">
-          <div className={styles.fields}>
-            <TextField
-              label="Naming rule"
-              placeholder="the template’s"
-              help="parts: {customer} {environment} {site} {role} {counter:2}"
-              autoComplete="off"
-              spellCheck={false}
-              error={errorOf('naming')}
-              {...register('naming')}
-            />
+        <fieldset className={styles.bare} disabled={!mayChange}>
+          <h1 className={known ? 'sr' : undefined}>{known ? 'About' : 'A new customer'}</h1>
+          {!known && customers.length > 0 && (
             <SelectField
-              label="Address block at a site"
-              help={known ? 'for sites where they have none yet' : 'it can be made twice as large later'}
-              {...register('blockPrefix')}
+              label="Like another"
+              help="plan, site, zone, prices, calendar, tags and rule are copied"
+              onChange={(event) => void copy(event.target.value)}
             >
-              {PREFIXES.map((prefix) => (
-                <option key={prefix} value={prefix}>
-                  /{prefix}, {(2 ** (32 - prefix)).toLocaleString('en-GB')} addresses
+              <option value="">not like any</option>
+              {customers.map((one) => (
+                <option key={one.code} value={one.code}>
+                  {one.code} {one.name}
                 </option>
               ))}
             </SelectField>
-            <TextField
-              label="Name servers"
-              placeholder="10.0.0.53, 10.0.1.53"
-              autoComplete="off"
-              spellCheck={false}
-              error={errorOf('nameServers')}
-              {...register('nameServers')}
-            />
-            <TextField
-              label="Their local administrator"
-              type="email"
-              placeholder="none"
-              help="where the plan has one"
-              autoComplete="off"
-              error={errorOf('administrator')}
-              {...register('administrator')}
-            />
-            <Rows
-              title="Tags, on every resource of theirs"
-              add="Add a tag"
-              error={errorOf('tags')}
-              onAdd={() => tags.append({ tag: '', value: '' })}
-              onRemove={tags.remove}
-              rows={tags.fields.map(({ id: key }, n) => ({
-                id: key,
-                says: `tag ${n + 1}`,
-                fields: (
-                  <>
-                    <TextField label="Tag" spellCheck={false} {...register(`tags.${n}.tag`)} />
-                    <TextField label="Is" {...register(`tags.${n}.value`)} />
-                  </>
-                ),
-              }))}
-            />
-          </div>
-        </Panel>
-        {known && <TextField label="Why" placeholder="for the trail" {...register('reason')} />}
+          )}
+          <Panel title="Who">
+            <div className={styles.fields}>
+              <div className={styles.pair}>
+                <TextField
+                  label="Code"
+                  readOnly={known !== undefined}
+                  autoComplete="off"
+                  spellCheck={false}
+                  placeholder="like MHP"
+                  error={errorOf('code')}
+                  {...register('code')}
+                />
+                {!known && (
+                  <SelectField label="Begins as" {...register('state')}>
+                    <option value="active">active</option>
+                    <option value="trial">trial</option>
+                  </SelectField>
+                )}
+              </div>
+              <TextField
+                label="Legal name"
+                autoComplete="off"
+                error={errorOf('name')}
+                {...register('name')}
+              />
+              <Rows
+                title="Contacts"
+                add="Add a contact"
+                error={errorOf('contacts')}
+                onAdd={() => contacts.append({ name: '', mail: '', phone: '', what: '' })}
+                onRemove={contacts.remove}
+                rows={contacts.fields.map(({ id: key }, n) => ({
+                  id: key,
+                  says: `contact ${n + 1}`,
+                  fields: (
+                    <>
+                      <TextField
+                        label="Name"
+                        error={errorOf(`contacts.${n}.name`)}
+                        {...register(`contacts.${n}.name`)}
+                      />
+                      <TextField
+                        label="Mail"
+                        error={errorOf(`contacts.${n}.mail`)}
+                        {...register(`contacts.${n}.mail`)}
+                      />
+                      <TextField label="Asked about" {...register(`contacts.${n}.what`)} />
+                    </>
+                  ),
+                }))}
+              />
+            </div>
+          </Panel>
+          <Panel title="Where and when">
+            <div className={styles.fields}>
+              {known ? (
+                <p className={styles.help}>
+                  At home in {sites.find((one) => one.code === known.site)?.name ?? known.site}.
+                </p>
+              ) : (
+                <SelectField label="Home site" error={errorOf('site')} {...register('site')}>
+                  <option value="">choose one</option>
+                  {sites.map((one) => (
+                    <option key={one.code} value={one.code}>
+                      {one.name}
+                    </option>
+                  ))}
+                </SelectField>
+              )}
+              <TextField
+                label="Time zone"
+                list="zones"
+                placeholder="like Europe/Dublin"
+                autoComplete="off"
+                error={errorOf('zone')}
+                {...register('zone')}
+              />
+              <datalist id="zones">
+                {zones.map((zone) => (
+                  <option key={zone} value={zone} />
+                ))}
+              </datalist>
+              <div className={styles.pair}>
+                <SelectField label="Public holidays of" error={errorOf('country')} {...register('country')}>
+                  <option value="">no country</option>
+                  {countries.map((one) => (
+                    <option key={one.code} value={one.code}>
+                      {one.name}
+                    </option>
+                  ))}
+                </SelectField>
+                <TextField
+                  label="Region"
+                  help="as in ISO 3166-2, like BY; may be empty"
+                  autoComplete="off"
+                  error={errorOf('region')}
+                  {...register('region')}
+                />
+              </div>
+              <Rows
+                title="Days of their own"
+                add="Add a day"
+                error={errorOf('days')}
+                onAdd={() => days.append({ date: '', name: '' })}
+                onRemove={days.remove}
+                rows={days.fields.map(({ id: key }, n) => ({
+                  id: key,
+                  says: `day ${n + 1}`,
+                  fields: (
+                    <>
+                      <TextField
+                        label="Day"
+                        type="date"
+                        error={errorOf(`calendar.days.${n}.date`)}
+                        {...register(`days.${n}.date`)}
+                      />
+                      <TextField
+                        label="What it is"
+                        error={errorOf(`calendar.days.${n}.name`)}
+                        {...register(`days.${n}.name`)}
+                      />
+                    </>
+                  ),
+                }))}
+              />
+            </div>
+          </Panel>
+          {!known && (
+            <Panel title="What they buy">
+              <div className={styles.fields}>
+                <SelectField label="Plan" error={errorOf('plan')} {...register('plan')}>
+                  <option value="">choose one</option>
+                  {plans.map((one) => (
+                    <option key={one.code} value={one.code}>
+                      {one.name}
+                    </option>
+                  ))}
+                </SelectField>
+                <SelectField
+                  label="Rate card"
+                  help="its currency is theirs"
+                  error={errorOf('card') ?? errorOf('currency')}
+                  {...register('card', {
+                    onChange: (event: { target: { value: string } }) =>
+                      form.setValue(
+                        'currency',
+                        cards.find((one) => one.code === event.target.value)?.currency ?? '',
+                      ),
+                  })}
+                >
+                  <option value="">choose one</option>
+                  {cards.map((one) => (
+                    <option key={one.code} value={one.code}>
+                      {one.name} ({one.currency})
+                    </option>
+                  ))}
+                </SelectField>
+              </div>
+            </Panel>
+          )}
+          <Panel title="Names, addresses, tags">
+            <div className={styles.fields}>
+              <TextField
+                label="Naming rule"
+                placeholder="the template’s"
+                help="parts: {customer} {environment} {site} {role} {counter:2}"
+                autoComplete="off"
+                spellCheck={false}
+                error={errorOf('naming')}
+                {...register('naming')}
+              />
+              <SelectField
+                label="Address block at a site"
+                help={known ? 'for sites where they have none yet' : 'it can be made twice as large later'}
+                {...register('blockPrefix')}
+              >
+                {PREFIXES.map((prefix) => (
+                  <option key={prefix} value={prefix}>
+                    /{prefix}, {(2 ** (32 - prefix)).toLocaleString('en-GB')} addresses
+                  </option>
+                ))}
+              </SelectField>
+              <TextField
+                label="Name servers"
+                placeholder="10.0.0.53, 10.0.1.53"
+                autoComplete="off"
+                spellCheck={false}
+                error={errorOf('nameServers')}
+                {...register('nameServers')}
+              />
+              <TextField
+                label="Their local administrator"
+                type="email"
+                placeholder="none"
+                help="where the plan has one"
+                autoComplete="off"
+                error={errorOf('administrator')}
+                {...register('administrator')}
+              />
+              <Rows
+                title="Tags, on every resource of theirs"
+                add="Add a tag"
+                error={errorOf('tags')}
+                onAdd={() => tags.append({ tag: '', value: '' })}
+                onRemove={tags.remove}
+                rows={tags.fields.map(({ id: key }, n) => ({
+                  id: key,
+                  says: `tag ${n + 1}`,
+                  fields: (
+                    <>
+                      <TextField label="Tag" spellCheck={false} {...register(`tags.${n}.tag`)} />
+                      <TextField label="Is" {...register(`tags.${n}.value`)} />
+                    </>
+                  ),
+                }))}
+              />
+            </div>
+          </Panel>
+          {known && mayChange && (
+            <TextField label="Why" placeholder="for the trail" {...register('reason')} />
+          )}
+        </fieldset>
       </form>
       <div className={styles.outcome}>
         <Outcome preview={preview} name={fields.name} isKnown={known !== undefined} onGo={go} />
@@ -358,11 +369,13 @@ export function Onboard(props: OnboardProps) {
           ) : (
             <Button onPress={() => void keep()}>Keep for later</Button>
           )}
-          <Button kind="main" isDisabled={!ready || formState.isSubmitting} onPress={() => void submit()}>
-            {known
-              ? `Change ${known.code}`
-              : `Take on ${fields.code.trim() === '' ? 'the customer' : fields.code}`}
-          </Button>
+          {mayChange && (
+            <Button kind="main" isDisabled={!ready || formState.isSubmitting} onPress={() => void submit()}>
+              {known
+                ? `Change ${known.code}`
+                : `Take on ${fields.code.trim() === '' ? 'the customer' : fields.code}`}
+            </Button>
+          )}
         </div>
       </div>
     </div>

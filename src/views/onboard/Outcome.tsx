@@ -20,7 +20,7 @@ export function Outcome({
   readonly onGo: (field: string) => void;
 }) {
   if (!preview) return <Panel>Looking what comes of it …</Panel>;
-  const { mark, names, meets, block, room, holidays, monthly, missing } = preview;
+  const { mark, names, meets, holidays, missing } = preview;
   return (
     <>
       <Panel>
@@ -77,30 +77,7 @@ export function Outcome({
           </Chip>
         )}
       </Panel>
-      <div className={styles.two}>
-        <Panel title="Addresses">
-          {block === null ? (
-            <p className={styles.help}>
-              {missing.some(({ field }) => field === 'site')
-                ? 'Of their home site, once it is chosen.'
-                : 'No block of this size is free at their site.'}
-            </p>
-          ) : (
-            <p>
-              <code>{block}</code>
-              <small className={styles.small}>
-                {writeFigure(room)} addresses; nobody else’s. They get it with their first environment.
-              </small>
-            </p>
-          )}
-        </Panel>
-        <Panel title="From day one">
-          <p>
-            <b>{monthly === null ? '–' : writeMoney(monthly)}</b> a month for the plan
-            <small className={styles.small}>and what they use, by the second, at their card’s prices</small>
-          </p>
-        </Panel>
-      </div>
+      {!isKnown && <FromDayOne preview={preview} />}
       <Panel title="Nobody works">
         {holidays.length === 0 ? (
           <p className={styles.help}>On no public holiday: choose their country.</p>
@@ -115,6 +92,36 @@ export function Outcome({
         )}
       </Panel>
     </>
+  );
+}
+
+/** What a new customer gets and pays from the beginning. */
+function FromDayOne({ preview: { block, room, monthly, missing } }: { readonly preview: Preview }) {
+  return (
+    <div className={styles.two}>
+      <Panel title="Addresses">
+        {block === null ? (
+          <p className={styles.help}>
+            {missing.some(({ field }) => field === 'site')
+              ? 'Of their home site, once it is chosen.'
+              : 'No block of this size is free at their site.'}
+          </p>
+        ) : (
+          <p>
+            <code>{block}</code>
+            <small className={styles.small}>
+              {writeFigure(room)} addresses; nobody else’s. They get it with their first environment.
+            </small>
+          </p>
+        )}
+      </Panel>
+      <Panel title="From day one">
+        <p>
+          <b>{monthly === null ? '–' : writeMoney(monthly)}</b> a month for the plan
+          <small className={styles.small}>and what they use, by the second, at their card’s prices</small>
+        </p>
+      </Panel>
+    </div>
   );
 }
 

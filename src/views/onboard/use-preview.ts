@@ -30,7 +30,7 @@ export function usePreview(
   useEffect(() => {
     let ended = false;
     const timer = setTimeout(() => {
-      send('POST', '/customers/preview', {}, { body: JSON.parse(asked) as never }).then(
+      send('POST', '/customers/proposal', {}, { body: JSON.parse(asked) as never }).then(
         (answer) => {
           if (ended) return;
           setPreview(answer);
