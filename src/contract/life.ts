@@ -4,7 +4,7 @@ import { CUSTOMER_STATES } from './customers';
 import { endpoint } from './endpoint';
 import { filled, listOf, maybeWhole, oneOf, shape, text, whole, type Of } from './shape';
 
-/** What a pause or a leaving would do, and what stands in its way. */
+/** What a pause or a leaving would do. */
 export const lifeSchema = shape({
   state: oneOf(CUSTOMER_STATES),
   environments: listOf(
@@ -15,7 +15,6 @@ export const lifeSchema = shape({
       hosts: whole,
       on: whole,
       peopleIn: whole,
-      blocks: listOf(text),
     }),
   ),
   /** What a month costs as it stands, and while all is off: storage, licences and the plan go on. */

@@ -41,7 +41,7 @@ function wanted(options: Options, name: keyof Options): string {
 const COMMANDS: Readonly<Record<string, (app: App, options: Options) => Promise<void>>> = {
   'first-lead': async (app, options) => {
     const [mail, name] = [wanted(options, 'mail'), wanted(options, 'name')];
-    if ((await listOperators(app.db, app.clock.wall())).some((one) => one.role === 'lead'))
+    if ((await listOperators(app.db, SYSTEM, app.clock.wall())).some((one) => one.role === 'lead'))
       throw conflict('lead', 'There is a lead already, who can take on others.');
     const password = newPassword();
     await createOperator(app, SYSTEM, { mail, name, role: 'lead', customers: null, password });

@@ -254,6 +254,13 @@ describe('a customer on board', () => {
     expect((await call('GET', '/customers/NEW')).body.name).toBe('Newly Elsewhere');
   });
 
+  it('taken on by who reaches some customers is reached by them from then on', async () => {
+    const body = { ...wanted, code: 'JON', name: 'Jonah’s Own' };
+    expect((await world.call('jonah', 'POST', '/customers', { body })).status).toBe(201);
+    expect((await world.call('jonah', 'GET', '/customers/JON')).status).toBe(200);
+    expect((await world.call('jonah', 'GET', '/customers/NEW')).status).toBe(404);
+  });
+
   it('half filled in is kept, gone on with by another, and dropped', async () => {
     const path = '/customer-drafts/01ARZ3NDEKTSV4RRFFQ69G5FAV';
     expect((await call('PUT', path, { fields: { code: 'HLF', name: 'Half' } })).status).toBe(204);
@@ -263,6 +270,10 @@ describe('a customer on board', () => {
       { title: 'Half Done', by: 'Bram Oyelaran', fields: { code: 'HLF' } },
     ]);
     expect((await world.call('runa', 'GET', '/customer-drafts')).status).toBe(403);
+    // Who reaches some customers sees and touches only what they began themselves.
+    expect((await world.call('jonah', 'GET', '/customer-drafts')).body.drafts).toEqual([]);
+    expect((await world.call('jonah', 'PUT', path, { body: { fields: {} } })).status).toBe(404);
+    expect((await world.call('jonah', 'DELETE', path)).status).toBe(404);
     expect((await call('DELETE', path)).status).toBe(204);
     expect((await call('DELETE', path)).status).toBe(404);
     expect(await drafts()).toEqual([]);

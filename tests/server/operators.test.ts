@@ -297,6 +297,12 @@ describe('operators', () => {
     const foreign = await some('POST', '/operators', { ...wanted, customers: ['MHP'] });
     expect(foreign.body.fields).toEqual({ customers: 'MHP is not known' });
     expect((await some('POST', '/operators', { ...wanted, customers: ['SVG'] })).status).toBe(201);
+    // Of whom others reach, they are told those whom they reach themselves.
+    const far = { ...wanted, mail: 'far@terntallow.example', role: 'engineer', customers: ['MHP'] };
+    expect((await lead('POST', '/operators', far)).status).toBe(201);
+    const listed = await some('GET', '/operators');
+    expect(listed.text).toContain('far@terntallow.example');
+    expect(listed.text).not.toContain('MHP');
     // Those who reach more are not theirs to change.
     const ida = await idOf('ida');
     expect(

@@ -52,7 +52,7 @@ export const customerRoutes = [
     ({ app, body }, scope) => changeCustomer(app, scope, body),
     (made) => ok(made),
   ),
-  reads(customerEndpoints.drafts, async ({ app }) => ok({ drafts: await listDrafts(app.db) })),
+  reads(customerEndpoints.drafts, async ({ app }, scope) => ok({ drafts: await listDrafts(app.db, scope) })),
   writes(
     customerEndpoints.keepDraft,
     ({ app, params, body }, scope) => keepDraft(app, scope, params.draft, body.fields),

@@ -60,6 +60,12 @@ export async function createCustomer(
       ],
     );
     await putOnPlan(tx, id, plan, house.clock.now());
+    // Who reaches some customers reaches those too whom they take on.
+    if (scope.customers)
+      await tx.write('INSERT INTO operator_customer (operator_id, customer_id) VALUES (?, ?)', [
+        scope.actor.id,
+        id,
+      ]);
     await tx.write(
       `INSERT INTO summary (customer_id, taken_wall, stale, hosts, people_in, seats, seats_free, arcs, attention, cost_minor, forecast_minor)
        VALUES (?, 0, TRUE, 0, 0, 0, 0, '[]', '[]', 0, 0)`,

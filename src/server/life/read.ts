@@ -8,7 +8,6 @@ import { listEnvironments, listHosts } from '../environments';
 import { planFeeNow, planFactsOf } from '../plans';
 import { ratesOf } from '../pricing';
 import { notFound } from '../problem';
-import { turnings } from './turn';
 
 interface Stored {
   readonly state: CustomerState;
@@ -17,7 +16,7 @@ interface Stored {
   readonly retired_at: number | null;
 }
 
-/** What pausing a customer, or their leaving, would do; and what is in the way of a pause. @throws Problem 404 */
+/** What pausing a customer, or their leaving, would do. @throws Problem 404 */
 export async function lifeOf(app: App, scope: CustomerScope): Promise<Life> {
   const row = await app.db.row<Stored>(
     'SELECT state, currency, card_code AS card, retired_at FROM customer WHERE id = ?',
@@ -40,16 +39,11 @@ export async function lifeOf(app: App, scope: CustomerScope): Promise<Life> {
       hosts: hosts.length,
       on: hosts.filter((host) => host.status !== 'off').length,
       peopleIn: hosts.reduce((total, host) => total + host.sessions, 0),
-      blocks: [],
     });
   }
-  const turns = row.state === 'paused' ? [] : await turnings(app, scope, 'power-off');
   return {
     state: row.state,
-    environments: shown.map((one) => ({
-      ...one,
-      blocks: turns.find((turn) => turn.environment === one.id)?.blocks ?? [],
-    })),
+    environments: shown,
     now: sum([costs.now, fee], row.currency),
     paused: sum([costs.paused, fee], row.currency),
     retentionDays: plan.retentionDays,

@@ -93,7 +93,8 @@ interface Turned {
 export async function pauseCustomer(app: App, asked: CustomerScope, pausing: Pausing): Promise<Turned> {
   const scope = withoutRequest(asked);
   refuseCode(scope, pausing.code);
-  await refuseUnless(app, scope, ['active', 'trial'], 'paused');
+  // One who is paused already may be paused again: what was cut off goes on.
+  await refuseUnless(app, scope, ['active', 'trial', 'paused'], 'paused');
   const policy = { drainMinutes: pausing.minutes, message: pausing.message };
   const turns = await turnings(app, scope, 'power-off', policy);
   refuseBlocked(turns);
@@ -201,9 +202,12 @@ const turn = (
   return write(app, scope, [{ table: 'customer', key: { id } }], async (tx) => {
     const before = await tx.row<{ state: CustomerState }>('SELECT state FROM customer WHERE id = ?', [id]);
     await tx.write('UPDATE customer SET state = ? WHERE id = ?', [state, id]);
-    if (state !== 'leaving') await tx.write('DELETE FROM paused_host WHERE customer_id = ?', [id]);
+    if (state === 'active') await tx.write('DELETE FROM paused_host WHERE customer_id = ?', [id]);
     for (const host of paused)
-      await tx.write('INSERT INTO paused_host (customer_id, resource_id) VALUES (?, ?)', [id, host]);
+      await tx.write(
+        'INSERT INTO paused_host (customer_id, resource_id) VALUES (?, ?) ON DUPLICATE KEY UPDATE resource_id = VALUES(resource_id)',
+        [id, host],
+      );
     if (before?.state === state) return;
     await tx.record({
       action:

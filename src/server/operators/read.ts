@@ -1,5 +1,6 @@
 import type { Operator } from '../../contract';
-import type { Connection } from '../db';
+import { reachable, SYSTEM, type Scope } from '../access';
+import { sql, type Connection } from '../db';
 import { notFound } from '../problem';
 
 interface Stored extends Omit<Operator, 'customers' | 'factor' | 'invited'> {
@@ -9,18 +10,20 @@ interface Stored extends Omit<Operator, 'customers' | 'factor' | 'invited'> {
   readonly invited: number;
 }
 
-/** Who works here, by name. @param wall wall time */
-export async function listOperators(db: Connection, wall: number): Promise<Operator[]> {
+/**
+ * Who works here, by name. Of the customers that they reach, those are told that are in reach themselves.
+ * @param wall wall time
+ */
+export async function listOperators(db: Connection, scope: Scope, wall: number): Promise<Operator[]> {
   const rows = await db.rows<Stored>(
-    `SELECT o.id, o.name, o.mail, o.role, o.reach, o.ends_at AS endsAt, o.last_seen_at AS lastSeenAt,
+    sql`SELECT o.id, o.name, o.mail, o.role, o.reach, o.ends_at AS endsAt, o.last_seen_at AS lastSeenAt,
        o.factor_sealed IS NOT NULL AS factor,
-       EXISTS (SELECT 1 FROM invite i WHERE i.operator_id = o.id AND i.expires_at > ?) AS invited,
-       (SELECT COUNT(*) FROM web_session w WHERE w.operator_id = o.id AND w.expires_at > ?) AS signIns,
-       (SELECT COUNT(*) FROM api_token t WHERE t.operator_id = o.id AND t.expires_at > ?) AS tokens,
+       EXISTS (SELECT 1 FROM invite i WHERE i.operator_id = o.id AND i.expires_at > ${wall}) AS invited,
+       (SELECT COUNT(*) FROM web_session w WHERE w.operator_id = o.id AND w.expires_at > ${wall}) AS signIns,
+       (SELECT COUNT(*) FROM api_token t WHERE t.operator_id = o.id AND t.expires_at > ${wall}) AS tokens,
        (SELECT GROUP_CONCAT(c.code ORDER BY c.code) FROM operator_customer x JOIN customer c ON c.id = x.customer_id
-         WHERE x.operator_id = o.id) AS codes
+         WHERE x.operator_id = o.id AND ${reachable(scope, 'c.id')}) AS codes
      FROM operator o ORDER BY o.name`,
-    [wall, wall, wall],
   );
   return rows.map(({ reach, codes, factor, invited, ...row }) => ({
     ...row,
@@ -30,9 +33,9 @@ export async function listOperators(db: Connection, wall: number): Promise<Opera
   }));
 }
 
-/** @throws Problem 404 */
+/** One of them, with all the customers that they reach. @throws Problem 404 */
 export async function operatorOf(db: Connection, id: string, wall: number): Promise<Operator> {
-  const found = (await listOperators(db, wall)).find((one) => one.id === id);
+  const found = (await listOperators(db, SYSTEM, wall)).find((one) => one.id === id);
   if (!found) throw notFound('operator');
   return found;
 }

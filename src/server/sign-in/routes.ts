@@ -70,8 +70,8 @@ export const signInRoutes = [
     await forgetTry(app.db, app.databaseName, trying);
     return ok(made);
   }),
-  reads(operatorEndpoints.list, async ({ app }) => {
-    const operators = await listOperators(app.db, app.clock.wall());
+  reads(operatorEndpoints.list, async ({ app }, scope) => {
+    const operators = await listOperators(app.db, scope, app.clock.wall());
     return ok({ operators, factorRequired: await isFactorRequired(app.db) });
   }),
   writes(

@@ -5,7 +5,6 @@ import { ApiProblem, get, newKey, send, whyOf } from '../../client/api';
 import { count, writeDay, writeMoney } from '../../client/format';
 import { useLive } from '../../client/live';
 import { Button, ButtonLink } from '../../ui/Button';
-import { Chip } from '../../ui/Chip';
 import { TextField } from '../../ui/Field';
 import { ImpactLine } from '../../ui/ImpactLine';
 import { Figure, Figures, Panel } from '../../ui/Panel';
@@ -33,7 +32,6 @@ export function Life({ code, name, zone, initial, mayTurn, mayLetGo }: Props) {
   const { state, environments, now, paused, retentionDays, retiredAt } = value;
   const on = environments.reduce((sum, one) => sum + one.on, 0);
   const people = environments.reduce((sum, one) => sum + one.peopleIn, 0);
-  const blocks = environments.flatMap((one) => one.blocks.map((says) => `${one.name}: ${says}`));
   return (
     <div className={styles.page}>
       <h1 className="sr">Pause and leave</h1>
@@ -44,13 +42,12 @@ export function Life({ code, name, zone, initial, mayTurn, mayLetGo }: Props) {
         <Figure value={count(retentionDays, 'day', 'days')} label="their data are kept after leaving" />
       </Figures>
       <div className={styles.turns}>
-        {(state === 'active' || state === 'trial') && (
+        {(state === 'active' || state === 'trial' || (state === 'paused' && on > 0)) && (
           <Turn
-            title="Pause"
+            title={state === 'paused' ? 'Go on pausing' : 'Pause'}
             icon={<CirclePause size={16} aria-hidden="true" />}
             says={`${name} uses nothing for a while: every host goes off, nothing is lost.`}
             impact={`${count(people, 'person', 'people')} signed in · ${count(on, 'host goes', 'hosts go')} off · ${writeMoney({ minor: paused.minor - now.minor, currency: now.currency })} a month · can be started again`}
-            blocks={blocks}
             code={code}
             may={mayTurn}
             warns
@@ -71,7 +68,6 @@ export function Life({ code, name, zone, initial, mayTurn, mayLetGo }: Props) {
             icon={<CirclePlay size={16} aria-hidden="true" />}
             says="The hosts that the pause switched off come on; those that were off before stay off."
             impact={`${count(environments.length, 'environment', 'environments')} · up to ${writeMoney({ minor: now.minor, currency: now.currency })} a month again`}
-            blocks={[]}
             may={mayTurn}
             onTurn={async ({ reason }) => {
               await send(
@@ -94,7 +90,6 @@ export function Life({ code, name, zone, initial, mayTurn, mayLetGo }: Props) {
               'host',
               'hosts',
             )} · ${count(people, 'person', 'people')} signed in · cannot be undone`}
-            blocks={[]}
             code={code}
             may={mayLetGo}
             danger
@@ -153,13 +148,12 @@ interface Typed {
   readonly message: string;
 }
 
-/** One way to go on: what it does, what is in the way, and the code to be typed where it is asked for. */
+/** One way to go on: what it does, and the code to be typed where it is asked for. */
 function Turn({
   title,
   icon,
   says,
   impact,
-  blocks,
   code,
   may,
   danger = false,
@@ -170,7 +164,6 @@ function Turn({
   readonly icon: React.ReactNode;
   readonly says: string;
   readonly impact: string;
-  readonly blocks: readonly string[];
   /** To be typed; left out: it is only pressed. */
   readonly code?: string;
   readonly may: boolean;
@@ -205,11 +198,6 @@ function Turn({
       <div className={styles.turn}>
         <p>{says}</p>
         <ImpactLine line={impact} />
-        {blocks.map((one) => (
-          <Chip key={one} tone="bad">
-            {one}
-          </Chip>
-        ))}
         {may ? (
           <>
             {warns && (
@@ -255,7 +243,7 @@ function Turn({
               <Button
                 kind={danger ? 'danger' : 'main'}
                 icon={icon}
-                isDisabled={busy || blocks.length > 0 || (code !== undefined && typed !== code)}
+                isDisabled={busy || (code !== undefined && typed !== code)}
                 onPress={() => void turn()}
               >
                 {title} {code ?? ''}

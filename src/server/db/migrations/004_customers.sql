@@ -37,6 +37,7 @@ CREATE TABLE operator_customer (
 -- Customers half filled in: nobody's yet, and so the MSP's.
 CREATE TABLE customer_draft (
   id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin PRIMARY KEY,
+  by_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
   by_name VARCHAR(80) NOT NULL,
   at BIGINT NOT NULL,
   fields JSON NOT NULL
