@@ -3,7 +3,7 @@ import { SITE_KINDS } from '../core/facts';
 import { ownCode, ownName, saysSchema } from './common';
 import { endpoint } from './endpoint';
 import { TRIES, TRY_OUTCOMES } from './tries';
-import { listOf, maybeWhole, oneOf, shape, text, whole, type Of } from './shape';
+import { filled, listOf, maybe, maybeWhole, oneOf, shape, text, whole, type Of } from './shape';
 
 export const providerSchema = shape({
   code: text,
@@ -13,6 +13,8 @@ export const providerSchema = shape({
   signIn: saysSchema,
   /** Wall time of its last good answer; null: none yet. */
   answeredAt: maybeWhole,
+  /** When its secret holds no more; null: nobody said. */
+  secretEndsAt: maybeWhole,
 });
 export type Provider = Of<typeof providerSchema>;
 
@@ -33,7 +35,11 @@ const credentials = {
   account: Joi.string().max(80).required(),
   secret: Joi.string().max(200).required(),
 };
-export const connectionSchema = shape({ name: ownName, ...credentials });
+const secretEndsAt = filled(
+  maybe(whole).description('When the secret holds no more: it is told on Watch from thirty days before'),
+  null,
+);
+export const connectionSchema = shape({ name: ownName, ...credentials, secretEndsAt });
 export type Connection = Of<typeof connectionSchema>;
 
 /** The form of a connection: its code, which none of those that are taken may be. */
@@ -44,6 +50,7 @@ export const connectionFormSchema = (taken: readonly string[]) =>
       .messages({ 'any.invalid': 'a provider of this code is connected already' }),
     name: ownName,
     ...credentials,
+    secretEndsAt,
   });
 
 /**

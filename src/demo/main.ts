@@ -52,7 +52,7 @@ async function goOn(app: App, clock: DemoClock): Promise<{ loaded: boolean }> {
 async function refreshProviderAddress(app: App): Promise<void> {
   const { urls, secret } = simulated();
   for (const provider of PROVIDERS)
-    await connectProvider(app, SYSTEM, { ...provider, url: urls[provider.code], secret });
+    await connectProvider(app, SYSTEM, { ...provider, url: urls[provider.code], secret, secretEndsAt: null });
 }
 
 /** The simulated providers, in the order of the scenario. */

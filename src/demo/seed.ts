@@ -50,6 +50,7 @@ export async function seedGround(
       ...provider,
       url: simulated.urls[provider.code],
       secret: simulated.secret,
+      secretEndsAt: null,
     });
   for (const { code } of PROVIDERS) await takePrices(app, SYSTEM, code, null);
   for (const { site, cidr } of RANGES) await addRange(app, SYSTEM, site, cidr);

@@ -700,6 +700,7 @@ describe('ground, templates and money', () => {
     account: 'tern',
     signIn: { worked: true, says: 'signed in just now' },
     answeredAt: AT,
+    secretEndsAt: null,
   };
 
   it('a connection that is to be mended comes with all but its secret, and nothing tried yet', () => {
@@ -803,7 +804,7 @@ describe('ground, templates and money', () => {
     expect(html).not.toContain('/ground/connect');
     expect(html).toMatch(/2 orphans.*€15\.00 a month/);
     expect(html).toContain('href="/customers/C1/environments/e1"');
-    expect(html).toContain('no price told');
+    expect(html).toContain('no price in force');
     expect(html).toContain('10.16.0.0/12: 2 blocks are given, largest free 10.24.0.0/13');
     expect(html).toContain('10.16.0.0/20 C1');
     expect(html).toContain('(1 to others)');

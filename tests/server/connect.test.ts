@@ -273,4 +273,26 @@ describe('trying a connection', () => {
       fields: { url: 'account and secret have fields of their own' },
     });
   });
+
+  it('tells on Watch of a secret that ends within thirty days, and no sooner', async () => {
+    const { body } = await world.call('bram', 'GET', '/providers');
+    const [coast] = body.providers as readonly { code: string; name: string; url: string; account: string }[];
+    if (!coast) throw new Error('no provider is connected');
+    const DAY = 86_400_000;
+    const ends = Date.UTC(2026, 11, 20);
+    const kept = await world.call('bram', 'PUT', `/providers/${coast.code}`, {
+      body: { name: coast.name, url: coast.url, account: coast.account, secret: SECRET, secretEndsAt: ends },
+    });
+    expect([kept.status, kept.body.secretEndsAt]).toEqual([200, ends]);
+    const says = async (): Promise<string[]> =>
+      ((await world.call('ida', 'GET', '/watch')).body.attention as { says: string }[]).map(
+        (one) => one.says,
+      );
+    const before = world.clock.at;
+    world.clock.at = ends - 30 * DAY;
+    expect(await says()).toEqual([]);
+    world.clock.at += 1;
+    expect(await says()).toEqual([`${coast.name}: its secret ends on 2026-12-20`]);
+    world.clock.at = before;
+  });
 });

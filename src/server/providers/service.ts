@@ -167,22 +167,24 @@ export async function connectProvider(
       url: asked.url,
       account: asked.account,
       secret_sealed: house.sealing.seal(asked.secret),
+      secret_ends_at: asked.secretEndsAt,
     });
     await noteSignIn(tx, asked.code, { worked: true, says: 'signed in just now' }, house.clock.wall());
     for (const site of sites) await keepSite(tx, asked.code, site, house.clock.now());
     if (prices) await keepPrices(tx, asked.code, prices);
     // Connected again as it was, there is nothing to put on the trail.
     if (before && isConnectedSo(house, before, asked)) return tx.touch('ground', asked.code);
-    const shown = (one: { name: string; url: string; account: string }): unknown => ({
+    const shown = (one: { name: string; url: string; account: string }, secretEndsAt: number | null) => ({
       name: one.name,
       url: one.url,
       account: one.account,
+      secretEndsAt,
     });
     await tx.record({
       action: before ? 'change provider' : 'connect provider',
       subject: asked.name,
-      before: before ? shown(before) : undefined,
-      after: shown(asked),
+      before: before ? shown(before, before.secret_ends_at) : undefined,
+      after: shown(asked, asked.secretEndsAt),
       topic: 'ground',
       id: asked.code,
     });
@@ -196,6 +198,7 @@ function isConnectedSo({ sealing }: ProviderHouse, row: StoredProvider, asked: C
       row.name === asked.name &&
       row.url === asked.url &&
       row.account === asked.account &&
+      row.secret_ends_at === asked.secretEndsAt &&
       sealing.unseal(row.secret_sealed) === asked.secret
     );
   } catch {
@@ -212,6 +215,7 @@ export async function listProviders(db: Database): Promise<ConnectedProvider[]> 
     account: row.account,
     signIn: { worked: row.sign_in_works === 1, says: row.sign_in_says },
     answeredAt: row.answered_wall,
+    secretEndsAt: row.secret_ends_at,
   }));
 }
 

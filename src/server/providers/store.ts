@@ -9,6 +9,7 @@ export interface StoredProvider {
   readonly url: string;
   readonly account: string;
   readonly secret_sealed: Buffer;
+  readonly secret_ends_at: number | null;
   readonly sign_in_works: number;
   readonly sign_in_says: string;
   readonly answered_wall: number | null;
@@ -16,7 +17,7 @@ export interface StoredProvider {
   readonly session_place: string | null;
 }
 
-const ROW = `SELECT code, name, url, account, secret_sealed, sign_in_works, sign_in_says, answered_wall, feed_place,
+const ROW = `SELECT code, name, url, account, secret_sealed, secret_ends_at, sign_in_works, sign_in_says, answered_wall, feed_place,
     session_place
   FROM provider`;
 
@@ -31,13 +32,20 @@ export const providerOfSite = (db: Connection, site: string): Promise<StoredProv
 
 export async function keepProvider(
   db: Connection,
-  provider: Pick<StoredProvider, 'code' | 'name' | 'url' | 'account' | 'secret_sealed'>,
+  provider: Pick<StoredProvider, 'code' | 'name' | 'url' | 'account' | 'secret_sealed' | 'secret_ends_at'>,
 ): Promise<void> {
   await db.write(
-    `INSERT INTO provider (code, name, url, account, secret_sealed) VALUES (?, ?, ?, ?, ?)
+    `INSERT INTO provider (code, name, url, account, secret_sealed, secret_ends_at) VALUES (?, ?, ?, ?, ?, ?)
      ON DUPLICATE KEY UPDATE name = VALUES(name), url = VALUES(url), account = VALUES(account),
-       secret_sealed = VALUES(secret_sealed)`,
-    [provider.code, provider.name, provider.url, provider.account, provider.secret_sealed],
+       secret_sealed = VALUES(secret_sealed), secret_ends_at = VALUES(secret_ends_at)`,
+    [
+      provider.code,
+      provider.name,
+      provider.url,
+      provider.account,
+      provider.secret_sealed,
+      provider.secret_ends_at,
+    ],
   );
 }
 

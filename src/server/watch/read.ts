@@ -59,7 +59,7 @@ export async function watch(db: Connection, scope: Scope, now: number): Promise<
     db.rows<Stored>(
       sql`${columns(count > MANY ? 'few_arcs' : 'arcs', now)} WHERE ${shown(scope)} ORDER BY c.code`,
     ),
-    besides(db, scope),
+    besides(db, scope, now),
     customersOf(db, scope, now),
   ]);
   return { customers: rows.map(readSummary), ...beside, mine };
@@ -87,7 +87,7 @@ export async function watchAtFirst(
     db.rows<Stored>(
       sql`${columns('few_arcs', now)} WHERE ${shown(scope)} ORDER BY ${order} ${atMost(FIRST)}`,
     ),
-    besides(db, scope),
+    besides(db, scope, now),
   ]);
   return { initial: { customers: rows.map(readSummary), ...beside, mine: [] }, count };
 }
@@ -102,12 +102,29 @@ async function countShown(db: Connection, scope: Scope): Promise<number> {
 const shown = (scope: Scope): Sql =>
   sql`${reachable(scope, 'c.id')} AND c.state <> 'retired' AND c.kind = 'customer'`;
 
+/** So many days before its end a secret is told of. */
+const SECRET_DAYS = 30;
+
+function providerSays(
+  { works, says, ends }: { readonly works: number; readonly says: string; readonly ends: number | null },
+  now: number,
+): string {
+  if (works === 0 || ends === null) return says;
+  const day = new Date(ends).toISOString().slice(0, 10);
+  return ends <= now ? `its secret ended on ${day}` : `its secret ends on ${day}`;
+}
+
 /** What is shown beside the customers: runs, and what concerns no one customer. */
-async function besides(db: Connection, scope: Scope): Promise<Pick<Watch, 'runs' | 'lately' | 'attention'>> {
+async function besides(
+  db: Connection,
+  scope: Scope,
+  now: number,
+): Promise<Pick<Watch, 'runs' | 'lately' | 'attention'>> {
   const [changed, providers, runs, lately] = await Promise.all([
     groundSays(db),
-    db.rows<{ name: string; sign_in_says: string }>(
-      'SELECT name, sign_in_says FROM provider WHERE NOT sign_in_works',
+    db.rows<{ name: string; works: number; says: string; ends: number | null }>(
+      sql`SELECT name, sign_in_works AS works, sign_in_says AS says, secret_ends_at AS ends FROM provider
+          WHERE NOT sign_in_works OR secret_ends_at < ${now + SECRET_DAYS * DAY} ORDER BY name`,
     ),
     runsUnderWay(db, scope),
     runsDone(db, scope, LATELY),
@@ -116,7 +133,10 @@ async function besides(db: Connection, scope: Scope): Promise<Pick<Watch, 'runs'
     runs,
     lately,
     attention: [
-      ...providers.map((one) => ({ kind: 'provider' as const, says: `${one.name}: ${one.sign_in_says}` })),
+      ...providers.map((one) => ({
+        kind: 'provider' as const,
+        says: `${one.name}: ${providerSays(one, now)}`,
+      })),
       ...changed.map((says) => ({ kind: 'provider' as const, says })),
     ],
   };

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { useWatch } from 'react-hook-form';
 import type { Connection, Provider } from '../../contract';
 import { newKey, send } from '../../client/api';
-import { checkedBy, showRefusal, usePageForm } from '../../client/form';
+import { checkedAs, dayOrNull, showRefusal, usePageForm } from '../../client/form';
 import { Button, ButtonLink } from '../../ui/Button';
 import { TextField } from '../../ui/Field';
 import { Panel } from '../../ui/Panel';
@@ -12,7 +12,8 @@ import { FoundSites } from './FoundSites';
 import { Tries } from './Tries';
 import { useTries } from './use-tries';
 
-type Fields = Connection & { readonly code: string };
+type Sent = Connection & { readonly code: string };
+type Fields = Omit<Sent, 'secretEndsAt'> & { readonly secretEndsAt: string };
 
 /** Connects a provider, or mends its connection: what is written is tried for real, beside it, as one types. */
 export function Connect({
@@ -22,11 +23,14 @@ export function Connect({
   readonly known: Provider | undefined;
   readonly taken: readonly string[];
 }) {
-  const { register, handleSubmit, setError, formState, control } = usePageForm<Fields>({
-    resolver: checkedBy(async () => {
-      const { connectionFormSchema } = await import('../../contract/providers');
-      return connectionFormSchema(known === undefined ? taken : []);
-    }),
+  const { register, handleSubmit, setError, formState, control } = usePageForm<Fields, Sent>({
+    resolver: checkedAs<Fields, Sent>(
+      async () => {
+        const { connectionFormSchema } = await import('../../contract/providers');
+        return connectionFormSchema(known === undefined ? taken : []);
+      },
+      ({ secretEndsAt, ...typed }) => ({ ...typed, secretEndsAt: dayOrNull(secretEndsAt) }),
+    ),
   });
   const [code = known?.code ?? '', url = known?.url ?? '', account = known?.account ?? '', secret = ''] =
     useWatch({ control, name: ['code', 'url', 'account', 'secret'] });
@@ -99,6 +103,18 @@ export function Connect({
             }
             error={errors.secret?.message}
             {...register('secret')}
+          />
+          <TextField
+            label="It ends on"
+            type="date"
+            help="told on Watch from thirty days before; may be empty"
+            defaultValue={
+              typeof known?.secretEndsAt !== 'number'
+                ? ''
+                : new Date(known.secretEndsAt).toISOString().slice(0, 10)
+            }
+            error={errors.secretEndsAt?.message}
+            {...register('secretEndsAt')}
           />
           {(problem ?? trying.problem) !== undefined && (
             <p role="alert" className={styles.problem}>

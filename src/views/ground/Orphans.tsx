@@ -20,7 +20,7 @@ export function Orphans({ orphans }: { readonly orphans: readonly Orphan[] }) {
               {one.kind} at {one.site}, since {writeDay(one.madeAt, 'UTC')}
             </span>
             <Whose orphan={one} />
-            <b>{one.monthly === null ? 'no price told' : writeMoney(one.monthly)}</b>
+            <b>{one.monthly === null ? 'no price in force' : writeMoney(one.monthly)}</b>
           </li>
         ))}
       </ul>

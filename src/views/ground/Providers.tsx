@@ -1,5 +1,6 @@
 import type { Provider } from '../../contract';
 import { Plus } from 'lucide-react';
+import { writeDay } from '../../client/format';
 import { ButtonLink } from '../../ui/Button';
 import { Chip } from '../../ui/Chip';
 import { Panel } from '../../ui/Panel';
@@ -29,7 +30,10 @@ export function Providers({
           <li key={one.code}>
             <b>{one.name}</b>
             <span className="mono">{one.url}</span>
-            <Chip tone={one.signIn.worked ? 'good' : 'bad'}>{one.signIn.says}</Chip>
+            <Chip tone={one.signIn.worked ? 'good' : 'bad'}>
+              {one.signIn.says}
+              {one.secretEndsAt !== null && `; its secret ends ${writeDay(one.secretEndsAt, 'UTC')}`}
+            </Chip>
             {mayConnect && <a href={`/ground/connect?provider=${one.code}`}>Connection</a>}
           </li>
         ))}

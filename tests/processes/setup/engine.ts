@@ -66,8 +66,11 @@ export class Engine {
     for (const name of ['provider', 'northern', 'directory', 'mail']) await this.startStandin(name);
     await migrate(this.settings());
     await this.control('PUT', '/control/clock', { at: START, speed: SPEED });
+    // Who opens after the clock is written goes by it from the first moment on: nothing is made at another time.
+    const early = await this.another();
+    await writeClock(early.db, { shownAt: START, wallAt: Date.now(), speed: SPEED });
+    await closeApp(early);
     this.opened = await this.another();
-    await writeClock(this.app.db, { shownAt: START, wallAt: Date.now(), speed: SPEED });
     const urls = { coast: this.url('provider'), northern: this.url('northern') };
     await seedGround(this.app, { urls, secret: SECRET }, START, START);
     await seedCustomers(this.app);

@@ -4,6 +4,8 @@ CREATE TABLE provider (
   url VARCHAR(255) NOT NULL,
   account VARCHAR(80) NOT NULL,
   secret_sealed VARBINARY(512) NOT NULL,
+  -- When it holds no more, as whoever gave it said; null: nobody did.
+  secret_ends_at BIGINT NULL,
   sign_in_works BOOLEAN NOT NULL DEFAULT FALSE,
   sign_in_says VARCHAR(255) NOT NULL DEFAULT 'not tried yet',
   -- Wall times: when it was last tried, and when it last gave a good answer.
