@@ -159,7 +159,11 @@ export async function getAll<const Path extends ReadPath>(
   return all;
 }
 
-/** What went wrong, to be shown. */
-export const whyOf = (error: unknown): string => (error instanceof Error ? error.message : String(error));
+/** What went wrong, to be shown where no field stands for it. */
+export function whyOf(error: unknown): string {
+  const named = error instanceof ApiProblem && error.code === 'invalid' ? Object.entries(error.fields) : [];
+  if (named.length > 0) return `${named.map(([field, why]) => `${field} ${why}`).join('; ')}.`;
+  return error instanceof Error ? error.message : String(error);
+}
 
 export const newKey = (): string => crypto.randomUUID();

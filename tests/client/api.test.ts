@@ -120,7 +120,8 @@ describe('calling the API', () => {
       fields: { people: 'must be a number' },
       body: { checks: [1] },
     });
-    expect(whyOf(problem)).toBe('Some of what was sent cannot be used.');
+    // Where no field stands for it, what is wrong is told all the same.
+    expect(whyOf(problem)).toBe('people must be a number.');
   });
 
   it.each([

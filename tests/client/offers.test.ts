@@ -266,7 +266,7 @@ describe('what changed', () => {
 
 describe('prices', () => {
   const shown = (over: Partial<Parameters<typeof Prices>[0]>): string =>
-    show(Prices, { initial: [], providers: [], sizes: {}, now: AT, mayKeep: true, ...over });
+    show(Prices, { initial: [], providers: [], sizes: [], now: AT, mayKeep: true, ...over });
 
   it('of no card say what one is', () => expect(shown({})).toContain('Nothing has a price yet'));
 
@@ -293,7 +293,7 @@ describe('prices', () => {
           monthly: null,
         },
       ],
-      sizes: { s2x8: '2 vCPU · 8 GiB' },
+      sizes: [{ key: 's2x8', vcpu: 2, memoryGiB: 8 }],
     });
     expect(html).toContain('host 2 vCPU · 8 GiB');
     expect(html).toMatch(/data-loss="true">-25 % left/);

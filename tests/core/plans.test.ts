@@ -1,10 +1,12 @@
 import { describe, expect, it } from 'vitest';
 import {
   compareTerms,
+  dearerBy,
   limitsPassed,
   moveFindings,
   mostOf,
   NO_AMOUNTS,
+  planReminders,
   takenBy,
   writeAmount,
 } from '../../src/core/plans';
@@ -138,6 +140,24 @@ describe('a move to another plan', () => {
 
   it('of who has nothing finds nothing', () =>
     expect(moveFindings([], 0, planOf({ hosts: 0 }), NOW)).toEqual([]));
+
+  it('is reminded of from fourteen days before what was allowed ends, and only while it is needed', () => {
+    const until = NOW + 15 * DAY;
+    const raised = planOf({ hosts: 4 }, { allowances: [{ limit: 'hosts', most: 9, until }] });
+    const at = (now: number, plan = raised): string[] => planReminders(environments, 0, plan, now);
+    expect(at(until - 14 * DAY - 1)).toEqual([]);
+    expect(at(until - 14 * DAY)).toEqual(['Hosts beyond plan Harbour only until 2026-12-09']);
+    expect(at(until)).toEqual(['5 hosts; plan Harbour allows 4']);
+    expect(at(until - 1, { ...raised, most: { ...raised.most, hosts: 5 } })).toEqual([]);
+  });
+
+  it('costs what the fees differ by, in a currency in which both are sold', () => {
+    const eur = (monthly: string) => [{ currency: 'EUR', monthly }];
+    expect(dearerBy(eur('35'), eur('140.50'), 'EUR')).toEqual({ minor: 10_550, currency: 'EUR' });
+    expect(dearerBy(eur('35'), [], 'EUR')).toEqual({ minor: -3_500, currency: 'EUR' });
+    expect(dearerBy([], eur('35'), 'SEK')).toBeNull();
+    expect(dearerBy([], [], 'SEK')).toEqual({ minor: 0, currency: 'SEK' });
+  });
 
   it('tells what the terms say otherwise, and what is less of it', () => {
     const from = planOf({ hosts: 20 }, { fees: [{ currency: 'EUR', monthly: '140.00' }], retentionDays: 90 });

@@ -123,6 +123,12 @@ describe('addresses', () => {
     expect(await rangesOf('KQ', 'jonah')).toMatchObject([{ others: 1 }]);
   });
 
+  it('kept clear are told without whose they are to who does not reach every customer', async () => {
+    const { text, body } = await world.call('jonah', 'GET', '/addresses');
+    expect(body.kept).toEqual([{ cidr: '10.48.0.0/13', name: 'in use elsewhere' }]);
+    expect(text).not.toContain('pilot house');
+  });
+
   it('are given to each of two who ask at the same moment, and never twice', async () => {
     const input = { environment: 'y', template: 'shared-office', site: 'TF', people: 4 };
     const begins = async (customer: string) => {

@@ -112,6 +112,25 @@ describe('a customer’s life', () => {
     expect(now.filter((one) => one.endsWith(' serving')).length).toBe(now.length - 1);
   });
 
+  it('is again after a pause what it was before: a trial stays one', async () => {
+    const on = (what: string, body: object): Promise<Called> =>
+      world.call('ida', 'POST', `/customers/QFB/${what}`, { body });
+    expect((await on('pause', { code: 'QFB' })).body).toEqual({ state: 'paused', runs: [] });
+    // Paused twice, it still knows what it was.
+    await on('pause', { code: 'QFB' });
+    expect((await on('start', {})).body).toEqual({ state: 'trial', runs: [] });
+  });
+
+  it('of two who turn it at the same moment obeys one: who leaves is not only paused', async () => {
+    const on = (who: 'ida' | 'bram', what: string): Promise<Called> =>
+      world.call(who, 'POST', `/customers/APT/${what}`, { body: { code: 'APT' } });
+    const said = await Promise.all([on('ida', 'pause'), on('bram', 'leave')]);
+    expect([201, 409]).toContain(said[0].status);
+    expect(said[1].status).toBe(201);
+    const { body } = await world.call('ida', 'GET', '/customers/APT/life');
+    expect(body.state).toBe('leaving');
+  });
+
   it('begins nothing at all where something is in the way in one environment', async () => {
     await world.living.faults([{ kind: 'refuse' }], 'northern');
     const { status, body } = await post('pause', { code: 'SVG' });

@@ -162,6 +162,17 @@ describe('plans', () => {
     ]);
   });
 
+  it('allow nothing that would have ended before the move', async () => {
+    await keep('wide', { most: NO_LIMITS });
+    const from = world.clock.at + 5 * DAY;
+    const { status, body } = await lead('POST', '/customers/MHP/plan', {
+      plan: 'wide',
+      from,
+      allowUntil: from,
+    });
+    expect([status, body.fields]).toEqual([422, { allowUntil: 'has to be later than the move' }]);
+  });
+
   it('that have not a site where something stands are in the way of a move for good', async () => {
     await keep('inland', { sites: ['TF'], most: NO_LIMITS });
     const refused = await lead('POST', '/customers/MHP/plan', {

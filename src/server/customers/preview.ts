@@ -2,8 +2,9 @@ import type { Preview } from '../../contract';
 import { customerCode } from '../../contract';
 import { writeBlock } from '../../core/addressing';
 import { isZone } from '../../core/calendar';
-import { priced, type Money } from '../../core/money';
+import type { Money } from '../../core/money';
 import { capacityOf, mayMeet, nameAt, nameFaults, parseRule, type NamingRule } from '../../core/naming';
+import { dearerBy } from '../../core/plans';
 import type { Scope } from '../access';
 import type { Connection } from '../db';
 import { newestAt, planVersionsOf } from '../plans';
@@ -87,11 +88,9 @@ async function feeOf(
   const held = plan === '' ? undefined : newestAt(await planVersionsOf(db, plan), now);
   if (plan !== '' && !held) miss('plan', 'cannot be had now');
   if (!held || currency === '') return null;
-  const fee = held.terms.fees.find((one) => one.currency === currency);
-  if (fee) return priced(fee.monthly, 1, 1, currency);
-  if (held.terms.fees.length === 0) return { minor: 0, currency };
-  miss('plan', `is not sold in ${currency}`);
-  return null;
+  const fee = dearerBy([], held.terms.fees, currency);
+  if (fee === null) miss('plan', `is not sold in ${currency}`);
+  return fee;
 }
 
 const ROLES = ['desks', 'lab', 'own'] as const;

@@ -3,7 +3,7 @@ import { MSP, type CustomerScope, type Scope } from '../access';
 import { newId, type Connection } from '../db';
 import { putOnPlan } from '../plans';
 import { conflict, unusable } from '../problem';
-import { write, type WriteHouse } from '../write';
+import { write, type Tx, type WriteHouse } from '../write';
 import { refuseDetails } from './about';
 
 const SHAPES = 6;
@@ -109,23 +109,32 @@ async function shapeFor(tx: Connection, code: string, mark: number): Promise<num
 }
 
 /** Changes where a customer stands with us. */
-export async function setCustomerState(
+export const setCustomerState = (
   house: WriteHouse,
   scope: CustomerScope,
   state: CustomerState,
+): Promise<void> =>
+  write(house, scope, [{ table: 'customer', key: { id: scope.customer.id } }], (tx) =>
+    keepState(tx, scope, state, { action: 'change state', reason: '' }),
+  );
+
+/** The same in a transaction that holds the customer. */
+export async function keepState(
+  tx: Tx,
+  { customer: { id, code } }: CustomerScope,
+  state: CustomerState,
+  { action, reason }: { readonly action: string; readonly reason: string },
 ): Promise<void> {
-  const { id, code } = scope.customer;
-  await write(house, scope, [{ table: 'customer', key: { id } }], async (tx) => {
-    const before = await tx.row<{ state: CustomerState }>('SELECT state FROM customer WHERE id = ?', [id]);
-    if (before?.state === state) return;
-    await tx.write('UPDATE customer SET state = ? WHERE id = ?', [state, id]);
-    await tx.record({
-      action: 'change state',
-      subject: code,
-      before: { state: before?.state },
-      after: { state },
-      topic: 'summary',
-      id: code,
-    });
+  const before = await tx.row<{ state: CustomerState }>('SELECT state FROM customer WHERE id = ?', [id]);
+  if (before?.state === state) return;
+  await tx.write('UPDATE customer SET state = ? WHERE id = ?', [state, id]);
+  await tx.record({
+    action,
+    subject: code,
+    before: { state: before?.state },
+    after: { state },
+    reason,
+    topic: 'summary',
+    id: code,
   });
 }

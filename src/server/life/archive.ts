@@ -52,5 +52,11 @@ async function trailFile(app: App, scope: CustomerScope): Promise<string> {
     after = page.at(-1)?.id;
     more = page.length === PAGE;
   }
-  return stringify(rows, { header: true, columns: [...TRAIL_COLUMNS], record_delimiter: '\r\n' });
+  // What people wrote shall not be reckoned with by whatever opens it.
+  return stringify(rows, {
+    header: true,
+    columns: [...TRAIL_COLUMNS],
+    record_delimiter: '\r\n',
+    escape_formulas: true,
+  });
 }

@@ -3,14 +3,18 @@ import type { PolicyWish } from '../../core/planning';
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
 import { beginChange, proposeChange } from '../changes';
+import { keepState } from '../customers';
+import type { Connection } from '../db';
 import { conflict, notFound, Problem } from '../problem';
-import { write } from '../write';
+import { write, type Tx } from '../write';
 
 /** What is begun in one environment, as far as it may be. */
 export interface Turning {
   readonly environment: string;
   readonly name: string;
   readonly input: object;
+  /** The hosts that are switched; none where all is retired. */
+  readonly hosts: readonly string[];
   readonly fingerprint: string;
   /** What is in the way, in plain words. */
   readonly blocks: readonly string[];
@@ -44,6 +48,7 @@ export async function turnings(
       environment: id,
       name,
       input,
+      hosts,
       fingerprint,
       blocks: [
         ...Object.values(proposal.refused ?? {}),
@@ -93,31 +98,46 @@ interface Turned {
 export async function pauseCustomer(app: App, asked: CustomerScope, pausing: Pausing): Promise<Turned> {
   const scope = withoutRequest(asked);
   refuseCode(scope, pausing.code);
-  // One who is paused already may be paused again: what was cut off goes on.
-  await refuseUnless(app, scope, ['active', 'trial', 'paused'], 'paused');
+  await refuseUnless(app.db, scope, PAUSE);
   const policy = { drainMinutes: pausing.minutes, message: pausing.message };
   const turns = await turnings(app, scope, 'power-off', policy);
   refuseBlocked(turns);
-  const ids = turns.flatMap(({ input }) => ('hosts' in input ? (input.hosts as string[]) : []));
+  const { id } = scope.customer;
   // Written before anything goes off: a pause that was cut off can be gone on with, and started again from.
-  await turn(app, scope, 'paused', pausing.reason, ids);
-  return { state: 'paused', runs: await beginAll(app, scope, 'power-off', turns, pausing.reason, policy) };
+  const state = await turn(app, scope, PAUSE, pausing.reason, async (tx, before) => {
+    if (before.state !== 'paused')
+      await tx.write('UPDATE customer SET paused_from = ? WHERE id = ?', [before.state, id]);
+    for (const host of turns.flatMap(({ hosts }) => hosts))
+      await tx.write(
+        'INSERT INTO paused_host (customer_id, resource_id) VALUES (?, ?) ON DUPLICATE KEY UPDATE resource_id = VALUES(resource_id)',
+        [id, host],
+      );
+    return 'paused';
+  });
+  return { state, runs: await beginAll(app, scope, 'power-off', turns, pausing.reason, policy) };
 }
 
-/** Starts a paused customer again. @throws Problem 409 when they are not paused, 422 with what is in the way */
+/**
+ * Starts a paused customer again: they are what they were, and so are the hosts that the pause switched off.
+ * @throws Problem 409 when they are not paused, 422 with what is in the way
+ */
 export async function startCustomer(app: App, asked: CustomerScope, reason: string): Promise<Turned> {
   const scope = withoutRequest(asked);
-  await refuseUnless(app, scope, ['paused'], 'started');
+  await refuseUnless(app.db, scope, START);
   const turns = await turnings(app, scope, 'power-on');
   refuseBlocked(turns);
   const runs = await beginAll(app, scope, 'power-on', turns, reason, {});
-  await turn(app, scope, 'active', reason, []);
-  return { state: 'active', runs };
+  const state = await turn(app, scope, START, reason, async (tx, before) => {
+    await tx.write('DELETE FROM paused_host WHERE customer_id = ?', [scope.customer.id]);
+    return before.paused_from ?? 'active';
+  });
+  return { state, runs };
 }
 
 /**
  * Lets a customer leave: each environment is retired. When the last is gone, all that they held is given back and they are
  * retired themselves, see `finishLeaving`.
+ * @throws Problem 409 in another state, 422 when the code is not theirs, or with what is in the way
  */
 export async function leaveCustomer(
   app: App,
@@ -126,12 +146,11 @@ export async function leaveCustomer(
 ): Promise<Turned> {
   const scope = withoutRequest(asked);
   refuseCode(scope, code);
-  // One who leaves already may be asked to again: what was cut off goes on.
-  await refuseUnless(app, scope, ['active', 'trial', 'paused', 'leaving'], 'let go');
+  await refuseUnless(app.db, scope, LEAVE);
   const turns = await turnings(app, scope, 'retire');
   refuseBlocked(turns);
-  await turn(app, scope, 'leaving', reason, []);
-  return { state: 'leaving', runs: await beginAll(app, scope, 'retire', turns, reason, {}) };
+  const state = await turn(app, scope, LEAVE, reason, async () => 'leaving');
+  return { state, runs: await beginAll(app, scope, 'retire', turns, reason, {}) };
 }
 
 async function beginAll(
@@ -176,48 +195,54 @@ function refuseBlocked(turns: readonly Turning[]): void {
     );
 }
 
-async function refuseUnless(
-  app: App,
-  { customer }: CustomerScope,
-  states: readonly CustomerState[],
-  verb: string,
-): Promise<void> {
-  const row = await app.db.row<{ state: CustomerState }>('SELECT state FROM customer WHERE id = ?', [
-    customer.id,
-  ]);
-  if (!row) throw notFound('customer');
-  if (!states.includes(row.state))
-    throw conflict('state', `${customer.code} is ${row.state}, and is not ${verb}.`);
+interface Standing {
+  readonly state: CustomerState;
+  readonly paused_from: CustomerState | null;
 }
 
-/** Writes where a customer stands now, and which hosts a pause switches off. */
+async function standingOf(db: Connection, { customer }: CustomerScope): Promise<Standing> {
+  const row = await db.row<Standing>('SELECT state, paused_from FROM customer WHERE id = ?', [customer.id]);
+  if (!row) throw notFound('customer');
+  return row;
+}
+
+/** @throws Problem 409 in another state than those from which the turn is made */
+async function refuseUnless(db: Connection, scope: CustomerScope, { from, verb }: Turn): Promise<Standing> {
+  const standing = await standingOf(db, scope);
+  if (!from.includes(standing.state))
+    throw conflict('state', `${scope.customer.code} is ${standing.state}, and is not ${verb}.`);
+  return standing;
+}
+
+interface Turn {
+  readonly from: readonly CustomerState[];
+  readonly verb: string;
+  readonly action: string;
+}
+
+// One who is paused or leaves already may be asked to again: what was cut off goes on.
+const PAUSE: Turn = { from: ['active', 'trial', 'paused'], verb: 'paused', action: 'pause customer' };
+const START: Turn = { from: ['paused'], verb: 'started', action: 'start customer' };
+const LEAVE: Turn = {
+  from: ['active', 'trial', 'paused', 'leaving'],
+  verb: 'let go',
+  action: 'let customer go',
+};
+
+/**
+ * Writes where a customer stands now. It is looked at under the lock: of two who turn them differently at once, one finds
+ * them turned.
+ * @param work what is written with it
+ */
 const turn = (
   app: App,
   scope: CustomerScope,
-  state: CustomerState,
+  made: Turn,
   reason: string,
-  paused: readonly string[],
-): Promise<void> => {
-  const { id, code } = scope.customer;
-  return write(app, scope, [{ table: 'customer', key: { id } }], async (tx) => {
-    const before = await tx.row<{ state: CustomerState }>('SELECT state FROM customer WHERE id = ?', [id]);
-    await tx.write('UPDATE customer SET state = ? WHERE id = ?', [state, id]);
-    if (state === 'active') await tx.write('DELETE FROM paused_host WHERE customer_id = ?', [id]);
-    for (const host of paused)
-      await tx.write(
-        'INSERT INTO paused_host (customer_id, resource_id) VALUES (?, ?) ON DUPLICATE KEY UPDATE resource_id = VALUES(resource_id)',
-        [id, host],
-      );
-    if (before?.state === state) return;
-    await tx.record({
-      action:
-        state === 'paused' ? 'pause customer' : state === 'leaving' ? 'let customer go' : 'start customer',
-      subject: code,
-      before: { state: before?.state },
-      after: { state },
-      reason,
-      topic: 'summary',
-      id: code,
-    });
+  work: (tx: Tx, before: Standing) => Promise<CustomerState>,
+): Promise<CustomerState> =>
+  write(app, scope, [{ table: 'customer', key: { id: scope.customer.id } }], async (tx) => {
+    const state = await work(tx, await refuseUnless(tx, scope, made));
+    await keepState(tx, scope, state, { action: made.action, reason });
+    return state;
   });
-};

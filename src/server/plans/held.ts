@@ -1,8 +1,8 @@
 import type { CustomerPlan } from '../../contract';
 import type { Intent } from '../../core/intent';
 import {
-  LIMIT_WORDS,
   moveFindings,
+  planReminders,
   takenTogether,
   type Allowance,
   type PlanFacts,
@@ -111,22 +111,8 @@ export async function customerPlan(db: Connection, scope: CustomerScope, now: nu
   };
 }
 
-const REMINDED_MS = 14 * 86_400_000;
-
-/** What of a customer's plan someone should look at: what is beyond it, and what is so only for a while yet. */
+/** What of a customer's plan someone should look at. */
 export async function beyondPlan(db: Connection, scope: CustomerScope, now: number): Promise<string[]> {
   const { held, allowances } = await heldBy(db, scope, now);
-  const [environments, people] = [await plannedOf(db, scope), await peopleOf(db, scope)];
-  const beyond = moveFindings(environments, people, factsOf(held, allowances), now).map(({ says }) => says);
-  const bare = moveFindings(environments, people, factsOf(held, []), now);
-  const ending = allowances.filter(
-    ({ limit, until }) => until - now <= REMINDED_MS && bare.some((one) => one.limit === limit),
-  );
-  return [
-    ...beyond,
-    ...ending.map(({ limit, until }) => {
-      const day = new Date(until).toISOString().slice(0, 10);
-      return `${LIMIT_WORDS[limit].title} beyond plan ${held.name} only until ${day}`;
-    }),
-  ];
+  return planReminders(await plannedOf(db, scope), await peopleOf(db, scope), factsOf(held, allowances), now);
 }

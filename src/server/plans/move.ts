@@ -1,6 +1,5 @@
 import type { Move, MoveProposal } from '../../contract';
-import { compareTerms, moveFindings, type MoveFinding } from '../../core/plans';
-import { money, priced, type Money } from '../../core/money';
+import { compareTerms, dearerBy, moveFindings, type MoveFinding } from '../../core/plans';
 import type { CustomerScope } from '../access';
 import type { Connection } from '../db';
 import { notFound, Problem, unusable } from '../problem';
@@ -73,11 +72,6 @@ async function proposed(db: Connection, scope: CustomerScope, wish: Wish, now: n
   };
 }
 
-const feeIn = ({ terms }: HeldTerms, currency: string): Money | undefined => {
-  const fee = terms.fees.find((one) => one.currency === currency);
-  return fee && priced(fee.monthly, 1, 1, currency);
-};
-
 /** What would come of a move to another plan. @throws Problem 422 beside the field that cannot be used */
 export async function proposeMove(
   db: Connection,
@@ -86,17 +80,13 @@ export async function proposeMove(
   now: number,
 ): Promise<MoveProposal> {
   const { target, from, before, findings, currency } = await proposed(db, scope, wish, now);
-  const [was, becomes] = [feeIn(before, currency), feeIn(target, currency)];
   return {
     name: target.name,
     version: target.version,
     from,
     differences: compareTerms(before.terms, target.terms),
     findings: [...findings],
-    monthly:
-      becomes === undefined && target.terms.fees.length > 0
-        ? null
-        : money((becomes?.minor ?? 0) - (was?.minor ?? 0), currency),
+    monthly: dearerBy(before.terms.fees, target.terms.fees, currency),
   };
 }
 
@@ -109,8 +99,10 @@ export async function moveToPlan(house: WriteHouse, scope: CustomerScope, move: 
   const now = house.clock.now();
   return write(house, scope, [lockOf(scope)], async (tx) => {
     const { target, from, before, findings, currency } = await proposed(tx, scope, move, now);
-    if (target.terms.fees.length > 0 && !feeIn(target, currency))
+    if (dearerBy(before.terms.fees, target.terms.fees, currency) === null)
       throw unusable('plan', `is not sold in ${currency}`);
+    if (move.allowUntil !== null && move.allowUntil <= from)
+      throw unusable('allowUntil', 'has to be later than the move');
     const hard = findings.filter((one) => one.limit === undefined);
     if (hard.length > 0 || (findings.length > 0 && move.allowUntil === null))
       throw new Problem(422, 'plan', findings.map(({ says }) => says).join('; '), {

@@ -33,7 +33,7 @@ export async function addressSpace(
     db.rows<{ id: string; cidr: string }>(
       sql`SELECT customer_id AS id, value AS cidr FROM allocation WHERE space LIKE 'subnet%'`,
     ),
-    listKept(db),
+    keptFor(db, scope),
   ]);
   const subnetsOf = new Map<string, Block[]>();
   for (const { id, cidr } of subnets) {
@@ -57,6 +57,10 @@ export async function addressSpace(
     }),
   };
 }
+
+/** What is kept clear, as it is told to someone: whose it is, only to those who reach every customer. */
+export const keptFor = async (db: Connection, { customers }: Scope): Promise<Kept[]> =>
+  (await listKept(db)).map((one) => (customers ? { ...one, name: 'in use elsewhere' } : one));
 
 /** What is kept clear, in order of address. */
 export const listKept = (db: Connection): Promise<Kept[]> =>

@@ -12,7 +12,7 @@ import type { CustomerScope, Scope } from '../access';
 import type { Connection } from '../db';
 import { conflict, notFound, unusable } from '../problem';
 import { write, type WriteHouse } from '../write';
-import { listKept } from './addresses';
+import { keptFor, listKept } from './addresses';
 import { blockOf } from './facts';
 
 /** @throws Problem 422 beside the field when it cannot be read or is not private (RFC 1918) */
@@ -26,16 +26,19 @@ function privateBlock(text: string, field: string): Block {
 /** What else is said of addresses that a block overlaps, by name: ranges, and what is kept clear. */
 async function overlapSays(
   tx: Connection,
+  scope: Scope,
   block: Block,
   but: string | undefined,
 ): Promise<string | undefined> {
   const ranges = await tx.rows<{ cidr: string; name: string }>(
     'SELECT cidr, site_code AS name FROM address_range',
   );
-  const other = [...ranges.filter(({ cidr }) => cidr !== but), ...(await listKept(tx))].find(({ cidr }) => {
-    const known = blockOf(cidr);
-    return known && overlaps(known, block);
-  });
+  const other = [...ranges.filter(({ cidr }) => cidr !== but), ...(await keptFor(tx, scope))].find(
+    ({ cidr }) => {
+      const known = blockOf(cidr);
+      return known && overlaps(known, block);
+    },
+  );
   return other && `overlaps ${other.cidr} of ${other.name}`;
 }
 
@@ -47,7 +50,7 @@ export async function addRange(house: WriteHouse, scope: Scope, site: string, ci
   const range = privateBlock(cidr, 'cidr');
   await write(house, scope, [{ table: 'site', key: { code: site } }], async (tx) => {
     if (!(await tx.row('SELECT code FROM site WHERE code = ?', [site]))) throw notFound('site');
-    const overlap = await overlapSays(tx, range, undefined);
+    const overlap = await overlapSays(tx, scope, range, undefined);
     if (overlap !== undefined) throw unusable('cidr', overlap);
     const text = writeBlock(range);
     await tx.write('INSERT INTO address_range (site_code, cidr) VALUES (?, ?)', [site, text]);
@@ -85,7 +88,7 @@ export async function changeRange(
       const larger = privateBlock(becomes, 'becomes');
       const range = blockOf(cidr);
       if (!range || !contains(larger, range)) throw unusable('becomes', `does not hold all of ${cidr}`);
-      const overlap = await overlapSays(tx, larger, cidr);
+      const overlap = await overlapSays(tx, scope, larger, cidr);
       if (overlap !== undefined) throw unusable('becomes', overlap);
       after.cidr = writeBlock(larger);
     }
@@ -140,7 +143,7 @@ export const keepClear = (house: WriteHouse, scope: Scope, { cidr, name }: Kept)
     await tx.write('UPDATE site SET lock_no = lock_no + 1');
     const given = (await blocksAt(tx)).find((one) => overlaps(one.block, block.value));
     if (given) throw unusable('cidr', `overlaps ${givenSays(scope, given)}`);
-    const other = (await listKept(tx)).find((one) => {
+    const other = (await keptFor(tx, scope)).find((one) => {
       const known = blockOf(one.cidr);
       return known && overlaps(known, block.value);
     });

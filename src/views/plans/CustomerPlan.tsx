@@ -1,7 +1,7 @@
 import { ArrowRightLeft, ChevronsUp } from 'lucide-react';
 import { useState } from 'react';
 import type { CustomerPlan as Data, Plan } from '../../contract';
-import { LIMITS, LIMIT_WORDS, type Limit } from '../../core/plans';
+import { LIMITS, LIMIT_WORDS, mostOf, type Limit } from '../../core/plans';
 import { get, newKey, send, whyOf } from '../../client/api';
 import { writeDay, writeFigure, writePrice } from '../../client/format';
 import { useLive } from '../../client/live';
@@ -192,8 +192,7 @@ export function CustomerPlan({ customer, initial, plans, now, sizes, mayDecide }
 /** How much of one limit is taken: a bar up to the limit, the plan's own marked where it was raised. */
 function Taken({ limit, plan, now }: { readonly limit: Limit; readonly plan: Data; readonly now: number }) {
   const own = plan.most[limit];
-  const raised = plan.allowances.filter((one) => one.limit === limit && one.until > now);
-  const most = own === null ? null : Math.max(own, ...raised.map((one) => one.most));
+  const most = mostOf(plan, limit, now);
   const takes = plan.takes[limit];
   const scale = Math.max(1, takes, most ?? 0);
   return (

@@ -1,6 +1,5 @@
 import type { CustomerPlan, Plan } from '../../contract';
-import { money, priced, type Money } from '../../core/money';
-import { limitsPassed, type PlanFee } from '../../core/plans';
+import { dearerBy, limitsPassed } from '../../core/plans';
 import { Button } from '../../ui/Button';
 import { Chip } from '../../ui/Chip';
 import { Panel } from '../../ui/Panel';
@@ -33,7 +32,7 @@ export function OtherPlans({ held, plans, currency, now, onMove }: Props) {
               <b>
                 {name} <small>v{newest.version}</small>
               </b>
-              <span>{monthlySays(dearer(held.fees, newest.fees, currency))}</span>
+              <span>{monthlySays(dearerBy(held.fees, newest.fees, currency))}</span>
               <span className={styles.fits}>
                 {passed.length === 0 ? (
                   <Chip tone="good">within its limits</Chip>
@@ -53,15 +52,4 @@ export function OtherPlans({ held, plans, currency, now, onMove }: Props) {
       </ul>
     </Panel>
   );
-}
-
-/** What the second costs a month more; null where it is sold in other currencies only. */
-function dearer(from: readonly PlanFee[], to: readonly PlanFee[], currency: string): Money | null {
-  const minor = (fees: readonly PlanFee[]): number | undefined => {
-    const fee = fees.find((one) => one.currency === currency);
-    return fee && priced(fee.monthly, 1, 1, currency).minor;
-  };
-  const becomes = minor(to);
-  if (becomes === undefined && to.length > 0) return null;
-  return money((becomes ?? 0) - (minor(from) ?? 0), currency);
 }

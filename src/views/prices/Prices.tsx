@@ -1,6 +1,7 @@
 import { Plus } from 'lucide-react';
 import { useState } from 'react';
 import type { Card, ProviderPricesView } from '../../contract';
+import { writeSize, type MachineSize } from '../../core/machines';
 import { marginOf, rateFor, type Rate } from '../../core/rating';
 import { get } from '../../client/api';
 import { count, writeDay, writePrice, writeUnit } from '../../client/format';
@@ -15,8 +16,8 @@ import styles from './Prices.module.css';
 interface Props {
   readonly initial: readonly Card[];
   readonly providers: readonly ProviderPricesView[];
-  /** What each size holds, by its key. */
-  readonly sizes: Readonly<Record<string, string>>;
+  /** The sizes that sites have, the smallest first. */
+  readonly sizes: readonly MachineSize[];
   readonly now: number;
   readonly mayKeep: boolean;
 }
@@ -44,9 +45,11 @@ export function Prices({ initial, providers, sizes, now, mayKeep }: Props) {
         { meter: one.meter, size: one.size, unit: one.unit },
       ]),
     ).values(),
-  ].sort(byMeter);
-  const nameOf = ({ meter, size }: Priced): string =>
-    size === null ? meter : `${meter} ${sizes[size] ?? size}`;
+  ].sort(byMeter(sizes));
+  const nameOf = ({ meter, size }: Priced): string => {
+    const known = sizes.find((one) => one.key === size);
+    return size === null ? meter : `${meter} ${known ? writeSize(known) : size}`;
+  };
   return (
     <div className={styles.page}>
       <h1 className="sr">Prices</h1>
@@ -158,12 +161,16 @@ export function Prices({ initial, providers, sizes, now, mayKeep }: Props) {
 }
 
 const ORDER = ['host', 'disk', 'share', 'licence'];
-const byMeter = (a: Priced, b: Priced): number =>
-  ORDER.indexOf(a.meter) - ORDER.indexOf(b.meter) ||
-  vcpuOf(a) - vcpuOf(b) ||
-  keyOf(a).localeCompare(keyOf(b), 'en');
-/** Providers name sizes by what they hold; where one does not, its name decides. */
-const vcpuOf = ({ size }: Priced): number => Number(/\d+/.exec(size ?? '')?.[0] ?? 0);
+const byMeter =
+  (sizes: readonly MachineSize[]) =>
+  (a: Priced, b: Priced): number => {
+    const place = ({ size }: Priced): number => sizes.findIndex((one) => one.key === size);
+    return (
+      ORDER.indexOf(a.meter) - ORDER.indexOf(b.meter) ||
+      place(a) - place(b) ||
+      keyOf(a).localeCompare(keyOf(b), 'en')
+    );
+  };
 
 /** The least that is left at any provider that sells it in the card's currency. */
 function marginFor(

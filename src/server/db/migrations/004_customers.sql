@@ -12,6 +12,8 @@ CREATE TABLE customer (
   -- Contacts, working calendar, tags, naming rule, name servers: what the contract says of a customer's details.
   details JSON NOT NULL DEFAULT '{}',
   realm VARCHAR(80) NOT NULL,
+  -- What they were before a pause, and are again after it.
+  paused_from VARCHAR(16) NULL,
   -- When they were gone: what they pay for their plan ends then.
   retired_at BIGINT NULL,
   mark_hue SMALLINT NOT NULL,
