@@ -51,6 +51,7 @@ const facts = (): Facts => ({
       fees: [],
       retentionDays: 30,
       localAdministrator: false,
+      readyHosts: 0,
       allowances: [],
     },
     takes: NO_AMOUNTS,
@@ -59,6 +60,7 @@ const facts = (): Facts => ({
     subnets: [],
     namesTaken: [],
     environments: [],
+    nameServers: [],
   },
   site: {
     code: 'KQ',

@@ -21,6 +21,7 @@ await build({
     provider: 'src/standins/provider/main.ts',
     directory: 'src/standins/directory/main.ts',
     mail: 'src/standins/mail/main.ts',
+    identity: 'src/standins/identity/main.ts',
     migrate: 'src/main/migrate.ts',
     admin: 'src/main/admin.ts',
     demo: 'src/demo/main.ts',

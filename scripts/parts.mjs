@@ -12,7 +12,7 @@ export const BUILT = {
 };
 
 /** Raised when what an older demo left in .laager/ cannot be carried over: then the demo is loaded anew. */
-export const LAYOUT = 19;
+export const LAYOUT = 25;
 
 /** What MariaDB is given when it holds millions of rows. */
 export const LARGE = ['--innodb-buffer-pool-size=1G', '--innodb-log-file-size=512M'];
@@ -29,12 +29,19 @@ const SOURCES = {
   provider: 'src/standins/provider/main.ts',
   directory: 'src/standins/directory/main.ts',
   mail: 'src/standins/mail/main.ts',
+  identity: 'src/standins/identity/main.ts',
   demo: 'src/demo/main.ts',
   worker: 'src/main/worker.ts',
 };
 
 /** The stand-ins, each with the program that it is. */
-const STANDINS = { provider: 'provider', northern: 'provider', directory: 'directory', mail: 'mail' };
+const STANDINS = {
+  provider: 'provider',
+  northern: 'provider',
+  directory: 'directory',
+  mail: 'mail',
+  identity: 'identity',
+};
 
 /**
  * @param options databasePort; prefix of the database names; webPort wanted; logs: folder for log files;
@@ -65,6 +72,7 @@ export async function startParts(
     northern: await freePort(webPort + 13 + 600),
     directory: await freePort(webPort + 11 + 200),
     mail: await freePort(webPort + 12 + 400),
+    identity: await freePort(webPort + 14 + 800),
     web: await freePort(webPort),
   };
   const url = (part) => `http://127.0.0.1:${ports[part]}`;
@@ -81,6 +89,11 @@ export async function startParts(
     LAAGER_DIRECTORY_URL: url('directory'),
     LAAGER_DIRECTORY_KEY: ownSecret('directory'),
     LAAGER_MAIL_URL: url('mail'),
+    LAAGER_IDENTITY_ISSUER: url('identity'),
+    LAAGER_IDENTITY_NAME: 'the Tern & Tallow sign-in',
+    LAAGER_IDENTITY_CLIENT: 'laager',
+    LAAGER_IDENTITY_SECRET: ownSecret('identity'),
+    IDENTITY_REDIRECTS: `${url('web')}/api/v1/session/outside/back`,
     LAAGER_SCENARIO: scenario,
     PROVIDER_ACCOUNT: 'tern',
     PROVIDER_SECRET: ownSecret('provider'),

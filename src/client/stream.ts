@@ -66,6 +66,18 @@ function share(path: string, tell: EventListener): () => void {
   };
 }
 
+/** Whether there is no such stream for whoever asks: its customer is out of their reach. */
+async function isGone(path: string): Promise<boolean> {
+  const asking = new AbortController();
+  try {
+    return (await fetch(`/api/v1${path}`, { signal: asking.signal })).status === 404;
+  } catch {
+    return false;
+  } finally {
+    asking.abort();
+  }
+}
+
 const PAUSE_MS = 5_000;
 
 /** Opens the stream, and again and again when it is refused: reading tells why, and someone may sign in meanwhile. */
@@ -84,7 +96,11 @@ function open(path: string, tell: EventListener): () => void {
     source.addEventListener('error', () => {
       // A stream that broke comes again by itself; one that was refused does not, and reading tells why.
       const isRefused = source.readyState === EventSource.CLOSED;
-      if (isRefused) tell(AGAIN);
+      if (isRefused) {
+        tell(AGAIN);
+        // Taken out of one's reach before it was heard: what stands here is not one's to see any more.
+        void isGone(path).then((gone) => gone && location.reload());
+      }
       tell(LOST);
       if (isRefused) pause = setTimeout(begin, PAUSE_MS);
     });

@@ -114,6 +114,8 @@ export const factsSchema = shape({
     subnets: listOf(blockSchema),
     namesTaken: listOf(text),
     environments: listOf(text),
+    nameServers: listOf(text),
+    gateway: optional(shape({ name: text, certificate: text, until: whole })),
   }),
   site: shape({
     code: text,
@@ -137,6 +139,21 @@ export const factsSchema = shape({
     quota: optional(quotaSchema),
     signIn: saysSchema,
     directory: saysSchema,
+    services: optional(shape({ network: text, cidr: text, nameServers: listOf(text), directory: text })),
+    route: optional(saysSchema),
+    shelf: optional(
+      listOf(
+        shape({
+          ref: text,
+          name: text,
+          size: text,
+          image: text,
+          diskGiB: whole,
+          node: Joi.string().allow(null).required() as Joi.AnySchema<string | null>,
+        }),
+      ),
+    ),
+    joinedBy: optional(whole),
   }),
   rates: listOf(rateSchema),
   template: optional(shape({ code: text, revision: whole, spec: templateSpecSchema })),
@@ -197,9 +214,10 @@ export interface Begin {
 
 /** The two ways into a change of the catalogue: what it would do, and begin it. */
 export function changeEndpoints(
-  change: Pick<Change, 'kind' | 'subject' | 'verb' | 'input' | 'roles' | 'confirm'>,
+  change: Pick<Change, 'kind' | 'subject' | 'of' | 'verb' | 'input' | 'roles' | 'confirm'>,
 ) {
   const isNew = change.subject === 'new environment';
+  const own = change.of !== 'customers';
   const path = isNew
     ? `/customers/{customer}/changes/${change.kind}`
     : `/customers/{customer}/environments/{environment}/changes/${change.kind}`;
@@ -220,6 +238,7 @@ export function changeEndpoints(
       area,
       summary: `${change.verb}: what it would do, cost and take, with every check; changes nothing`,
       params,
+      own,
       body: shape(asked),
       answer: fingerprintedSchema,
     }),
@@ -229,6 +248,7 @@ export function changeEndpoints(
       area,
       summary: `${change.verb}: begins it as proposed; send back the fingerprint of the proposal that you agree to`,
       params,
+      own,
       roles: change.roles,
       body,
       status: 201,

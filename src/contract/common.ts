@@ -63,6 +63,9 @@ export const ownCode = Joi.string()
   .messages({ 'string.pattern.base': 'small letters, digits and hyphens, a letter first, 16 at most' });
 export const ownName = Joi.string().trim().min(1).max(80).custom(plain).required();
 
+/** The code of the MSP's own tenant, which is no customer. */
+export const OWN_CODE = 'MSP';
+
 export const customerParams = shape({ customer: customerCode });
 export const environmentParams = shape({ customer: customerCode, environment: id });
 export const runParams = shape({ customer: customerCode, run: id });

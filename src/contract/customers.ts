@@ -147,6 +147,17 @@ const details = {
       .description('How large their address block at a site is: 20 is 4096 addresses'),
     20,
   ),
+  gatewayName: filled(
+    Joi.string()
+      .trim()
+      .lowercase()
+      .allow('')
+      .max(253)
+      .hostname()
+      .messages({ 'string.hostname': 'write a DNS name, like desks.svg.example' })
+      .description('The name that their people sign in at; empty: none of their own'),
+    '',
+  ),
   administrator: filled(
     mail.allow('').description('Their own local administrator, where the plan has one; empty: none'),
     '',
@@ -163,6 +174,7 @@ export const NO_DETAILS: CustomerDetails = {
   naming: '',
   nameServers: [],
   blockPrefix: 20,
+  gatewayName: '',
   administrator: '',
 };
 

@@ -34,6 +34,8 @@ export interface Endpoint<
   readonly roles?: readonly Role[];
   /** Whether it may be asked by who has yet to set up the second factor that is required. */
   readonly beforeFactor?: boolean;
+  /** Whether it is also inside the MSP’s own tenant, for those who reach every customer. */
+  readonly own?: boolean;
   /** Whether it needs no sign-in. */
   readonly anyone?: boolean;
 }

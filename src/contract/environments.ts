@@ -147,6 +147,7 @@ export const environmentEndpoints = {
     area,
     summary: "The customer's environments",
     params: customerParams,
+    own: true,
     query: listQuery,
     answer: pageOf(environmentSchema),
   }),
@@ -156,6 +157,7 @@ export const environmentEndpoints = {
     area,
     summary: 'One environment: wanted against present',
     params: environmentParams,
+    own: true,
     answer: environmentWithPoolsSchema,
   }),
   hosts: endpoint({
@@ -164,6 +166,7 @@ export const environmentEndpoints = {
     area,
     summary: 'Its hosts by name: what is wanted of each, and what the provider says',
     params: environmentParams,
+    own: true,
     query: listQuery,
     answer: pageOf(hostSchema),
   }),
@@ -173,6 +176,7 @@ export const environmentEndpoints = {
     area,
     summary: 'What is otherwise than wanted, resource by resource; `mend` takes them',
     params: environmentParams,
+    own: true,
     answer: shape({ differences: listOf(differenceSchema) }),
   }),
   proof: endpoint({
@@ -181,6 +185,7 @@ export const environmentEndpoints = {
     area,
     summary: 'What the provider and the directory say now of everything that was ever made for it',
     params: environmentParams,
+    own: true,
     answer: proofSchema,
   }),
 };

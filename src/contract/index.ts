@@ -1,4 +1,5 @@
 export * from './bar';
+export * from './certificates';
 export * from './shape';
 export * from './endpoint';
 export * from './common';
@@ -6,9 +7,11 @@ export * from './changes';
 export * from './clock';
 export * from './costs';
 export * from './customers';
+export * from './directory';
 export * from './environments';
 export * from './ground';
 export * from './life';
+export * from './networks';
 export * from './operators';
 export * from './orphans';
 export * from './people';
@@ -18,20 +21,25 @@ export * from './providers';
 export * from './tries';
 export * from './roles';
 export * from './runs';
+export * from './saved-views';
 export * from './sessions';
+export * from './shelf';
 export * from './sign-in';
 export * from './sites';
 export * from './templates';
 export * from './trail';
 export * from './watch';
 
+import type { certificateEndpoints } from './certificates';
 import type { factsEndpoints } from './changes';
 import type { clockEndpoints } from './clock';
 import type { costEndpoints } from './costs';
 import type { customerEndpoints } from './customers';
+import type { directoryEndpoints } from './directory';
 import type { environmentEndpoints } from './environments';
 import type { groundEndpoints } from './ground';
 import type { lifeEndpoints } from './life';
+import type { networkEndpoints } from './networks';
 import type { operatorEndpoints } from './operators';
 import type { orphanEndpoints } from './orphans';
 import type { peopleEndpoints } from './people';
@@ -39,7 +47,9 @@ import type { planEndpoints } from './plans';
 import type { pricingEndpoints } from './pricing';
 import type { providerEndpoints } from './providers';
 import type { runEndpoints } from './runs';
+import type { savedViewEndpoints } from './saved-views';
 import type { sessionEndpoints } from './sessions';
+import type { shelfEndpoints } from './shelf';
 import type { signInEndpoints } from './sign-in';
 import type { siteEndpoints } from './sites';
 import type { templateEndpoints } from './templates';
@@ -50,13 +60,16 @@ type In<Area> = Area[keyof Area];
 
 /** Every way into the API but the changes', which derive from their list: for whoever calls it by path. */
 export type Endpoints =
+  | In<typeof certificateEndpoints>
   | In<typeof clockEndpoints>
   | In<typeof costEndpoints>
   | In<typeof customerEndpoints>
+  | In<typeof directoryEndpoints>
   | In<typeof environmentEndpoints>
   | In<typeof factsEndpoints>
   | In<typeof groundEndpoints>
   | In<typeof lifeEndpoints>
+  | In<typeof networkEndpoints>
   | In<typeof operatorEndpoints>
   | In<typeof orphanEndpoints>
   | In<typeof peopleEndpoints>
@@ -64,7 +77,9 @@ export type Endpoints =
   | In<typeof pricingEndpoints>
   | In<typeof providerEndpoints>
   | In<typeof runEndpoints>
+  | In<typeof savedViewEndpoints>
   | In<typeof sessionEndpoints>
+  | In<typeof shelfEndpoints>
   | In<typeof signInEndpoints>
   | In<typeof siteEndpoints>
   | In<typeof templateEndpoints>

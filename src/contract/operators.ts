@@ -61,6 +61,14 @@ export const changedOperatorSchema = shape({
 });
 export type ChangedOperator = Of<typeof changedOperatorSchema>;
 
+/** What a group of the identity service gives; the first that somebody is in gives their role. */
+export const groupRuleSchema = shape({
+  group: Joi.string().trim().min(1).max(120).required().messages({ 'string.empty': 'name the group' }),
+  role: oneOf(ROLES),
+  customers,
+});
+export type GroupRuleView = Of<typeof groupRuleSchema>;
+
 const operatorParams = shape({ operator: id });
 
 const area = 'Operators';
@@ -111,6 +119,27 @@ export const operatorEndpoints = {
     params: operatorParams,
     roles: ['lead'],
     status: 204,
+  }),
+  groups: endpoint({
+    method: 'GET',
+    path: '/operators-groups',
+    area,
+    summary: 'What each group of the identity service gives whoever is in it',
+    roles: ['lead'],
+    answer: shape({ rules: listOf(groupRuleSchema) }),
+  }),
+  keepGroups: endpoint({
+    method: 'PUT',
+    path: '/operators-groups',
+    area,
+    summary: 'Say anew what the groups give; it holds from each one’s next sign-in on',
+    roles: ['lead'],
+    body: shape({
+      rules: (listOf(groupRuleSchema) as Joi.ArraySchema<readonly GroupRuleView[]>).max(100) as Joi.AnySchema<
+        readonly GroupRuleView[]
+      >,
+    }),
+    answer: shape({ rules: listOf(groupRuleSchema) }),
   }),
   settings: endpoint({
     method: 'PUT',

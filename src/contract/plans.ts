@@ -76,6 +76,14 @@ const terms = {
     30,
   ),
   localAdministrator: filled(Joi.boolean(), false),
+  readyHosts: filled(
+    Joi.number()
+      .integer()
+      .min(0)
+      .max(50)
+      .description('Hosts that a new environment gets from the ready shelf, where they are ready'),
+    0,
+  ),
 };
 export const planTermsSchema = shape(terms);
 

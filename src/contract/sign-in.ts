@@ -85,6 +85,24 @@ export const signInEndpoints = {
     body: credentialsSchema,
     status: 204,
   }),
+  beginOutside: endpoint({
+    method: 'GET',
+    path: '/session/outside',
+    area,
+    summary:
+      'Sends the browser to the identity service, to sign in there (OpenID Connect, code flow with PKCE)',
+    anyone: true,
+    status: 303,
+    query: shape({ next: filled(Joi.string().allow('').max(2_000), '/') }),
+  }),
+  endOutside: endpoint({
+    method: 'GET',
+    path: '/session/outside/back',
+    area,
+    summary: 'Where the identity service sends the browser back to; sets the session cookie',
+    anyone: true,
+    status: 303,
+  }),
   signOut: endpoint({
     method: 'DELETE',
     path: '/session',

@@ -3,11 +3,11 @@ import { arcSchema, customerParams, markSchema, moneySchema } from './common';
 import { CUSTOMER_STATES } from './customers';
 import { endpoint } from './endpoint';
 import { runSchema } from './runs';
-import { listOf, oneOf, shape, text, whole, type Of } from './shape';
+import { listOf, oneOf, shape, text, texts, whole, type Of } from './shape';
 
 /** Something that someone should look at. */
 export const attentionSchema = shape({
-  kind: oneOf(['drift', 'money', 'plan', 'run', 'provider']),
+  kind: oneOf(['drift', 'money', 'plan', 'gateway', 'run', 'provider']),
   says: text,
 });
 export type Attention = Of<typeof attentionSchema>;
@@ -20,6 +20,7 @@ export const summarySchema = shape({
   plan: text,
   site: text,
   mark: markSchema,
+  tags: texts,
   arcs: listOf(arcSchema),
   hosts: whole,
   people: whole,
@@ -97,6 +98,7 @@ export const liveEndpoints = {
     area: 'Live',
     summary: 'What changes with this customer, as server-sent events',
     params: customerParams,
+    own: true,
     responseType: 'text/event-stream',
   }),
 };

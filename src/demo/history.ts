@@ -1,15 +1,27 @@
 import { DateTime } from 'luxon';
+import { OWN_CODE } from '../contract';
 import { enter, type CustomerScope, type Scope } from '../server/access';
 import type { App } from '../server/app';
 import type { Begun } from '../server/changes';
+import { keepCertificate } from '../server/certificates';
 import { setCustomerState } from '../server/customers';
 import { listEnvironments, listHosts } from '../server/environments';
 import { importPeople } from '../server/people';
 import { getRun, resumeRun } from '../server/runs';
+import { openCoastAuthority } from './authority';
 import { beginAsProposed } from './begin';
-import { Living, type MovedClock } from './living';
+import { control, Living, type MovedClock } from './living';
 import { peopleCsv, peopleOf } from './people';
-import { CUSTOMERS, HISTORY, type DemoEvent, type DemoMoment } from './scenario';
+import {
+  CERTIFICATES,
+  CUSTOMERS,
+  DIRECTORY_SECRET,
+  HISTORY,
+  RANGES,
+  SHELF,
+  type DemoEvent,
+  type DemoMoment,
+} from './scenario';
 
 interface Dated {
   readonly at: number;
@@ -30,12 +42,32 @@ export async function liveHistory(
   if (!engineer || !lead) throw new Error('the demo needs an engineer and a lead');
   for (const customer of CUSTOMERS) {
     const scope = await enter(app.db, lead, customer.code);
+    await fillDirectory(customer.code, customer.people);
     await importPeople(app, scope, peopleCsv(peopleOf(customer.code, customer.people)), false);
   }
+  const certify = openCoastAuthority(clock.at - 86_400_000);
+  for (const { customer, days } of CERTIFICATES) {
+    const scope = await enter(app.db, lead, customer);
+    const { gatewayName = '' } = CUSTOMERS.find((one) => one.code === customer) ?? {};
+    const pem = certify(gatewayName, today + days * 86_400_000);
+    await keepCertificate(app, scope, { pem, pkcs12: '', password: '', reason: 'their first one' });
+  }
+  const own = await enter(app.db, lead, OWN_CODE, true);
+  for (const { site } of RANGES)
+    await beginAsProposed(app, own, 'provide-services', { site }, 'before anyone is hosted there');
+  await living.untilQuiet();
   const dated = HISTORY.map((event): Dated => ({ event, at: dateOf(event, today) }))
     .filter(({ at }) => at <= today)
     .sort((a, b) => a.at - b.at);
+  const stockedAt = today - SHELF.daysAgo * 86_400_000;
+  let isStocked = false;
   for (const { at, event } of dated) {
+    if (!isStocked && at > stockedAt) {
+      isStocked = true;
+      await living.moveTo(stockedAt);
+      await beginAsProposed(app, own, 'stock-shelf', SHELF.input, 'the first person in within a minute');
+      await living.untilQuiet();
+    }
     await living.moveTo(at);
     const scope = await enter(app.db, event.do === 'state' ? lead : engineer, event.customer);
     await happen(living, scope, event);
@@ -102,6 +134,22 @@ async function provisionFor(
     await resumeRun(living.app, scope, run);
     await living.untilQuiet();
   }
+}
+
+/** The simulated directory knows a few more than were taken in, and some who have left. */
+async function fillDirectory(code: string, count: number): Promise<void> {
+  const realm = `${code.toLowerCase()}.example`;
+  const people = peopleOf(code, count + 7).map((one, n) => ({
+    ...one,
+    unit: n % 5 === 0 ? 'Office' : `Rooms/${['North', 'South', 'Quay'][n % 3] ?? ''}`,
+    groups: n % 4 === 0 ? ['Everyone', 'Late shift'] : ['Everyone'],
+    disabled: n > count + 4,
+  }));
+  await control(process.env.LAAGER_DIRECTORY_URL ?? '', 'PUT', `/control/realms/${realm}`, {
+    account: `reader@${realm}`,
+    secret: DIRECTORY_SECRET,
+    people,
+  });
 }
 
 /** Proposes a change and begins it as proposed. @param name of the environment that it changes */

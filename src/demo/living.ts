@@ -19,6 +19,7 @@ export class Living {
     private readonly clock: MovedClock,
     /** Where the simulated providers are controlled, by their code. */
     private readonly simulations: Readonly<Record<string, string>>,
+    private readonly lookMs = LOOK_MS,
   ) {}
 
   now(): number {
@@ -49,7 +50,7 @@ export class Living {
       );
       const next = Math.min(...ready.map((at) => at ?? Number.POSITIVE_INFINITY));
       const due = Math.max(this.clock.at + 500, Number.isFinite(next) ? next : 0);
-      await this.moveTo(Math.ceil(due / LOOK_MS) * LOOK_MS);
+      await this.moveTo(Math.ceil(due / this.lookMs) * this.lookMs);
     }
     await this.job('feed');
   }

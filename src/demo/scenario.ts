@@ -13,6 +13,9 @@ export const PROVIDERS = [
 
 export const DEMO_PASSWORD = 'lantern-on-the-quay';
 
+/** With it the customers' simulated directories are read. */
+export const DIRECTORY_SECRET = 'a-candle-for-the-reader';
+
 export interface DemoOperator {
   readonly name: string;
   readonly mail: string;
@@ -40,6 +43,7 @@ export const PLANS = [
     ],
     retentionDays: 365,
     localAdministrator: true,
+    readyHosts: 2,
   },
   {
     code: 'jetty',
@@ -51,6 +55,7 @@ export const PLANS = [
       { currency: 'GBP', monthly: '120.00' },
     ],
     retentionDays: 90,
+    readyHosts: 1,
   },
   {
     code: 'skiff',
@@ -73,6 +78,7 @@ export interface DemoCustomer extends Omit<SentCustomer, 'card' | 'state'> {
 export const CUSTOMERS: readonly DemoCustomer[] = [
   {
     code: 'MHP',
+    gatewayName: 'desks.mhp.example',
     name: 'Marram Harbour Pilots',
     plan: 'jetty',
     site: 'KQ',
@@ -87,6 +93,7 @@ export const CUSTOMERS: readonly DemoCustomer[] = [
   },
   {
     code: 'FPS',
+    gatewayName: 'desks.fps.example',
     name: 'Ferrow & Pike Land Surveyors',
     plan: 'jetty',
     site: 'KQ',
@@ -96,6 +103,7 @@ export const CUSTOMERS: readonly DemoCustomer[] = [
   },
   {
     code: 'SVG',
+    gatewayName: 'desks.svg.example',
     name: 'Saltmirren Veterinary Group',
     plan: 'harbour',
     site: 'KQ',
@@ -108,7 +116,6 @@ export const CUSTOMERS: readonly DemoCustomer[] = [
       days: [{ date: '2026-12-24', name: 'Clinics close at noon' }],
     },
     tags: { sector: 'veterinary', clinics: '6' },
-    nameServers: ['10.0.0.53', '10.0.1.53'],
     administrator: 'it@svg.example',
     people: 96,
   },
@@ -164,6 +171,19 @@ export const RANGES = [
   { site: 'KQ', cidr: '10.16.0.0/12' },
   { site: 'TF', cidr: '10.32.0.0/12' },
   { site: 'NL', cidr: '10.48.0.0/12' },
+] as const;
+
+/** What is kept ready from some days ago on: like what the templates ask for where most customers are. */
+export const SHELF = {
+  daysAgo: 9,
+  input: { site: 'KQ', image: 'Ostrel 12 multi-user', size: 's4x16', diskGiB: 128, hosts: 3, most: '600.00' },
+} as const;
+
+/** For how many days from today each one's certificate holds: about the pilots' one has to be thought of. */
+export const CERTIFICATES = [
+  { customer: 'MHP', days: 31 },
+  { customer: 'FPS', days: 152 },
+  { customer: 'SVG', days: 244 },
 ] as const;
 
 interface DemoRate {
@@ -504,6 +524,26 @@ export const HISTORY: readonly DemoEvent[] = [
     do: 'by hand',
     customer: 'HSB',
     make: { kind: 'share', site: 'KQ', name: 'scan-copies', attributes: { gib: 250 }, tags: {} },
+  },
+  {
+    daysAgo: 12,
+    hour: 17,
+    do: 'by hand',
+    customer: 'HSB',
+    make: {
+      kind: 'host',
+      site: 'KQ',
+      name: 'OLD-PLOTTER',
+      attributes: {
+        size: 's4x16',
+        image: 'Ostrel 12 multi-user',
+        diskGiB: 128,
+        node: 'kq-b2',
+        address: '10.99.0.9',
+        lacks: ['updates', 'office set'],
+      },
+      tags: {},
+    },
   },
   {
     daysAgo: 6,

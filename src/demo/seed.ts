@@ -2,7 +2,7 @@ import { NO_DETAILS } from '../contract';
 import { SYSTEM } from '../server/access';
 import type { App } from '../server/app';
 import { createCustomer } from '../server/customers';
-import { createOperator } from '../server/operators';
+import { createOperator, keepGroupRules } from '../server/operators';
 import { keepPlan } from '../server/plans';
 import { addRate, createCard } from '../server/pricing';
 import { connectProvider, takePrices } from '../server/providers';
@@ -28,6 +28,7 @@ export const planless = {
   fees: [],
   retentionDays: 30,
   localAdministrator: false,
+  readyHosts: 0,
   from: null,
   note: '',
 } as const;
@@ -83,4 +84,8 @@ export async function seedCustomers(app: App): Promise<void> {
 export async function seedOperators(app: App, operators: readonly DemoOperator[]): Promise<void> {
   for (const { customers = null, ...operator } of operators)
     await createOperator(app, SYSTEM, { ...operator, customers, password: DEMO_PASSWORD });
+  await keepGroupRules(app, SYSTEM, [
+    { group: 'desk', role: 'engineer', customers: null },
+    { group: 'books', role: 'bookkeeper', customers: null },
+  ]);
 }

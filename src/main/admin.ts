@@ -4,6 +4,8 @@ import { SYSTEM } from '../server/access';
 import type { App } from '../server/app';
 import { createOperator, listOperators, resetPassword } from '../server/operators';
 import { conflict, Problem } from '../server/problem';
+import { sealCertificatesAnew } from '../server/certificates';
+import { sealLinksAnew } from '../server/directory-link';
 import { sealProvidersAnew } from '../server/providers';
 import { dropFactorByMail, endToken, endWaysIn, listWaysIn, sealFactorsAnew } from '../server/sign-in';
 import { sealKeptAnew } from '../server/write';
@@ -38,6 +40,15 @@ function wanted(options: Options, name: keyof Options): string {
   return value;
 }
 
+/** Everything that is kept sealed, and how it is sealed by the key that seals now. What is sealed too is a line here. */
+const SEALED: readonly (readonly [what: string, seal: (app: App) => Promise<number>])[] = [
+  ['secrets of providers', (app) => sealProvidersAnew(app, SYSTEM)],
+  ['second factors', (app) => sealFactorsAnew(app, SYSTEM)],
+  ['keys of certificates', (app) => sealCertificatesAnew(app, SYSTEM)],
+  ['secrets of directories', (app) => sealLinksAnew(app, SYSTEM)],
+  ['kept answers', (app) => sealKeptAnew(app)],
+];
+
 const COMMANDS: Readonly<Record<string, (app: App, options: Options) => Promise<void>>> = {
   'first-lead': async (app, options) => {
     const [mail, name] = [wanted(options, 'mail'), wanted(options, 'name')];
@@ -70,12 +81,7 @@ const COMMANDS: Readonly<Record<string, (app: App, options: Options) => Promise<
     say('They sign in with their password alone now, and set up another second factor');
   },
   'seal-anew': async (app) => {
-    const [secrets, factors, kept] = [
-      await sealProvidersAnew(app, SYSTEM),
-      await sealFactorsAnew(app, SYSTEM),
-      await sealKeptAnew(app),
-    ];
-    say(`${secrets} secrets of providers, ${factors} of second factors and ${kept} kept answers sealed anew`);
+    for (const [what, seal] of SEALED) say(`${await seal(app)} ${what} sealed anew`);
   },
 };
 

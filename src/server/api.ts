@@ -1,14 +1,17 @@
 import type { App } from './app';
 import type { Catalogue } from './catalogue';
+import { certificateRoutes } from './certificates/routes';
 import { changeRoutes } from './changes/routes';
 import { clockRoutes } from './clock/routes';
 import { costRoutes } from './costs/routes';
 import { customerRoutes } from './customers/routes';
+import { directoryRoutes } from './directory-link/routes';
 import { environmentRoutes } from './environments/routes';
 import { groundRoutes } from './ground/routes';
 import { makeApi, openApi, type Route } from './http';
 import { lifeRoutes } from './life/routes';
 import { liveRoutes } from './live/routes';
+import { networkRoutes } from './networks/routes';
 import { operatorRoutes } from './operators/routes';
 import { orphanRoutes } from './orphans/routes';
 import { peopleRoutes } from './people/routes';
@@ -16,9 +19,11 @@ import { planRoutes } from './plans/routes';
 import { pricingRoutes } from './pricing/routes';
 import { providerRoutes } from './providers/routes';
 import { runRoutes } from './runs/routes';
+import { savedViewRoutes } from './saved-views/routes';
 import { searchRoutes } from './search/routes';
 import { sessionRoutes } from './sessions/routes';
 import { whoAsks } from './sign-in';
+import { shelfRoutes } from './shelf/routes';
 import { signInRoutes } from './sign-in/routes';
 import { siteRoutes } from './sites/routes';
 import { templateRoutes } from './templates/routes';
@@ -30,10 +35,13 @@ export const routesOf = (catalogue: Catalogue): readonly Route[] => [
   ...signInRoutes,
   ...watchRoutes,
   ...searchRoutes,
+  ...savedViewRoutes,
   ...liveRoutes,
   ...customerRoutes,
   ...lifeRoutes,
+  ...certificateRoutes,
   ...peopleRoutes,
+  ...directoryRoutes,
   ...changeRoutes(catalogue),
   ...environmentRoutes,
   ...runRoutes,
@@ -41,6 +49,8 @@ export const routesOf = (catalogue: Catalogue): readonly Route[] => [
   ...siteRoutes,
   ...providerRoutes,
   ...groundRoutes,
+  ...networkRoutes,
+  ...shelfRoutes,
   ...orphanRoutes,
   ...templateRoutes,
   ...planRoutes,

@@ -2,7 +2,7 @@ import { openSealing, type Sealing } from './access';
 import { makeCatalogue, type Catalogue } from './catalogue';
 import type { Gates } from './client-address';
 import { wallClock, type ProcessClock } from './clock';
-import type { Config } from './config';
+import type { Config, Identity } from './config';
 import type { Database } from './db';
 import { httpDirectory, type Directory } from './directory';
 
@@ -23,6 +23,8 @@ export interface App {
   readonly live: Listener;
   readonly log: Log;
   readonly sealing: Sealing;
+  /** Where operators may sign in too; undefined: with a password alone. */
+  readonly identity: Identity | undefined;
   /** The gates in front of us that are believed for whom they speak. */
   readonly gates: Gates;
   /** Where it is noted which processes run; undefined where nobody notes it. */
@@ -55,6 +57,7 @@ export function openAppOn({ config, part, db, clock = wallClock, catalogue = mak
     live: new Listener(db, log),
     log,
     sealing,
+    identity: config.identity,
     gates: config.gates,
     processesFile: config.processesFile,
     leaseMs: config.leaseMs,

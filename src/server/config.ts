@@ -2,6 +2,15 @@ import Joi from 'joi';
 import { readGates, type Gates } from './client-address';
 import type { DatabaseSettings, Server } from './db';
 
+/** An identity service, and what we are called there. */
+export interface Identity {
+  /** What its button says. */
+  readonly name: string;
+  readonly issuer: string;
+  readonly client: string;
+  readonly secret: string;
+}
+
 /** Everything that the environment says, read once where a process begins. docs/operations.md tells what each is. */
 export interface Config {
   readonly database: DatabaseSettings;
@@ -9,6 +18,8 @@ export interface Config {
   readonly secretKeys: readonly [now: string, also?: string];
   readonly directory: { readonly url: string; readonly key: string };
   readonly mail: { readonly url: string };
+  /** Where operators may sign in too (OpenID Connect); undefined: with a password alone. */
+  readonly identity?: Identity | undefined;
   /** The gates in front of us that are believed for whom they speak. */
   readonly gates: Gates;
   /** A worker that dies holds what it had for so long. */
@@ -35,6 +46,10 @@ interface Variables {
   readonly LAAGER_DIRECTORY_URL: string;
   readonly LAAGER_DIRECTORY_KEY: string;
   readonly LAAGER_MAIL_URL: string;
+  readonly LAAGER_IDENTITY_ISSUER?: string;
+  readonly LAAGER_IDENTITY_NAME: string;
+  readonly LAAGER_IDENTITY_CLIENT: string;
+  readonly LAAGER_IDENTITY_SECRET: string;
   readonly LAAGER_LEASE_MS: number;
   readonly LAAGER_LOG: string;
   readonly LAAGER_SIMULATION_URLS: string;
@@ -74,6 +89,10 @@ const variables = Joi.object<Variables>({
   LAAGER_DIRECTORY_URL: url.default('http://127.0.0.1:4711'),
   LAAGER_DIRECTORY_KEY: Joi.string().allow('').default(''),
   LAAGER_MAIL_URL: url.default('http://127.0.0.1:4712'),
+  LAAGER_IDENTITY_ISSUER: url,
+  LAAGER_IDENTITY_NAME: Joi.string().max(60).default('your organisation’s sign-in'),
+  LAAGER_IDENTITY_CLIENT: Joi.string().default('laager'),
+  LAAGER_IDENTITY_SECRET: Joi.string().allow('').default(''),
   LAAGER_LEASE_MS: Joi.number().integer().min(100).default(30_000),
   LAAGER_LOG: Joi.string()
     .valid('trace', 'debug', 'info', 'warn', 'error', 'fatal', 'silent')
@@ -91,6 +110,16 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
     secretKeys: [given.LAAGER_SECRET_KEY, given.LAAGER_ALSO_SECRET_KEY],
     directory: { url: given.LAAGER_DIRECTORY_URL, key: given.LAAGER_DIRECTORY_KEY },
     mail: { url: given.LAAGER_MAIL_URL },
+    ...(given.LAAGER_IDENTITY_ISSUER === undefined
+      ? {}
+      : {
+          identity: {
+            name: given.LAAGER_IDENTITY_NAME,
+            issuer: given.LAAGER_IDENTITY_ISSUER,
+            client: given.LAAGER_IDENTITY_CLIENT,
+            secret: given.LAAGER_IDENTITY_SECRET,
+          },
+        }),
     gates: given.LAAGER_GATES,
     processesFile: given.LAAGER_PROCESSES,
     leaseMs: given.LAAGER_LEASE_MS,

@@ -1,4 +1,10 @@
-import { useId, type InputHTMLAttributes, type ReactNode, type SelectHTMLAttributes } from 'react';
+import {
+  useId,
+  type InputHTMLAttributes,
+  type ReactNode,
+  type SelectHTMLAttributes,
+  type TextareaHTMLAttributes,
+} from 'react';
 import styles from './Field.module.css';
 
 interface Base {
@@ -46,6 +52,28 @@ export function TextField({ label, help, error, ...input }: Base & InputHTMLAttr
   return (
     <Frame {...base} id={id}>
       <input id={id} className={styles.input} {...says(id, base)} {...input} />
+    </Frame>
+  );
+}
+
+/** Text of several lines. @param mono for what is read letter by letter */
+export function LongField({
+  label,
+  help,
+  error,
+  mono = false,
+  ...area
+}: Base & { readonly mono?: boolean } & TextareaHTMLAttributes<HTMLTextAreaElement>) {
+  const id = useId();
+  const base = { label, ...(help === undefined ? {} : { help }), error };
+  return (
+    <Frame {...base} id={id}>
+      <textarea
+        id={id}
+        className={`${styles.input ?? ''} ${mono ? (styles.long ?? '') : ''}`}
+        {...says(id, base)}
+        {...area}
+      />
     </Frame>
   );
 }

@@ -37,6 +37,7 @@ const version = (over: Partial<PlanVersion> = {}): PlanVersion => ({
   fees: [{ currency: 'EUR', monthly: '35.00' }],
   retentionDays: 30,
   localAdministrator: false,
+  readyHosts: 0,
   customers: [],
   others: 0,
   ...over,
@@ -90,6 +91,7 @@ describe('a customer’s plan', () => {
     fees: [],
     retentionDays: 30,
     localAdministrator: true,
+    readyHosts: 1,
     takes: { ...NO_AMOUNTS, hosts: 3 },
     allowances: [],
     beyond: [],
@@ -326,6 +328,7 @@ describe('taking on a customer', () => {
     naming: '{customer}{counter:2}',
     nameServers: ['10.0.0.53'],
     blockPrefix: 22,
+    gatewayName: 'desks.svg.example',
     administrator: 'it@svg.example',
   };
 

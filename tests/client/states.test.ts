@@ -60,6 +60,7 @@ const customer = (n: number, over: Partial<CustomerSummary> = {}): CustomerSumma
   plan: 'Harbour',
   site: 'Kelp Quay',
   mark: mark(n),
+  tags: {},
   arcs: [serving],
   hosts: 4,
   people: 25,

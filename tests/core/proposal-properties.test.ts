@@ -98,6 +98,7 @@ const grounds: fc.Arbitrary<Facts> = fc
       subnets: Array.from({ length: is.subnets }, (_, n) => block(`10.16.0.${n * 16}/28`)),
       namesTaken: is.taken.map((n) => `svg-office${String(n).padStart(3, '0')}`),
       environments: [],
+      nameServers: [],
     },
     site: {
       code: 'KQ',

@@ -31,6 +31,8 @@ for (const path of [
   '/ground',
   '/ground/connect',
   '/ground/addresses',
+  '/ground/networks',
+  '/ground/shelf',
   '/ground/changes',
   '/money',
   '/money/plans',
@@ -49,9 +51,19 @@ test('no page inside a customer has a serious fault, in either theme', async ({ 
   await signIn(page, 'bram');
   await expectNone(
     page,
-    ['', '/about', '/people', '/plan', '/costs', '/runs', '/trail', '/life', '/provision'].map(
-      (part) => `/customers/WAP${part}`,
-    ),
+    [
+      '',
+      '/about',
+      '/people',
+      '/directory',
+      '/gateway',
+      '/plan',
+      '/costs',
+      '/runs',
+      '/trail',
+      '/life',
+      '/provision',
+    ].map((part) => `/customers/WAP${part}`),
   );
 });
 

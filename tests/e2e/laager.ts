@@ -10,7 +10,36 @@ export const address = (): string => stacks().addresses[Number(process.env.TEST_
 export const token = (): string => stacks().token;
 
 const stacks = (): Stacks =>
-  JSON.parse(process.env.LAAGER_E2E ?? '{"addresses":[],"logs":[],"token":""}') as Stacks;
+  JSON.parse(
+    process.env.LAAGER_E2E ?? '{"addresses":[],"logs":[],"token":"","providers":[],"secret":""}',
+  ) as Stacks;
+
+/** Someone takes something away at the simulated provider itself, past Laager. @returns its name there */
+export async function takeAwayOutside(customer: string, kind: string, name: string): Promise<string> {
+  const provider = stacks().providers[Number(process.env.TEST_PARALLEL_INDEX ?? 0)] ?? '';
+  const ask = async (method: string, path: string, body?: object, token?: string): Promise<unknown> => {
+    const response = await fetch(provider + path, {
+      method,
+      headers: {
+        'content-type': 'application/json',
+        ...(token === undefined ? {} : { authorization: `Bearer ${token}` }),
+      },
+      ...(body ? { body: JSON.stringify(body) } : {}),
+    });
+    expect(response.ok, `${method} ${path}`).toBe(true);
+    return response.json();
+  };
+  const { token: own } = (await ask('POST', '/v1/token', { account: 'tern', secret: stacks().secret })) as {
+    token: string;
+  };
+  const { entries } = (await ask('GET', `/v1/resources?customer=${customer}`, undefined, own)) as {
+    entries: { id: string; kind: string; name: string }[];
+  };
+  const found = entries.find((one) => one.kind === kind && one.name === name);
+  expect(found, `${kind} ${name}`).toBeDefined();
+  await ask('POST', `/control/resources/${found?.id ?? ''}`, { state: 'gone', attributes: {} });
+  return found?.id ?? '';
+}
 
 /** Goes to a page and waits until it can be used, as a person does who sees it come. */
 export async function go(page: Page, path: string): Promise<void> {

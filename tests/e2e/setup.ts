@@ -15,6 +15,9 @@ export interface Stacks {
   /** The folders of what its parts log. */
   readonly logs: readonly string[];
   readonly token: string;
+  /** Where each worker's simulated provider of the coast is, and the secret that lets one in. */
+  readonly providers: readonly string[];
+  readonly secret: string;
 }
 
 export default async function setup(): Promise<() => Promise<void>> {
@@ -31,14 +34,17 @@ export default async function setup(): Promise<() => Promise<void>> {
       Array.from({ length: STACKS }, async (_, n) => {
         const own = join(folder, String(n));
         cpSync(join(loaded.folder, 'data'), join(own, 'data'), { recursive: true });
-        const { address } = await startStack(processes, own, 5400 + n * 1_300);
-        return { address, logs: join(own, 'logs') };
+        const { address, env } = await startStack(processes, own, 5400 + n * 1_300);
+        const [provider = ''] = (env.LAAGER_SIMULATION_URLS ?? '').split(',');
+        return { address, logs: join(own, 'logs'), provider, secret: env.PROVIDER_SECRET ?? '' };
       }),
     );
     const told: Stacks = {
       addresses: stacks.map(({ address }) => address),
       logs: stacks.map(({ logs }) => logs),
       token: loaded.token,
+      providers: stacks.map(({ provider }) => provider),
+      secret: stacks[0]?.secret ?? '',
     };
     process.env.LAAGER_E2E = JSON.stringify(told);
     return end;

@@ -200,6 +200,8 @@ describe('getting in', () => {
       'PUT /password',
       'POST /tokens',
       'DELETE /tokens/{token}',
+      'PUT /saved-views',
+      'DELETE /saved-views',
     ]);
   });
 

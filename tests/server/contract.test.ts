@@ -1,3 +1,4 @@
+import { MSP } from '../../src/server/access';
 import type Joi from 'joi';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import * as contract from '../../src/contract';
@@ -21,6 +22,8 @@ const LISTS: Readonly<Record<string, readonly string[]>> = {
   'node.state': contract.NODE_STATES,
   'operator.reach': contract.REACHES,
   'operator.role': contract.ROLES,
+  'outside_group.reach': contract.REACHES,
+  'outside_group.role': contract.ROLES,
   'present_resource.present_condition': [...CONDITIONS, 'gone'],
   'rate.unit': RATE_UNITS,
   'run.state': RUN_STATES,
@@ -62,7 +65,7 @@ describe('the contract', () => {
       [world.app.databaseName],
     );
     expect(checks.length).toBeGreaterThan(0);
-    const words = new Set(Object.values(LISTS).flat());
+    const words = new Set([...Object.values(LISTS).flat(), MSP.id]);
     for (const { name, clause } of checks)
       for (const [, word = ''] of clause.matchAll(/'([^']*)'/g))
         expect([name, words.has(word)]).toEqual([name, true]);

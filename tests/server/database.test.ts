@@ -102,14 +102,15 @@ describe('the database', () => {
       await connection.write('UPDATE thing SET n = n + 1 WHERE id >= ? AND id < ?', [low, high]);
       alone ??= db.write('UPDATE thing SET n = n + 10 WHERE id IN (?, ?) ORDER BY id DESC', [low, high]);
       await expect
-        .poll(async () =>
-          Number(
+        .poll(
+          async () =>
             (
               await db.row<{ n: number }>(
-                "SELECT COUNT(*) AS n FROM information_schema.INNODB_TRX WHERE trx_state = 'LOCK WAIT'",
+                `SELECT COUNT(*) AS n FROM information_schema.INNODB_TRX
+                 WHERE trx_state = 'LOCK WAIT' AND trx_query LIKE 'UPDATE thing SET n = n + 10%'`,
               )
             )?.n,
-          ),
+          { timeout: 10_000 },
         )
         .toBe(1);
       await connection.write('UPDATE thing SET n = n + 1 WHERE id = ?', [high]);

@@ -143,6 +143,9 @@ describe('a customer’s life', () => {
   });
 
   it('leaves: everything is retired at both providers, given back, and paid for no longer', async () => {
+    await world.app.db.write(
+      "INSERT INTO directory_link (customer_id, account, secret_sealed, units, groups_in) SELECT id, 'reader', 'x', '[]', '[]' FROM customer WHERE code = 'SVG'",
+    );
     const { status, body } = await post('leave', { code: 'SVG', reason: 'moved away' }, 'bram');
     expect([status, body.state, (body.runs as string[]).length]).toEqual([201, 'leaving', 2]);
     const input = { environment: 'new', template: 'shared-office', site: 'KQ', people: 4 };
@@ -163,7 +166,8 @@ describe('a customer’s life', () => {
                WHERE c.code = 'SVG' AND b.returned_at IS NULL)
             + (SELECT COUNT(*) FROM allocation a JOIN customer c ON c.id = a.customer_id WHERE c.code = 'SVG')
             + (SELECT COUNT(*) FROM meter_interval m JOIN customer c ON c.id = m.customer_id
-               WHERE c.code = 'SVG' AND m.to_at IS NULL) AS n`,
+               WHERE c.code = 'SVG' AND m.to_at IS NULL)
+            + (SELECT COUNT(*) FROM directory_link d JOIN customer c ON c.id = d.customer_id WHERE c.code = 'SVG') AS n`,
     );
     expect(held?.n).toBe(0);
     const costs = async (): Promise<number> =>

@@ -8,6 +8,8 @@ import { nameOf, poolField, poolIn } from './common';
 interface AddHosts {
   readonly pool: string;
   readonly hosts: number;
+  /** As many of them from the ready shelf as are ready there. */
+  readonly ready?: boolean;
 }
 
 export const addHosts = defineChange<AddHosts>({
@@ -17,13 +19,14 @@ export const addHosts = defineChange<AddHosts>({
   input: Joi.object<AddHosts>({
     pool: poolField,
     hosts: Joi.number().integer().min(1).max(500).required().description('So many more'),
+    ready: Joi.boolean().description('As many of them from the ready shelf as are ready there'),
   }),
   roles: ['engineer', 'lead'],
   confirm: 'press',
   undo: 'by difference',
   title: ({ hosts, pool }, facts) =>
     `Add ${hosts === 1 ? 'a host' : `${hosts} hosts`} to ${pool} of ${nameOf(facts)}`,
-  edit: (intent, { pool: role, hosts }) => {
+  edit: (intent, { pool: role, hosts, ready }) => {
     const found = poolIn(intent, role);
     if (!found.ok) return found;
     const { pool } = found.value;
@@ -32,7 +35,7 @@ export const addHosts = defineChange<AddHosts>({
       return refuse({
         hosts: `${role} is made for ${pool.ceiling} hosts at most; it has ${pool.hosts.length}`,
       });
-    return ok(withPool(found.value.intent, role, (one) => moreHosts(one, hosts)));
+    return ok(withPool(found.value.intent, role, (one) => moreHosts(one, hosts, ready === true ? hosts : 0)));
   },
   policy: () => ({ atATime: 5, failureLimit: 2 }),
   people: () => 0,

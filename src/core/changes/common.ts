@@ -54,6 +54,17 @@ export function withHosts(
 export const hostsSay = (hosts: readonly KnownResource[]): string =>
   hosts.length === 1 ? (hosts[0]?.name ?? '') : `${hosts.length} hosts`;
 
+/** What a pool has that nobody signs in to. */
+export const seatsless = {
+  seats: 1,
+  profile: 'standard',
+  mostSeats: 1,
+  arrival: 'spread',
+  people: 0,
+  shareGiB: 0,
+  items: [],
+} as const;
+
 export const nameOf = (facts: Facts): string => facts.environment?.intent.name ?? '';
 
 /** Warns when a pool has fewer seats than people. */

@@ -6,6 +6,9 @@ import { provision } from './provision';
 import { resize } from './resize';
 import { retire } from './retire';
 import { drain, powerOff, powerOn, putBack } from './switch-hosts';
+import { joinServices, provideServices } from './services';
+import { serveCertificate } from './serve-certificate';
+import { changeStock, shelve, stockShelf } from './shelf';
 import { takeHosts } from './take-hosts';
 import { undo } from './undo';
 
@@ -23,6 +26,13 @@ export const CHANGES: readonly Change[] = [
   mend,
   undo,
   retire,
+  joinServices,
+  provideServices,
+  serveCertificate,
+  stockShelf,
+  changeStock,
+  shelve,
 ];
 
+export { READY, stockOf } from './shelf';
 export { provision, sizePools, type PoolChoice, type ProvisionInput, type SizedPool } from './provision';

@@ -26,6 +26,39 @@ export interface CustomerFacts {
   readonly subnets: readonly Block[];
   readonly namesTaken: readonly string[];
   readonly environments: readonly string[];
+  /** Name servers of its own; none: those of the shared services. */
+  readonly nameServers: readonly string[];
+  /** Undefined: people come in at no name of its own, or there is no certificate for it. */
+  readonly gateway?: GatewayFacts | undefined;
+}
+
+/** Where people come in, and the certificate that is kept for it. */
+export interface GatewayFacts {
+  readonly name: string;
+  /** Its fingerprint. */
+  readonly certificate: string;
+  readonly until: Instant;
+}
+
+/** What the MSP has at a site for all who are hosted there: their networks are joined with its network, and no others. */
+export interface ServicesFacts {
+  /** The id of its network there, as a resource of the MSP. */
+  readonly network: string;
+  readonly cidr: string;
+  readonly nameServers: readonly string[];
+  /** Where directories are reached. */
+  readonly directory: string;
+}
+
+/** A host that was built in advance, or a server that was made by hand, as it stands. */
+export interface ReadyHost {
+  /** The provider's name for it. */
+  readonly ref: string;
+  readonly name: string;
+  readonly size: string;
+  readonly image: string;
+  readonly diskGiB: number;
+  readonly node: string | null;
 }
 
 export const SITE_KINDS = ['own nodes', 'hosted region'] as const;
@@ -45,6 +78,16 @@ export interface SiteFacts {
   /** Whether the provider let us in when last tried, and what it said if not. */
   readonly signIn: { readonly worked: boolean; readonly says: string };
   readonly directory: { readonly worked: boolean; readonly says: string };
+  /** Undefined: there are none, or it is the MSP's own environment. */
+  readonly services?: ServicesFacts | undefined;
+  /** What came of trying the way from the customer's network to them; undefined: it has none yet. */
+  readonly route?: { readonly worked: boolean; readonly says: string } | undefined;
+  /** Hosts of the ready shelf that nobody has taken, the oldest first. */
+  readonly shelf?: readonly ReadyHost[] | undefined;
+  /** Servers that nobody owns: told to the MSP's own alone. */
+  readonly strays?: readonly ReadyHost[] | undefined;
+  /** Customers whose networks are joined with the one that is asked about. */
+  readonly joinedBy?: number | undefined;
 }
 
 export interface ImageFacts {

@@ -22,6 +22,10 @@ export interface HostIntent {
   /** A size or disk of its own, where what is there was taken as wanted. */
   readonly size?: string;
   readonly diskGiB?: number;
+  /** Taken from the ready shelf, where one like it is ready when it is made. */
+  readonly ready?: true;
+  /** On the ready shelf: the server made by hand that it comes of, by its provider's name for it. */
+  readonly from?: string;
 }
 
 export interface PoolIntent {
@@ -47,7 +51,8 @@ export interface PoolIntent {
 export interface Intent {
   readonly name: string;
   readonly site: string;
-  readonly template: { readonly code: string; readonly revision: number };
+  /** Null: the MSP's own are from none. */
+  readonly template: { readonly code: string; readonly revision: number } | null;
   /** The rule that makes computer names. */
   readonly naming: string;
   readonly people: number;
@@ -55,6 +60,12 @@ export interface Intent {
   /** What further kinds of resource ask for, by the kind's key. */
   readonly more: Readonly<Record<string, readonly Attributes[]>>;
 }
+
+/** By this name the MSP's own environments hold what a ready shelf is to have. */
+export const SHELF = 'shelf';
+
+/** Whether it is a ready shelf: its hosts wait for whoever comes next, and nobody signs in there. */
+export const isShelf = ({ more }: Pick<Intent, 'more'>): boolean => more[SHELF] !== undefined;
 
 /** The intent with one pool changed; the same intent when it has no such pool. */
 export const withPool = (intent: Intent, role: string, edit: (pool: PoolIntent) => PoolIntent): Intent => ({

@@ -1,12 +1,14 @@
 import { unplainness } from '../text';
+import type { PersonRow } from './row';
 
-/** Someone in a customer's directory, as imported. */
-export interface PersonRow {
-  readonly account: string;
-  readonly given: string;
-  readonly family: string;
-  readonly mail: string;
-}
+export type { PersonRow } from './row';
+export {
+  countDirectory,
+  peopleInScope,
+  type Counted,
+  type DirectoryPerson,
+  type DirectoryScope,
+} from './scope';
 
 /** A row of a file with the line it began on, counted from 1. */
 export interface FileRow {

@@ -27,6 +27,8 @@ export interface ChangeSpec<Input> {
   readonly kind: string;
   /** `new environment`: it makes one; else it changes one that is there. */
   readonly subject: 'environment' | 'new environment';
+  /** Whose environments it is for; left out: everyone's. */
+  readonly of?: 'customers' | 'the MSP';
   readonly verb: string;
   readonly input: Joi.ObjectSchema<Input>;
   readonly roles: readonly ChangeRole[];
@@ -84,6 +86,7 @@ export function defineChange<Input>(spec: ChangeSpec<Input>): Change {
   return {
     kind: spec.kind,
     subject: spec.subject,
+    ...(spec.of === undefined ? {} : { of: spec.of }),
     verb: spec.verb,
     input: spec.input,
     roles: spec.roles,

@@ -1,3 +1,4 @@
+import { certificateReminder } from '../certificates';
 import type { Facts } from '../facts';
 import type { Intent } from '../intent';
 import { nameAt, namesLeft, parseRule } from '../naming';
@@ -30,10 +31,14 @@ export function commonChecks(plan: Plan): Check[] {
     absentCheck(plan),
     namesCheck(plan),
     addressCheck(plan),
+    shelfCheck(plan),
     imageCheck(plan),
     capacityCheck(plan),
     credentialsCheck(plan),
     directoryCheck(plan),
+    routeCheck(plan),
+    certificateCheck(plan),
+    joinedCheck(plan),
     ratesCheck(plan),
   ].flatMap((check) => check ?? []);
 }
@@ -196,6 +201,22 @@ function addressCheck({ findings }: Plan): Check | undefined {
   );
 }
 
+/** What is ready already: the first ones are in within a minute. */
+function shelfCheck(plan: Plan): Check | undefined {
+  const hosts = making(plan).filter(({ kind }) => kind.carriesSessions === true);
+  // What is put on the shelf itself has yet to be brought up.
+  const ready = hosts.filter(
+    (one) => isReady(one) && 'wanted' in one.task && one.task.wanted.attributes.realm !== '',
+  ).length;
+  if (ready === 0) return undefined;
+  const says = `${ready} of ${hosts.length} ${ready === 1 ? 'is' : 'are'} ready and only handed over`;
+  return passes('shelf', 'Ready shelf', says);
+}
+
+/** It stands already, and takes no more room than it did. */
+const isReady = ({ task }: PlannedTask): boolean =>
+  task.do === 'make' && typeof task.wanted.attributes.from === 'string';
+
 function imageCheck(plan: Plan): Check | undefined {
   const title = 'Image';
   const { site } = plan.facts;
@@ -247,8 +268,9 @@ function quotaCheck({ facts, tasks }: Plan, title: string): Check | undefined {
   const { quota, sizes } = facts.site;
   if (!quota) return undefined;
   const known = new Map(facts.known.map((one) => [one.key, one]));
-  const needed = tasks.reduce((sum, { key, kind, task }) => {
-    if (!('wanted' in task)) return sum;
+  const needed = tasks.reduce((sum, planned) => {
+    const { key, kind, task } = planned;
+    if (!('wanted' in task) || isReady(planned)) return sum;
     const before = known.get(key);
     const had = before?.wanted === true ? (kind.room?.(before.attributes, sizes).vcpu ?? 0) : 0;
     return sum + Math.max(0, (kind.room?.(task.wanted.attributes, sizes).vcpu ?? 0) - had);
@@ -281,6 +303,48 @@ function directoryCheck(plan: Plan): Check | undefined {
   if (!worked)
     return blocks('directory', title, says, 'Hosts could not join: see that the directory answers.');
   return passes('directory', title, says);
+}
+
+/** Whether hosts would reach the directory and the name servers: from a network that stands, it is tried. */
+function routeCheck({ facts, tasks }: Plan): Check | undefined {
+  const title = 'Network';
+  const { services, route, name } = facts.site;
+  if (!tasks.some(({ kind, task }) => kind.carriesSessions === true && task.do === 'make')) return undefined;
+  if (!services) return undefined;
+  const joins = tasks.some(({ kind, task }) => kind.joins !== undefined && task.do === 'make');
+  if (joins)
+    return passes('route', title, `joined with the shared services at ${name}, on both sides, and tried`);
+  if (!route) return undefined;
+  return route.worked
+    ? passes('route', title, route.says)
+    : blocks('route', title, route.says, 'Mend how it is joined, under Ground, Networks.');
+}
+
+/** Nobody is let in by a certificate that has ended. */
+function certificateCheck({ facts, tasks }: Plan): Check | undefined {
+  const { gateway } = facts.customer;
+  if (!gateway || !tasks.some(({ kind, task }) => kind.carriesSessions === true && task.do === 'make'))
+    return undefined;
+  const title = 'Certificate';
+  const says = certificateReminder(gateway.name, gateway.until, facts.now);
+  if (says === undefined) return passes('certificate', title, `holds for ${gateway.name}`);
+  const action = 'Give the gateway a new certificate.';
+  return gateway.until <= facts.now
+    ? blocks('certificate', title, says, action)
+    : warns('certificate', title, says, action);
+}
+
+/** What others are joined with stays until they are not. */
+function joinedCheck({ facts, tasks }: Plan): Check | undefined {
+  const joined = facts.site.joinedBy ?? 0;
+  if (joined === 0 || !tasks.some(({ kind, task }) => kind.shared === true && task.do === 'remove'))
+    return undefined;
+  return blocks(
+    'joined',
+    'In use',
+    `${joined === 1 ? '1 customer is' : `${joined} customers are`} joined with it`,
+    'Retire or move what they have here first.',
+  );
 }
 
 function ratesCheck({ unpriced, tasks }: Plan): Check | undefined {

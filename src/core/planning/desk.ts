@@ -1,5 +1,5 @@
 import { hostAddresses, parseBlock, planSubnet, writeAddress, writeBlock } from '../addressing';
-import type { Facts } from '../facts';
+import type { Facts, ReadyHost } from '../facts';
 import { parseRule, planNames } from '../naming';
 import { place, type HostNeed, type Placed } from '../placement';
 import type { Desk, Wanted } from '../resources';
@@ -50,6 +50,7 @@ export function openDesk(
   const subnets = [...customer.subnets];
   const addressesTaken = new Set(facts.known.map((one) => addressOf(one.attributes.address)));
   const present = [...site.present];
+  const taken = new Set<string>();
 
   const put = (needs: readonly HostNeed[]): (string | null)[] => {
     const { placed, left } = place(needs, site.nodes, present, 'spread');
@@ -106,6 +107,14 @@ export function openDesk(
         made.addressFaults.push(`${cidr} is full: ${count - found.length} hosts would have no address`);
       return found.map(writeAddress);
     },
+    ready: ({ size, image, diskGiB }) => {
+      const fits = (one: ReadyHost): boolean =>
+        one.size === size && one.image === image && one.diskGiB === diskGiB && !taken.has(one.ref);
+      const found = site.shelf?.find(fits);
+      if (found) taken.add(found.ref);
+      return found;
+    },
+    stray: (ref) => site.strays?.find((one) => one.ref === ref),
     nodes: (needs) => (site.kind === 'hosted region' ? needs.map(() => null) : put(needs)),
     moved: (own, need) => {
       if (site.kind === 'hosted region' || own.node === null) return own.node;

@@ -114,12 +114,13 @@ export function allocate(
   intent: Intent | null,
 ): { wanted: Wanted[]; findings: Findings } {
   const { desk, record, findings } = openDesk(facts, intent?.name ?? '');
-  const { code, realm } = facts.customer;
+  const { code, realm, nameServers, gateway } = facts.customer;
+  const surroundings = { customer: code, realm, nameServers, gateway, services: facts.site.services };
   const wanted =
     intent === null
       ? []
       : kinds.flatMap((kind) => {
-          const seeds = kind.wanted(intent, { customer: code, realm });
+          const seeds = kind.wanted(intent, surroundings);
           const full = kind.allocate?.(seeds, intent, desk) ?? seeds;
           full.forEach(record);
           return full;

@@ -33,6 +33,12 @@ export function compareTerms(from: PlanTerms, to: PlanTerms): TermDifference[] {
       less: to.retentionDays < from.retentionDays,
     },
     {
+      title: 'Hosts from the ready shelf',
+      from: String(from.readyHosts),
+      to: String(to.readyHosts),
+      less: to.readyHosts < from.readyHosts,
+    },
+    {
       title: 'Local administrator',
       from: yes(from.localAdministrator),
       to: yes(to.localAdministrator),

@@ -64,6 +64,8 @@ export interface PlanTerms {
   readonly retentionDays: number;
   /** Whether the customer has an administrator of its own on its hosts. */
   readonly localAdministrator: boolean;
+  /** Hosts that a new environment gets from the ready shelf, where they are ready; 0: none. */
+  readonly readyHosts: number;
 }
 
 /** A limit that a lead has raised for one customer, until an instant. */

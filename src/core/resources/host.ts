@@ -1,7 +1,9 @@
 import Joi from 'joi';
-import { freeSlots, withPool, type HostIntent, type Intent, type PoolIntent } from '../intent';
+import type { ReadyHost } from '../facts';
+import { freeSlots, isShelf, withPool, type HostIntent, type Intent, type PoolIntent } from '../intent';
 import type { HostNeed } from '../placement';
 import type { MachineSize } from '../machines';
+import { wayOut } from './peering';
 import {
   differing,
   type Desk,
@@ -22,7 +24,10 @@ export type Host = {
   readonly node: string | null;
   readonly power: 'on' | 'off';
   readonly accepting: boolean;
+  /** The directory that it is joined to; empty: none, it waits on the ready shelf. */
   readonly realm: string;
+  /** What it is made of, by the provider's name for it; left out: of its image. */
+  readonly from?: string;
 };
 
 export const hostKey = (role: string, slot: number): string => `host:${role}:${slot}`;
@@ -41,10 +46,11 @@ export const host: ResourceKind<Host> = {
     node: Joi.string().allow(null).required(),
     power: Joi.string().valid('on', 'off').required(),
     accepting: Joi.boolean().required(),
-    realm: Joi.string().required(),
+    realm: Joi.string().allow('').required(),
+    from: Joi.string(),
   }),
   carriesSessions: true,
-  wanted: (intent, { realm }) =>
+  wanted: (intent, { realm, services }) =>
     intent.pools.flatMap((pool) =>
       pool.hosts.map((one) => ({
         key: hostKey(pool.role, one.slot),
@@ -60,9 +66,10 @@ export const host: ResourceKind<Host> = {
           node: null,
           power: one.power,
           accepting: one.accepting,
-          realm,
+          realm: isShelf(intent) ? '' : realm,
         },
-        needs: [`subnet:${pool.role}`, `pool:${pool.role}`],
+        // Joining a directory takes a way to it.
+        needs: [`subnet:${pool.role}`, `pool:${pool.role}`, ...(services ? [wayOut(intent.site)] : [])],
       })),
     ),
   allocate: allocateHosts,
@@ -71,11 +78,12 @@ export const host: ResourceKind<Host> = {
   steps: (task, policy) => {
     switch (task.do) {
       case 'make':
-        return [...MAKING];
+        return making(task.wanted.attributes);
       case 'remove':
         return [...emptying(policy, task.people), ...LEAVING];
       case 'replace':
-        return [...emptying(policy, task.people), ...LEAVING, ...MAKING];
+        // Made anew it is made of its image, whatever it came of.
+        return [...emptying(policy, task.people), ...LEAVING, ...withoutFrom(task.wanted.attributes)];
       case 'change':
         return changing(task.differences, task.wanted, policy, task.people);
     }
@@ -147,13 +155,41 @@ function taken(one: HostIntent, difference: Difference | 'missing'): HostIntent[
 
 /*
  * Expected seconds. Common practice, no source: chosen so that an environment of a few hosts on existing ground takes
- * about 20 minutes and a host about 12.
+ * about 15 to 30 minutes, and a host about 14; what is no machine takes seconds.
  */
 
 const MAKING: readonly StepSpec[] = [
-  { action: 'make', seconds: 420 },
-  { action: 'agent', seconds: 150 },
+  { action: 'make', seconds: 540 },
+  { action: 'agent', seconds: 180 },
   { action: 'join', seconds: 90 },
+  { action: 'register', seconds: 10 },
+  { action: 'check', seconds: 10 },
+];
+
+/** On the ready shelf no directory is joined. */
+const withoutFrom = ({ realm }: Host): StepSpec[] =>
+  MAKING.filter((one) => realm !== '' || one.action !== 'join');
+
+/** What was ready before is in a minute; a server made by hand is first brought up to what is wanted. */
+function making(host: Host): StepSpec[] {
+  if (host.from === undefined) return withoutFrom(host);
+  return host.realm === '' ? [...BRINGING_UP] : [...TAKING];
+}
+
+const TAKING: readonly StepSpec[] = [
+  { action: 'make', seconds: 12 },
+  { action: 'agent', seconds: 1 },
+  { action: 'join', seconds: 12 },
+  { action: 'register', seconds: 3 },
+  { action: 'check', seconds: 3 },
+];
+
+const BRINGING_UP: readonly StepSpec[] = [
+  { action: 'make', seconds: 12 },
+  { action: 'look', seconds: 5 },
+  { action: 'agent', seconds: 150 },
+  { action: 'bring-up', seconds: 600 },
+  { action: 'restart', seconds: 90 },
   { action: 'register', seconds: 10 },
   { action: 'check', seconds: 10 },
 ];
@@ -213,6 +249,7 @@ interface Given {
   readonly name: string;
   readonly address: string;
   readonly node: string | null;
+  readonly from: string | undefined;
 }
 
 function allocateHosts(wanted: readonly Wanted<Host>[], intent: Intent, desk: Desk): Wanted<Host>[] {
@@ -225,8 +262,9 @@ function allocateHosts(wanted: readonly Wanted<Host>[], intent: Intent, desk: De
       desk,
     );
     return own.map((one) => {
-      const { name, address, node } = fresh.get(one.key) ?? kept(one, pool, desk);
-      return { ...one, name, attributes: { ...one.attributes, address, node } };
+      const { name, address, node, from } = fresh.get(one.key) ?? kept(one, pool, desk);
+      const attributes = { ...one.attributes, address, node };
+      return { ...one, name, attributes: from === undefined ? attributes : { ...attributes, from } };
     });
   });
 }
@@ -240,13 +278,31 @@ function giveToNew(
   const names = desk.names(intent.naming, pool.role, fresh.length);
   const subnet = String(desk.of(`subnet:${pool.role}`)?.attributes.cidr ?? '');
   const addresses = desk.addresses(subnet, fresh.length);
-  const nodes = desk.nodes(fresh.map((one, index) => needOf(one, names[index] ?? '', pool, desk)));
+  const origins = fresh.map((one) => originOf(pool, one, desk));
+  // What stands already stays on its node; the others are placed together.
+  const built = fresh.flatMap((one, index) =>
+    origins[index] ? [] : [{ key: one.key, need: needOf(one, names[index] ?? '', pool, desk) }],
+  );
+  const nodes = desk.nodes(built.map(({ need }) => need));
+  const nodeOf = new Map(built.map(({ key }, index) => [key, nodes[index] ?? null]));
   return new Map(
     fresh.map((one, index) => [
       one.key,
-      { name: names[index] ?? '', address: addresses[index] ?? '', node: nodes[index] ?? null },
+      {
+        name: names[index] ?? '',
+        address: addresses[index] ?? '',
+        node: origins[index]?.node ?? nodeOf.get(one.key) ?? null,
+        from: origins[index]?.ref,
+      },
     ]),
   );
+}
+
+/** What a new host is made of, where it is not of its image: one from the ready shelf, or a server made by hand. */
+function originOf(pool: PoolIntent, one: Wanted<Host>, desk: Desk): ReadyHost | undefined {
+  const intent = pool.hosts.find(({ slot }) => hostKey(pool.role, slot) === one.key);
+  if (intent?.from !== undefined) return desk.stray(intent.from);
+  return intent?.ready === true ? desk.ready(one.attributes) : undefined;
 }
 
 const needOf = (one: Wanted<Host>, name: string, pool: PoolIntent, desk: Desk): HostNeed => ({
@@ -259,7 +315,7 @@ const needOf = (one: Wanted<Host>, name: string, pool: PoolIntent, desk: Desk): 
 /** A host that comes to need more stays on its node as long as that has room. */
 function kept(one: Wanted<Host>, home: PoolIntent, desk: Desk): Given {
   const before = desk.known(one.key);
-  const { address, node: at, size, diskGiB } = before?.attributes ?? {};
+  const { address, node: at, size, diskGiB, from } = before?.attributes ?? {};
   const node = typeof at === 'string' ? at : null;
   const name = before?.name ?? '';
   const had = amounts(String(size), Number(diskGiB), desk.sizes);
@@ -269,14 +325,20 @@ function kept(one: Wanted<Host>, home: PoolIntent, desk: Desk): Given {
     name,
     address: String(address ?? ''),
     node: same ? node : desk.moved({ ...needs, ...had, node }, needs),
+    from: typeof from === 'string' ? from : undefined,
   };
 }
 
-/** A pool with so many hosts more, each in a free slot. */
-export const moreHosts = (pool: PoolIntent, count: number): PoolIntent => ({
+/** A pool with so many hosts more, each in a free slot; the first `ready` of them from the ready shelf. */
+export const moreHosts = (pool: PoolIntent, count: number, ready = 0): PoolIntent => ({
   ...pool,
   hosts: [
     ...pool.hosts,
-    ...freeSlots(pool, count).map((slot): HostIntent => ({ slot, power: 'on', accepting: true })),
+    ...freeSlots(pool, count).map((slot, index): HostIntent => ({
+      slot,
+      power: 'on',
+      accepting: true,
+      ...(index < ready ? { ready: true } : {}),
+    })),
   ].sort((a, b) => a.slot - b.slot),
 });

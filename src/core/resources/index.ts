@@ -1,15 +1,29 @@
+import { gateway } from './gateway';
 import { host } from './host';
 import type { ResourceKind } from './kind';
 import { network } from './network';
+import { peering } from './peering';
 import { pool } from './pool';
 import { publication } from './publication';
+import { services } from './services';
 import { share } from './share';
 import { subnet } from './subnet';
 
 /** Every kind of resource, each after what it allocates from. A new kind is one file and its line here. */
-export const RESOURCE_KINDS: readonly ResourceKind[] = [network, subnet, share, pool, host, publication];
+export const RESOURCE_KINDS: readonly ResourceKind[] = [
+  network,
+  subnet,
+  services,
+  peering,
+  gateway,
+  share,
+  pool,
+  host,
+  publication,
+];
 
 export { hostKey, moreHosts } from './host';
+export { SERVICES } from './services';
 export {
   differing,
   PURPOSES,

@@ -1,5 +1,5 @@
 import type Joi from 'joi';
-import type { Condition } from '../facts';
+import type { Condition, GatewayFacts, ReadyHost, ServicesFacts } from '../facts';
 import type { Attribute, Attributes, Intent } from '../intent';
 import type { Measure } from '../metering';
 import type { HostNeed } from '../placement';
@@ -32,6 +32,12 @@ export interface Wanted<A extends Attributes = Attributes> {
 export interface Surroundings {
   readonly customer: string;
   readonly realm: string;
+  /** The MSP's shared services at the site, which its network is joined with; undefined: there are none. */
+  readonly services?: ServicesFacts | undefined;
+  /** Name servers of the customer's own; none: those of the shared services. */
+  readonly nameServers: readonly string[];
+  /** Undefined: people come in at no name of the customer's own. */
+  readonly gateway?: GatewayFacts | undefined;
 }
 
 /** One attribute that is otherwise than wanted. */
@@ -81,6 +87,10 @@ export interface Desk {
   names(rule: string, role: string, count: number): string[];
   /** Free addresses in a subnet; fewer when it is full. */
   addresses(subnet: string, count: number): string[];
+  /** A host of the ready shelf like this one, taken for this proposal; undefined: none is ready. */
+  ready(like: Pick<ReadyHost, 'size' | 'image' | 'diskGiB'>): ReadyHost | undefined;
+  /** A server that nobody owns, by its provider's name for it. */
+  stray(ref: string): ReadyHost | undefined;
   /** A node for each need, null where none has room or the site shows no nodes. */
   nodes(needs: readonly HostNeed[]): (string | null)[];
   /** Where a host goes that comes to need something else: its own node as long as that has room. */
@@ -108,6 +118,8 @@ export interface ResourceKind<A extends Attributes = Attributes> {
   readonly attributes: Joi.ObjectSchema<A>;
   /** Whether all environments of a customer at a site have it together: it goes with the last of them. */
   readonly shared?: boolean;
+  /** The MSP's resource that it joins its customer to: none of another customer's can be. */
+  joins?(attributes: A): string | undefined;
   /** Whether waves count it: it carries sessions. */
   readonly carriesSessions?: boolean;
   /** Those that an intent asks for; what is to be allocated is left empty. */

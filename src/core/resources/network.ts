@@ -6,20 +6,26 @@ import { differing, type ResourceKind } from './kind';
 type Network = {
   readonly site: string;
   readonly cidr: string;
+  /** What its hosts are told to ask; left out: whatever the provider tells them. */
+  readonly nameServers?: string[];
 };
 
 /** The customer's network at a site. All its environments there share it, and it costs nothing. */
 export const network: ResourceKind<Network> = {
   key: 'network',
   words: { one: 'network', many: 'networks' },
-  attributes: Joi.object<Network, true>({ site: Joi.string().required(), cidr: Joi.string().required() }),
+  attributes: Joi.object<Network, true>({
+    site: Joi.string().required(),
+    cidr: Joi.string().required(),
+    nameServers: Joi.array().items(Joi.string()),
+  }),
   shared: true,
-  wanted: (intent, { customer }) => [
+  wanted: (intent, { customer, nameServers, services }) => [
     {
       key: `network:${intent.site}`,
       kind: 'network',
       name: `${customer} network`,
-      attributes: { site: intent.site, cidr: '' },
+      attributes: { site: intent.site, cidr: '', ...asking(nameServers, services?.nameServers ?? []) },
       needs: [],
     },
   ],
@@ -32,14 +38,23 @@ export const network: ResourceKind<Network> = {
       },
     })),
   // One that only grows stays where it is, with all that is in it.
-  differences: (wanted, present) =>
-    isWithin(present.cidr, wanted.cidr ?? '')
+  differences: (wanted, present) => [
+    ...(isWithin(present.cidr, wanted.cidr)
       ? differing(wanted, present, 'cidr', 'in place', false)
-      : differing(wanted, present, 'cidr', 'by replacement', true),
+      : differing(wanted, present, 'cidr', 'by replacement', true)),
+    ...differing(
+      wanted,
+      { nameServers: [], ...present },
+      'nameServers',
+      'in place',
+      false,
+      asksSay(wanted, present),
+    ),
+  ],
   steps: (task) =>
     task.do === 'change'
-      ? [{ action: 'set', seconds: 10 }]
-      : [{ action: task.do === 'remove' ? 'remove' : 'make', seconds: 60 }],
+      ? [{ action: 'set', seconds: 3 }]
+      : [{ action: task.do === 'remove' ? 'remove' : 'make', seconds: 5 }],
   meters: () => [],
 };
 
@@ -50,4 +65,14 @@ const cidrFor = (known: Attribute | undefined, block: string): string =>
 function isWithin(inner: Attribute | undefined, outer: string): boolean {
   const [a, b] = [parseBlock(String(inner ?? '')), parseBlock(outer)];
   return a.ok && b.ok && contains(b.value, a.value);
+}
+
+const asking = (own: readonly string[], services: readonly string[]): Pick<Network, 'nameServers'> => {
+  const nameServers = own.length > 0 ? own : services;
+  return nameServers.length > 0 ? { nameServers: [...nameServers] } : {};
+};
+
+function asksSay(wanted: Network, present: Partial<Network>): string {
+  const is = present.nameServers?.join(', ') ?? '';
+  return `asks ${is === '' ? 'no name server of ours' : is}, wanted ${wanted.nameServers?.join(', ') ?? ''}`;
 }

@@ -31,9 +31,9 @@ export const pool: ResourceKind<Pool> = {
   steps: (task) => {
     switch (task.do) {
       case 'make':
-        return [{ action: 'make', seconds: 20 }];
+        return [{ action: 'make', seconds: 3 }];
       case 'remove':
-        return [{ action: 'remove', seconds: 20 }];
+        return [{ action: 'remove', seconds: 5 }];
       default:
         return [{ action: 'set', seconds: 5 }];
     }

@@ -1,4 +1,5 @@
 import Joi from 'joi';
+import { isShelf } from '../intent';
 import { hostKey } from './host';
 import { differing, type ResourceKind } from './kind';
 
@@ -20,7 +21,7 @@ export const publication: ResourceKind<Publication> = {
     licences: Joi.number().integer().min(0).required(),
   }),
   wanted: (intent) =>
-    intent.pools.map((pool) => ({
+    (isShelf(intent) ? [] : intent.pools).map((pool) => ({
       key: `publication:${pool.role}`,
       kind: 'publication',
       name: `${intent.name} ${pool.role} items`,
@@ -36,6 +37,14 @@ export const publication: ResourceKind<Publication> = {
         ...pool.hosts.map((host) => hostKey(pool.role, host.slot)),
       ],
     })),
+  // What was ready before is reached before the others are built.
+  allocate: (wanted, _intent, desk) =>
+    wanted.map((one) => {
+      const isHost = (key: string): boolean => key.startsWith('host:');
+      const ready = one.needs.filter((key) => isHost(key) && desk.of(key)?.attributes.from !== undefined);
+      if (ready.length === 0) return one;
+      return { ...one, needs: [...one.needs.filter((key) => !isHost(key)), ...ready] };
+    }),
   differences: (wanted, present) => [
     ...differing(wanted, present, 'items', 'in place', false),
     ...differing(wanted, present, 'licences', 'in place', false),
@@ -43,7 +52,7 @@ export const publication: ResourceKind<Publication> = {
   steps: (task) => {
     switch (task.do) {
       case 'make':
-        return [{ action: 'make', seconds: 60 }];
+        return [{ action: 'make', seconds: 8 }];
       case 'remove':
         return [{ action: 'remove', seconds: 30 }];
       default:

@@ -1,4 +1,5 @@
 import Joi from 'joi';
+import { isShelf } from '../intent';
 import { differing, type ResourceKind } from './kind';
 
 type Share = {
@@ -15,7 +16,7 @@ export const share: ResourceKind<Share> = {
     gib: Joi.number().integer().min(1).required(),
   }),
   wanted: (intent) =>
-    intent.pools.map((pool) => ({
+    (isShelf(intent) ? [] : intent.pools).map((pool) => ({
       key: `share:${pool.role}`,
       kind: 'share',
       name: `${intent.name} ${pool.role} profiles`,
@@ -26,7 +27,7 @@ export const share: ResourceKind<Share> = {
   steps: (task) => {
     switch (task.do) {
       case 'make':
-        return [{ action: 'make', seconds: 120 }];
+        return [{ action: 'make', seconds: 10 }];
       case 'remove':
         return [{ action: 'remove', seconds: 90 }];
       default:

@@ -55,6 +55,9 @@ export async function askFor(
     } as Partial<Provider> as Provider,
     resource: seen(resource, null),
     find: async (key) => seen({ ...resource, key }, refs.get(key) ?? null),
+    // The fleet's MSP provides no shared services.
+    own: async () => undefined,
+    certificate: async () => undefined,
     people: (limit) => firstPeople(app.db, scope, limit),
     tags: async () => ({}),
   };
@@ -73,7 +76,7 @@ const seen = (resource: KnownResource, ref: string | null): NowOf['resource'] =>
   version: resource.version,
   round: 0,
   ref,
-  shared: resource.key.startsWith('network:'),
+  shared: resource.key === `network:${String(resource.attributes.site)}`,
 });
 
 /** How it stands once it was made, and its host has its agent, is joined and in its pool. */

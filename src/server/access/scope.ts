@@ -1,4 +1,4 @@
-import { customerCode, type Role } from '../../contract';
+import { customerCode, OWN_CODE, type Role } from '../../contract';
 import { join, raw, sql, type Database, type Sql } from '../db';
 import { notFound, Problem } from '../problem';
 
@@ -9,7 +9,7 @@ export interface Actor {
 }
 
 /** The tenant that is the MSP itself: what belongs to no customer belongs to it. */
-export const MSP = { id: '00000000000000000000000000', code: 'MSP' } as const;
+export const MSP = { id: '00000000000000000000000000', code: OWN_CODE } as const;
 
 /** A request that may be sent again: what it makes is kept with it. */
 export interface RequestKey {
@@ -40,13 +40,16 @@ export interface CustomerScope {
   readonly request?: RequestKey;
 }
 
-/** Goes inside a customer. @throws Problem 404 when there is none of that code in reach */
-export async function enter(db: Database, scope: Scope, code: string): Promise<CustomerScope> {
+/**
+ * Goes inside a customer. @param own whether the MSP's own tenant is one too: to those alone who reach every customer
+ * @throws Problem 404 when there is none of that code in reach
+ */
+export async function enter(db: Database, scope: Scope, code: string, own = false): Promise<CustomerScope> {
   // A code that cannot be is of a customer that is not there: what the database might say of it is nobody's business.
   if (customerCode.validate(code).error) throw notFound('customer');
   const customer = await db.row<{ id: string; code: string }>(
-    "SELECT id, code FROM customer WHERE code = ? AND kind = 'customer'",
-    [code],
+    "SELECT id, code FROM customer WHERE code = ? AND (kind = 'customer' OR ?)",
+    [code, own],
   );
   if (!customer || (scope.customers && !scope.customers.has(customer.id))) throw notFound('customer');
   return {

@@ -11,7 +11,7 @@ import {
   type Proposal,
 } from '../../core/planning';
 import type { Wanted } from '../../core/resources';
-import type { CustomerScope } from '../access';
+import { MSP, type CustomerScope } from '../access';
 import type { App } from '../app';
 import { newId, type Lock } from '../db';
 import { conflict, notFound, Problem } from '../problem';
@@ -19,7 +19,7 @@ import { trySignIn } from '../providers';
 import { createRun } from '../runs';
 import { blockFor, giveBlock } from '../sites';
 import { write, type Tx } from '../write';
-import { askDirectory, readFacts, type Subject } from './facts';
+import { askOutside, readFacts, type Subject } from './facts';
 import { proposalView } from './view';
 
 /** What someone asks for. */
@@ -39,7 +39,7 @@ export async function proposeChange(
 ): Promise<FingerprintedProposal> {
   const subject = await subjectOf(app, scope, change, asked);
   await trySignIn(app, await app.providers.at(subject.site));
-  const facts = await readFacts(app, app.db, scope, subject, await askDirectory(app, scope));
+  const facts = await readFacts(app, app.db, scope, subject, await askOutside(app, scope, subject.site));
   const proposal = propose(app.catalogue.kinds, change, asked.input, facts, asked.policy ?? {});
   return { proposal: proposalView(proposal, facts), fingerprint: fingerprintOf(proposal, facts) };
 }
@@ -60,9 +60,11 @@ export function fingerprintOf(proposal: Proposal, facts: Facts): string {
 
 /** Where a change is made: the site of its environment, or the one that its input names. */
 async function subjectOf(app: App, scope: CustomerScope, change: Change, asked: Asked): Promise<Subject> {
+  const of = scope.customer.id === MSP.id ? 'the MSP' : 'customers';
+  if (change.of !== undefined && change.of !== of) throw notFound('path');
   if (asked.environment === undefined) {
     const { site, template } = asked.input as { site?: unknown; template?: unknown };
-    return { site: String(site), template: String(template) };
+    return { site: String(site), ...(template === undefined ? {} : { template: String(template) }) };
   }
   const bound = change.bind(asked.input);
   const row = await app.db.row<{ site_code: string }>(
@@ -107,7 +109,7 @@ export async function beginChange(
     });
   const subject = await subjectOf(app, scope, change, agreed);
   await trySignIn(app, await app.providers.at(subject.site));
-  const directory = await askDirectory(app, scope);
+  const outside = await askOutside(app, scope, subject.site);
   const { id } = scope.customer;
   const locks: Lock[] = [
     { table: 'customer', key: { id } },
@@ -117,7 +119,7 @@ export async function beginChange(
       : [{ table: 'environment' as const, key: { customer_id: id, id: subject.environment } }]),
   ];
   return write(app, scope, locks, async (tx) => {
-    const facts = await readFacts(app, tx, scope, subject, directory);
+    const facts = await readFacts(app, tx, scope, subject, outside);
     refuseWhereGone(facts);
     const proposal = propose(app.catalogue.kinds, change, agreed.input, facts, agreed.policy ?? {});
     const fingerprint = fingerprintOf(proposal, facts);
@@ -205,8 +207,8 @@ async function keepIntent(
         environment,
         intent.name,
         intent.site,
-        intent.template.code,
-        intent.template.revision,
+        intent.template?.code ?? null,
+        intent.template?.revision ?? null,
         intent.people,
         now,
       ],
@@ -246,6 +248,7 @@ async function keepWanted(
     const before = known.get(wanted.key);
     const kind = kindOf(wanted.kind);
     const room = kind.room?.(wanted.attributes, facts.site.sizes);
+    const joins = kind.joins?.(wanted.attributes);
     const values = [
       wanted.name,
       JSON.stringify(wanted.attributes),
@@ -254,11 +257,13 @@ async function keepWanted(
       room?.vcpu ?? 0,
       room?.memoryGiB ?? 0,
       room?.diskGiB ?? 0,
+      joins === undefined ? null : MSP.id,
+      joins ?? null,
     ];
     if (before) {
       await tx.write(
         `UPDATE resource SET name = ?, attributes = ?, needs = ?, node = ?, vcpu = ?, memory_gib = ?, disk_gib = ?,
-           wanted = TRUE, version = version + 1 WHERE customer_id = ? AND id = ?`,
+           joins_customer_id = ?, joins_id = ?, wanted = TRUE, version = version + 1 WHERE customer_id = ? AND id = ?`,
         [...values, customerId, before.id],
       );
       ids.set(wanted.key, { id: before.id, version: before.version + 1 });
@@ -266,8 +271,9 @@ async function keepWanted(
     }
     const id = newId();
     await tx.write(
-      `INSERT INTO resource (name, attributes, needs, node, vcpu, memory_gib, disk_gib, customer_id, id, environment_id,
-         holder, site_code, kind, resource_key, wanted, created_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, TRUE, ?)`,
+      `INSERT INTO resource (name, attributes, needs, node, vcpu, memory_gib, disk_gib, joins_customer_id, joins_id,
+         customer_id, id, environment_id, holder, site_code, kind, resource_key, wanted, created_at)
+       VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, TRUE, ?)`,
       [
         ...values,
         customerId,
@@ -310,10 +316,13 @@ async function allocate(
   id: string,
   isComputer: boolean,
 ): Promise<void> {
-  const { address, cidr } = wanted.attributes;
+  const { address, cidr, from } = wanted.attributes;
   const taken: [space: string, value: string][] = [
     ...(isComputer ? [[`name ${facts.customer.realm}`, wanted.name.toUpperCase()] as [string, string]] : []),
     ...(typeof address === 'string' && address !== '' ? [['address', address] as [string, string]] : []),
+    ...(isComputer && typeof from === 'string'
+      ? [[`ready ${facts.site.code}`, from] as [string, string]]
+      : []),
     ...(wanted.kind === 'subnet' && typeof cidr === 'string' ? [['subnet', cidr] as [string, string]] : []),
   ];
   for (const [space, value] of taken)

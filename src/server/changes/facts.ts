@@ -7,14 +7,18 @@ import type {
   PresentFacts,
 } from '../../core/facts';
 import type { Attributes, Intent } from '../../core/intent';
-import type { CustomerScope } from '../access';
+import { NO_AMOUNTS, NO_LIMITS } from '../../core/plans';
+import type { Rate } from '../../core/rating';
+import { MSP, type CustomerScope } from '../access';
 import type { App } from '../app';
+import { gatewayFacts } from '../certificates';
 import type { Connection } from '../db';
 import { notFound } from '../problem';
 import { UNSETTLED } from '../runs';
 import { planFactsOf } from '../plans';
 import { ratesOf } from '../pricing';
-import { blockFor, blockOf, siteFacts, type DirectorySays } from '../sites';
+import { pricesInForce } from '../providers';
+import { blockFor, blockOf, siteFacts, tryRoute, type OutsideSays } from '../sites';
 import { newestRevision } from '../templates';
 
 /** What a proposal is about. */
@@ -26,12 +30,23 @@ export interface Subject {
   readonly lookBackTo?: number | undefined;
 }
 
-/** Asks the customer's directory, which may take a while: never while holding a lock. */
-export async function askDirectory(app: App, { customer }: CustomerScope): Promise<DirectorySays> {
-  const row = await app.db.row<{ realm: string }>('SELECT realm FROM customer WHERE id = ?', [customer.id]);
+/**
+ * Asks the customer's directory, and tries the way to it from where the customer's hosts would be. It may take a while:
+ * never while holding a lock.
+ */
+export async function askOutside(app: App, scope: CustomerScope, site: string): Promise<OutsideSays> {
+  const { id } = scope.customer;
+  if (id === MSP.id) return { directory: NOT_NEEDED };
+  const row = await app.db.row<{ realm: string }>('SELECT realm FROM customer WHERE id = ?', [id]);
   if (!row) throw notFound('customer');
-  return app.directory.check(row.realm);
+  const [directory, route] = await Promise.all([
+    app.directory.check(row.realm),
+    tryRoute(app, scope, site, row.realm),
+  ]);
+  return { directory, route };
 }
+
+const NOT_NEEDED = { worked: true, says: 'its own network is not joined with any' };
 
 /** The facts that a change is proposed from. @throws Problem 404 for a site, template or environment that is not there */
 export async function readFacts(
@@ -39,7 +54,7 @@ export async function readFacts(
   connection: Connection,
   scope: CustomerScope,
   subject: Subject,
-  directory: DirectorySays,
+  outside: OutsideSays,
 ): Promise<Facts> {
   const { card, ...customer } = await customerFacts(app, connection, scope, subject.site);
   const template =
@@ -51,8 +66,11 @@ export async function readFacts(
   return {
     now: app.clock.now(),
     customer,
-    site: await siteFacts(connection, scope, subject.site, directory),
-    rates: await ratesOf(connection, card),
+    site: await siteFacts(connection, scope, subject.site, outside),
+    rates:
+      card === null
+        ? await ownRates(connection, subject.site, app.clock.now())
+        : await ratesOf(connection, card),
     ...(template
       ? { template: { code: template.code, revision: template.revision, spec: template.spec } }
       : {}),
@@ -62,26 +80,53 @@ export async function readFacts(
   };
 }
 
+/** The MSP sells itself nothing: its own have no limits. */
+const OWN_PLAN: Awaited<ReturnType<typeof planFactsOf>> = {
+  plan: {
+    name: 'our own',
+    most: NO_LIMITS,
+    sizes: [],
+    sites: [],
+    fees: [],
+    retentionDays: 0,
+    localAdministrator: false,
+    readyHosts: 0,
+    allowances: [],
+  },
+  takes: NO_AMOUNTS,
+};
+
+/** What is the MSP's own costs what its provider asks. */
+async function ownRates(connection: Connection, site: string, now: number): Promise<readonly Rate[]> {
+  const row = await connection.row<{ provider: string }>(
+    'SELECT provider_code AS provider FROM site WHERE code = ?',
+    [site],
+  );
+  return (await pricesInForce(connection, now)).get(row?.provider ?? '')?.rates ?? [];
+}
+
 async function customerFacts(
   app: App,
   connection: Connection,
   scope: CustomerScope,
   site: string,
-): Promise<CustomerFacts & { readonly card: string }> {
+): Promise<CustomerFacts & { readonly card: string | null }> {
   const { id, code } = scope.customer;
   const row = await connection.row<{
     currency: string;
     zone: string;
     state: string;
     realm: string;
-    card_code: string;
+    card_code: string | null;
     naming: string | null;
+    name_servers: string | null;
   }>(
-    "SELECT currency, zone, state, realm, card_code, JSON_VALUE(details, '$.naming') AS naming FROM customer WHERE id = ?",
+    `SELECT currency, zone, state, realm, card_code, JSON_VALUE(details, '$.naming') AS naming,
+       JSON_QUERY(details, '$.nameServers') AS name_servers FROM customer WHERE id = ?`,
     [id],
   );
   if (!row) throw notFound('customer');
-  const { plan, takes } = await planFactsOf(connection, scope, app.clock.now());
+  const { plan, takes } = id === MSP.id ? OWN_PLAN : await planFactsOf(connection, scope, app.clock.now());
   const allocated = await connection.rows<{ space: string; value: string }>(
     'SELECT space, value FROM allocation WHERE customer_id = ? AND space <> ?',
     [id, 'address'],
@@ -91,6 +136,7 @@ async function customerFacts(
     [id],
   );
   const { block } = await blockFor(connection, scope, site);
+  const gateway = await gatewayFacts(connection, scope);
   const held = (space: string): string[] =>
     allocated.filter((one) => one.space === space).map((one) => one.value);
   return {
@@ -108,6 +154,8 @@ async function customerFacts(
     subnets: held('subnet').flatMap((cidr) => blockOf(cidr) ?? []),
     namesTaken: held(`name ${row.realm}`),
     environments: environments.map((one) => one.name),
+    ...(gateway ? { gateway } : {}),
+    nameServers: JSON.parse(row.name_servers ?? '[]') as string[],
   };
 }
 

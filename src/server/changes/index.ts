@@ -1,3 +1,3 @@
 export { beginChange, fingerprintOf, proposeChange, type Agreed, type Asked, type Begun } from './begin';
-export { askDirectory, knownResources, readFacts, type Subject } from './facts';
+export { askOutside, knownResources, readFacts, type Subject } from './facts';
 export { proposalView } from './view';

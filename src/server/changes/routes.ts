@@ -3,12 +3,12 @@ import type { Change } from '../../core/planning';
 import type { Catalogue } from '../catalogue';
 import { created, ok, reads, writes, type Route } from '../http';
 import { beginChange, proposeChange } from './begin';
-import { askDirectory, readFacts } from './facts';
+import { askOutside, readFacts } from './facts';
 
 /** Two routes for each change of the catalogue, and the facts that a new environment is proposed from. */
 export const changeRoutes = ({ changes }: Catalogue): Route[] => [
   reads(factsEndpoints.facts, async ({ app, query }, scope) =>
-    ok(await readFacts(app, app.db, scope, query, await askDirectory(app, scope))),
+    ok(await readFacts(app, app.db, scope, query, await askOutside(app, scope, query.site))),
   ),
   ...changes.flatMap(routesOfChange),
 ];

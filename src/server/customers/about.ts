@@ -20,6 +20,18 @@ export function readDetails(kept: string): CustomerDetails {
   return value;
 }
 
+/** What everything of theirs is tagged with. */
+export async function tagsOfCustomer(
+  db: Connection,
+  { customer }: CustomerScope,
+): Promise<Readonly<Record<string, string>>> {
+  const row = await db.row<{ tags: string | null }>(
+    "SELECT JSON_QUERY(details, '$.tags') AS tags FROM customer WHERE id = ?",
+    [customer.id],
+  );
+  return JSON.parse(row?.tags ?? '{}') as Record<string, string>;
+}
+
 /** Everything that is said of a customer. @throws Problem 404 */
 export async function aboutCustomer(
   db: Connection,
@@ -58,6 +70,15 @@ export function refuseDetails({
   if (fault) throw unusable(fault.field, fault.says);
 }
 
+/** @throws Problem 422 where another customer's people sign in at that name: whose, is not told */
+export async function refuseTakenName(db: Connection, name: string, code: string): Promise<void> {
+  if (
+    name !== '' &&
+    (await db.row('SELECT id FROM customer WHERE gateway_name = ? AND code <> ?', [name, code]))
+  )
+    throw unusable('gatewayName', 'is in use already');
+}
+
 type Changeable = Omit<ChangedCustomer, 'reason'>;
 
 /** What of a customer is otherwise than it is, by name. */
@@ -89,6 +110,7 @@ export async function changeCustomer(
     const before = await aboutCustomer(tx, scope, house.clock.now());
     const changed = changedFields(before, after);
     if (changed.length === 0) return { changed };
+    await refuseTakenName(tx, after.gatewayName, code);
     const { name, zone, ...details } = after;
     await tx.write('UPDATE customer SET name = ?, zone = ?, details = ? WHERE id = ?', [
       name,

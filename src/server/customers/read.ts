@@ -51,11 +51,11 @@ export async function listCustomers(
   return rows.map(readCustomer);
 }
 
-/** The marks of all customers in reach, by code. */
+/** The marks of all customers in reach, by code; the MSP's own among them, to those who reach everyone. */
 export async function marksOf(db: Connection, scope: Scope): Promise<Record<string, Mark>> {
   const rows = await db.rows<Mark>(
     sql`SELECT c.code, c.mark_hue AS hue, c.mark_shape AS shape, c.mark_pattern AS pattern
-        FROM customer c WHERE ${reachable(scope, 'c.id')} AND c.kind = 'customer' ORDER BY c.code`,
+        FROM customer c WHERE ${reachable(scope, 'c.id')} ORDER BY c.code`,
   );
   return Object.fromEntries(rows.map((mark) => [mark.code, mark]));
 }

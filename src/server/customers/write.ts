@@ -4,7 +4,7 @@ import { newId, type Connection } from '../db';
 import { putOnPlan } from '../plans';
 import { conflict, unusable } from '../problem';
 import { write, type Tx, type WriteHouse } from '../write';
-import { refuseDetails } from './about';
+import { refuseDetails, refuseTakenName } from './about';
 
 const SHAPES = 6;
 const PATTERNS = 5;
@@ -22,6 +22,7 @@ export async function refuseNew(db: Connection, customer: NewCustomer): Promise<
     throw unusable('plan', 'is not known');
   if (!(await db.row('SELECT code FROM site WHERE code = ?', [customer.site])))
     throw unusable('site', 'is not known');
+  await refuseTakenName(db, customer.gatewayName, customer.code);
   const card = await db.row<{ currency: string }>('SELECT currency FROM rate_card WHERE code = ?', [
     customer.card,
   ]);

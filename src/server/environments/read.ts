@@ -14,7 +14,8 @@ const MADE_BY = (states: string): string =>
   `(SELECT r.state FROM run r WHERE r.customer_id = e.customer_id AND r.environment_id = e.id ORDER BY r.id LIMIT 1)
      IN (${states})`;
 
-const ENVIRONMENT = `SELECT e.id, e.name, e.site_code AS site, s.name AS siteName, e.template_code AS template, e.revision,
+const ENVIRONMENT = `SELECT e.id, e.name, e.site_code AS site, s.name AS siteName, IFNULL(e.template_code, '') AS template,
+    IFNULL(e.revision, 0) AS revision,
     CASE WHEN e.retired_at IS NOT NULL THEN 'retired' WHEN e.wanted = 'retired' THEN 'leaving'
          WHEN ${MADE_BY("'running','stopping'")} THEN 'under way'
          WHEN ${MADE_BY("'stopped'")} THEN 'unfinished' ELSE 'serving' END AS state,
@@ -54,7 +55,8 @@ export async function listEnvironments(
   }));
 }
 
-const NO_DIRECTORY = { worked: true, says: '' };
+/** What reads only what stands asks nothing outside. */
+const NOT_ASKED = { directory: { worked: true, says: '' } };
 
 /** @throws Problem 404 when the customer has no such environment */
 export async function getEnvironment(
@@ -67,7 +69,7 @@ export async function getEnvironment(
     [scope.customer.id, id],
   );
   if (!row) throw notFound('environment');
-  const facts = await readFacts(app, app.db, scope, { site: row.site, environment: id }, NO_DIRECTORY);
+  const facts = await readFacts(app, app.db, scope, { site: row.site, environment: id }, NOT_ASKED);
   const hosts = await listHosts(app.db, scope, id, { limit: 10_000 });
   const open = hosts.filter((host) => host.status === 'serving');
   const cidrOf = (key: string): string =>
@@ -106,7 +108,7 @@ export async function differencesOf(app: App, scope: CustomerScope, id: string):
     [scope.customer.id, id],
   );
   if (!row) throw notFound('environment');
-  const facts = await readFacts(app, app.db, scope, { site: row.site_code, environment: id }, NO_DIRECTORY);
+  const facts = await readFacts(app, app.db, scope, { site: row.site_code, environment: id }, NOT_ASKED);
   const intent = facts.environment?.intent;
   return compare(app.catalogue.kinds, facts).map((one) => ({
     key: one.key,

@@ -83,13 +83,14 @@ async function serve(
       'Set up your second factor first: everyone here has to have one.',
     );
   // Inside a customer comes first: to those who may not be there, neither their role nor a badly written request tells anything.
-  if (route.access === 'customer') await enter(app.db, who, params.customer ?? '');
+  if (route.access === 'customer') await enter(app.db, who, params.customer ?? '', route.own);
   if (route.roles) requireRole(who.actor, route.roles);
   refuseOtherFocus(request, route, params);
   const ask = await checkedAsk(app, request, route, params);
   const key = request.method === 'GET' ? undefined : requestKey(request, ask.body, app.sealing);
   const outer = key ? { ...who, request: key } : who;
-  const inner = route.access === 'customer' ? await enter(app.db, outer, params.customer ?? '') : undefined;
+  const inner =
+    route.access === 'customer' ? await enter(app.db, outer, params.customer ?? '', route.own) : undefined;
   const scopes = { outer, inner };
   return route.reply(await once(app, outer, () => route.work(ask, scopes)), ask, scopes);
 }

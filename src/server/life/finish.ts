@@ -1,5 +1,7 @@
 import { systemScope } from '../access';
 import type { App } from '../app';
+import { forgetCertificates } from '../certificates';
+import { forgetLink } from '../directory-link';
 import { write } from '../write';
 
 /** Retires those who leave and have nothing left: what they held is given back, and what they pay ends. */
@@ -15,7 +17,8 @@ export async function finishLeaving(app: App): Promise<void> {
 async function finish(app: App, customer: { readonly id: string; readonly code: string }): Promise<void> {
   const now = Math.floor(app.clock.now() / 1_000) * 1_000;
   const { id, code } = customer;
-  await write(app, systemScope(customer), [{ table: 'customer', key: { id } }], async (tx) => {
+  const scope = systemScope(customer);
+  await write(app, scope, [{ table: 'customer', key: { id } }], async (tx) => {
     const blocks = await tx.rows<{ cidr: string; site_code: string }>(
       'SELECT cidr, site_code FROM address_block WHERE customer_id = ? AND returned_at IS NULL',
       [id],
@@ -30,6 +33,9 @@ async function finish(app: App, customer: { readonly id: string; readonly code: 
       now,
       id,
     ]);
+    // Nobody needs their keys and secrets any more.
+    await forgetCertificates(tx, scope);
+    await forgetLink(tx, scope);
     await tx.write('DELETE FROM allowance WHERE customer_id = ? AND until_at > ?', [id, now]);
     await tx.record({
       action: 'retire customer',

@@ -2,6 +2,7 @@ import type { ChangedOperator } from '../../contract';
 import type { Scope } from '../access';
 import { conflict, unusable } from '../problem';
 import { write, type WriteHouse } from '../write';
+import { refuseLastLead } from './leads';
 import { operatorOf } from './read';
 import { keepReach, reachFor, refuseBeyond } from './reach';
 
@@ -27,11 +28,7 @@ export const changeOperator = (
     if (scope.actor.id === id) throw conflict('oneself', 'Another lead changes what you are here.');
     if (endsAt !== null && endsAt <= 0) throw unusable('endsAt', 'is no day');
     const stays = role === 'lead' && (endsAt === null || endsAt > wall);
-    const leads = await tx.row<{ n: number }>(
-      "SELECT COUNT(*) AS n FROM operator WHERE role = 'lead' AND id <> ? AND (ends_at IS NULL OR ends_at > ?)",
-      [id, wall],
-    );
-    if (!stays && (leads?.n ?? 0) === 0) throw conflict('last-lead', 'Someone has to be lead.');
+    if (!stays) await refuseLastLead(tx, id, wall);
     const reach = await reachFor(tx, scope, customers);
     await tx.write('UPDATE operator SET role = ?, reach = ?, ends_at = ? WHERE id = ?', [
       role,

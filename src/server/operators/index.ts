@@ -1,6 +1,7 @@
 export { hashOf } from './hash';
 export { normalMail } from './mail';
-export { keepPassword, resetPassword } from './password';
+export { keepPassword, NOBODYS_PASSWORD, resetPassword } from './password';
+export { keepGroupRules, listGroupRules, operatorByGroups } from './groups';
 export { listOperators, operatorOf } from './read';
 export { acceptInvite, createOperator, inviteOf } from './invite';
 export { refuseBeyond } from './reach';

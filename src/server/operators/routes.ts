@@ -1,6 +1,7 @@
 import { operatorEndpoints } from '../../contract';
-import { created, ok, writes } from '../http';
+import { created, ok, reads, writes } from '../http';
 import { changeOperator } from './change';
+import { keepGroupRules, listGroupRules, refuseListedReach } from './groups';
 import { createOperator } from './invite';
 import { operatorOf } from './read';
 
@@ -9,6 +10,15 @@ export const operatorRoutes = [
     operatorEndpoints.create,
     ({ app, body }, scope) => createOperator(app, scope, body),
     (made) => created(made, '/api/v1/operators'),
+  ),
+  reads(operatorEndpoints.groups, async ({ app }, scope) => {
+    refuseListedReach(scope);
+    return ok({ rules: await listGroupRules(app.db) });
+  }),
+  writes(
+    operatorEndpoints.keepGroups,
+    ({ app, body }, scope) => keepGroupRules(app, scope, body.rules),
+    async (_made, { app }) => ok({ rules: await listGroupRules(app.db) }),
   ),
   writes(
     operatorEndpoints.change,

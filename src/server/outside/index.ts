@@ -1,3 +1,4 @@
 export { CredentialsRefused, NotAllowed, OutsideError, Unreachable, type Unreached } from './error';
+export { certificateAt } from './certificate';
 export { workTime } from './waiting';
 export { accepted, outsideHttp, understood, type OutsideReply, type Send } from './http';

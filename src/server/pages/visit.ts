@@ -1,4 +1,4 @@
-import { enter, type CustomerScope, type Scope } from '../access';
+import { enter, MSP, type CustomerScope, type Scope } from '../access';
 import type { App as Laager } from '../app';
 import { mayBuild, type BarState, type Customer, type Page } from '../../contract';
 import { getCustomer } from '../customers';
@@ -25,21 +25,45 @@ export async function visit(
   };
 }
 
-/** A visit inside a customer; undefined when there is none such in reach, and the page answers 404. */
+/**
+ * A visit inside a customer; undefined when there is none such in reach, and the page answers 404.
+ * @param own whether the page is one for what is the MSP's own, too
+ */
 export async function visitCustomer(
   locals: App.Locals,
   code: string | undefined,
+  own = false,
 ): Promise<(Awaited<ReturnType<typeof visit>> & { inside: CustomerScope; customer: Customer }) | undefined> {
   const visitor = await visit(locals);
-  const inside = await unlessMissing(enter(visitor.app.db, visitor.scope, code ?? ''));
+  const inside = await unlessMissing(enter(visitor.app.db, visitor.scope, code ?? '', own));
   return (
     inside && {
       ...visitor,
       inside,
-      customer: await getCustomer(visitor.app.db, inside, visitor.app.clock.now()),
+      customer:
+        inside.customer.id === MSP.id
+          ? OUR_OWN
+          : await getCustomer(visitor.app.db, inside, visitor.app.clock.now()),
     }
   );
 }
+
+/** The MSP's own, as pages inside a customer show whose they are. */
+const OUR_OWN: Customer = {
+  code: MSP.code,
+  name: 'Our own',
+  state: 'active',
+  plan: '',
+  site: '',
+  siteName: '',
+  zone: 'UTC',
+  currency: 'EUR',
+  realm: '',
+  people: 0,
+  hosts: 0,
+  blocks: [],
+  mark: { code: MSP.code, hue: 158, shape: 0, pattern: 1 },
+};
 
 /** What was asked for; undefined when it is not there or out of reach. */
 export async function unlessMissing<Found>(asked: Promise<Found>): Promise<Found | undefined> {

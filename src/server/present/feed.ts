@@ -99,7 +99,7 @@ async function ownerOf(connection: Connection, provider: string, present: Presen
     `SELECT c.id, c.code, e.id AS environment, r.id AS resource, r.environment_id AS of_environment FROM customer c
        LEFT JOIN environment e ON e.customer_id = c.id AND e.id = ?
        LEFT JOIN resource r ON r.customer_id = c.id AND r.id = ? AND r.kind = ?
-     WHERE c.code = ? AND c.kind = 'customer'`,
+     WHERE c.code = ?`,
     [environment ?? '', resource ?? '', present.kind, customer],
   );
   if (!row) return ORPHAN;

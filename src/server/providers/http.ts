@@ -8,6 +8,7 @@ import {
   pageOf,
   presentSchema,
   pricesSchema,
+  probeSchema,
   readPresent,
   readPrices,
   readSessionChange,
@@ -134,6 +135,12 @@ export function httpProvider(address: ProviderAddress): Provider {
       const page = understood(system, sessionChangesSchema, accepted(system, reply));
       return { entries: page.entries.map(readSessionChange), more: page.next !== null };
     },
+    probe: async (network, what) =>
+      understood(
+        system,
+        probeSchema,
+        accepted(system, await call('POST', `${at(network)}/probe`, { body: what })),
+      ),
     feed: async (after) => {
       const reply = await call('GET', `/v1/feed?after=${encodeURIComponent(after)}`);
       const page = understood(system, feedSchema, accepted(system, reply));

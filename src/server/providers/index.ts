@@ -13,7 +13,7 @@ export type {
 } from './port';
 export { httpProvider } from './http';
 export { tryConnection } from './tries';
-export { pricesInForce, pricesView, takePrices, type Standing } from './prices';
+export { pricesInForce, pricesView, ratesOfProviders, takePrices, type Standing } from './prices';
 export { moveFeedPlace, moveSessionPlace, noteAnswer, noteReadUntil, toldPrices } from './store';
 export {
   connectProvider,

@@ -133,4 +133,12 @@ export interface Provider {
     after: string,
   ): Promise<{ readonly entries: readonly SessionChange[]; readonly more: boolean } | undefined>;
   feed(after: string): Promise<FeedPage>;
+  /**
+   * Tries, from inside a network, whether an address is reached, and with `ask`, whether the name server there knows a name.
+   * Changes nothing.
+   */
+  probe(
+    network: string,
+    what: { readonly to: string; readonly ask?: string },
+  ): Promise<{ readonly worked: boolean; readonly says: string }>;
 }

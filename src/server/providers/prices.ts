@@ -42,15 +42,16 @@ const holds =
 
 /** What each provider's things cost us at an instant, by a lead's word; providers of which none was taken over are left out. */
 export async function pricesInForce(db: Connection, at: number): Promise<Map<string, ProviderPrices>> {
-  const rows = (await storedRates(db)).filter(holds(at));
-  const codes = [...new Set(rows.map((row) => row.provider))];
-  return new Map(
-    codes.map((code) => {
+  return grouped((await storedRates(db)).filter(holds(at)));
+}
+
+const grouped = (rows: readonly Stored[]): Map<string, ProviderPrices> =>
+  new Map(
+    [...new Set(rows.map((row) => row.provider))].map((code) => {
       const own = rows.filter((row) => row.provider === code);
       return [code, { currency: own[0]?.currency ?? '', rates: own.map(rateOf) }];
     }),
   );
-}
 
 /**
  * Takes over what a provider asks: from an instant on it is what its things cost us.
@@ -105,6 +106,11 @@ export interface Standing {
   readonly meter: string;
   readonly size: string | null;
   readonly quantity: number;
+}
+
+/** What each provider's things cost us at all times, by a lead's word. */
+export async function ratesOfProviders(db: Connection): Promise<Map<string, ProviderPrices>> {
+  return grouped(await storedRates(db));
 }
 
 /** What each provider asks beside what is in force, and what the difference is a month for what stands there now. */

@@ -235,3 +235,8 @@ export function readPrices({ sizes, diskGiBMonth, shareGiBMonth, currency }: Pri
     ],
   };
 }
+
+export const probeSchema = Joi.object<{ worked: boolean; says: string }>({
+  worked: Joi.boolean().required(),
+  says: Joi.string().allow('').max(250).required(),
+});

@@ -1,4 +1,5 @@
-import type { Attribute } from '../../core/intent';
+import type { Attribute, Attributes } from '../../core/intent';
+import type { PresentResource } from '../providers';
 import {
   act,
   done,
@@ -77,7 +78,7 @@ async function check(now: NowOf): Promise<Outcome> {
   const faults = [
     ...(present.state === 'on' || present.state === 'off' ? [] : [`is ${present.state}`]),
     ...(agent === 'ready' ? [] : ['its agent does not answer']),
-    ...(joined === realmOf(now) ? [] : ['is not joined']),
+    ...((joined ?? '') === realmOf(now) ? [] : ['is not joined']),
     ...(pool === (await refOf(now, String(wanted(now, 'pool')))) ? [] : ['is not in its pool']),
   ];
   if (faults.length > 0) return failed(`not well: ${faults.join(', ')}`);
@@ -95,10 +96,30 @@ const power = act(
   (present, now) => (present.state === wanted(now, 'power') ? `is ${present.state}` : undefined),
 );
 
+/** What it is made of, as long as that stands: made anew, or when that is gone, it is made of its image. */
+async function originOf({ resource, provider }: NowOf): Promise<Attributes> {
+  const { from } = resource.attributes;
+  if (typeof from !== 'string' || resource.round > 0) return {};
+  const origin = await provider.resource(from);
+  return origin && origin.state !== 'gone' ? { from } : {};
+}
+
+const lacksOf = (present: PresentResource): readonly string[] => {
+  const { lacks } = present.attributes;
+  return Array.isArray(lacks) ? (lacks as readonly string[]) : [];
+};
+
+/** What a server that was made by hand lacks: of that it is brought up. */
+async function look(now: NowOf): Promise<Outcome> {
+  const present = await presentNow(now);
+  const lacks = [...(present.attributes.agent === 'ready' ? [] : ['the agent']), ...lacksOf(present)];
+  return done(lacks.length === 0 ? 'lacks nothing' : `lacks ${lacks.join(', ')}`);
+}
+
 export const hostWork: ResourceWork = {
   read: (present) => {
     const { condition } = readPlainly(present);
-    const { size, image, diskGiB, address, node, accepting } = present.attributes;
+    const { size, image, diskGiB, address, node, accepting, lacks } = present.attributes;
     return {
       condition,
       attributes: Object.fromEntries(
@@ -109,6 +130,7 @@ export const hostWork: ResourceWork = {
           address,
           node,
           accepting,
+          lacks: Array.isArray(lacks) && lacks.length > 0 ? lacks : undefined,
           power: present.state === 'on' || present.state === 'off' ? present.state : undefined,
         }).flatMap(([name, value]) => (value === undefined ? [] : [[name, value]])),
       ),
@@ -124,6 +146,7 @@ export const hostWork: ResourceWork = {
         address: wanted(now, 'address'),
         node: wanted(now, 'node'),
         subnet: await refOf(now, pool.replace('pool:', 'subnet:')),
+        ...(await originOf(now)),
       };
     }),
     agent: act(
@@ -139,6 +162,21 @@ export const hostWork: ResourceWork = {
         (present) => (present.attributes.joined === realmOf(now) ? `in ${realmOf(now)}` : undefined),
       )(now);
     },
+    look,
+    'bring-up': act(
+      'bring-up',
+      () => ({}),
+      (present, now) => {
+        const lacks = lacksOf(present);
+        if (lacks.length === 0) return 'lacks nothing';
+        return now.step.round > 0 ? `no ${lacks.join(', no ')} on it` : undefined;
+      },
+    ),
+    restart: act(
+      'restart',
+      () => ({}),
+      (_present, now) => (now.step.round > 0 ? 'restarted' : undefined),
+    ),
     register: set(
       async (now) => ({ pool: await refOf(now, String(wanted(now, 'pool'))) }),
       () => 'in its pool',

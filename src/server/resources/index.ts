@@ -1,7 +1,10 @@
+import { gatewayWork } from './gateway';
 import { hostWork } from './host';
 import { networkWork } from './network';
+import { peeringWork } from './peering';
 import { poolWork } from './pool';
 import { publicationWork } from './publication';
+import { servicesWork } from './services';
 import { shareWork } from './share';
 import { subnetWork } from './subnet';
 import type { ResourceWork } from './work';
@@ -10,6 +13,9 @@ import type { ResourceWork } from './work';
 export const RESOURCE_WORK: Readonly<Record<string, ResourceWork>> = {
   network: networkWork,
   subnet: subnetWork,
+  services: servicesWork,
+  peering: peeringWork,
+  gateway: gatewayWork,
   share: shareWork,
   pool: poolWork,
   host: hostWork,

@@ -1,13 +1,16 @@
-import { make, only, presentOf, remove, set, wait, type ResourceWork } from './work';
+import type { Attributes } from '../../core/intent';
+import { make, only, presentOf, remove, set, wait, type NowOf, type ResourceWork } from './work';
+
+const wanted = ({ resource: { attributes } }: NowOf): Attributes => ({
+  cidr: attributes.cidr ?? '',
+  ...(attributes.nameServers === undefined ? {} : { nameServers: attributes.nameServers }),
+});
 
 export const networkWork: ResourceWork = {
-  read: only('cidr'),
+  read: only('cidr', 'nameServers'),
   actions: {
-    make: make(({ resource }) => ({ cidr: resource.attributes.cidr ?? '' })),
-    set: set(
-      ({ resource }) => ({ cidr: resource.attributes.cidr ?? '' }),
-      ({ resource }) => `is ${String(resource.attributes.cidr)} now`,
-    ),
+    make: make(wanted),
+    set: set(wanted, ({ resource }) => `is ${String(resource.attributes.cidr)} now`),
     /** It goes when nothing is in it any more: of environments that go at the same time, the last one takes it along. */
     remove: async (now) => {
       const there = await presentOf(now);

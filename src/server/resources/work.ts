@@ -83,8 +83,12 @@ export interface Now {
   readonly mail: Mail;
   /** Another resource of the environment, or one that it shares. */
   find(key: string): Promise<ResourceNow | undefined>;
+  /** What the MSP has at the site for everyone, by its key. */
+  own(key: string): Promise<ResourceNow | undefined>;
   /** The customer's first people by account, as long as no grants tell who. */
   people(limit: number): Promise<{ account: string; mail: string }[]>;
+  /** A certificate that is kept for them, with its key, by its fingerprint. */
+  certificate(fingerprint: string): Promise<{ readonly chain: string; readonly key: string } | undefined>;
   /** What the customer wants everything of theirs to be tagged with. */
   tags(): Promise<Tags>;
 }
@@ -212,7 +216,7 @@ export const keyOf = ({ step }: Now): string => `${step.id}-${step.round}`;
 export const act =
   (
     action: string | ((now: NowOf) => string),
-    parameters: (now: NowOf) => Attributes,
+    parameters: (now: NowOf) => Attributes | Promise<Attributes>,
     isSo: (present: PresentResource, now: NowOf) => string | undefined,
   ): StepWork =>
   async (now) => {
@@ -226,7 +230,7 @@ export const act =
     if (says !== undefined) return done(says);
     const what = typeof action === 'string' ? action : action(now);
     return follow(
-      await provider.act(present.ref, present.version, what, parameters(now), keyOf(now)),
+      await provider.act(present.ref, present.version, what, await parameters(now), keyOf(now)),
       'step',
       next,
     );

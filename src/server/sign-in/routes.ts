@@ -15,6 +15,8 @@ import {
 } from './factor';
 import { endToken, endWaysInOf, listTokens } from './manage';
 import { changePassword } from './password';
+import { beginOutside, endOutside, nextOf, WAY_SECONDS, type OutsideRefusal } from './outside';
+import { ownPath } from './own-path';
 import { makeToken, SESSION_COOKIE, SESSION_MS, signIn, signOut } from './sign-in';
 import { countTry, forgetTry } from './tries';
 
@@ -26,6 +28,27 @@ const cookie = (request: Request, name: string, value: string, seconds: number):
     maxAge: seconds,
     secure: isSecure(request),
   });
+
+const WAY_COOKIE = 'laager_outside';
+const BACK = '/api/v1/session/outside/back';
+
+/** Our own address, as the browser has it; the identity service sends nobody to one that it was not told of before. */
+const hereOf = (request: Request): string =>
+  `${isSecure(request) ? 'https' : 'http'}://${request.headers.get('host') ?? new URL(request.url).host}`;
+
+const sent = (to: string, cookies: readonly string[]): Response =>
+  new Response(null, {
+    status: 303,
+    headers: [
+      ['location', to],
+      ['cache-control', 'no-store'],
+      ...cookies.map((one): [string, string] => ['set-cookie', one]),
+    ],
+  });
+
+/** To where one signs in, with the reason. */
+const sentBack = (why: OutsideRefusal, next: string, cookies: readonly string[] = []): Response =>
+  sent(`/sign-in?${new URLSearchParams({ next, outside: why }).toString()}`, cookies);
 
 export const signInRoutes = [
   readsForAnyone(signInEndpoints.signIn, async ({ app, body, request }) => {
@@ -39,6 +62,28 @@ export const signInRoutes = [
         ['set-cookie', cookie(request, BROWSER_COOKIE, signedIn.browser, BROWSER_SECONDS)],
       ],
     });
+  }),
+  readsForAnyone(signInEndpoints.beginOutside, async ({ app, query, request }) => {
+    const here = hereOf(request);
+    const { next } = query as { next: string };
+    const to = ownPath(next, new URL(here));
+    const begun = await beginOutside(app, `${here}${BACK}`, to);
+    return typeof begun === 'string'
+      ? sentBack(begun, to)
+      : sent(begun.to, [cookie(request, WAY_COOKIE, begun.kept, WAY_SECONDS)]);
+  }),
+  readsForAnyone(signInEndpoints.endOutside, async ({ app, request }) => {
+    const { search } = new URL(request.url);
+    const came = new URL(`${hereOf(request)}${BACK}${search}`);
+    const kept = cookieOf(request, WAY_COOKIE);
+    const ended = await endOutside(app, came, kept, fromOf(request));
+    const over = cookie(request, WAY_COOKIE, '', 0);
+    if (typeof ended === 'string') return sentBack(ended, nextOf(app, kept), [over]);
+    return sent(ended.next, [
+      over,
+      cookie(request, SESSION_COOKIE, ended.token, SESSION_MS / 1_000),
+      cookie(request, BROWSER_COOKIE, ended.browser, BROWSER_SECONDS),
+    ]);
   }),
   reads(signInEndpoints.signOut, async ({ app, request }, scope) => {
     const token = cookieOf(request, SESSION_COOKIE);

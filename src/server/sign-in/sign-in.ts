@@ -6,21 +6,16 @@ import type { App } from '../app';
 import { networkOf } from '../client-address';
 import type { Clock } from '../clock';
 import { newId, transaction, type Database } from '../db';
-import { normalMail } from '../operators';
 import { Problem } from '../problem';
 import { writeTrail } from '../trail';
 import { write, type WriteHouse } from '../write';
-import { hashOf } from '../operators';
+import { hashOf, NOBODYS_PASSWORD, normalMail } from '../operators';
 import { knownBrowser, makeBrowser } from './browser';
 import { takeCode } from './factor';
 import { countTry, forgetTry } from './tries';
 
 export const SESSION_COOKIE = 'laager_session';
 export const SESSION_MS = 12 * 3_600_000;
-
-/** A hash of nothing anyone knows, so that an unknown mail address takes as long as a wrong password. */
-const NOBODY =
-  '$argon2id$v=19$m=19456,t=2,p=1$c29tZXNhbHRzb21lc2FsdA$3vcC4kRcnKH0F5qZl0BcVzVLb0zBfr7G7eXQ2xFQ7Uk';
 
 interface OperatorRow {
   readonly id: string;
@@ -68,7 +63,9 @@ export async function signIn(house: SignInHouse, attempt: Attempt): Promise<Sign
     browser: operator && knownBrowser(sealing, operator.id, attempt.browser),
   };
   await countTry(db, databaseName, trying);
-  const right = await verify(operator?.password_hash ?? NOBODY, attempt.password).catch(() => false);
+  const right = await verify(operator?.password_hash ?? NOBODYS_PASSWORD, attempt.password).catch(
+    () => false,
+  );
   const wall = clock.wall();
   const hasEnded = (operator?.ends_at ?? Infinity) <= wall;
   if (!operator || !right || hasEnded) {

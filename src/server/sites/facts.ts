@@ -2,13 +2,15 @@ import { bestFit, parseBlock, type Block } from '../../core/addressing';
 import type { ImageFacts, SiteFacts } from '../../core/facts';
 import type { Node, Placed } from '../../core/placement';
 import type { MachineSize } from '../../core/machines';
-import type { CustomerScope } from '../access';
+import { MSP, type CustomerScope } from '../access';
 import { newId, type Connection } from '../db';
 import { notFound } from '../problem';
 import { OTHER } from './read';
+import { joinedBy, servicesAt } from './services';
+import { readyAt, straysOf } from './shelf';
 
-/** What a customer's directory says of itself. */
-export type DirectorySays = SiteFacts['directory'];
+/** What came of asking outside, before any lock is taken. */
+export type OutsideSays = Pick<SiteFacts, 'directory' | 'route'>;
 
 export const blockOf = (cidr: string): Block | undefined => {
   const block = parseBlock(cidr);
@@ -76,7 +78,7 @@ export async function siteFacts(
   connection: Connection,
   scope: CustomerScope,
   siteCode: string,
-  directory: DirectorySays,
+  { directory, route }: OutsideSays,
 ): Promise<SiteFacts> {
   const site = await connection.row<{
     name: string;
@@ -112,6 +114,14 @@ export async function siteFacts(
     quota: quota && { vcpu: quota.vcpu, vcpuUsed: present.reduce((sum, host) => sum + host.vcpu, 0) },
     signIn: { worked: site.sign_in_works === 1, says: site.sign_in_says },
     directory,
+    route,
+    shelf: await readyAt(connection, siteCode),
+    ...(scope.customer.id === MSP.id
+      ? {
+          joinedBy: await joinedBy(connection, siteCode),
+          strays: await straysOf(connection, siteCode),
+        }
+      : { services: await servicesAt(connection, siteCode) }),
   };
 }
 

@@ -18,6 +18,7 @@ interface Stored {
   readonly mark_hue: number;
   readonly mark_shape: number;
   readonly mark_pattern: number;
+  readonly tags: string | null;
   readonly arcs: string;
   readonly attention: string;
   readonly hosts: number;
@@ -36,7 +37,8 @@ const MANY = 60;
 const MINE_DAYS = 30;
 
 const columns = (arcs: 'arcs' | 'few_arcs', now: number): Sql =>
-  sql`SELECT c.code, c.name, c.state, c.zone, p.name AS plan, s.name AS site, c.currency, c.mark_hue, c.mark_shape, c.mark_pattern, t.${raw(arcs)} AS arcs, t.attention, t.hosts,
+  sql`SELECT c.code, c.name, c.state, c.zone, p.name AS plan, s.name AS site, c.currency, c.mark_hue, c.mark_shape, c.mark_pattern,
+    JSON_QUERY(c.details, '$.tags') AS tags, t.${raw(arcs)} AS arcs, t.attention, t.hosts,
     t.people, t.people_in, t.seats, t.seats_free, t.cost_minor, t.forecast_minor
   FROM customer c JOIN summary t ON t.customer_id = c.id ${planNow(now)}
     JOIN site s ON s.code = c.home_site`;
@@ -160,6 +162,7 @@ const readSummary = (row: Stored): CustomerSummary => ({
   plan: row.plan,
   site: row.site,
   mark: { code: row.code, hue: row.mark_hue, shape: row.mark_shape, pattern: row.mark_pattern },
+  tags: JSON.parse(row.tags ?? '{}') as Record<string, string>,
   arcs: JSON.parse(row.arcs) as Arc[],
   attention: JSON.parse(row.attention) as Attention[],
   hosts: row.hosts,

@@ -3,10 +3,12 @@ import { HOUR } from '../../core/calendar';
 import { arcsOf, joinArcs, type Arc } from '../../core/status';
 import { systemScope } from '../access';
 import type { App } from '../app';
+import { certificateSays } from '../certificates';
 import { join, sql, transaction, type Connection } from '../db';
 import { hostsOfCustomers } from '../environments';
 import { monthInShort, type PastDays } from '../costs';
 import { tell } from '../live';
+import { networkSays } from '../networks';
 import { beyondPlan } from '../plans';
 
 /** Arcs that a ring on a card can still show, and one among hundreds. */
@@ -63,10 +65,14 @@ async function take(app: App, customer: { id: string; code: string }, hosts: rea
   const money = await monthInShort(app.db, systemScope(customer), now, known);
   if (!known) pastDays.set(customer.id, { at: now, days: money.past });
   const beyond = await beyondPlan(app.db, systemScope(customer), now);
+  const apart = await networkSays(app, systemScope(customer));
+  const ending = await certificateSays(app.db, systemScope(customer), now);
   const attention: Attention[] = [
     ...hostAttention(hosts),
+    ...apart.map((says) => ({ kind: 'drift' as const, says })),
     ...(money.unpriced > 0 ? [unpriced(money.unpriced)] : []),
     ...beyond.map((says) => ({ kind: 'plan' as const, says })),
+    ...ending.map((says) => ({ kind: 'gateway' as const, says })),
   ];
   const arcs = arcsOf(hosts, MOST_ARCS);
   const open = hosts.filter((host) => host.status === 'serving');

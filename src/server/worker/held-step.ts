@@ -1,5 +1,5 @@
 import type { Policy, Purpose } from '../../core/resources';
-import type { CustomerScope } from '../access';
+import { MSP, type CustomerScope } from '../access';
 import type { Connection } from '../db';
 import type { EnvironmentNow, ResourceNow } from '../resources';
 
@@ -62,7 +62,7 @@ export async function placeOf(connection: Connection, step: HeldStep): Promise<S
     realm: string;
   }>(
     `SELECT r.policy, e.id AS environment_id, e.name, e.site_code,
-       CONCAT(e.template_code, ' revision ', e.revision) AS template, e.people, c.realm
+       IFNULL(CONCAT(e.template_code, ' revision ', e.revision), 'our own') AS template, e.people, c.realm
      FROM run r JOIN customer c ON c.id = r.customer_id
        LEFT JOIN environment e ON (e.customer_id, e.id) = (r.customer_id, r.environment_id)
      WHERE r.customer_id = ? AND r.id = ?`,
@@ -127,6 +127,19 @@ export async function resourceByKey(
     `${RESOURCE} WHERE customer_id = ? AND resource_key = ? AND returned_at IS NULL
        AND (environment_id = ? OR environment_id IS NULL) LIMIT 1`,
     [scope.customer.id, key, environmentId ?? ''],
+  );
+  return row && readResource(row);
+}
+
+/** What the MSP has at a site for everyone. */
+export async function ownResource(
+  connection: Connection,
+  site: string,
+  key: string,
+): Promise<ResourceNow | undefined> {
+  const row = await connection.row<StoredResource>(
+    `${RESOURCE} WHERE customer_id = ? AND site_code = ? AND resource_key = ? AND wanted AND returned_at IS NULL LIMIT 1`,
+    [MSP.id, site, key],
   );
   return row && readResource(row);
 }

@@ -13,6 +13,7 @@ import {
   type Connected,
 } from '../providers';
 import { finishLeaving } from '../life';
+import { keepShelves } from '../shelf';
 import { takeSummaries } from '../watch';
 
 /** Something a worker does again and again. Each is done by one worker at a time, under a lease. */
@@ -34,6 +35,7 @@ const FEED_MS = 500;
 const SESSIONS_MS = 1_500;
 const GROUND_MS = 20_000;
 const LEAVING_MS = 5_000;
+const SHELF_MS = 3_000;
 
 /** Takes a job that is due; undefined when it is not, or another worker has it. */
 export async function hold(app: App, job: Job): Promise<Hold | undefined> {
@@ -200,6 +202,7 @@ export const JOBS: readonly Job[] = [
   { name: 'feed', everyMs: FEED_MS, run: feed },
   { name: 'sessions', everyMs: SESSIONS_MS, run: sessions },
   { name: 'ground', everyMs: GROUND_MS, run: ground },
+  { name: 'shelf', everyMs: SHELF_MS, run: keepShelves },
   { name: 'leaving', everyMs: LEAVING_MS, run: finishLeaving },
   { name: 'summary', everyMs: 700, run: summaries },
   { name: 'sweep', everyMs: MINUTE, run: sweep },

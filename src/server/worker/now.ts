@@ -1,11 +1,12 @@
 import type { App } from '../app';
-import { aboutCustomer } from '../customers';
+import { certificateToServe } from '../certificates';
+import { tagsOfCustomer } from '../customers';
 import { openRefs } from '../metering';
 import { firstPeople } from '../people';
 import type { Provider } from '../providers';
 import type { FrameNow } from '../resources';
 import { endEnvironment, namesOfEnvironment } from '../environments';
-import { resourceByKey, stillHeld, type HeldStep, type StepPlace } from './held-step';
+import { ownResource, resourceByKey, stillHeld, type HeldStep, type StepPlace } from './held-step';
 
 /** What a step is given: ports that first make sure that the step is still held, and what it may ask of the rest. */
 export async function nowOf(app: App, step: HeldStep, place: StepPlace): Promise<FrameNow> {
@@ -52,8 +53,10 @@ export async function nowOf(app: App, step: HeldStep, place: StepPlace): Promise
     },
     mail: { send: guarded(app.mail.send) },
     find: (key) => resourceByKey(app.db, scope, environmentId, key),
+    own: (key) => ownResource(app.db, place.site, key),
     people: (limit) => firstPeople(app.db, scope, limit),
-    tags: async () => (await aboutCustomer(app.db, scope, app.clock.now())).tags,
+    certificate: (fingerprint) => certificateToServe(app, scope, fingerprint),
+    tags: () => tagsOfCustomer(app.db, scope),
     kinds: app.catalogue.kinds.map((kind) => kind.key),
     metered: async () => (await openRefs(app.db, scope, environmentId ?? '')).size,
     names: () => namesOfEnvironment(app, scope, environmentId ?? ''),

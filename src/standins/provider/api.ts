@@ -2,6 +2,7 @@ import { randomBytes } from 'node:crypto';
 import { number, record, tags, text } from '../kit/read';
 import { Refusal, type Answer, type Call, type Handler, type Routes } from '../kit/server';
 import type { FaultKind, Faults } from './faults';
+import { probe } from './route';
 import { endSessionsOn, isKnownPlace, newestChange } from './session-record';
 import { movePeople } from './sessions';
 import type { Operation } from './resource';
@@ -89,6 +90,11 @@ export function providerRoutes(world: World, faults: Faults, access: ProviderAcc
         ),
       ),
     ),
+    'POST /v1/resources/:id/probe': guarded(async (call) => {
+      const network = await world.present(idOf(call));
+      const ask = typeof call.body.ask === 'string' ? call.body.ask : '';
+      return { status: 200, body: await probe(world, network, text(call, 'to'), ask) };
+    }),
     'DELETE /v1/resources/:id': guarded(async (call) =>
       accepted(await world.begin(idOf(call), 'remove', {}, keyOf(call), versionOf(call))),
     ),

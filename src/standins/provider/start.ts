@@ -5,6 +5,7 @@ import { serve } from '../kit/server';
 import { providerRoutes, type ProviderAccess } from './api';
 import { CATALOGUES, type CatalogueName } from './catalogue';
 import { Faults } from './faults';
+import { listenForGateways } from './gateways';
 import { PROVIDER_TABLES } from './schema';
 import { World } from './world';
 
@@ -16,9 +17,12 @@ export async function startProvider(
   catalogue: CatalogueName = 'coast',
 ): Promise<{ server: Server; store: Store }> {
   const store = await openStore(address, PROVIDER_TABLES);
-  const world = new World(store, await openClock(store), CATALOGUES[catalogue]);
+  const gateways = await listenForGateways(store);
+  const world = new World(store, await openClock(store), CATALOGUES[catalogue], gateways.listens);
+  await world.moveGateways();
   const faults = new Faults(store, world);
   await faults.load();
   const server = await serve(providerRoutes(world, faults, access), port, () => faults.activeFaults());
+  server.on('close', () => gateways.server.close());
   return { server, store };
 }

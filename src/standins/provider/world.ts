@@ -3,6 +3,7 @@ import type { SimulatedClock } from '../kit/clock';
 import type { Store } from '../kit/database';
 import { Refusal } from '../kit/server';
 import type { Catalogue } from './catalogue';
+import { keepCertificate, onlyItsOwn, withCertificate } from './gateways';
 import { chance } from './crowd';
 import type { Attributes, Operation, Resource } from './resource';
 import { checkRoom } from './room';
@@ -18,12 +19,15 @@ export type Standing = Pick<Resource, 'kind' | 'site' | 'name' | 'state' | 'attr
 
 /** How long making and removing take, in simulated seconds, give or take a sixth. */
 const MAKING: Readonly<Record<string, number>> = {
-  network: 50,
-  subnet: 25,
-  share: 110,
-  pool: 15,
-  host: 400,
-  publication: 55,
+  network: 4,
+  subnet: 3,
+  services: 280,
+  peering: 2,
+  gateway: 25,
+  share: 8,
+  pool: 2,
+  host: 520,
+  publication: 6,
 };
 const REMOVING: Readonly<Record<string, number>> = {
   network: 50,
@@ -39,15 +43,19 @@ const USUAL = 20;
 const RESOURCE = `SELECT r.*, (SELECT o.id FROM operation o WHERE o.resource = r.id AND o.state = 'working'
   ORDER BY o.begun_at, o.id LIMIT 1) AS busy_with FROM resource r`;
 
-/** What can be done to a host, and how long it takes. */
+/** What can be done to something, and how long it takes. */
 const ACTIONS: Readonly<Record<string, number>> = {
-  'install-agent': 140,
+  'install-agent': 170,
   join: 80,
   'power-on': 110,
   'power-off': 50,
   resize: 220,
   'grow-disk': 55,
   'grow-file-system': 25,
+  'bring-up': 500,
+  restart: 70,
+  'install-certificate': 12,
+  'drop-certificates': 3,
 };
 
 export const newId = (): string => randomBytes(6).toString('hex');
@@ -62,6 +70,8 @@ export class World {
     readonly store: Store,
     readonly clock: SimulatedClock,
     readonly catalogue: Catalogue,
+    /** Where its gateways are reached, `host:port`. */
+    readonly gatewaysListen = '',
   ) {}
 
   /** Ends every operation that is due, each at its own instant, the earliest first. */
@@ -112,8 +122,14 @@ export class World {
       throw new Refusal(422, 'no-such-site', `${wanted.site} is not a site`);
     const id = this.refFor(wanted.kind, idFor('resource', key));
     // Cut off here before, it stands already and takes its own room.
+    const origin = await this.originOf(wanted, id);
     if (wanted.kind === 'host')
-      checkRoom(this.catalogue, await this.hostsAt(wanted.site, id), wanted.site, wanted.attrs);
+      checkRoom(
+        this.catalogue,
+        (await this.hostsAt(wanted.site, id)).filter((one) => one.id !== origin?.id),
+        wanted.site,
+        wanted.attrs,
+      );
     const now = this.clock.now();
     await this.store.write(
       `INSERT IGNORE INTO resource (id, kind, site, name, state, attrs, tags, created_at)
@@ -123,13 +139,34 @@ export class World {
         wanted.kind,
         wanted.site,
         wanted.name,
-        JSON.stringify({ ...startOf(wanted.kind, wanted.attrs), ...wanted.attrs }),
+        JSON.stringify({
+          ...this.startOf(wanted.kind, wanted.attrs),
+          ...wanted.attrs,
+          ...(origin ? { agent: origin.attrs.agent, lacks: origin.attrs.lacks ?? [] } : {}),
+        }),
         JSON.stringify(wanted.tags),
         now,
       ],
     );
     await this.tell(id, now);
     return this.begin(id, 'make', {}, key);
+  }
+
+  /** What a host is made of, where it is of another that stands. @throws Refusal 410, 422 when that cannot be had */
+  private async originOf(
+    { kind, site, attrs }: Pick<Resource, 'kind' | 'site' | 'attrs'>,
+    id: string,
+  ): Promise<Resource | undefined> {
+    if (kind !== 'host' || typeof attrs.from !== 'string') return undefined;
+    const origin = await this.present(attrs.from);
+    if (origin.kind !== 'host' || origin.site !== site)
+      throw new Refusal(422, 'no-origin', `${origin.name} is no host of ${site}`);
+    const [other] = await this.list("id <> ? AND state = 'building' AND JSON_VALUE(attrs, '$.from') = ?", [
+      id,
+      origin.id,
+    ]);
+    if (other) throw new Refusal(409, 'taken', `${origin.name} is becoming ${other.name} already`);
+    return origin;
   }
 
   /** Begins an operation on a resource that is there. Removing what is gone already is done at once. */
@@ -152,13 +189,18 @@ export class World {
         ...target.attrs,
         ...parameters,
       });
+    // Its key is kept apart: what is asked of an operation can be read.
+    const kept =
+      action === 'install-certificate'
+        ? { fingerprint: await keepCertificate(this.store, parameters) }
+        : parameters;
     const now = this.clock.now();
     const id = idFor('operation', key);
-    const seconds = target.state === 'gone' ? 0 : secondsOf(action, target.kind) * (5 / 6 + chance(id) / 3);
+    const seconds = target.state === 'gone' ? 0 : secondsOf(action, target) * (5 / 6 + chance(id) / 3);
     await this.store.write(
       `INSERT IGNORE INTO operation (id, idempotency_key, resource, action, parameters, state, says, begun_at, ready_at)
        VALUES (?, ?, ?, ?, ?, 'working', '', ?, ?)`,
-      [id, key ?? null, resource, action, JSON.stringify(parameters), now, now + Math.round(seconds * 1_000)],
+      [id, key ?? null, resource, action, JSON.stringify(kept), now, now + Math.round(seconds * 1_000)],
     );
     // What an operation is at work on has changed: who read it before does not know.
     if (action !== 'make' && target.state !== 'gone') await this.nextVersion(resource);
@@ -221,6 +263,24 @@ export class World {
     await this.tell(id, this.clock.now());
   }
 
+  /** What something has at its beginning beyond what was asked for. */
+  private startOf(kind: string, attrs: Attributes): Attributes {
+    switch (kind) {
+      case 'host':
+        return { accepting: true, agent: 'missing', joined: null, pool: null, fileSystemGiB: attrs.diskGiB };
+      case 'gateway':
+        return { certificate: '', certificates: [], listens: this.gatewaysListen };
+      default:
+        return {};
+    }
+  }
+
+  /** After a start they are reached elsewhere. */
+  async moveGateways(): Promise<void> {
+    for (const { id, state } of await this.list("kind = 'gateway' AND state <> 'gone'", []))
+      await this.change(id, this.clock.now(), state, { listens: this.gatewaysListen });
+  }
+
   private nextVersion(id: string): Promise<unknown> {
     return this.store.write('UPDATE resource SET version = version + 1 WHERE id = ?', [id]);
   }
@@ -252,12 +312,23 @@ export class World {
       return;
     }
     if (target.state !== 'gone') {
-      const [state, attrs] = effect(operation, target);
+      const stuck = await this.store.row("SELECT id FROM fault WHERE kind = 'stuck-gateway' AND target = ?", [
+        target.name,
+      ]);
+      const [state, attrs] = effect(operation, target, !stuck);
       if (state === 'gone' || state === 'off' || operation.action === 'resize')
         await endSessionsOn(this.store, target.id);
       await this.change(target.id, operation.ready_at, state, attrs);
+      if (operation.action === 'make' && typeof target.attrs.from === 'string')
+        await this.endOrigin(target.attrs.from, operation.ready_at);
     }
     await this.finish(operation, 'done', '');
+  }
+
+  /** What a host was made of is it now, and stands no more by itself. */
+  private async endOrigin(ref: string, at: number): Promise<void> {
+    const origin = await this.find(ref);
+    if (origin.state !== 'gone') await this.change(ref, at, 'gone', {});
   }
 
   private finish(operation: Operation, state: string, says: string): Promise<unknown> {
@@ -278,20 +349,17 @@ export class World {
   }
 }
 
-const secondsOf = (action: string, kind: string): number =>
-  action === 'make'
-    ? (MAKING[kind] ?? USUAL)
-    : action === 'remove'
-      ? (REMOVING[kind] ?? USUAL)
-      : (ACTIONS[action] ?? USUAL);
+/** What was ready before is only moved: everything is on it. */
+const MOVED = 8;
 
-/** What something has at its beginning beyond what was asked for. */
-const startOf = (kind: string, attrs: Attributes): Attributes =>
-  kind === 'host'
-    ? { accepting: true, agent: 'missing', joined: null, pool: null, fileSystemGiB: attrs.diskGiB }
-    : {};
+const secondsOf = (action: string, { kind, attrs }: Resource): number => {
+  if (typeof attrs.from === 'string' && (action === 'make' || action === 'join')) return MOVED;
+  if (action === 'make') return MAKING[kind] ?? USUAL;
+  if (action === 'remove') return REMOVING[kind] ?? USUAL;
+  return ACTIONS[action] ?? USUAL;
+};
 
-function effect(operation: Operation, target: Resource): [state: string, attrs: Attributes] {
+function effect(operation: Operation, target: Resource, works: boolean): [state: string, attrs: Attributes] {
   const parameters = JSON.parse(operation.parameters) as Attributes;
   switch (operation.action) {
     case 'make':
@@ -310,12 +378,21 @@ function effect(operation: Operation, target: Resource): [state: string, attrs: 
       return [target.state, { size: parameters.size, node: parameters.node ?? target.attrs.node }];
     case 'grow-disk':
       return [target.state, { diskGiB: Math.max(Number(target.attrs.diskGiB), Number(parameters.diskGiB)) }];
+    case 'bring-up':
+      // What has to be bought is not put on it by itself.
+      return [target.state, { lacks: listOf(target.attrs.lacks).filter((one) => one === 'office set') }];
+    case 'install-certificate':
+      return [target.state, withCertificate(target, String(parameters.fingerprint), works)];
+    case 'drop-certificates':
+      return [target.state, onlyItsOwn(target)];
     case 'grow-file-system':
       return [target.state, { fileSystemGiB: target.attrs.diskGiB }];
     default:
       return [target.state, {}];
   }
 }
+
+const listOf = (value: unknown): string[] => (Array.isArray(value) ? value.map(String) : []);
 
 /** A resource as this provider's API shows it. */
 export function describe(resource: Resource): Record<string, unknown> {

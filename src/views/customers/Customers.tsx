@@ -1,9 +1,8 @@
 import { useState } from 'react';
-import type { CustomerSummary, Draft, Watch } from '../../contract';
+import type { CustomerSummary, Draft, SavedView, Watch } from '../../contract';
 import { count as counted, writeMoney, writeWhen } from '../../client/format';
 import { useLive } from '../../client/live';
 import { BarCell } from '../../ui/BarCell';
-import { Button } from '../../ui/Button';
 import { Chip } from '../../ui/Chip';
 import { Mark } from '../../ui/Mark';
 import { Panel } from '../../ui/Panel';
@@ -12,7 +11,9 @@ import { Table, type Column } from '../../ui/Table';
 import { NoCustomer } from '../shared/NoCustomer';
 import { WATCH } from '../shared/questions';
 import { ringOf, ringSays } from '../shared/words';
-import { isAt, Spread, type Place } from './Spread';
+import { Choices } from './Choices';
+import { choiceOf, isChosen, queryOf, tagsOf, type Choice } from './choice';
+import { Spread, type Place } from './Spread';
 import styles from './Spread.module.css';
 
 const inUse = ({ seats, seatsFree }: CustomerSummary): number => (seats === 0 ? 0 : 1 - seatsFree / seats);
@@ -67,6 +68,7 @@ const columnsFor = (most: number): readonly Column<CustomerSummary>[] => [
   },
   { id: 'plan', title: 'Plan', value: (row) => row.plan },
   { id: 'site', title: 'Home site', value: (row) => row.site },
+  { id: 'tags', title: 'Tags', value: (row) => tagsOf(row).join(', '), hidden: true },
   { id: 'zone', title: 'Time zone', value: (row) => row.zone, hidden: true },
   {
     id: 'state',
@@ -96,19 +98,31 @@ export function Customers({
   initial,
   count,
   drafts = [],
+  views = [],
+  query = '',
 }: {
   readonly initial: Watch;
   /** Customers half filled in. */
   readonly drafts?: readonly Draft[];
   /** Of many, only the first come with the page: how many there are. */
   readonly count: number;
+  /** Views of this list that whoever looks has kept. */
+  readonly views?: readonly SavedView[];
+  /** What is chosen, as the page's address has it. */
+  readonly query?: string;
 }) {
   const { value } = useLive(WATCH, initial, '/events', (change) => change.topic === 'summary');
-  const [place, setPlace] = useState<Place>();
-  // Where the last one there has moved meanwhile, all are shown again.
-  const picked = value.customers.some((one) => place && isAt(one, place)) ? place : undefined;
+  const [choice, setChoice] = useState(() => choiceOf(query));
+  const choose = (next: Choice): void => {
+    setChoice(next);
+    const written = queryOf(next);
+    history.replaceState(null, '', written === '' ? location.pathname : `?${written}`);
+  };
+  const { plan, site } = choice;
+  const picked: Place | undefined = plan !== undefined && site !== undefined ? { plan, site } : undefined;
   const most = Math.max(1, ...value.customers.map((one) => one.people));
-  const shown = value.customers.filter((one) => isAt(one, picked));
+  const shown = value.customers.filter((one) => isChosen(one, choice));
+  const isAll = queryOf(choice) === '';
   const isWhole = value.customers.length >= count;
   return (
     <div style={{ display: 'grid', gap: 'var(--space-4)' }}>
@@ -129,7 +143,13 @@ export function Customers({
       {count > 1 && (
         <Panel title="By plan and home site">
           {isWhole ? (
-            <Spread customers={value.customers} picked={picked} onPick={setPlace} />
+            <Spread
+              customers={value.customers}
+              picked={picked}
+              onPick={(place) =>
+                choose(choiceOf(queryOf({ ...choice, plan: place?.plan ?? '', site: place?.site ?? '' })))
+              }
+            />
           ) : (
             <p className={styles.counting}>Counting {counted(count, 'customer', 'customers')} …</p>
           )}
@@ -137,13 +157,15 @@ export function Customers({
       )}
       <Panel
         title={
-          picked
-            ? `${counted(shown.length, 'customer', 'customers')}, ${picked.plan} at ${picked.site}`
-            : counted(count, 'customer', 'customers')
+          isAll
+            ? counted(count, 'customer', 'customers')
+            : `${shown.length} of ${counted(count, 'customer', 'customers')}`
         }
-        side={picked && <Button onPress={() => setPlace(undefined)}>All {count}</Button>}
         flush
       >
+        {isWhole && count > 1 && (
+          <Choices customers={value.customers} choice={choice} onChoice={choose} views={views} />
+        )}
         <Table
           rows={shown}
           columns={columnsFor(most)}

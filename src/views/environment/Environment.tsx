@@ -142,8 +142,9 @@ function Head({
           <h1>{environment.name}</h1>
           <Chip tone={ENVIRONMENT_TONE[environment.state]}>{environment.state}</Chip>
           <span className={styles.quiet}>
-            {environment.siteName}, from {environment.template} r{environment.revision}, network{' '}
-            <span className="mono">{environment.network}</span>
+            {environment.siteName}
+            {environment.template !== '' && `, from ${environment.template} r${environment.revision}`},
+            network <span className="mono">{environment.network}</span>
           </span>
         </div>
         <Figures>

@@ -1,5 +1,5 @@
 import type { Pool as PoolRow, Host } from '../../contract';
-import { HardDrive, Minus, Plus, Scaling } from 'lucide-react';
+import { HardDrive, Minus, Plus, Scaling, PackageOpen } from 'lucide-react';
 import { writeSize, type MachineSize } from '../../core/machines';
 import { count, writeFigure } from '../../client/format';
 import { Button } from '../../ui/Button';
@@ -112,6 +112,27 @@ const CHANGES: readonly PoolChange[] = [
               min: 1,
               max: ceiling - hosts,
               help: `${role} has ${hosts} and room for ${ceiling}`,
+            },
+          },
+  },
+  {
+    icon: PackageOpen,
+    label: 'Add from the shelf',
+    changing: ({ role, ceiling, hosts }) =>
+      hosts >= ceiling
+        ? undefined
+        : {
+            kind: 'add-hosts',
+            verb: 'Add hosts',
+            what: `from the ready shelf to ${role}`,
+            input: { pool: role, hosts: 1, ready: true },
+            field: {
+              name: 'hosts',
+              label: 'How many more',
+              type: 'number',
+              min: 1,
+              max: ceiling - hosts,
+              help: 'as many of them as are ready; the others are built',
             },
           },
   },

@@ -321,6 +321,15 @@ export function Onboard(props: OnboardProps) {
                 {...register('nameServers')}
               />
               <TextField
+                label="Name to sign in at"
+                placeholder="desks.svg.example"
+                help="its certificate is given under Gateway"
+                autoComplete="off"
+                spellCheck={false}
+                error={errorOf('gatewayName')}
+                {...register('gatewayName')}
+              />
+              <TextField
                 label="Their local administrator"
                 type="email"
                 placeholder="none"

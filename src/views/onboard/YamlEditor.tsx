@@ -23,6 +23,7 @@ const KEYS: Readonly<Record<string, readonly string[]>> = {
     'naming',
     'nameServers',
     'blockPrefix',
+    'gatewayName',
     'administrator',
   ],
   contacts: ['name', 'mail', 'phone', 'what'],

@@ -18,6 +18,7 @@ export interface CustomerFields {
   naming: string;
   nameServers: string;
   blockPrefix: string;
+  gatewayName: string;
   administrator: string;
   reason: string;
 }
@@ -39,6 +40,7 @@ export const NO_FIELDS: CustomerFields = {
   naming: '',
   nameServers: '',
   blockPrefix: '20',
+  gatewayName: '',
   administrator: '',
   reason: '',
 };
@@ -61,6 +63,7 @@ export const fieldsOf = (customer: WholeCustomer): CustomerFields => ({
   naming: customer.naming,
   nameServers: customer.nameServers.join(', '),
   blockPrefix: String(customer.blockPrefix),
+  gatewayName: customer.gatewayName,
   administrator: customer.administrator,
 });
 
@@ -71,6 +74,7 @@ export const likeAnother = (customer: WholeCustomer, own: CustomerFields): Custo
   name: own.name,
   contacts: own.contacts,
   nameServers: own.nameServers,
+  gatewayName: own.gatewayName,
   administrator: own.administrator,
 });
 

@@ -1,6 +1,6 @@
 import { UserRoundPlus } from 'lucide-react';
 import { useState } from 'react';
-import type { Operator } from '../../contract';
+import type { GroupRuleView, Operator } from '../../contract';
 import { get, newKey, send, whyOf } from '../../client/api';
 import { count, writeDay, writeWhen } from '../../client/format';
 import { Button } from '../../ui/Button';
@@ -9,6 +9,7 @@ import { CheckField } from '../../ui/Field';
 import { Empty, Figure, Figures, Panel } from '../../ui/Panel';
 import { Table, type Column } from '../../ui/Table';
 import { ChangeOperator } from './ChangeOperator';
+import { Groups } from './Groups';
 import { Invite } from './Invite';
 import styles from './Operators.module.css';
 
@@ -20,12 +21,14 @@ interface Props {
   readonly me: string;
   /** Wall time. */
   readonly now: number;
+  /** The identity service, and what its groups give; undefined: there is none. */
+  readonly groups?: { readonly service: string; readonly rules: readonly GroupRuleView[] } | undefined;
 }
 
 const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
 
 /** Who works here, whom does each reach, and what stands open for them? */
-export function Operators({ initial, factorRequired: firstRequired, customers, me, now }: Props) {
+export function Operators({ initial, factorRequired: firstRequired, customers, me, now, groups }: Props) {
   const [operators, setOperators] = useState(initial);
   const [required, setRequired] = useState(firstRequired);
   const [inviting, setInviting] = useState(false);
@@ -122,6 +125,7 @@ export function Operators({ initial, factorRequired: firstRequired, customers, m
           )}
         />
       </Panel>
+      {groups && <Groups initial={groups.rules} service={groups.service} customers={customers} />}
       {inviting && (
         <Invite
           customers={customers}

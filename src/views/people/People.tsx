@@ -1,5 +1,5 @@
 import type { Person } from '../../contract';
-import { Download } from 'lucide-react';
+import { BookUser, Download } from 'lucide-react';
 import { getAll } from '../../client/api';
 import { useLive } from '../../client/live';
 import { ButtonLink } from '../../ui/Button';
@@ -44,13 +44,22 @@ export function People({ code, initial, mayChange, find }: Props) {
           label="people"
           filter={find}
           tools={
-            <ButtonLink
-              kind="quiet"
-              href={`/api/v1/customers/${code}/people.csv`}
-              icon={<Download size={16} aria-hidden="true" />}
-            >
-              CSV
-            </ButtonLink>
+            <>
+              <ButtonLink
+                kind="quiet"
+                href={`/customers/${code}/directory`}
+                icon={<BookUser size={16} aria-hidden="true" />}
+              >
+                Their directory
+              </ButtonLink>
+              <ButtonLink
+                kind="quiet"
+                href={`/api/v1/customers/${code}/people.csv`}
+                icon={<Download size={16} aria-hidden="true" />}
+              >
+                CSV
+              </ButtonLink>
+            </>
           }
           empty={
             <Empty says="Nobody is known yet. Import a file with the columns account, given, family and mail." />

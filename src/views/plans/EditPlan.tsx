@@ -32,6 +32,7 @@ interface Fields {
   fees: { currency: string; monthly: string }[];
   retentionDays: string;
   localAdministrator: boolean;
+  readyHosts: string;
   from: string;
   note: string;
 }
@@ -149,6 +150,14 @@ export function EditPlan({ known, taken, sites, sizes, currencies }: Props) {
               {...register('from')}
             />
           </div>
+          <TextField
+            label="Hosts from the ready shelf"
+            help="so many of a new environment’s hosts, where they are ready"
+            inputMode="numeric"
+            autoComplete="off"
+            error={errors.readyHosts?.message}
+            {...register('readyHosts')}
+          />
           <CheckField label="The customer has a local administrator" {...register('localAdministrator')} />
           <TextField label="What is new" placeholder="for those who look later" {...register('note')} />
           {problem !== undefined && (
@@ -189,6 +198,7 @@ const NOTHING_SAID: PlanTerms = {
   fees: [],
   retentionDays: 30,
   localAdministrator: false,
+  readyHosts: 0,
 };
 
 function staySays({ versions }: Plan): string {
@@ -219,17 +229,19 @@ function fieldsOf(known: Plan | undefined, currencies: readonly string[]): Field
     fees: currencies.map((currency) => ({ currency, monthly: feeIn(currency) })),
     retentionDays: String(before?.retentionDays ?? 30),
     localAdministrator: before?.localAdministrator ?? false,
+    readyHosts: String(before?.readyHosts ?? 0),
     from: '',
     note: '',
   };
 }
 
 /** What is sent for what was typed. */
-const sentFor = ({ most, fees, retentionDays, from, ...typed }: Fields) => ({
+const sentFor = ({ most, fees, retentionDays, readyHosts, from, ...typed }: Fields) => ({
   ...typed,
   most: mapLimits(most, numberOrNull),
   fees: fees.map(({ currency, monthly }) => ({ currency, monthly: monthly.trim() })),
   retentionDays: numberOrNull(retentionDays),
+  readyHosts: numberOrNull(readyHosts),
   from: dayOrNull(from),
 });
 
@@ -255,4 +267,5 @@ const termsOf = (typed: Fields): PlanTerms => ({
   fees: typed.fees.filter(({ monthly }) => monthly.trim() !== ''),
   retentionDays: Number(typed.retentionDays) || 0,
   localAdministrator: typed.localAdministrator,
+  readyHosts: Number(typed.readyHosts) || 0,
 });

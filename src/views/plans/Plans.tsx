@@ -138,6 +138,14 @@ export function Plans({ initial, marks, now, mayKeep }: Props) {
                 ))}
               </tr>
               <tr>
+                <th scope="row">From the ready shelf</th>
+                {shown.map((each) => (
+                  <td key={each.key}>
+                    {each.readyHosts > 0 ? count(each.readyHosts, 'host', 'hosts') : '–'}
+                  </td>
+                ))}
+              </tr>
+              <tr>
                 <th scope="row">Local administrator</th>
                 {shown.map((each) => (
                   <td key={each.key}>{each.localAdministrator ? 'yes' : '–'}</td>

@@ -30,6 +30,8 @@ export const PARTS: Partial<
   Ground: [
     { name: 'Sites', href: '/ground' },
     { name: 'Addresses', href: '/ground/addresses' },
+    { name: 'Networks', href: '/ground/networks' },
+    { name: 'Ready shelf', href: '/ground/shelf' },
     { name: 'What changed', href: '/ground/changes' },
   ],
   Money: [

@@ -11,13 +11,29 @@ interface Props {
   /** What was wrong with a form that was sent before this page came to life. */
   readonly refused?:
     { readonly mail: string; readonly says: string; readonly asksCode?: boolean } | undefined;
+  /** The identity service where one may sign in too. */
+  readonly outside?: { readonly name: string } | undefined;
+  /** Why somebody was not let in from there. */
+  readonly why?: string | null;
 }
 
-export function SignIn({ next, refused }: Props) {
+const WHY: Readonly<Record<string, string>> = {
+  'not reached': 'It does not answer. Try again in a moment, or sign in with your password.',
+  over: 'That took too long, or began in another browser. Begin again.',
+  refused: 'It did not let you in, or what it said could not be trusted. Begin again.',
+  'no groups': 'You are in no group that may come in here. Ask a lead.',
+  ended: 'Your time here has ended. Ask a lead.',
+  mail: 'It names no mail address of yours that is confirmed, or one that is another’s here.',
+  'last lead': 'Your groups make you no lead any more, and nobody else is one. Ask whoever keeps the groups.',
+};
+
+export function SignIn({ next, refused, outside, why = null }: Props) {
   const { register, handleSubmit, setError, formState } = usePageForm<Credentials>({
     resolver: checkedBy(async () => (await import('../../contract/sign-in')).credentialsSchema),
   });
-  const [problem, setProblem] = useState(refused?.says);
+  const [problem, setProblem] = useState(
+    refused?.says ?? (why === null ? undefined : (WHY[why] ?? WHY.refused)),
+  );
   const [asksCode, setAsksCode] = useState(refused?.asksCode ?? false);
   const submit = handleSubmit(async (fields) => {
     setProblem(undefined);
@@ -72,6 +88,11 @@ export function SignIn({ next, refused }: Props) {
       <Button type="submit" kind="main" isDisabled={formState.isSubmitting}>
         Sign in
       </Button>
+      {outside && (
+        <a className={styles.outside} href={`/api/v1/session/outside?next=${encodeURIComponent(next)}`}>
+          With {outside.name}
+        </a>
+      )}
     </form>
   );
 }

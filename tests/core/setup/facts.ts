@@ -52,6 +52,7 @@ export const planOf = (most: Partial<Most>, more: Partial<PlanFacts> = {}): Plan
   fees: [],
   retentionDays: 30,
   localAdministrator: false,
+  readyHosts: 0,
   allowances: [],
   ...more,
 });
@@ -79,6 +80,7 @@ export const facts: Facts = {
     subnets: [],
     namesTaken: ['SVG-OFFICE02'],
     environments: ['clinic'],
+    nameServers: [],
   },
   site: {
     code: 'KQ',

@@ -1,4 +1,43 @@
+import type { Facts } from '../../../src/core/facts';
+import { carriedOut, facts, proposed } from '../setup/facts';
 import { large, standing, there, stray, undoing, building, leavingOne, type Case } from './standing';
+
+/** As it stands, and shared services with it. */
+const served: Facts = {
+  ...standing,
+  site: {
+    ...standing.site,
+    services: {
+      network: 'our network',
+      cidr: '10.16.32.0/20',
+      nameServers: ['10.16.32.6', '10.16.32.7'],
+      directory: '10.16.32.4',
+    },
+  },
+};
+
+/** As it stands, and where its people sign in has a certificate. */
+const certified: Facts = {
+  ...standing,
+  customer: {
+    ...standing.customer,
+    gateway: { name: 'desks.svg.example', certificate: 'the newest', until: standing.now + 90 * 86_400_000 },
+  },
+};
+
+/** Our own, and the shelf of two hosts that we keep ready, with a server beside it that somebody made by hand. */
+const ours: Facts = { ...facts, customer: { ...facts.customer, code: 'MSP', realm: '' } };
+const stocked = proposed(
+  'stock-shelf',
+  { site: 'KQ', image: 'Ostrel 12 multi-user', size: 's2x8', diskGiB: 128, hosts: 2, most: '200.00' },
+  ours,
+);
+const byHand = { name: 'OLD-SERVER', size: 's2x8', image: 'Ostrel 12 multi-user', diskGiB: 200, node: 'b1' };
+const standingShelf = carriedOut(stocked, ours);
+const shelf: Facts = {
+  ...standingShelf,
+  site: { ...standingShelf.site, strays: [{ ref: 'by hand', ...byHand }] },
+};
 
 /** What may be undone or retired. */
 export const OF_WHOLES: readonly Case[] = [
@@ -11,6 +50,21 @@ export const OF_WHOLES: readonly Case[] = [
     {},
     { ...standing, environment: standing.environment && { ...standing.environment, shares: true } },
   ],
+  ['of what was there before there were any', 'join-services', {}, served],
+  ['of a gateway that has another', 'serve-certificate', {}, certified],
+  ['of a customer that has none', 'serve-certificate', {}, standing],
+  ['where they are reached already', 'join-services', {}, standing],
+  ['at a site that has none', 'provide-services', { site: 'KQ' }, ours],
+  [
+    'of a kind that is not kept yet',
+    'stock-shelf',
+    { site: 'KQ', image: 'Ostrel 12 multi-user', size: 's2x8', diskGiB: 128, hosts: 2, most: '200.00' },
+    ours,
+  ],
+  ['more than before', 'change-stock', { hosts: 5, most: null }, shelf],
+  ['of what is no shelf', 'change-stock', { hosts: 5, most: null }, standing],
+  ['a server made by hand', 'shelve', { server: 'by hand' }, shelf],
+  ['a server that somebody owns', 'shelve', { server: 'host 1' }, shelf],
   ['what is not there', 'retire', {}, large],
   [
     'what is half there',

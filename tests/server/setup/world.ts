@@ -61,6 +61,7 @@ export interface World {
   readonly clock: MovedClock;
   readonly living: Living;
   readonly simulationUrl: string;
+  readonly directoryUrl: string;
   readonly simulations: Readonly<Record<'coast' | 'northern', string>>;
   readonly tokens: Readonly<Record<'ida' | 'bram' | 'petra' | 'runa' | 'jonah', string>>;
   /** The providers as they are, past Laager. */
@@ -140,6 +141,7 @@ export async function openEmptyWorld(
     clock,
     living,
     simulationUrl: url(providerPort),
+    directoryUrl: url(directoryPort),
     simulations,
     port: (code = 'coast') =>
       httpProvider({ code, url: simulations[code], account: access.account, secret: SECRET }),

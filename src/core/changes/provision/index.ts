@@ -1,5 +1,5 @@
 import type { Facts } from '../../facts';
-import type { Intent, PoolIntent } from '../../intent';
+import type { HostIntent, Intent, PoolIntent } from '../../intent';
 import { defineChange } from '../../planning';
 import { moreHosts } from '../../resources';
 import { ok, refuse } from '../../result';
@@ -14,6 +14,7 @@ export type { PoolChoice, ProvisionInput } from './input';
 export const provision = defineChange<ProvisionInput>({
   kind: 'provision',
   subject: 'new environment',
+  of: 'customers',
   verb: 'Provision',
   input: provisionInput,
   roles: ['engineer', 'lead'],
@@ -33,7 +34,7 @@ export const provision = defineChange<ProvisionInput>({
       template: { code: template.code, revision: template.revision },
       naming: facts.customer.naming === '' ? template.spec.naming : facts.customer.naming,
       people: input.people,
-      pools: sizePools(input, facts).map(poolOf),
+      pools: readyFirst(sizePools(input, facts).map(poolOf), facts.customer.plan.readyHosts),
       more: {},
     } satisfies Intent);
   },
@@ -44,6 +45,15 @@ export const provision = defineChange<ProvisionInput>({
   checks: (_edited, input, facts: Facts) => provisionChecks(input, facts),
   people: (input) => input.people,
 });
+
+/** The first of its hosts come from the ready shelf, as many as the plan gives. */
+function readyFirst(pools: readonly PoolIntent[], most: number): PoolIntent[] {
+  let left = most;
+  return pools.map((pool) => ({
+    ...pool,
+    hosts: pool.hosts.map((host): HostIntent => (left-- > 0 ? { ...host, ready: true } : host)),
+  }));
+}
 
 function poolOf({ spec, people, profile, chosen }: SizedPool): PoolIntent {
   const hosts = chosen?.hosts ?? 0;

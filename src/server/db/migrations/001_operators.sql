@@ -13,7 +13,11 @@ CREATE TABLE operator (
   factor_sealed VARBINARY(255) NULL,
   factor_new_sealed VARBINARY(255) NULL,
   -- The last code's time step: none is taken twice.
-  factor_step BIGINT NOT NULL DEFAULT 0
+  factor_step BIGINT NOT NULL DEFAULT 0,
+  -- Whoever comes from an identity service: which, and what it calls them.
+  issuer VARCHAR(200) CHARACTER SET ascii COLLATE ascii_bin NULL,
+  subject VARCHAR(255) CHARACTER SET utf8mb4 COLLATE utf8mb4_bin NULL,
+  UNIQUE (issuer, subject)
 );
 
 -- Codes for when the second factor is lost; each is taken once.
@@ -30,6 +34,24 @@ CREATE TABLE invite (
   operator_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
   expires_at BIGINT NOT NULL,
   FOREIGN KEY (operator_id) REFERENCES operator (id) ON DELETE CASCADE
+);
+
+-- What somebody chose of a list often enough to keep it under a name.
+CREATE TABLE saved_view (
+  operator_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  page VARCHAR(32) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  name VARCHAR(60) CHARACTER SET utf8mb4 COLLATE utf8mb4_bin NOT NULL,
+  query VARCHAR(500) NOT NULL,
+  PRIMARY KEY (operator_id, page, name),
+  FOREIGN KEY (operator_id) REFERENCES operator (id) ON DELETE CASCADE
+);
+
+-- What a group of the identity service gives whoever is in it; they are asked in order.
+CREATE TABLE outside_group (
+  name VARCHAR(120) CHARACTER SET utf8mb4 COLLATE utf8mb4_bin PRIMARY KEY,
+  place INT NOT NULL,
+  role ENUM('engineer','lead','bookkeeper','auditor') NOT NULL,
+  reach ENUM('every','listed') NOT NULL
 );
 
 -- What the MSP has decided for everyone.

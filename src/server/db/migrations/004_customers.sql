@@ -12,6 +12,9 @@ CREATE TABLE customer (
   -- Contacts, working calendar, tags, naming rule, name servers: what the contract says of a customer's details.
   details JSON NOT NULL DEFAULT '{}',
   realm VARCHAR(80) NOT NULL,
+  -- The name that their people sign in at is nobody else's.
+  gateway_name VARCHAR(253) CHARACTER SET ascii COLLATE ascii_bin
+    AS (IF(state = 'retired', NULL, NULLIF(JSON_VALUE(details, '$.gatewayName'), ''))) STORED UNIQUE,
   -- What they were before a pause, and are again after it.
   paused_from VARCHAR(16) NULL,
   -- When they were gone: what they pay for their plan ends then.
@@ -26,7 +29,7 @@ CREATE TABLE customer (
 );
 
 INSERT INTO customer (id, kind, code, name, state, zone, currency, realm, mark_hue, mark_shape, mark_pattern)
-  VALUES ('00000000000000000000000000', 'msp', 'MSP', 'The MSP itself', 'active', 'UTC', 'EUR', '', 0, 0, 0);
+  VALUES ('00000000000000000000000000', 'msp', 'MSP', 'The MSP itself', 'active', 'UTC', 'EUR', '', 158, 0, 1);
 
 CREATE TABLE operator_customer (
   operator_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
@@ -34,6 +37,14 @@ CREATE TABLE operator_customer (
   PRIMARY KEY (operator_id, customer_id),
   FOREIGN KEY (operator_id) REFERENCES operator (id) ON DELETE CASCADE,
   FOREIGN KEY (customer_id) REFERENCES customer (id)
+);
+
+CREATE TABLE outside_group_customer (
+  customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  group_name VARCHAR(120) CHARACTER SET utf8mb4 COLLATE utf8mb4_bin NOT NULL,
+  PRIMARY KEY (customer_id, group_name),
+  FOREIGN KEY (customer_id) REFERENCES customer (id),
+  FOREIGN KEY (group_name) REFERENCES outside_group (name)
 );
 
 -- Customers half filled in: nobody's yet, and so the MSP's.
@@ -69,6 +80,39 @@ CREATE TABLE allowance (
   actor VARCHAR(120) NOT NULL,
   made_at BIGINT NOT NULL,
   PRIMARY KEY (customer_id, id),
+  FOREIGN KEY (customer_id) REFERENCES customer (id)
+);
+
+-- How a customer's directory is read, and which part of it is theirs here.
+CREATE TABLE directory_link (
+  customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin PRIMARY KEY,
+  account VARCHAR(120) NOT NULL,
+  secret_sealed VARBINARY(512) NOT NULL,
+  units JSON NOT NULL,
+  groups_in JSON NOT NULL,
+  -- When it was last read, and who came then.
+  read_at BIGINT NULL,
+  people INT NULL,
+  FOREIGN KEY (customer_id) REFERENCES customer (id)
+);
+
+-- Certificates with their keys, for where a customer's people sign in: the newest is to be served.
+CREATE TABLE certificate (
+  customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  -- SHA-256 over its bytes.
+  fingerprint CHAR(64) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  subject VARCHAR(120) NOT NULL,
+  issuer VARCHAR(120) NOT NULL,
+  names JSON NOT NULL,
+  from_at BIGINT NOT NULL,
+  until_at BIGINT NOT NULL,
+  chain MEDIUMTEXT NOT NULL,
+  key_sealed BLOB NOT NULL,
+  kept_at BIGINT NOT NULL,
+  actor VARCHAR(120) NOT NULL,
+  PRIMARY KEY (customer_id, id),
+  UNIQUE (customer_id, fingerprint),
   FOREIGN KEY (customer_id) REFERENCES customer (id)
 );
 

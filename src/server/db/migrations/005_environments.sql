@@ -4,8 +4,9 @@ CREATE TABLE environment (
   id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
   name VARCHAR(24) NOT NULL,
   site_code VARCHAR(16) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
-  template_code VARCHAR(32) NOT NULL,
-  revision INT NOT NULL,
+  -- The MSP's own are from none.
+  template_code VARCHAR(32) NULL,
+  revision INT NULL,
   wanted ENUM('serving','retired') NOT NULL,
   people INT NOT NULL,
   -- The version of its intent.
@@ -56,6 +57,9 @@ CREATE TABLE resource (
   disk_gib INT NOT NULL DEFAULT 0,
   created_at BIGINT NOT NULL,
   returned_at BIGINT NULL,
+  -- The MSP's resource that it joins its customer to: no other customer's can be.
+  joins_customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NULL,
+  joins_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NULL,
   -- Its environment, or empty; and its key as long as it is held: unique together.
   holder CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL DEFAULT '',
   held_key VARCHAR(160) CHARACTER SET ascii COLLATE ascii_bin
@@ -70,6 +74,8 @@ CREATE TABLE resource (
   UNIQUE (provider_code, ref),
   KEY of_environment (customer_id, environment_id, kind),
   KEY how_full (site_code, returned_at, node),
+  FOREIGN KEY (joins_customer_id, joins_id) REFERENCES resource (customer_id, id),
+  CHECK (joins_customer_id = '00000000000000000000000000'),
   FOREIGN KEY (customer_id) REFERENCES customer (id),
   FOREIGN KEY (customer_id, environment_id) REFERENCES environment (customer_id, id),
   FOREIGN KEY (site_code) REFERENCES site (code)
@@ -86,7 +92,7 @@ CREATE TABLE paused_host (
 -- What must be unique: computer names in a directory, addresses, subnets. Giving back is deleting the row.
 CREATE TABLE allocation (
   space VARCHAR(100) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
-  value VARCHAR(80) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  value VARCHAR(128) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
   customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
   resource_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
   PRIMARY KEY (space, value),

@@ -1,0 +1,132 @@
+import { READY, stockOf } from '../../core/changes';
+import { withPool, type Intent } from '../../core/intent';
+import { hostKey } from '../../core/resources';
+import { MSP, systemScope } from '../access';
+import type { App } from '../app';
+import { beginChange, proposeChange } from '../changes';
+import type { Connection } from '../db';
+import { Problem } from '../problem';
+import { write, type Tx } from '../write';
+import { affordedBy, pricesAt } from './cost';
+
+/** A shelf as it is wanted: an environment of the MSP's own. */
+export interface StoredShelf {
+  readonly id: string;
+  readonly site: string;
+  readonly siteName: string;
+  readonly version: number;
+  readonly intent: Intent;
+}
+
+const SCOPE = systemScope(MSP);
+
+export async function shelvesOf(db: Connection): Promise<StoredShelf[]> {
+  const rows = await db.rows<Omit<StoredShelf, 'intent'> & { document: string }>(
+    `SELECT e.id, e.site_code AS site, s.name AS siteName, e.version, i.document
+     FROM environment e JOIN site s ON s.code = e.site_code
+       JOIN intent i ON (i.customer_id, i.environment_id, i.version) = (e.customer_id, e.id, e.version)
+     WHERE e.customer_id = ? AND e.wanted = 'serving' ORDER BY s.name, e.name`,
+    [MSP.id],
+  );
+  return rows
+    .map(({ document, ...row }) => ({ ...row, intent: JSON.parse(document) as Intent }))
+    .filter(({ intent }) => stockOf(intent) !== undefined);
+}
+
+/** Gives up what was handed over, and fills every shelf up to what is wanted of it, as far as its budget reaches. */
+export async function keepShelves(app: App): Promise<void> {
+  for (const { id } of await shelvesOf(app.db)) await giveUpHandedOver(app, id);
+  for (const shelf of await shelvesOf(app.db)) await fill(app, shelf);
+}
+
+interface Handed {
+  readonly id: string;
+  readonly name: string;
+  readonly key: string;
+  readonly customer_id: string;
+  readonly customer: string;
+  readonly became: string;
+}
+
+/** Those that somebody took, and that the provider says are gone: they are that customer's now, under another name. */
+const handedOver = (tx: Connection, shelf: string): Promise<Handed[]> =>
+  tx.rows<Handed>(
+    `SELECT r.id, r.name, r.resource_key AS \`key\`, t.customer_id, c.code AS customer, t.name AS became
+     FROM resource r
+       JOIN present_resource p ON p.provider_code = r.provider_code AND p.ref = r.ref AND p.present_condition = 'gone'
+       JOIN allocation a ON a.space = CONCAT('ready ', r.site_code) AND a.value = r.ref
+       JOIN resource t ON t.customer_id = a.customer_id AND t.id = a.resource_id AND t.ref IS NOT NULL
+       JOIN customer c ON c.id = t.customer_id
+     WHERE r.customer_id = ? AND r.environment_id = ? AND r.kind = 'host' AND r.returned_at IS NULL`,
+    [MSP.id, shelf],
+  );
+
+async function giveUpHandedOver(app: App, shelf: string): Promise<void> {
+  if ((await handedOver(app.db, shelf)).length === 0) return;
+  const locks = [
+    { table: 'customer', key: { id: MSP.id } },
+    { table: 'environment', key: { customer_id: MSP.id, id: shelf } },
+  ] as const;
+  await write(app, SCOPE, locks, async (tx) => {
+    const gone = await handedOver(tx, shelf);
+    const found = (await shelvesOf(tx)).find((one) => one.id === shelf);
+    if (!found || gone.length === 0) return;
+    await keepWithout(tx, found, new Set(gone.map((one) => one.key)), app.clock.now());
+    for (const one of gone) {
+      await tx.write(
+        'UPDATE resource SET wanted = FALSE, version = version + 1, returned_at = ? WHERE customer_id = ? AND id = ?',
+        [app.clock.now(), MSP.id, one.id],
+      );
+      await tx.write('DELETE FROM allocation WHERE customer_id = ? AND resource_id = ?', [MSP.id, one.id]);
+      await tx.record({
+        action: 'hand over',
+        subject: one.name,
+        after: { customer: one.customer, host: one.became },
+        topic: 'ground',
+        id: shelf,
+      });
+    }
+  });
+}
+
+async function keepWithout(
+  tx: Tx,
+  { id, version, intent }: StoredShelf,
+  keys: ReadonlySet<string>,
+  now: number,
+): Promise<void> {
+  const left = withPool(intent, READY, (pool) => ({
+    ...pool,
+    hosts: pool.hosts.filter(({ slot }) => !keys.has(hostKey(READY, slot))),
+  }));
+  await tx.write('UPDATE environment SET version = ? WHERE customer_id = ? AND id = ?', [
+    version + 1,
+    MSP.id,
+    id,
+  ]);
+  await tx.write(
+    'INSERT INTO intent (customer_id, environment_id, version, document, created_at) VALUES (?, ?, ?, ?, ?)',
+    [MSP.id, id, version + 1, JSON.stringify(left), now],
+  );
+}
+
+/** Has as many built as are missing. What is in the way, like a site that is full, is looked at again next time. */
+async function fill(app: App, { id, site, intent }: StoredShelf): Promise<void> {
+  const stock = stockOf(intent);
+  const [pool] = intent.pools;
+  if (!stock || !pool) return;
+  const prices = await pricesAt(app.db, site);
+  const affords = affordedBy(stock.most, pool, prices, app.clock.now()) ?? Infinity;
+  const missing = Math.min(stock.hosts, affords) - pool.hosts.length;
+  if (missing <= 0) return;
+  const change = app.catalogue.changes.find((one) => one.kind === 'add-hosts');
+  if (!change) return;
+  const asked = { input: { pool: READY, hosts: missing }, environment: id };
+  try {
+    const { fingerprint } = await proposeChange(app, SCOPE, change, asked);
+    await beginChange(app, SCOPE, change, { ...asked, fingerprint, reason: 'the shelf is filled up' });
+  } catch (error) {
+    if (!(error instanceof Problem)) throw error;
+    app.log.info({ shelf: intent.name, says: error.detail }, 'shelf not filled');
+  }
+}
