@@ -598,6 +598,18 @@ test.describe('who one is', () => {
     expect(response.headers()['set-cookie']).toBeUndefined();
   });
 
+  test('one signs out from a page that has not come to life', async ({ browser }) => {
+    const context = await browser.newContext({ javaScriptEnabled: false });
+    const page = await context.newPage();
+    await enter(page, 'bram');
+    await page.goto(`${address()}/money`);
+    await page.getByRole('button', { name: 'Sign out' }).click();
+    await expect(page).toHaveURL(/\/sign-in$/);
+    await page.goto(`${address()}/money`);
+    await expect(page).toHaveURL(/\/sign-in\?next=/);
+    await context.close();
+  });
+
   test('a foreign address is not where a sign-in leads', async ({ page }) => {
     for (const next of ['https://evil.example/', '//evil.example/', '/\\evil.example']) {
       await go(page, `/sign-in?next=${encodeURIComponent(next)}`);

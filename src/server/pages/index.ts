@@ -1,4 +1,4 @@
-export { signInByForm } from './form';
+export { signInByForm, signOutByForm } from './form';
 export { ownPath } from '../sign-in';
 export { health, type Health } from './health';
 export { firstPage, unlessMissing, visit, visitCustomer } from './visit';

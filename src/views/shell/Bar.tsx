@@ -2,7 +2,7 @@ import type { BarState } from '../../contract';
 import { mayBuild } from '../../contract/roles';
 import { useState } from 'react';
 import { LogOut, Moon, Search, Sun, TriangleAlert, UserRound } from 'lucide-react';
-import { get, send } from '../../client/api';
+import { get } from '../../client/api';
 import { useLive, useMayBeOld } from '../../client/live';
 import { count } from '../../client/format';
 import { useNight } from '../../ui/use-night';
@@ -54,15 +54,11 @@ export function Bar({
       <a className={styles.who} href="/you" aria-label={state.who} title={`${state.role}; your tokens`}>
         <UserRound size={16} aria-hidden="true" /> <span>{state.who}</span>
       </a>
-      <button
-        type="button"
-        className={styles.icon}
-        aria-label="Sign out"
-        title="Sign out"
-        onClick={() => void signOut()}
-      >
-        <LogOut size={17} aria-hidden="true" />
-      </button>
+      <form method="post" action="/sign-out">
+        <button type="submit" className={styles.icon} aria-label="Sign out" title="Sign out">
+          <LogOut size={17} aria-hidden="true" />
+        </button>
+      </form>
     </div>
   );
 }
@@ -76,11 +72,6 @@ function Lost() {
       <TriangleAlert size={15} aria-hidden="true" /> No live news
     </p>
   );
-}
-
-async function signOut(): Promise<void> {
-  await send('DELETE', '/session', {}).catch(() => undefined);
-  location.assign('/sign-in');
 }
 
 function ThemeSwitch() {
