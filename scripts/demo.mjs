@@ -1,5 +1,5 @@
-// ./laager demo, fleet and dev: everything on loopback, with the demo scenario or with five hundred customers; dev runs the
-// sources, and watches them.
+// ./laager demo, fleet and dev: everything on loopback, with the demo scenario, with five hundred customers, or with nothing
+// but a lead; dev runs the sources, and watches them.
 import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import {
@@ -14,17 +14,25 @@ import {
   startMariaDb,
   takeLock,
 } from './lib.mjs';
-import { BUILT, LAYOUT, LARGE, printSignIns, startParts, WATCHED } from './parts.mjs';
+import { BUILT, LAYOUT, LARGE, printEmpty, printSignIns, startParts, WATCHED } from './parts.mjs';
 
 const PASSWORD = 'lantern-on-the-quay';
 
 const isDev = process.argv.includes('--watch');
-const isFleet = process.argv.includes('--fleet');
 /** Each scenario's data stands by itself. */
-const OWN = isFleet ? join(HOME, 'fleet') : HOME;
-const LOADING = isFleet
-  ? 'Loading the fleet: five hundred customers are taken on; this takes some minutes …'
-  : 'Loading the demo: 90 days are being lived …';
+const SCENARIOS = {
+  eight: { own: HOME, loading: 'Loading the demo: 90 days are being lived …', database: [] },
+  fleet: {
+    own: join(HOME, 'fleet'),
+    loading: 'Loading the fleet: five hundred customers are taken on; this takes some minutes …',
+    database: LARGE,
+  },
+  empty: { own: join(HOME, 'empty'), loading: 'Making an empty Laager …', database: [] },
+};
+/** @type {import('./parts.mjs').Scenario[]} */
+const OTHERS = ['fleet', 'empty'];
+const scenario = OTHERS.find((one) => process.argv.includes(`--${one}`)) ?? 'eight';
+const { own: OWN, loading: LOADING, database: args } = SCENARIOS[scenario];
 const NOTE = join(HOME, 'processes.json');
 
 await command(async (processes, end) => {
@@ -49,7 +57,7 @@ await command(async (processes, end) => {
   const again = (member, code) => say(`The ${member.name} ended by itself (${code}); it is started again.`);
   const databasePort = await freePort(4730);
   await startMariaDb(processes, join(OWN, 'data'), databasePort, {
-    args: isFleet ? LARGE : [],
+    args,
     log: logFile(join(OWN, 'logs', 'mariadb.log')),
     onExit,
     again,
@@ -60,18 +68,20 @@ await command(async (processes, end) => {
     prefix: 'laager',
     webPort: Number(process.env.PORT ?? 4700),
     logs: join(OWN, 'logs'),
-    scenario: isFleet ? 'fleet' : 'eight',
+    scenario,
     how: isDev ? WATCHED : BUILT,
     env: { LAAGER_PROCESSES: join(process.cwd(), NOTE) },
-    onLoaded: ({ token }) => {
-      if (token) writeFileSync(file, JSON.stringify({ token, layout: LAYOUT }), { mode: 0o600 });
+    onLoaded: ({ loaded, token }) => {
+      if (loaded) writeFileSync(file, JSON.stringify({ token, layout: LAYOUT }), { mode: 0o600 });
     },
     onExit,
     again,
   });
-  printSignIns(parts.address, PASSWORD);
-  if (existsSync(file))
+  if (scenario === 'empty') printEmpty(parts, PASSWORD);
+  else {
+    printSignIns(parts.address, PASSWORD);
     say(`  API token of ida (docs/api.md): ${JSON.parse(readFileSync(file, 'utf8')).token}`);
+  }
   if (isDev) say(`  A change of a file shows by itself. What the parts say: ${join(OWN, 'logs')}`);
   say('  Ctrl-C stops everything; the data stays. "./laager reset" starts over.');
   say('');

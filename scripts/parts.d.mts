@@ -28,7 +28,7 @@ export function startParts(
     webPort: number;
     logs: string;
     workers?: number;
-    scenario?: 'eight' | 'fleet';
+    scenario?: Scenario;
     env?: Readonly<Record<string, string>>;
     onLoaded?: (loaded: Parts['loaded']) => void;
     onExit?: (member: Member, code: number) => void;
@@ -37,4 +37,7 @@ export function startParts(
   },
 ): Promise<Parts>;
 
+export type Scenario = 'eight' | 'fleet' | 'empty';
+
+export function printEmpty(parts: Parts, password: string): void;
 export function printSignIns(address: string, password: string): void;

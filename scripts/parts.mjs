@@ -45,7 +45,7 @@ const STANDINS = {
 
 /**
  * @param options databasePort; prefix of the database names; webPort wanted; logs: folder for log files;
- *   workers: how many; scenario: `eight`, or `fleet` for five hundred customers; onLoaded: told what
+ *   workers: how many; scenario: `eight`, `fleet` for five hundred customers, or `empty`; onLoaded: told what
  *   the loader made; how: BUILT or WATCHED; onExit and again as `Processes.start` takes them
  * @returns the address, the members by name, and the environment they were given
  */
@@ -147,5 +147,17 @@ export function printSignIns(address, password) {
   say(`  runa@terntallow.example    auditor, changes nothing`);
   say(`  jonah@terntallow.example   engineer, two customers only`);
   say(`  password for each: ${password}`);
+  say('');
+}
+
+/** An empty Laager's only sign-in, and what can be connected. */
+export function printEmpty({ address, env }, password) {
+  const [coast, northern] = env.LAAGER_SIMULATION_URLS.split(',');
+  say('');
+  say(`  Laager is at ${address}, with nothing in it yet`);
+  say('');
+  say(`  bram@terntallow.example    lead, password ${password}`);
+  say(`  simulated providers        ${coast} and ${northern}`);
+  say(`  account at both            ${env.PROVIDER_ACCOUNT}, secret ${env.PROVIDER_SECRET}`);
   say('');
 }

@@ -186,6 +186,40 @@ export const moveProposalSchema = shape({
 });
 export type MoveProposal = Of<typeof moveProposalSchema>;
 
+/** Everyone in reach who is on another version of a plan, and what would come of moving each to the one that is named. */
+export const movesProposalSchema = shape({
+  version: whole,
+  from: whole,
+  customers: listOf(
+    shape({
+      code: text,
+      name: text,
+      /** The version that they are on then. */
+      version: whole,
+      findings: listOf(text),
+      monthly: maybe(moneySchema),
+    }),
+  ),
+});
+export type MovesProposal = Of<typeof movesProposalSchema>;
+
+export const movesSchema = shape({
+  version: whole,
+  from: filled(maybe(whole).description('From when on; left out: from now on'), null),
+  customers: Joi.array<string[]>().items(customerCode).min(1).max(1_000).unique().required(),
+  /** How many those are, as whoever sends it counts them. */
+  count: whole,
+  reason,
+});
+export type Moves = Of<typeof movesSchema>;
+
+/** Who was moved, and who was left where they are with the reason. */
+export const movedSchema = shape({
+  moved: listOf(text),
+  left: listOf(shape({ code: text, says: text })),
+});
+export type Moved = Of<typeof movedSchema>;
+
 export const newAllowanceSchema = shape({
   limit: oneOf(LIMITS),
   most: Joi.number().integer().min(1).max(1_000_000_000).required(),
@@ -216,6 +250,29 @@ export const planEndpoints = {
     roles: ['lead'],
     body: newVersionSchema,
     answer: shape({ plan: text, version: whole }),
+  }),
+  proposeMoves: endpoint({
+    method: 'GET',
+    path: '/plans/{plan}/moves',
+    area,
+    summary: 'Who is on another version of the plan, and what would come of moving each',
+    params: shape({ plan: ownCode }),
+    query: shape({
+      version: optional(whole).description('Left out: the newest that can be had then'),
+      from: optional(whole).description('From when on; left out: from now on'),
+    }).optional(),
+    answer: movesProposalSchema,
+  }),
+  moveMany: endpoint({
+    method: 'POST',
+    path: '/plans/{plan}/moves',
+    area,
+    summary:
+      'Move the customers that are named to a version of the plan: each in its own transaction, so that it can be sent again; who would not fit is left where they are, and named',
+    params: shape({ plan: ownCode }),
+    roles: ['lead'],
+    body: movesSchema,
+    answer: movedSchema,
   }),
   ofCustomer: endpoint({
     method: 'GET',

@@ -14,15 +14,23 @@ import { shown, writeClock, type DemoClock } from './clock';
 import { makeFleet, seedFleetGround } from './fleet/make';
 import { liveHistory } from './history';
 import { OPERATORS, PROVIDERS } from './scenario';
-import { seedCustomers, seedGround, seedOperators, type Simulated } from './seed';
+import {
+  seedCustomers,
+  seedGround,
+  seedGroups,
+  seedLaterVersion,
+  seedOperators,
+  type Simulated,
+} from './seed';
 
 /*
- * Run as a program: makes the demo's database ready. The first time it loads the scenario and lives its 90 days, or
- * makes the fleet of five hundred customers where LAAGER_SCENARIO says so; later it only sets the clock going where it
- * stood still. Prints one line of JSON: {"loaded": boolean, "token"?: string}.
+ * Run as a program: makes the demo's database ready. The first time it loads the scenario and lives its 90 days, or, where
+ * LAAGER_SCENARIO says so, makes the fleet of five hundred customers or takes on a lead and nothing else; later it only
+ * sets the clock going where it stood still. Prints one line of JSON: {"loaded": boolean, "token"?: string}.
  */
 
 const isFleet = process.env.LAAGER_SCENARIO === 'fleet';
+const isEmpty = process.env.LAAGER_SCENARIO === 'empty';
 const FLEET = 500;
 const DAYS = isFleet ? 366 : 90;
 const SPEED = isFleet ? 10 : 60;
@@ -32,7 +40,9 @@ const { app, demoClock, close } = await openProcess('demo');
 try {
   if (!demoClock) throw new Error('LAAGER_SIMULATION_URLS is not set');
   const [known] = await listCustomers(app.db, SYSTEM, { limit: 1 }, app.clock.now());
-  const answer = known ? await goOn(app, demoClock) : await load(app);
+  const isLoaded = known !== undefined || demoClock.setting() !== undefined;
+  const load = isEmpty ? beginEmpty : loadScenario;
+  const answer = isLoaded ? await goOn(app, demoClock) : await load(app);
   process.stdout.write(`${JSON.stringify(answer)}\n`);
 } finally {
   await close();
@@ -44,8 +54,19 @@ async function goOn(app: App, clock: DemoClock): Promise<{ loaded: boolean }> {
   if (!setting) throw new Error('this database holds no demo: give it one of its own');
   const stopped = Math.max(setting.wallAt, Math.min(Date.now(), await lastDue(app.db, 'clock')));
   await writeClock(app.db, { shownAt: shown(setting, stopped), wallAt: Date.now(), speed: setting.speed });
-  await refreshProviderAddress(app);
+  if (!isEmpty) await refreshProviderAddress(app);
   return { loaded: false };
+}
+
+/** A lead, whom nobody else takes on, and a clock that goes. */
+async function beginEmpty(app: App): Promise<{ loaded: boolean }> {
+  await seedOperators(
+    app,
+    OPERATORS.filter((one) => one.role === 'lead'),
+  );
+  await layOutJobs(app);
+  await writeClock(app.db, { shownAt: app.clock.now(), wallAt: Date.now(), speed: SPEED });
+  return { loaded: true };
 }
 
 /** Ports may differ from start to start. */
@@ -61,7 +82,7 @@ function simulated(): Simulated {
   return { urls: { coast, northern }, secret: required('PROVIDER_SECRET') };
 }
 
-async function load(real: App): Promise<{ loaded: boolean; token: string }> {
+async function loadScenario(real: App): Promise<{ loaded: boolean; token: string }> {
   const today = workingMorning(Date.now());
   const clock = { at: today - DAYS * 86_400_000 - 3_600_000 };
   const app: App = { ...real, clock: { ...real.clock, now: () => clock.at, wall: () => clock.at } };
@@ -69,9 +90,13 @@ async function load(real: App): Promise<{ loaded: boolean; token: string }> {
   for (const url of Object.values(outside.urls))
     await fetch(`${url}/control/clock`, { method: 'PUT', body: JSON.stringify({ at: clock.at, speed: 0 }) });
   await seedGround(app, outside, clock.at, today);
-  if (!isFleet) await seedCustomers(app);
+  if (!isFleet) {
+    await seedCustomers(app);
+    await seedLaterVersion(app, today);
+  }
   // Of the fleet, everyone reaches everyone.
   await seedOperators(app, isFleet ? OPERATORS.filter((one) => one.customers === undefined) : OPERATORS);
+  await seedGroups(app);
   await layOutJobs(app);
   const engineer = await operator(app, 'ida@terntallow.example');
   const lead = await operator(app, 'bram@terntallow.example');

@@ -70,6 +70,24 @@ export const PLANS = [
   },
 ] as const;
 
+/** What was said anew of a plan, so many days ago, when customers were on it already. */
+export const LATER_VERSION = {
+  code: 'jetty',
+  daysAgo: 12,
+  terms: {
+    name: 'Jetty',
+    most: { people: 120, hosts: 10, vcpu: 240, memoryGiB: 1_024, storageGiB: 12_000, personal: 20 },
+    sizes: ['s2x8', 's4x16', 's8x32', 's16x64'],
+    fees: [
+      { currency: 'EUR', monthly: '148.00' },
+      { currency: 'GBP', monthly: '127.00' },
+    ],
+    retentionDays: 90,
+    readyHosts: 1,
+    note: 'fewer hosts, and the price of this year',
+  },
+} as const;
+
 export interface DemoCustomer extends Omit<SentCustomer, 'card' | 'state'> {
   readonly people: number;
 }

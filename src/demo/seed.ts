@@ -11,6 +11,7 @@ import { addRevision } from '../server/templates';
 import {
   CARDS,
   CUSTOMERS,
+  LATER_VERSION,
   DEMO_PASSWORD,
   PLANS,
   PROVIDERS,
@@ -80,12 +81,21 @@ export async function seedCustomers(app: App): Promise<void> {
     });
 }
 
+/** A further version of a plan: whoever is on the one before stays on it. */
+export async function seedLaterVersion(app: App, today: number): Promise<void> {
+  const { code, daysAgo, terms } = LATER_VERSION;
+  await keepPlan(app, SYSTEM, code, { ...planless, ...terms, from: today - daysAgo * DAY });
+}
+
 /** Those whose reach is listed come after the customers that are listed. */
 export async function seedOperators(app: App, operators: readonly DemoOperator[]): Promise<void> {
   for (const { customers = null, ...operator } of operators)
     await createOperator(app, SYSTEM, { ...operator, customers, password: DEMO_PASSWORD });
-  await keepGroupRules(app, SYSTEM, [
+}
+
+/** What the groups at the identity service make of whoever comes from there. */
+export const seedGroups = (app: App): Promise<void> =>
+  keepGroupRules(app, SYSTEM, [
     { group: 'desk', role: 'engineer', customers: null },
     { group: 'books', role: 'bookkeeper', customers: null },
   ]);
-}

@@ -10,7 +10,7 @@ import styles from './Field.module.css';
 interface Base {
   readonly label: string;
   /** One line where it is needed. */
-  readonly help?: string;
+  readonly help?: ReactNode;
   /** What is wrong, beside the field. */
   readonly error?: string | undefined;
 }
@@ -31,7 +31,7 @@ function Frame({
           {error}
         </p>
       ) : (
-        help !== undefined && (
+        Boolean(help) && (
           <p className={styles.help} id={`${id}-says`}>
             {help}
           </p>
@@ -41,9 +41,11 @@ function Frame({
   );
 }
 
+const isSaid = (help: ReactNode): boolean => help !== undefined && help !== false;
+
 const says = (id: string, { help, error }: Base) => ({
   'aria-invalid': error !== undefined,
-  'aria-describedby': help !== undefined || error !== undefined ? `${id}-says` : undefined,
+  'aria-describedby': isSaid(help) || error !== undefined ? `${id}-says` : undefined,
 });
 
 export function TextField({ label, help, error, ...input }: Base & InputHTMLAttributes<HTMLInputElement>) {
@@ -95,7 +97,7 @@ export function CheckField({
         {...input}
       />
       <label htmlFor={id}>{label}</label>
-      {(error ?? help) !== undefined && (
+      {isSaid(error ?? help) && (
         <p className={error === undefined ? styles.help : styles.error} id={`${id}-says`}>
           {error ?? help}
         </p>
@@ -131,7 +133,7 @@ export function ManyField({
           </label>
         ))}
       </div>
-      {(error ?? help) !== undefined && (
+      {isSaid(error ?? help) && (
         <p className={error === undefined ? styles.help : styles.error} id={`${id}-says`}>
           {error ?? help}
         </p>

@@ -11,6 +11,7 @@ import { fieldFor, likeAnother, NO_FIELDS, sentFor } from '../../src/views/onboa
 import { Onboard } from '../../src/views/onboard/Onboard';
 import { Operators } from '../../src/views/operators/Operators';
 import { CustomerPlan } from '../../src/views/plans/CustomerPlan';
+import { MoveMany } from '../../src/views/plans/MoveMany';
 import { Plans } from '../../src/views/plans/Plans';
 import { Prices } from '../../src/views/prices/Prices';
 
@@ -50,7 +51,7 @@ const plan = (code: string, ...versions: PlanVersion[]): Plan => ({
 
 describe('plans', () => {
   const plans = (initial: readonly Plan[], mayKeep = true): string =>
-    show(Plans, { initial, marks: { SVG: mark }, now: AT, mayKeep });
+    show(Plans, { initial, marks: { SVG: mark }, sizes: {}, now: AT, mayKeep });
 
   it('of which there is none say what to do, to who may', () => {
     expect(plans([])).toContain('Make a plan');
@@ -77,6 +78,48 @@ describe('plans', () => {
 
   it('of hundreds stand in one table', () =>
     expect(countOf(plans(many(200, (n) => plan(`p${n}`, version()))), /scope="col"/)).toBe(200));
+});
+
+describe('customers moved to another version', () => {
+  const each = (n: number, over: object = {}) => ({
+    code: `C${n}`,
+    name: `Customer ${n}`,
+    version: 1,
+    findings: [],
+    monthly: { minor: 500, currency: 'EUR' },
+    ...over,
+  });
+  const shown = (customers: readonly ReturnType<typeof each>[]): string =>
+    show(MoveMany, {
+      plan: plan('skiff', version({ version: 2 }), version()),
+      target: version({ version: 2, most: { ...NO_LIMITS, hosts: 2 } }),
+      initial: { version: 2, from: AT, customers },
+      marks: {},
+      sizes: {},
+      now: AT,
+    });
+
+  it('are none where nobody is on an older one', () =>
+    expect(shown([])).toContain('Nobody is on another version of SKIFF.'));
+
+  it('are listed by code and counted; who would not fit stays, with the reason', () => {
+    const html = shown([
+      each(1),
+      each(2),
+      each(3, { findings: ['3 hosts; plan SKIFF allows 2'] }),
+      each(4, { monthly: null }),
+    ]);
+    expect(html).toContain('2 customers fit');
+    expect(html).toContain('C1, C2<');
+    expect(html).toContain('€10.00 a month more');
+    expect(html).toContain('2 would not fit, and stay');
+    expect(html).toContain('3 hosts');
+    expect(html).toContain('not sold in their currency');
+    expect(html).toContain('Type how many customers those are');
+    expect(html).toMatch(/<button[^>]*disabled[^>]*>[^<]*Move 2 customers/);
+  });
+
+  it('may be hundreds', () => expect(countOf(shown(many(500, (n) => each(n))), /type="checkbox"/)).toBe(500));
 });
 
 describe('a customer’s plan', () => {
@@ -222,7 +265,7 @@ describe('what changed', () => {
     others: 2,
   };
   const shown = (over: Partial<Parameters<typeof Changes>[0]>): string =>
-    show(Changes, { changes: [], prices: [provider], mayNote: true, mayTake: true, ...over });
+    show(Changes, { changes: [], prices: [provider], sizes: {}, mayNote: true, mayTake: true, ...over });
 
   it('is nothing where all is as it was', () => {
     const html = shown({});

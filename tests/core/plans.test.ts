@@ -170,14 +170,14 @@ describe('a move to another plan', () => {
         localAdministrator: true,
       },
     );
-    expect(compareTerms(from, to)).toEqual([
+    expect(compareTerms(from, to, { s2x8: '2 vCPU · 8 GiB' })).toEqual([
       { title: 'Hosts', from: '20', to: '4', less: true },
       { title: 'vCPU', from: 'no limit', to: '16', less: true },
-      { title: 'Sizes', from: 'all', to: 's2x8', less: true },
+      { title: 'Sizes', from: 'all', to: '2 vCPU · 8 GiB', less: true },
       { title: 'A month in EUR', from: '140.00', to: '35.00' },
       { title: 'Local administrator', from: 'no', to: 'yes', less: false },
     ]);
-    expect(compareTerms(to, from).find((one) => one.title === 'Sizes')).toMatchObject({ less: false });
-    expect(compareTerms(from, from)).toEqual([]);
+    expect(compareTerms(to, from, {}).find((one) => one.title === 'Sizes')).toMatchObject({ less: false });
+    expect(compareTerms(from, from, {})).toEqual([]);
   });
 });

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import type { Facts } from '../../src/core/facts';
 import { money } from '../../src/core/money';
 import { impactLine, mayBegin } from '../../src/core/planning';
-import { checkTemplate, customersThatMeet } from '../../src/core/templates';
+import { checkTemplate, customersThatMeet, starterOn, STARTERS } from '../../src/core/templates';
 import { block, facts, hostsOf, input, node, planOf, poolSpec, proposed, spec } from './setup/facts';
 
 interface Over {
@@ -242,6 +242,15 @@ describe('an impact line', () => {
 });
 
 describe('a template', () => {
+  it('to begin with is sound on any image, and no two customers meet by it', () => {
+    for (const starter of STARTERS) {
+      const begun = starterOn(starter, 'Ostrel 12 multi-user');
+      expect([starter.code, checkTemplate(begun)]).toEqual([starter.code, []]);
+      expect(customersThatMeet(begun, ['MHP', 'MHQ', 'CAO'])).toBeUndefined();
+    }
+    expect(new Set(STARTERS.map(({ code }) => code)).size).toBe(STARTERS.length);
+  });
+
   it('is sound or says what is not', () => {
     expect(checkTemplate(spec)).toEqual([]);
     const pool = { ...poolSpec, concurrency: 0, ceilingFactor: 0.5, partOfPeople: 2, items: [] };

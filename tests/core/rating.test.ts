@@ -9,6 +9,7 @@ import { money } from '../../src/core/money';
 import {
   charge,
   cutsAt,
+  METERED,
   monthlyCost,
   rateFor,
   type Rate,
@@ -83,6 +84,16 @@ describe('metering', () => {
   const host = (power: 'on' | 'off', size = 's', diskGiB = 128): Measure[] =>
     metersOf('host', { power, size, diskGiB });
   const gone: Measure[] = [];
+
+  it('names everything that a price card has to have a price for', () => {
+    const all = [
+      ...host('on'),
+      ...metersOf('publication', { licences: 3 }),
+      ...metersOf('share', { gib: 40 }),
+    ].map(({ meter, size }) => ({ meter, bySize: size !== null }));
+    expect(METERED.map(({ meter, bySize }) => ({ meter, bySize }))).toEqual(expect.arrayContaining(all));
+    expect(METERED).toHaveLength(all.length);
+  });
 
   it('counts a host and its disk from the moment it exists, hours only while it is on', () => {
     expect(host('off').map((one) => [one.meter, one.state])).toEqual([

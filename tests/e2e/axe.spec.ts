@@ -37,6 +37,7 @@ for (const path of [
   '/money',
   '/money/plans',
   '/money/plans/edit',
+  '/money/plans/move?plan=jetty&version=2',
   '/money/prices',
   '/trail',
   '/you',

@@ -77,13 +77,20 @@ async function loadedDemo(): Promise<{ folder: string; token: string }> {
   }
 }
 
-async function startStack(processes: Processes, folder: string, port: number): Promise<Parts> {
+/** Everything that a demo runs, with a folder of its own. */
+export async function startStack(
+  processes: Processes,
+  folder: string,
+  port: number,
+  scenario: 'eight' | 'empty' = 'eight',
+): Promise<Parts> {
   const databasePort = await freePort(port);
   await startMariaDb(processes, relative(process.cwd(), join(folder, 'data')), databasePort);
   return startParts(processes, {
     databasePort,
     prefix: 'laager',
     webPort: port + 20,
+    scenario,
     logs: join(folder, 'logs'),
   });
 }

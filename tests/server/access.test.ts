@@ -312,6 +312,7 @@ describe('getting in', () => {
         .replace('{environment}', made.environment)
         .replace('{run}', made.run)
         .replace('{entry}', entry)
+        .replace('{plan}', 'jetty')
         .replace('{template}', 'shared-office');
       const query = path.endsWith('/facts')
         ? '?site=KQ&template=shared-office'

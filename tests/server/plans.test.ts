@@ -220,4 +220,58 @@ describe('plans', () => {
   it('raise nothing for whom they are not', async () => {
     expect((await raise(world, 'NOBODY', 'hosts', 4)).status).toBe(404);
   });
+
+  it('move several customers to a version of theirs: who would not fit stays, and is named', async () => {
+    const ask = (path: string, query: Record<string, string> = {}) =>
+      lead('GET', `${path}?${new URLSearchParams(query).toString()}`);
+    expect((await keep('fleet', { most: { ...NO_LIMITS, hosts: 60, people: 90 } })).body.version).toBe(1);
+    for (const code of ['APT', 'HSB', 'WAP'])
+      await lead('POST', `/customers/${code}/plan`, { plan: 'fleet' });
+    expect((await ask('/plans/fleet/moves')).body.customers).toEqual([]);
+    await provisionFor(world, 'WAP', 'press', 12, 'TF');
+    await keep('fleet', { most: { ...NO_LIMITS, hosts: 1, people: 30 } });
+
+    const proposed = await ask('/plans/fleet/moves');
+    const { customers } = proposed.body as unknown as { customers: { code: string; findings: string[] }[] };
+    expect(customers.map(({ code, findings }) => [code, findings.length])).toEqual([
+      ['APT', 0],
+      ['HSB', 0],
+      ['WAP', 1],
+    ]);
+    expect((await ask('/plans/nowhere/moves')).status).toBe(404);
+    expect((await ask('/plans/fleet/moves', { version: '9' })).body.fields).toEqual({
+      version: 'cannot be had then',
+    });
+    // Of those out of reach nothing is told.
+    const own = await world.call('jonah', 'GET', '/plans/fleet/moves');
+    expect(own.body.customers).toEqual([]);
+
+    const move = (over: object = {}) =>
+      lead('POST', '/plans/fleet/moves', {
+        version: 2,
+        customers: ['APT', 'HSB', 'WAP'],
+        count: 3,
+        ...over,
+      });
+    expect((await move({ count: 2 })).body.fields).toEqual({
+      count: 'is not how many customers are named: those are 3',
+    });
+    expect((await move({ customers: ['APT', 'NOBODY'], count: 2 })).status).toBe(404);
+    expect((await planOf('APT')).version).toBe(1);
+    const engineer = await world.call('ida', 'POST', '/plans/fleet/moves', {
+      body: { version: 2, customers: ['APT'], count: 1 },
+    });
+    expect(engineer.status).toBe(403);
+
+    // The second time it goes on where it was: nobody is moved twice.
+    for (let time = 1; time <= 2; time++)
+      expect((await move()).body).toEqual({
+        moved: ['APT', 'HSB'],
+        left: [{ code: 'WAP', says: expect.stringMatching(/hosts; plan Punt allows 1/) }],
+      });
+    expect((await planOf('APT')).version).toBe(2);
+    const stays = (await planOf('APT')).stays as unknown as { plan: string; version: number }[];
+    expect(stays.filter((one) => one.plan === 'fleet' && one.version === 2)).toHaveLength(1);
+    expect((await planOf('WAP')).version).toBe(1);
+  });
 });

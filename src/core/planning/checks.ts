@@ -5,6 +5,7 @@ import { nameAt, namesLeft, parseRule } from '../naming';
 import { addAmounts, limitsPassed, mostOf, takenBy, type PlanFacts } from '../plans';
 import type { MeterNeed } from '../rating';
 import { writeSize } from '../machines';
+import { isGoing } from '../status';
 import { blocks, passes, warns, type Check } from './check';
 import type { Policy } from '../resources';
 import type { Findings } from './desk';
@@ -74,7 +75,7 @@ function customerCheck(plan: Plan): Check | undefined {
   const title = 'Customer';
   const { state, code } = plan.facts.customer;
   if (making(plan).length === 0) return undefined;
-  if (state === 'leaving' || state === 'retired')
+  if (isGoing(state))
     return blocks('customer', title, `${code} is ${state}`, 'Nothing new is built for a customer who goes.');
   if (state === 'paused')
     return warns('customer', title, `${code} is paused`, 'Ask whether they want to pay for this now.');

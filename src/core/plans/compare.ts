@@ -11,11 +11,21 @@ export interface TermDifference {
 
 const amount = (most: number | null): string => (most === null ? 'no limit' : String(most));
 const listed = (entries: readonly string[]): string =>
-  entries.length === 0 ? 'all' : [...entries].sort().join(', ');
+  entries.length === 0
+    ? 'all'
+    : [...entries].sort((a, b) => a.localeCompare(b, 'en', { numeric: true })).join(', ');
 const yes = (is: boolean): string => (is ? 'yes' : 'no');
 
-/** What the second set of terms says otherwise than the first, in the order in which terms are read. */
-export function compareTerms(from: PlanTerms, to: PlanTerms): TermDifference[] {
+/**
+ * What the second set of terms says otherwise than the first, in the order in which terms are read.
+ * @param names of sizes, by their keys; one that has none is told by its key
+ */
+export function compareTerms(
+  from: PlanTerms,
+  to: PlanTerms,
+  names: Readonly<Record<string, string>>,
+): TermDifference[] {
+  const named = (keys: readonly string[]): string[] => keys.map((key) => names[key] ?? key);
   const differences: TermDifference[] = LIMITS.map((limit) => ({
     title: LIMIT_WORDS[limit].title,
     from: amount(from.most[limit]),
@@ -23,7 +33,7 @@ export function compareTerms(from: PlanTerms, to: PlanTerms): TermDifference[] {
     less: (to.most[limit] ?? Infinity) < (from.most[limit] ?? Infinity),
   }));
   differences.push(
-    listDifference('Sizes', from.sizes, to.sizes),
+    listDifference('Sizes', named(from.sizes), named(to.sizes)),
     listDifference('Sites', from.sites, to.sites),
     ...feeDifferences(from, to),
     {

@@ -1,5 +1,6 @@
 export {
   HOURS_A_MONTH,
+  METERED,
   RATE_UNITS,
   rateFor,
   cutsAt,

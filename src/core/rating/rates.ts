@@ -21,11 +21,24 @@ export interface Rate {
 /** Hours of an average month, for figures that are not about one month: 8760 / 12. */
 export const HOURS_A_MONTH = 730;
 
-/** What a quantity counts, where that is not the metered thing itself. */
-const COUNTED: Readonly<Record<Meter, string>> = { disk: 'GiB', share: 'GiB', licence: 'seat' };
+/** What is metered and has a price without which nothing is built, whoever sells it to us or does not. */
+export const METERED: readonly {
+  readonly meter: Meter;
+  readonly unit: RateUnit;
+  /** What a quantity counts. */
+  readonly counts: string;
+  /** Whether each size has a price of its own. */
+  readonly bySize: boolean;
+}[] = [
+  { meter: 'host', unit: 'hour', counts: 'host', bySize: true },
+  { meter: 'disk', unit: 'month', counts: 'GiB', bySize: false },
+  { meter: 'share', unit: 'month', counts: 'GiB', bySize: false },
+  { meter: 'licence', unit: 'month', counts: 'seat', bySize: false },
+];
 
 /** `GiB-month`, `host-hour`. */
-export const unitOf = ({ meter, unit }: Rate): string => `${COUNTED[meter] ?? meter}-${unit}`;
+export const unitOf = ({ meter, unit }: Rate): string =>
+  `${METERED.find((one) => one.meter === meter)?.counts ?? meter}-${unit}`;
 
 /** A month's price is for the whole of that month, however long it is; prorated by the second. */
 export const secondsPerUnit = (unit: RateUnit, month: Period): number =>

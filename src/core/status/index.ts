@@ -84,3 +84,6 @@ function join(status: HostStatus, hosts: readonly CountedHost[]): Arc {
   const sessions = hosts.reduce((sum, host) => sum + host.sessions, 0);
   return { status, hosts: hosts.length, fill: seats === 0 ? 0 : Math.min(1, sessions / seats) };
 }
+
+/** Whether a customer of a state goes or is gone: nothing new is built for them. */
+export const isGoing = (state: string): boolean => state === 'leaving' || state === 'retired';

@@ -8,8 +8,8 @@ import {
   type PlanFacts,
   type PlannedEnvironment,
 } from '../../core/plans';
-import type { CustomerScope } from '../access';
-import type { Connection } from '../db';
+import { within, type CustomerScope, type Scope } from '../access';
+import { sql, type Connection } from '../db';
 import { notFound } from '../problem';
 import { sizesOfSites } from '../sites';
 import { planVersionsOf, type HeldTerms } from './read';
@@ -61,28 +61,38 @@ export const factsOf = (held: HeldTerms, allowances: readonly Allowance[]): Plan
   allowances: allowances.map(({ limit, most, until }) => ({ limit, most, until })),
 });
 
-/** What a customer's environments are wanted to be now, each with the sizes of its site. */
-export async function plannedOf(db: Connection, { customer }: CustomerScope): Promise<PlannedEnvironment[]> {
-  const rows = await db.rows<{ site_code: string; document: string }>(
-    `SELECT e.site_code, i.document FROM environment e
-     JOIN intent i ON (i.customer_id, i.environment_id, i.version) = (e.customer_id, e.id, e.version)
-     WHERE e.customer_id = ? AND e.wanted = 'serving' ORDER BY e.id`,
-    [customer.id],
+/** What environments are wanted to be now, each with the sizes of its site and the id of its customer. */
+export async function plannedOf(
+  db: Connection,
+  scope: Scope | CustomerScope,
+): Promise<(PlannedEnvironment & { readonly customer: string })[]> {
+  const rows = await db.rows<{ customer_id: string; site_code: string; document: string }>(
+    sql`SELECT e.customer_id, e.site_code, i.document FROM environment e
+        JOIN intent i ON (i.customer_id, i.environment_id, i.version) = (e.customer_id, e.id, e.version)
+        WHERE ${within(scope, 'e.customer_id')} AND e.wanted = 'serving' ORDER BY e.id`,
   );
   const sizes = await sizesOfSites(db);
   return rows.map((row) => ({
+    customer: row.customer_id,
     intent: JSON.parse(row.document) as Intent,
     sizes: sizes.get(row.site_code) ?? [],
   }));
 }
 
-export async function peopleOf(db: Connection, { customer }: CustomerScope): Promise<number> {
-  const row = await db.row<{ people: number }>(
-    'SELECT COUNT(*) AS people FROM person WHERE customer_id = ?',
-    [customer.id],
+/** How many people each customer's directory has, by its id; who has none is not there. */
+export async function countPeople(
+  db: Connection,
+  scope: Scope | CustomerScope,
+): Promise<Map<string, number>> {
+  const rows = await db.rows<{ customer_id: string; people: number }>(
+    sql`SELECT customer_id, COUNT(*) AS people FROM person
+        WHERE ${within(scope, 'customer_id')} GROUP BY customer_id`,
   );
-  return row?.people ?? 0;
+  return new Map(rows.map((row) => [row.customer_id, row.people]));
 }
+
+export const peopleOf = async (db: Connection, scope: CustomerScope): Promise<number> =>
+  (await countPeople(db, scope)).get(scope.customer.id) ?? 0;
 
 /** A customer's plan as it holds now, and what its environments take of it together. */
 export async function planFactsOf(

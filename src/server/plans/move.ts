@@ -1,8 +1,10 @@
 import type { Move, MoveProposal } from '../../contract';
+import { namesOfSizes } from '../../core/machines';
 import { compareTerms, dearerBy, moveFindings, type MoveFinding } from '../../core/plans';
 import type { CustomerScope } from '../access';
 import type { Connection } from '../db';
 import { notFound, Problem, unusable } from '../problem';
+import { sizesOfSites } from '../sites';
 import { write, type WriteHouse } from '../write';
 import { allow, lockOf } from './allowances';
 import { factsOf, heldBy, peopleOf, plannedOf, type Stay } from './held';
@@ -80,11 +82,12 @@ export async function proposeMove(
   now: number,
 ): Promise<MoveProposal> {
   const { target, from, before, findings, currency } = await proposed(db, scope, wish, now);
+  const sizes = await sizesOfSites(db);
   return {
     name: target.name,
     version: target.version,
     from,
-    differences: compareTerms(before.terms, target.terms),
+    differences: compareTerms(before.terms, target.terms, namesOfSizes([...sizes.values()].flat())),
     findings: [...findings],
     monthly: dearerBy(before.terms.fees, target.terms.fees, currency),
   };

@@ -3,6 +3,7 @@ import { created, nothing, ok, reads, writes } from '../http';
 import { allowMore, endAllowance } from './allowances';
 import { customerPlan } from './held';
 import { moveToPlan, proposeMove } from './move';
+import { moveMany, proposeMoves } from './moves';
 import { listPlans } from './read';
 import { keepPlan } from './write';
 
@@ -14,6 +15,12 @@ export const planRoutes = [
     planEndpoints.keep,
     ({ app, params, body }, scope) => keepPlan(app, scope, params.plan, body),
     ({ version }, { params }) => ok({ plan: params.plan, version }),
+  ),
+  reads(planEndpoints.proposeMoves, async ({ app, params, query }, scope) =>
+    ok(await proposeMoves(app.db, scope, params.plan, query ?? {}, app.clock.now())),
+  ),
+  reads(planEndpoints.moveMany, async ({ app, params, body }, scope) =>
+    ok(await moveMany(app, scope, params.plan, body)),
   ),
   reads(planEndpoints.ofCustomer, async ({ app }, scope) =>
     ok(await customerPlan(app.db, scope, app.clock.now())),

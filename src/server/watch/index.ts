@@ -1,2 +1,3 @@
+export { beginning, type Beginning } from './beginning';
 export { summaryOf, watch, watchAtFirst } from './read';
 export { everySummaryStale, takeSummaries } from './summary';

@@ -1,3 +1,4 @@
+import { isGoing } from '../../core/status';
 import type { Customer as CustomerRow, CustomerSummary, Environment, Run } from '../../contract';
 import { get, getAll } from '../../client/api';
 import { count, writeDay, writeMoney, writeWhen } from '../../client/format';
@@ -110,8 +111,10 @@ export function Customer({
       <div className={styles.columns}>
         <Panel title={count(living.length, 'environment', 'environments')}>
           {living.length === 0 ? (
-            <Empty says="Nothing stands here yet.">
-              {mayChange && (
+            <Empty
+              says={isGoing(customer.state) ? 'Nothing stands here any more.' : 'Nothing stands here yet.'}
+            >
+              {mayChange && !isGoing(customer.state) && (
                 <ButtonLink kind="main" href={`/customers/${code}/provision`}>
                   Provision the first environment
                 </ButtonLink>

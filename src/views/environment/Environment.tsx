@@ -1,5 +1,5 @@
 import type { Difference, EnvironmentWithPools, Host } from '../../contract';
-import { lazy, Suspense, useState } from 'react';
+import { lazy, Suspense, useEffect, useState } from 'react';
 import { Power, PowerOff, Undo2, UserX } from 'lucide-react';
 import type { MachineSize } from '../../core/machines';
 import { get, getAll } from '../../client/api';
@@ -66,6 +66,10 @@ export function Environment({ customer, initial, sizes, mayChange }: Props) {
   );
   const [changing, setChanging] = useState<Changing>();
   const { environment, hosts, differences } = value;
+  // What is shown of one that is gone is the proof of it.
+  useEffect(() => {
+    if (environment.state === 'retired') location.reload();
+  }, [environment.state]);
   const change = mayChange && !GOING.has(environment.state) ? setChanging : undefined;
   return (
     <div className={styles.page}>

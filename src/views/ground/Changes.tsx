@@ -22,12 +22,14 @@ import styles from './Changes.module.css';
 interface Props {
   readonly changes: readonly GroundChangeEntry[];
   readonly prices: readonly ProviderPricesView[];
+  /** What each size holds, by its key. */
+  readonly sizes: Readonly<Record<string, string>>;
   readonly mayNote: boolean;
   readonly mayTake: boolean;
 }
 
 /** What is otherwise at the sites than it was, and what does it touch? */
-export function Changes({ changes: first, prices: firstPrices, mayNote, mayTake }: Props) {
+export function Changes({ changes: first, prices: firstPrices, sizes, mayNote, mayTake }: Props) {
   const { value: changes, again } = useLive(
     { key: 'ground changes', read: async () => (await get('/ground/changes', {})).changes },
     first,
@@ -105,7 +107,7 @@ export function Changes({ changes: first, prices: firstPrices, mayNote, mayTake 
         )}
       </Panel>
       {prices.map((one) => (
-        <Prices key={one.provider} provider={one} mayTake={mayTake} onTaken={askAgain} />
+        <Prices key={one.provider} provider={one} sizes={sizes} mayTake={mayTake} onTaken={askAgain} />
       ))}
     </div>
   );
@@ -122,10 +124,12 @@ const KIND_SAYS = {
 /** What one provider asks, beside what is in force; a lead takes it over, from a date. */
 function Prices({
   provider,
+  sizes,
   mayTake,
   onTaken,
 }: {
   readonly provider: ProviderPricesView;
+  readonly sizes: Props['sizes'];
   readonly mayTake: boolean;
   readonly onTaken: () => void;
 }) {
@@ -184,7 +188,8 @@ function Prices({
             {prices.map((one) => (
               <tr key={`${one.meter} ${one.size ?? ''}`} data-kind={one.kind}>
                 <th scope="row">
-                  {one.meter} {one.size ?? ''} <small>{writeUnit(one.unit)}</small>
+                  {one.meter} {one.size === null ? '' : (sizes[one.size] ?? one.size)}{' '}
+                  <small>{writeUnit(one.unit)}</small>
                 </th>
                 <td>{one.inForce === null ? '–' : writePrice(one.inForce, currency)}</td>
                 <td>{one.told === null ? '–' : writePrice(one.told, currency)}</td>

@@ -190,7 +190,14 @@ export function Onboard(props: OnboardProps) {
                   At home in {sites.find((one) => one.code === known.site)?.name ?? known.site}.
                 </p>
               ) : (
-                <SelectField label="Home site" error={errorOf('site')} {...register('site')}>
+                <SelectField
+                  label="Home site"
+                  help={
+                    sites.length === 0 && <a href="/ground/connect">There is none yet: connect a provider</a>
+                  }
+                  error={errorOf('site')}
+                  {...register('site')}
+                >
                   <option value="">choose one</option>
                   {sites.map((one) => (
                     <option key={one.code} value={one.code}>
@@ -260,7 +267,12 @@ export function Onboard(props: OnboardProps) {
           {!known && (
             <Panel title="What they buy">
               <div className={styles.fields}>
-                <SelectField label="Plan" error={errorOf('plan')} {...register('plan')}>
+                <SelectField
+                  label="Plan"
+                  help={plans.length === 0 && <a href="/money/plans/edit">There is none yet: make one</a>}
+                  error={errorOf('plan')}
+                  {...register('plan')}
+                >
                   <option value="">choose one</option>
                   {plans.map((one) => (
                     <option key={one.code} value={one.code}>
@@ -270,7 +282,13 @@ export function Onboard(props: OnboardProps) {
                 </SelectField>
                 <SelectField
                   label="Rate card"
-                  help="its currency is theirs"
+                  help={
+                    cards.length === 0 ? (
+                      <a href="/money/prices">There is none yet: make one</a>
+                    ) : (
+                      'its currency is theirs'
+                    )
+                  }
                   error={errorOf('card') ?? errorOf('currency')}
                   {...register('card', {
                     onChange: (event: { target: { value: string } }) =>

@@ -2,7 +2,7 @@ import { useState } from 'react';
 import { Controller, useWatch } from 'react-hook-form';
 import type { NewVersion, Plan } from '../../contract';
 import { compareTerms, LIMITS, LIMIT_WORDS, NO_LIMITS, type Limit, type PlanTerms } from '../../core/plans';
-import { writeSize, type MachineSize } from '../../core/machines';
+import { namesOfSizes, writeSize, type MachineSize } from '../../core/machines';
 import { newKey, send } from '../../client/api';
 import { checkedAs, dayOrNull, numberOrNull, showRefusal, usePageForm } from '../../client/form';
 import { count } from '../../client/format';
@@ -178,7 +178,7 @@ export function EditPlan({ known, taken, sites, sizes, currencies }: Props) {
           <Differences
             from={before ? `version ${before.version}` : 'without a plan'}
             to={known ? `version ${(before?.version ?? 0) + 1}` : typed.name || 'this plan'}
-            differences={compareTerms(before ?? NOTHING_SAID, termsOf(typed))}
+            differences={compareTerms(before ?? NOTHING_SAID, termsOf(typed), namesOfSizes(sizes))}
           />
         </Panel>
         {known && (
@@ -204,7 +204,7 @@ const NOTHING_SAID: PlanTerms = {
 function staySays({ versions }: Plan): string {
   const on = versions.reduce((sum, one) => sum + one.customers.length + one.others, 0);
   if (on === 0) return 'Nobody is on it.';
-  return `${count(on, 'customer is', 'customers are')} on it, and stay${on === 1 ? 's' : ''} on the version that ${on === 1 ? 'it has' : 'they have'} until moved, each on its own page.`;
+  return `${count(on, 'customer is', 'customers are')} on it, and stay${on === 1 ? 's' : ''} on the version that ${on === 1 ? 'it has' : 'they have'} until moved: each on its own page, or several together under Plans.`;
 }
 
 function fieldsOf(known: Plan | undefined, currencies: readonly string[]): Fields {

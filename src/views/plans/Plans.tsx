@@ -14,6 +14,8 @@ import styles from './Plans.module.css';
 interface Props {
   readonly initial: readonly Plan[];
   readonly marks: Readonly<Record<string, MarkOf>>;
+  /** What each size holds, by its key. */
+  readonly sizes: Readonly<Record<string, string>>;
   readonly now: number;
   readonly mayKeep: boolean;
 }
@@ -23,10 +25,12 @@ interface Shown extends PlanVersion {
   readonly name: string;
   readonly key: string;
   readonly isNewest: boolean;
+  /** How many customers in reach are on another version of the plan. */
+  readonly older: number;
 }
 
 /** What is sold, and who is on which? */
-export function Plans({ initial, marks, now, mayKeep }: Props) {
+export function Plans({ initial, marks, sizes, now, mayKeep }: Props) {
   const { value: plans } = useLive(
     { key: 'plans', read: async () => (await get('/plans', {})).plans },
     initial,
@@ -161,6 +165,11 @@ export function Plans({ initial, marks, now, mayKeep }: Props) {
                     {mayKeep && each.isNewest && (
                       <a href={`/money/plans/edit?plan=${each.code}`}>New version</a>
                     )}
+                    {mayKeep && each.isNewest && each.older > 0 && (
+                      <a href={`/money/plans/move?plan=${each.code}&version=${each.version}`}>
+                        Move {count(each.older, 'customer', 'customers')} here
+                      </a>
+                    )}
                   </td>
                 ))}
               </tr>
@@ -180,7 +189,7 @@ export function Plans({ initial, marks, now, mayKeep }: Props) {
             <Differences
               from={`${one.name} v${one.version}`}
               to={`${other.name} v${other.version}`}
-              differences={compareTerms(one, other)}
+              differences={compareTerms(one, other, sizes)}
             />
           ) : (
             <p className={styles.help}>Press Compare at another plan.</p>
@@ -193,8 +202,16 @@ export function Plans({ initial, marks, now, mayKeep }: Props) {
 
 /** The newest version of a plan, and the older ones that someone is on still. */
 function shownOf({ code, name, versions }: Plan): Shown[] {
+  const all = versions.reduce((total, one) => total + one.customers.length, 0);
   return versions
-    .map((one, n) => ({ ...one, code, name, key: `${code} ${one.version}`, isNewest: n === 0 }))
+    .map((one, n) => ({
+      ...one,
+      code,
+      name,
+      key: `${code} ${one.version}`,
+      isNewest: n === 0,
+      older: all - one.customers.length,
+    }))
     .filter((one) => one.isNewest || one.customers.length + one.others > 0);
 }
 

@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { useWatch } from 'react-hook-form';
 import type { Card, NewCard, ProviderPricesView } from '../../contract';
-import { markedUp, type Rate } from '../../core/rating';
+import { markedUp, METERED, type Rate } from '../../core/rating';
 import { newKey, send } from '../../client/api';
 import { checkedAs, showRefusal, usePageForm } from '../../client/form';
 import { count, writePrice, writeUnit } from '../../client/format';
@@ -62,6 +62,7 @@ export function MakeCard({
   });
   const typed = useWatch({ control }) as Fields;
   const rates = ratesFor(bases, typed, now);
+  const without = METERED.flatMap(({ meter }) => (rates.some((one) => one.meter === meter) ? [] : meter));
   const [problem, setProblem] = useState<string>();
   const { errors } = formState;
   const submit = handleSubmit(async (body) => {
@@ -130,6 +131,12 @@ export function MakeCard({
             </li>
           ))}
         </ul>
+      )}
+      {without.length > 0 && (
+        <p className={styles.help}>
+          Without a price on it: {without.join(', ')}. Set {without.length === 1 ? 'it' : 'them'} on the card:
+          what needs {without.length === 1 ? 'it' : 'them'} is not built before.
+        </p>
       )}
       {problem !== undefined && (
         <p role="alert" className={styles.problem}>

@@ -2,7 +2,7 @@ import { Plus } from 'lucide-react';
 import { useState } from 'react';
 import type { Card, ProviderPricesView } from '../../contract';
 import { writeSize, type MachineSize } from '../../core/machines';
-import { marginOf, rateFor, type Rate } from '../../core/rating';
+import { marginOf, METERED, rateFor, type Rate } from '../../core/rating';
 import { get } from '../../client/api';
 import { count, writeDay, writePrice, writeUnit } from '../../client/format';
 import { useLive } from '../../client/live';
@@ -38,12 +38,15 @@ export function Prices({ initial, providers, sizes, now, mayKeep }: Props) {
     readonly thing: Priced;
     readonly rate: Rate | undefined;
   }>();
+  // Also what nobody sells to us: without a price of ours, nothing that needs it is built.
+  const known: readonly Priced[] = [
+    ...providers.flatMap((one) => one.prices),
+    ...cards.flatMap((card) => card.rates),
+    ...METERED.filter(({ bySize }) => !bySize).map((one) => ({ ...one, size: null })),
+  ];
   const things = [
     ...new Map(
-      [...providers.flatMap((one) => one.prices), ...cards.flatMap((card) => card.rates)].map((one) => [
-        keyOf(one),
-        { meter: one.meter, size: one.size, unit: one.unit },
-      ]),
+      known.map(({ meter, size, unit }) => [keyOf({ meter, size, unit }), { meter, size, unit }]),
     ).values(),
   ].sort(byMeter(sizes));
   const nameOf = ({ meter, size }: Priced): string => {
@@ -160,7 +163,7 @@ export function Prices({ initial, providers, sizes, now, mayKeep }: Props) {
   );
 }
 
-const ORDER = ['host', 'disk', 'share', 'licence'];
+const ORDER = METERED.map(({ meter }) => meter);
 const byMeter =
   (sizes: readonly MachineSize[]) =>
   (a: Priced, b: Priced): number => {

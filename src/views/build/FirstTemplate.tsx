@@ -1,0 +1,94 @@
+import { useState } from 'react';
+import { STARTERS, starterOn, type Starter } from '../../core/templates';
+import { newKey, send, whyOf } from '../../client/api';
+import { count } from '../../client/format';
+import { Button, ButtonLink } from '../../ui/Button';
+import { SelectField } from '../../ui/Field';
+import { Empty, Panel } from '../../ui/Panel';
+import styles from './Build.module.css';
+
+/** With what may one begin, where there is no template? */
+export function FirstTemplate({ images }: { readonly images: readonly string[] }) {
+  const [image, setImage] = useState(images[0] ?? '');
+  const [taking, setTaking] = useState<string>();
+  const [problem, setProblem] = useState<string>();
+  if (images.length === 0)
+    return (
+      <Empty says="There is no template yet, and no image that one could be for.">
+        <ButtonLink kind="main" href="/ground">
+          Connect a provider
+        </ButtonLink>
+      </Empty>
+    );
+  const take = async (starter: Starter): Promise<void> => {
+    setProblem(undefined);
+    setTaking(starter.code);
+    const { code, name, says } = starter;
+    const body = { name, says, note: 'to begin with', spec: starterOn(starter, image) };
+    try {
+      await send('POST', '/templates/{template}/revisions', { template: code }, { body, key: newKey() });
+      location.reload();
+    } catch (error) {
+      setTaking(undefined);
+      setProblem(whyOf(error));
+    }
+  };
+  return (
+    <section className={styles.first} aria-label="Begin with a template">
+      <h2>No template yet: begin with one of these</h2>
+      <SelectField
+        label="Image of its hosts"
+        value={image}
+        onChange={(event) => setImage(event.target.value)}
+      >
+        {images.map((one) => (
+          <option key={one}>{one}</option>
+        ))}
+      </SelectField>
+      {problem !== undefined && <p role="alert">{problem}</p>}
+      <div className={styles.starters}>
+        {STARTERS.map((starter) => (
+          <Panel key={starter.code} title={starter.name}>
+            <Seats most={starter.pool.mostSeats} />
+            <p className={styles.says}>{starter.says}.</p>
+            <p className={styles.says}>
+              {starter.pool.profile} work, {count(starter.pool.mostSeats, 'person', 'people')} on a host at
+              most, {starter.pool.diskGiB} GiB of disk
+            </p>
+            <Button
+              kind="main"
+              aria-label={`Take ${starter.name}`}
+              isDisabled={taking !== undefined}
+              onPress={() => void take(starter)}
+            >
+              {taking === starter.code ? 'Taking it …' : 'Take it'}
+            </Button>
+          </Panel>
+        ))}
+      </div>
+    </section>
+  );
+}
+
+/** Two hosts with their seats. */
+function Seats({ most }: { readonly most: number }) {
+  const across = Math.min(most, 8);
+  return (
+    <svg viewBox="0 0 220 56" aria-hidden="true">
+      {[0, 112].map((left) => (
+        <g key={left} transform={`translate(${left} 0)`}>
+          <rect className={styles.host} x="1" y="1" width="104" height="54" rx="8" />
+          {Array.from({ length: most }, (_, seat) => (
+            <circle
+              key={seat}
+              className={styles.seat}
+              cx={53 + ((seat % across) - (across - 1) / 2) * 12}
+              cy={28 + (Math.floor(seat / across) - (Math.ceil(most / across) - 1) / 2) * 14}
+              r="4"
+            />
+          ))}
+        </g>
+      ))}
+    </svg>
+  );
+}

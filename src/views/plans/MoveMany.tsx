@@ -1,0 +1,272 @@
+import { useEffect, useState } from 'react';
+import type { Mark as MarkOf, Moved, MovesProposal, PlanVersion } from '../../contract';
+import { sum } from '../../core/money';
+import { compareTerms } from '../../core/plans';
+import { get, newKey, send, whyOf } from '../../client/api';
+import { dayOrNull } from '../../client/form';
+import { count, writeDay } from '../../client/format';
+import { Button, ButtonLink } from '../../ui/Button';
+import { Chip } from '../../ui/Chip';
+import { TextField } from '../../ui/Field';
+import { ImpactLine } from '../../ui/ImpactLine';
+import { Mark } from '../../ui/Mark';
+import { Empty, Panel } from '../../ui/Panel';
+import { CountField } from '../shared/CountField';
+import { Differences } from './Differences';
+import { monthlySays } from './MovePlan';
+import styles from './MoveMany.module.css';
+
+interface Props {
+  readonly plan: { readonly code: string; readonly name: string; readonly versions: readonly PlanVersion[] };
+  /** The version that they are moved to. */
+  readonly target: PlanVersion;
+  readonly initial: MovesProposal;
+  readonly marks: Readonly<Record<string, MarkOf>>;
+  /** What each size holds, by its key. */
+  readonly sizes: Readonly<Record<string, string>>;
+  readonly now: number;
+}
+
+type Each = MovesProposal['customers'][number];
+
+const isBarred = (one: Each): boolean => one.findings.length > 0 || one.monthly === null;
+
+/** Who of those on an older version can be moved to this one, who would not fit, and what does it come to? */
+export function MoveMany({ plan, target, initial, marks, sizes, now }: Props) {
+  const { version } = target;
+  const first = target.from > now ? new Date(target.from).toISOString().slice(0, 10) : '';
+  const [day, setDay] = useState(first);
+  const [proposal, setProposal] = useState(initial);
+  const [without, setWithout] = useState<ReadonlySet<string>>(new Set());
+  const [typed, setTyped] = useState('');
+  const [reason, setReason] = useState('');
+  const [problem, setProblem] = useState<string>();
+  const [moved, setMoved] = useState<Moved>();
+  const [busy, setBusy] = useState(false);
+  useEffect(() => {
+    let ended = false;
+    const from = dayOrNull(day);
+    get('/plans/{plan}/moves', { plan: plan.code }, { version, ...(from === null ? {} : { from }) }).then(
+      (answer) => {
+        if (ended) return;
+        setProposal(answer);
+        setProblem(undefined);
+      },
+      (error: unknown) => !ended && setProblem(whyOf(error)),
+    );
+    return () => {
+      ended = true;
+    };
+  }, [plan.code, version, day]);
+  const barred = proposal.customers.filter(isBarred);
+  const fits = proposal.customers.filter((one) => !isBarred(one));
+  const chosen = fits.filter((one) => !without.has(one.code));
+  const move = async (): Promise<void> => {
+    setBusy(true);
+    setProblem(undefined);
+    const customers = chosen.map((one) => one.code);
+    const body = { version, from: dayOrNull(day), customers, count: Number(typed), reason };
+    try {
+      setMoved(await send('POST', '/plans/{plan}/moves', { plan: plan.code }, { body, key: newKey() }));
+    } catch (error) {
+      setProblem(`${whyOf(error)} Send it again: who is moved already stays so.`);
+    }
+    setBusy(false);
+  };
+  if (moved) return <Done moved={moved} name={`${plan.name} v${version}`} />;
+  if (proposal.customers.length === 0)
+    return (
+      <Empty says={`Nobody is on another version of ${plan.name}.`}>
+        <ButtonLink href="/money/plans">Plans</ButtonLink>
+      </Empty>
+    );
+  const older = plan.versions.filter((one) =>
+    proposal.customers.some((each) => each.version === one.version),
+  );
+  const toggle = (code: string): void =>
+    setWithout((before) => {
+      const next = new Set(before);
+      if (!next.delete(code)) next.add(code);
+      return next;
+    });
+  return (
+    <div className={styles.page}>
+      <div className={styles.who}>
+        <Panel
+          title={count(fits.length, 'customer fits', 'customers fit')}
+          side={
+            fits.length > 1 && (
+              <Button
+                kind="quiet"
+                onPress={() =>
+                  setWithout(chosen.length === 0 ? new Set() : new Set(fits.map((one) => one.code)))
+                }
+              >
+                {chosen.length === 0 ? 'All of them' : 'None of them'}
+              </Button>
+            )
+          }
+        >
+          {fits.length === 0 ? (
+            <p className={styles.help}>Nobody who is on an older version would fit.</p>
+          ) : (
+            <ul className={styles.customers} tabIndex={0} aria-label="Who fits">
+              {fits.map((one) => (
+                <li key={one.code}>
+                  <label>
+                    <input
+                      type="checkbox"
+                      checked={!without.has(one.code)}
+                      onChange={() => toggle(one.code)}
+                    />
+                    <Who one={one} marks={marks} />
+                  </label>
+                  <span>{monthlySays(one.monthly)}</span>
+                </li>
+              ))}
+            </ul>
+          )}
+        </Panel>
+        {barred.length > 0 && (
+          <Panel title={count(barred.length, 'would not fit, and stays', 'would not fit, and stay')}>
+            <ul className={styles.customers} tabIndex={0} aria-label="Who would not fit">
+              {barred.map((one) => (
+                <li key={one.code}>
+                  <a href={`/customers/${one.code}/plan`}>
+                    <Who one={one} marks={marks} />
+                  </a>
+                  <span className={styles.why}>
+                    {(one.findings.length === 0 ? ['not sold in their currency'] : one.findings).map(
+                      (says) => (
+                        <Chip key={says} tone="care">
+                          {says.split('; plan')[0]}
+                        </Chip>
+                      ),
+                    )}
+                  </span>
+                </li>
+              ))}
+            </ul>
+            <p className={styles.help}>What does not fit is allowed for a while on each one’s own page.</p>
+          </Panel>
+        )}
+      </div>
+      <div className={styles.beside}>
+        {older.map((one) => (
+          <Panel key={one.version} title={`What becomes otherwise for those on v${one.version}`}>
+            <Differences
+              from={`v${one.version}`}
+              to={`v${version}`}
+              differences={compareTerms(one, target, sizes)}
+            />
+          </Panel>
+        ))}
+        <Panel title={`Move them to ${plan.name} v${version}`}>
+          <div className={styles.form}>
+            <ImpactLine line={impactOf(chosen, proposal.from)} />
+            {chosen.length > 0 && <p className={styles.codes}>{chosen.map((one) => one.code).join(', ')}</p>}
+            <TextField
+              label="From"
+              type="date"
+              help={
+                first === ''
+                  ? 'left empty: from now on'
+                  : `from ${writeDay(target.from, 'UTC')} at the earliest`
+              }
+              value={day}
+              onChange={(event) => setDay(event.target.value)}
+            />
+            <TextField
+              label="Why"
+              placeholder="for the trail"
+              value={reason}
+              onChange={(event) => setReason(event.target.value)}
+            />
+            <CountField count={chosen.length} what="customers" value={typed} onValue={setTyped} />
+            {problem !== undefined && (
+              <p role="alert" className={styles.problem}>
+                {problem}
+              </p>
+            )}
+            <div className={styles.buttons}>
+              <ButtonLink href="/money/plans">Back</ButtonLink>
+              <Button
+                kind="main"
+                isDisabled={busy || chosen.length === 0 || typed.trim() !== String(chosen.length)}
+                onPress={() => void move()}
+              >
+                {busy ? 'Moving …' : `Move ${count(chosen.length, 'customer', 'customers')}`}
+              </Button>
+            </div>
+          </div>
+        </Panel>
+      </div>
+    </div>
+  );
+}
+
+function Who({ one, marks }: { readonly one: Each; readonly marks: Props['marks'] }) {
+  const mark = marks[one.code];
+  return (
+    <span className={styles.one}>
+      {mark && <Mark mark={mark} size={26} />}
+      <span>
+        {one.name} <small>v{one.version}</small>
+      </span>
+    </span>
+  );
+}
+
+/** How many, what it comes to in each currency, and from when. */
+function impactOf(chosen: readonly Each[], from: number): string {
+  const amounts = chosen.flatMap((one) => one.monthly ?? []);
+  const currencies = [...new Set(amounts.map((one) => one.currency))].sort();
+  const sums = currencies.map((currency) =>
+    monthlySays(
+      sum(
+        amounts.filter((one) => one.currency === currency),
+        currency,
+      ),
+    ),
+  );
+  return [
+    count(chosen.length, 'customer', 'customers'),
+    ...new Set(sums),
+    `from ${writeDay(from, 'UTC')}`,
+    'each can be moved back',
+  ].join(' · ');
+}
+
+/** Who was moved, and who was left with the reason. */
+function Done({ moved, name }: { readonly moved: Moved; readonly name: string }) {
+  return (
+    <Panel title={`${count(moved.moved.length, 'customer is', 'customers are')} moved to ${name}`}>
+      <div className={styles.form} role="status">
+        <p className={styles.codes}>
+          {moved.moved.map((code, n) => (
+            <span key={code}>
+              {n > 0 && ', '}
+              <a href={`/customers/${code}/plan`}>{code}</a>
+            </span>
+          ))}
+        </p>
+        {moved.left.length > 0 && (
+          <>
+            <p>{count(moved.left.length, 'stays where it is:', 'stay where they are:')}</p>
+            <ul className={styles.customers}>
+              {moved.left.map((one) => (
+                <li key={one.code}>
+                  <a href={`/customers/${one.code}/plan`}>{one.code}</a>
+                  <Chip tone="care">{one.says}</Chip>
+                </li>
+              ))}
+            </ul>
+          </>
+        )}
+        <p>
+          <ButtonLink href="/money/plans">Plans</ButtonLink>
+        </p>
+      </div>
+    </Panel>
+  );
+}
