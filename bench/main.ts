@@ -1,10 +1,12 @@
 import { openProcess } from '../src/main/app';
+import { addressBench } from './addresses';
 import { proposalBench } from './proposal';
 import { ratingBench } from './rating';
 
 /** Run as a program by ./laager bench, on a fleet that is loaded: what needs no web server. Prints a line for each figure. */
 const { app, close } = await openProcess('bench');
 try {
+  addressBench();
   proposalBench();
   await ratingBench(app);
 } finally {

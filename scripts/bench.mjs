@@ -18,9 +18,12 @@ const verdict = (met) => (met ? 'met' : 'MISSED');
 const QUESTIONS = [
   { name: 'Watch, what the page reads', api: '/watch', most: 100 },
   { name: 'Watch, the page', page: '/', most: 120 },
+  { name: 'Customers, what the list of all reads', api: '/customers?limit=500', most: 80 },
   { name: 'Customers, the page', page: '/customers' },
   { name: 'Money, the page', page: '/money' },
   { name: 'Ground, the page', page: '/ground' },
+  { name: 'Addresses, the page', page: '/ground/addresses' },
+  { name: 'Networks, the page', page: '/ground/networks' },
   { name: 'Runs, the page', page: '/runs' },
   { name: 'sessions of all, first page', api: '/sessions?limit=100', most: 100 },
   { name: 'sessions of all, found by text', api: '/sessions?limit=100&find=maren', most: 100 },
@@ -109,6 +112,8 @@ async function measure(processes, customers, isWhole) {
     say(`  ${question.name}: ${ms} ms, ${(ms / bareMs).toFixed(1)} times the bare one, ${kB} kB${target}`);
   }
   if (isWhole) {
+    const seconds = await takeOn(address, headers, 500);
+    say(`  500 more customers from one file: ${seconds} s (target under 60) ${verdict(seconds < 60)}`);
     for (const name of ['web', 'worker1']) {
       const megabytes = residentMb(members[name].child.pid);
       say(`  memory of the ${name}: ${megabytes} MB resident (target under 350) ${verdict(megabytes < 350)}`);
@@ -125,6 +130,22 @@ async function measure(processes, customers, isWhole) {
   await processes.stopAll();
   rmSync(folder, { recursive: true, force: true });
   return { bare: bareMs, times };
+}
+
+/** Takes customers on from one file. @returns the seconds that it took */
+async function takeOn(address, headers, customers) {
+  const one = (n) =>
+    `  - {code: ZZ${n}, name: Late ${n}, state: active, plan: harbour, site: KQ, zone: Europe/Dublin, currency: EUR, card: eur}`;
+  const body = ['customers:', ...Array.from({ length: customers }, (_, n) => one(n))].join('\n');
+  const began = Date.now();
+  const response = await fetch(`${address}/api/v1/customers/file?keep=all`, {
+    method: 'POST',
+    headers: { ...headers, 'content-type': 'application/yaml' },
+    body,
+  });
+  const { kept, faults } = await response.json();
+  if (kept !== true) throw new Refusal(`taking ${customers} on: ${JSON.stringify(faults?.slice(0, 3))}`);
+  return Math.round((Date.now() - began) / 100) / 10;
 }
 
 /** Turns pages until it is far down a list, and gives the address of the page there. */

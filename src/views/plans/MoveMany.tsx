@@ -10,7 +10,8 @@ import { Chip } from '../../ui/Chip';
 import { TextField } from '../../ui/Field';
 import { ImpactLine } from '../../ui/ImpactLine';
 import { Mark } from '../../ui/Mark';
-import { Empty, Panel } from '../../ui/Panel';
+import { Empty, Figure, Figures, Panel } from '../../ui/Panel';
+import { Ring } from '../../ui/Ring';
 import { CountField } from '../shared/CountField';
 import { Differences } from './Differences';
 import { monthlySays } from './MovePlan';
@@ -91,6 +92,28 @@ export function MoveMany({ plan, target, initial, marks, sizes, now }: Props) {
     });
   return (
     <div className={styles.page}>
+      <div className={styles.head}>
+        <Ring
+          size={120}
+          label={`${fits.length} of ${count(proposal.customers.length, 'customer', 'customers')} fit`}
+          unit={`of ${proposal.customers.length} fit`}
+          arcs={[
+            { look: 'full' as const, parts: chosen.length, fill: 1 },
+            { look: 'hollow' as const, parts: fits.length - chosen.length, fill: 0 },
+            { look: 'crossed' as const, parts: barred.length, fill: 0 },
+          ].filter(({ parts }) => parts > 0)}
+        >
+          {fits.length}
+        </Ring>
+        <Figures>
+          <Figure value={chosen.length} label="are moved" />
+          <Figure value={fits.length - chosen.length} label="are left as they are" />
+          <Figure value={barred.length} label="would not fit" />
+          {sumsOf(chosen).map((says) => (
+            <Figure key={says} value={says} label="for all of them" />
+          ))}
+        </Figures>
+      </div>
       <div className={styles.who}>
         <Panel
           title={count(fits.length, 'customer fits', 'customers fit')}
@@ -139,7 +162,7 @@ export function MoveMany({ plan, target, initial, marks, sizes, now }: Props) {
                     {(one.findings.length === 0 ? ['not sold in their currency'] : one.findings).map(
                       (says) => (
                         <Chip key={says} tone="care">
-                          {says.split('; plan')[0]}
+                          {says}
                         </Chip>
                       ),
                     )}
@@ -217,8 +240,8 @@ function Who({ one, marks }: { readonly one: Each; readonly marks: Props['marks'
   );
 }
 
-/** How many, what it comes to in each currency, and from when. */
-function impactOf(chosen: readonly Each[], from: number): string {
+/** What it comes to a month for all of them, in each currency. */
+function sumsOf(chosen: readonly Each[]): string[] {
   const amounts = chosen.flatMap((one) => one.monthly ?? []);
   const currencies = [...new Set(amounts.map((one) => one.currency))].sort();
   const sums = currencies.map((currency) =>
@@ -229,13 +252,17 @@ function impactOf(chosen: readonly Each[], from: number): string {
       ),
     ),
   );
-  return [
+  return [...new Set(sums)];
+}
+
+/** How many, what it comes to in each currency, and from when. */
+const impactOf = (chosen: readonly Each[], from: number): string =>
+  [
     count(chosen.length, 'customer', 'customers'),
-    ...new Set(sums),
+    ...sumsOf(chosen),
     `from ${writeDay(from, 'UTC')}`,
     'each can be moved back',
   ].join(' · ');
-}
 
 /** Who was moved, and who was left with the reason. */
 function Done({ moved, name }: { readonly moved: Moved; readonly name: string }) {
