@@ -24,6 +24,8 @@ export const lifeSchema = shape({
   retentionDays: whole,
   /** When they left; null: they have not. */
   retiredAt: maybeWhole,
+  /** When their data were deleted; null: they are kept. */
+  deletedAt: maybeWhole,
 });
 export type Life = Of<typeof lifeSchema>;
 

@@ -470,6 +470,7 @@ describe('pausing and leaving', () => {
         paused: eur(20_000),
         retentionDays: 30,
         retiredAt: null,
+        deletedAt: null,
         ...over,
       },
       ...may,
@@ -492,6 +493,8 @@ describe('pausing and leaving', () => {
     expect(gone).not.toMatch(/Pause SVG|Leave SVG/);
     expect(gone).toContain('kept until 19 Dec 2026');
     expect(gone).toContain('archive.zip');
+    const deleted = shown({ state: 'retired', retiredAt: AT, deletedAt: AT + 30 * DAY, environments: [] });
+    expect(deleted).toContain('deleted on 19 Dec 2026, as promised');
   });
 
   it('say who does it to those who may not', () => {

@@ -134,7 +134,7 @@ test('a customer is taken on like another, and one from a file; nothing of the t
   page,
 }) => {
   const n = Date.now() % 10_000;
-  const [first, second] = [`NA${n}`, `NB${n}`];
+  const [first, second, third] = [`NA${n}`, `NB${n}`, `NC${n}`];
   await signIn(page, 'ida', '/customers/new');
   await page.getByRole('button', { name: 'Take on the customer' }).isDisabled();
   await page.getByLabel('Like another').selectOption('SVG');
@@ -161,12 +161,21 @@ test('a customer is taken on like another, and one from a file; nothing of the t
     await page.keyboard.insertText(text);
   };
   const file = (plan: string): string =>
-    `customers:\n  - {code: ${second}, name: Nine Bay Carvers, state: active, plan: ${plan}, site: KQ, zone: Europe/Dublin, currency: EUR, card: eur}\n`;
+    ['customers:', ...[second, third].map((code) => entry(code, plan)), ''].join('\n');
+  const entry = (code: string, plan: string): string =>
+    `  - {code: ${code}, name: Nine Bay Carvers, state: active, plan: ${plan}, site: KQ, zone: Europe/Dublin, currency: EUR, card: eur}`;
   await write(file('none'));
   await expect(page.getByRole('button', { name: 'line 2: plan is not known' })).toBeVisible();
   await write(file('jetty'));
-  await expect(page.getByText('new', { exact: true })).toBeVisible();
-  await page.getByRole('button', { name: 'Take on 1' }).click();
+  await expect(page.getByText('new', { exact: true })).toHaveCount(2);
+  // Several are done once whoever does it has counted them.
+  const takeOn = page.getByRole('button', { name: 'Take on 2' });
+  await expect(takeOn).toBeDisabled();
+  const counted = page.getByLabel('Type how many customers those are');
+  await counted.fill('3');
+  await expect(page.getByText('those are 2')).toBeVisible();
+  await counted.fill('2');
+  await takeOn.click();
   await page.getByRole('link', { name: second }).click();
   await page.waitForURL(new RegExp(`/customers/${second}$`));
   const about = await Promise.all(

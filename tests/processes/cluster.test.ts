@@ -1,5 +1,8 @@
 import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest';
+import { NO_LIMITS } from '../../src/core/plans';
+import { SYSTEM } from '../../src/server/access';
 import { closeApp, type App } from '../../src/server/app';
+import { keepPlan, moveToPlan } from '../../src/server/plans';
 import { Cluster } from './setup/cluster';
 import { Engine } from './setup/engine';
 import { own } from '../server/setup/ports';
@@ -98,6 +101,50 @@ describe('a replicated cluster', { timeout: 240_000 }, () => {
        GROUP BY customer_id, resource_id HAVING COUNT(*) > 1`,
     );
     expect(doubled).toEqual([]);
+  });
+
+  it('gives the last host that a plan allows to one of three who ask for it through three servers at once', async () => {
+    const row = await web(0).db.row<{ id: string; hosts: number }>(
+      `SELECT e.id, (SELECT COUNT(*) FROM resource r JOIN environment x ON (x.customer_id, x.id) = (r.customer_id, r.environment_id)
+         WHERE r.customer_id = e.customer_id AND r.kind = 'host' AND r.wanted AND x.wanted = 'serving') AS hosts
+       FROM environment e JOIN customer c ON c.id = e.customer_id WHERE c.code = 'SVG' AND e.name = 'thrice'`,
+    );
+    const hosts = row?.hosts ?? 0;
+    const terms = {
+      sizes: [],
+      sites: [],
+      fees: [],
+      retentionDays: 30,
+      localAdministrator: false,
+      readyHosts: 0,
+    };
+    await keepPlan(web(1), SYSTEM, 'exact', {
+      ...terms,
+      name: 'Exact',
+      most: { ...NO_LIMITS, hosts: hosts + 1 },
+      from: null,
+      note: '',
+    });
+    await moveToPlan(web(2), await engine.inside('SVG'), {
+      plan: 'exact',
+      version: null,
+      from: null,
+      allowUntil: null,
+      reason: '',
+    });
+    const { good, refused } = await together(
+      webs.map(
+        (app) => () => engine.change('add-hosts', { pool: 'desks', hosts: 1 }, row?.id ?? '', { app }),
+      ),
+    );
+    expect(good).toHaveLength(1);
+    // One who saw the other's by then is told of the limit; one who did not, that things have changed.
+    for (const code of refused) expect(['preflight', 'changed']).toContain(code);
+    expect(refused).toContain('preflight');
+    const wanted = await engine.hosts(row?.id ?? '');
+    expect(wanted.length).toBeLessThanOrEqual(hosts + 1);
+    engine.startWorker(cluster.sqlPort(1));
+    await engine.untilRun(good[0]?.run ?? '', 'done', 90_000);
   });
 
   it('retires an environment once, though its hosts are switched through another server at once', async () => {

@@ -223,4 +223,30 @@ describe('a customer’s life', () => {
     expect(given.find((one) => one.customer === 'HSB')?.cidr).toBe('10.16.0.0/20');
     expect(given.some((one) => one.customer === 'SVG')).toBe(false);
   });
+
+  it('has its people and details deleted when they were kept as long as its plan promised, and no sooner', async () => {
+    const { retiredAt } = await life();
+    const until = (retiredAt ?? 0) + 365 * 24 * HOUR;
+    const peopleOf = async (code: string): Promise<number> =>
+      ((await world.call('ida', 'GET', `/customers/${code}/people?limit=1000`)).body.entries as unknown[])
+        .length;
+    const others = await peopleOf('FPS');
+    const costs = async () =>
+      (await world.call('petra', 'GET', '/customers/SVG/costs?month=2026-11')).body.total;
+    const charged = await costs();
+    world.clock.at = until - 1;
+    await world.living.job('retention');
+    expect([await peopleOf('SVG'), (await life()).deletedAt]).toEqual([96, null]);
+    world.clock.at = until;
+    for (let time = 1; time <= 2; time++) await world.living.job('retention');
+    expect([await peopleOf('SVG'), (await life()).deletedAt]).toEqual([0, until]);
+    const about = (await world.call('ida', 'GET', '/customers/SVG/about')).body;
+    expect(about).toMatchObject({ code: 'SVG', contacts: [], tags: {}, administrator: '' });
+    expect(await costs()).toEqual(charged);
+    expect(await peopleOf('FPS')).toBe(others);
+    const { body } = await world.call('ida', 'GET', '/customers/SVG/trail?find=delete');
+    expect((body.entries as { action: string }[]).filter((one) => one.action === 'delete data')).toHaveLength(
+      1,
+    );
+  });
 });

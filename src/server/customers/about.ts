@@ -32,6 +32,18 @@ export async function tagsOfCustomer(
   return JSON.parse(row?.tags ?? '{}') as Record<string, string>;
 }
 
+/** All that is said of a customer who is gone, but code, name and currency, is said no more. @returns whether it was said */
+export const forgetDetails = async (
+  tx: Connection,
+  { customer }: CustomerScope,
+  now: number,
+): Promise<boolean> =>
+  (await tx.write(
+    `UPDATE customer SET details = '{}', data_deleted_at = ?
+     WHERE id = ? AND state = 'retired' AND data_deleted_at IS NULL`,
+    [now, customer.id],
+  )) === 1;
+
 /** Everything that is said of a customer. @throws Problem 404 */
 export async function aboutCustomer(
   db: Connection,

@@ -1,6 +1,6 @@
 export { listCustomers, getCustomer, marksOf } from './read';
 export { createCustomer, keepState, setCustomerState } from './write';
-export { aboutCustomer, readDetails, tagsOfCustomer } from './about';
+export { aboutCustomer, forgetDetails, readDetails, tagsOfCustomer } from './about';
 export { countries, publicHolidays } from './calendar';
 export { listDrafts } from './drafts';
 export { customersYaml } from './file';

@@ -1,4 +1,5 @@
 export { lifeOf } from './read';
 export { leaveCustomer, pauseCustomer, startCustomer } from './turn';
 export { finishLeaving } from './finish';
+export { forgetGone } from './forget';
 export { archiveOf } from './archive';

@@ -14,12 +14,13 @@ interface Stored {
   readonly currency: string;
   readonly card: string;
   readonly retired_at: number | null;
+  readonly data_deleted_at: number | null;
 }
 
 /** What pausing a customer, or their leaving, would do. @throws Problem 404 */
 export async function lifeOf(app: App, scope: CustomerScope): Promise<Life> {
   const row = await app.db.row<Stored>(
-    'SELECT state, currency, card_code AS card, retired_at FROM customer WHERE id = ?',
+    'SELECT state, currency, card_code AS card, retired_at, data_deleted_at FROM customer WHERE id = ?',
     [scope.customer.id],
   );
   if (!row) throw notFound('customer');
@@ -48,6 +49,7 @@ export async function lifeOf(app: App, scope: CustomerScope): Promise<Life> {
     paused: sum([costs.paused, fee], row.currency),
     retentionDays: plan.retentionDays,
     retiredAt: row.retired_at,
+    deletedAt: row.data_deleted_at,
   };
 }
 

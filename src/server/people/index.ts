@@ -151,3 +151,7 @@ async function keep(
     return outcome;
   });
 }
+
+/** Deletes a customer's people. @returns how many those were */
+export const forgetPeople = (tx: Connection, { customer }: CustomerScope): Promise<number> =>
+  tx.write('DELETE FROM person WHERE customer_id = ?', [customer.id]);

@@ -2,5 +2,5 @@ export { listPlans, newestAt, planNow, planVersionsOf } from './read';
 export { keepPlan } from './write';
 export { proposeMoves } from './moves';
 export { beyondPlan, customerPlan, planFactsOf } from './held';
-export { putOnPlan } from './move';
+export { moveToPlan, putOnPlan } from './move';
 export { planFeeNow, planFees, type PlanFees } from './fees';

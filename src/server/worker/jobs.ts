@@ -12,7 +12,7 @@ import {
   trySignIn,
   type Connected,
 } from '../providers';
-import { finishLeaving } from '../life';
+import { finishLeaving, forgetGone } from '../life';
 import { keepShelves } from '../shelf';
 import { takeSummaries } from '../watch';
 
@@ -36,6 +36,7 @@ const SESSIONS_MS = 1_500;
 const GROUND_MS = 20_000;
 const LEAVING_MS = 5_000;
 const SHELF_MS = 3_000;
+const RETENTION_MS = 20_000;
 
 /** Takes a job that is due; undefined when it is not, or another worker has it. */
 export async function hold(app: App, job: Job): Promise<Hold | undefined> {
@@ -204,6 +205,7 @@ export const JOBS: readonly Job[] = [
   { name: 'ground', everyMs: GROUND_MS, run: ground },
   { name: 'shelf', everyMs: SHELF_MS, run: keepShelves },
   { name: 'leaving', everyMs: LEAVING_MS, run: finishLeaving },
+  { name: 'retention', everyMs: RETENTION_MS, run: forgetGone },
   { name: 'summary', everyMs: 700, run: summaries },
   { name: 'sweep', everyMs: MINUTE, run: sweep },
 ];

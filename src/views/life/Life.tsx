@@ -29,7 +29,7 @@ export function Life({ code, name, zone, initial, mayTurn, mayLetGo }: Props) {
     `/customers/${code}/events`,
     (change) => change.topic === 'summary' || change.topic === 'environment',
   );
-  const { state, environments, now, paused, retentionDays, retiredAt } = value;
+  const { state, environments, now, paused, retentionDays, retiredAt, deletedAt } = value;
   const on = environments.reduce((sum, one) => sum + one.on, 0);
   const people = environments.reduce((sum, one) => sum + one.peopleIn, 0);
   return (
@@ -108,8 +108,7 @@ export function Life({ code, name, zone, initial, mayTurn, mayLetGo }: Props) {
           <p>
             People, settings, trail, the charges of every month, and the proof of each environment that was
             retired: open files, to hand over.
-            {retiredAt !== null &&
-              ` Their data are kept until ${writeDay(retiredAt + retentionDays * DAY, zone)}.`}
+            {retiredAt !== null && ` ${keptSays(retiredAt + retentionDays * DAY, deletedAt, zone)}`}
           </p>
           <p className={styles.right}>
             <ButtonLink
@@ -140,6 +139,11 @@ export function Life({ code, name, zone, initial, mayTurn, mayLetGo }: Props) {
     </div>
   );
 }
+
+const keptSays = (until: number, deletedAt: number | null, zone: string): string =>
+  deletedAt === null
+    ? `Their data are kept until ${writeDay(until, zone)}, and deleted then.`
+    : `People and settings were deleted on ${writeDay(deletedAt, zone)}, as promised; what was done and charged stays.`;
 
 interface Typed {
   readonly code: string;

@@ -4,6 +4,7 @@ import { call, whyOf } from '../../client/api';
 import { count } from '../../client/format';
 import { Button } from '../../ui/Button';
 import { Chip, type ChipTone } from '../../ui/Chip';
+import { CountField } from '../shared/CountField';
 import { Panel } from '../../ui/Panel';
 import styles from './Onboard.module.css';
 
@@ -44,6 +45,7 @@ export function FromFile() {
   const [outcome, setOutcome] = useState<FileOutcome>();
   const [problem, setProblem] = useState<string>();
   const [busy, setBusy] = useState(false);
+  const [typed, setTyped] = useState('');
   const inBrowser = useInBrowser();
   const [shown, setShown] = useState<FileFault>();
   useEffect(() => {
@@ -82,6 +84,7 @@ export function FromFile() {
   const customers = outcome?.customers ?? [];
   const of = (what: string): number => customers.filter((one) => one.outcome === what).length;
   const todo = of('new') + of('changed');
+  const isMany = todo > 1 && outcome?.kept !== true;
   return (
     <div className={styles.file}>
       <h1 className="sr">Customers from a file</h1>
@@ -149,10 +152,17 @@ export function FromFile() {
             {problem}
           </p>
         )}
+        {isMany && <CountField count={todo} what="customers" value={typed} onValue={setTyped} />}
         <div className={styles.buttons}>
           <Button
             kind="main"
-            isDisabled={busy || faults.length > 0 || todo === 0 || outcome?.kept === true}
+            isDisabled={
+              busy ||
+              faults.length > 0 ||
+              todo === 0 ||
+              outcome?.kept === true ||
+              (isMany && typed.trim() !== String(todo))
+            }
             onPress={() => void keep()}
           >
             {busy

@@ -19,6 +19,8 @@ CREATE TABLE customer (
   paused_from VARCHAR(16) NULL,
   -- When they were gone: what they pay for their plan ends then.
   retired_at BIGINT NULL,
+  -- When their people and details were deleted, after they had been kept as long as was promised.
+  data_deleted_at BIGINT NULL,
   mark_hue SMALLINT NOT NULL,
   mark_shape TINYINT NOT NULL,
   mark_pattern TINYINT NOT NULL,
