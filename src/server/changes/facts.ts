@@ -12,6 +12,7 @@ import type { Rate } from '../../core/rating';
 import { MSP, type CustomerScope } from '../access';
 import type { App } from '../app';
 import { gatewayFacts } from '../certificates';
+import { realmOf } from '../customers';
 import type { Connection } from '../db';
 import { notFound } from '../problem';
 import { UNSETTLED } from '../runs';
@@ -37,11 +38,10 @@ export interface Subject {
 export async function askOutside(app: App, scope: CustomerScope, site: string): Promise<OutsideSays> {
   const { id } = scope.customer;
   if (id === MSP.id) return { directory: NOT_NEEDED };
-  const row = await app.db.row<{ realm: string }>('SELECT realm FROM customer WHERE id = ?', [id]);
-  if (!row) throw notFound('customer');
+  const realm = await realmOf(app.db, scope);
   const [directory, route] = await Promise.all([
-    app.directory.check(row.realm),
-    tryRoute(app, scope, site, row.realm),
+    app.directory.check(realm),
+    tryRoute(app, scope, site, realm),
   ]);
   return { directory, route };
 }

@@ -81,3 +81,10 @@ const readCustomer = (row: Stored): Customer => ({
   blocks: row.blocks === null ? [] : (JSON.parse(row.blocks) as { site: string; cidr: string }[]),
   mark: { code: row.code, hue: row.mark_hue, shape: row.mark_shape, pattern: row.mark_pattern },
 });
+
+/** The name of a customer's directory. @throws Problem 404 */
+export async function realmOf(db: Connection, { customer }: CustomerScope): Promise<string> {
+  const row = await db.row<{ realm: string }>('SELECT realm FROM customer WHERE id = ?', [customer.id]);
+  if (!row) throw notFound('customer');
+  return row.realm;
+}

@@ -7,19 +7,12 @@ import { MSP, reachable, systemScope, within, type CustomerScope, type Scope } f
 import type { App } from '../app';
 import { raw, sql, type Connection } from '../db';
 import { listEnvironments } from '../environments';
-import { notFound } from '../problem';
 import { UNSETTLED } from '../runs';
 
 /** The shared services of each site, and how the networks of those in reach are joined with them. */
 export async function listNetworks(app: App, scope: Scope): Promise<Networks> {
   const [sites, networks] = await Promise.all([servicesOfSites(app.db), joinedNetworks(app, scope)]);
   return { sites, networks };
-}
-
-export async function realmOf(db: Connection, { customer }: CustomerScope): Promise<string> {
-  const row = await db.row<{ realm: string }>('SELECT realm FROM customer WHERE id = ?', [customer.id]);
-  if (!row) throw notFound('customer');
-  return row.realm;
 }
 
 /** What of a customer's networks someone should look at. */

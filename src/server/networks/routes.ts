@@ -1,7 +1,8 @@
 import { networkEndpoints } from '../../contract';
 import { ok, reads } from '../http';
 import { tryRoute } from '../sites';
-import { listNetworks, realmOf } from '.';
+import { realmOf } from '../customers';
+import { listNetworks } from '.';
 
 export const networkRoutes = [
   reads(networkEndpoints.list, async ({ app }, scope) => ok(await listNetworks(app, scope))),

@@ -1,5 +1,5 @@
 import type { Difference, EnvironmentWithPools, Host } from '../../contract';
-import { lazy, Suspense, useEffect, useState } from 'react';
+import { useEffect, useState } from 'react';
 import { Power, PowerOff, Undo2, UserX } from 'lucide-react';
 import type { MachineSize } from '../../core/machines';
 import { get, getAll } from '../../client/api';
@@ -13,14 +13,12 @@ import { Table, type Column } from '../../ui/Table';
 import { ENVIRONMENT_TONE } from '../customer/Customer';
 import { Legend } from '../shared/Legend';
 import type { Changing } from '../shared/changing';
+import { Confirm } from '../shared/Confirm';
 import { arcOf, ringOf, ringSays, STATUS } from '../shared/words';
 import { Differences } from './Differences';
 import styles from './Environment.module.css';
 import { hostsSay } from './hosts-say';
 import { Pools } from './Pools';
-
-/** Fetched when it is first opened. */
-const ChangeDialog = lazy(() => import('../shared/ChangeDialog'));
 
 /** What the page reads. */
 export interface EnvironmentData {
@@ -109,19 +107,14 @@ export function Environment({ customer, initial, sizes, mayChange }: Props) {
         />
       </Panel>
       {changing && (
-        <Suspense>
-          <ChangeDialog
-            key={`${changing.kind} ${changing.what}`}
-            customer={customer}
-            environment={environment.id}
-            change={changing}
-            onClose={() => setChanging(undefined)}
-            onBegun={() => {
-              setChanging(undefined);
-              again();
-            }}
-          />
-        </Suspense>
+        <Confirm
+          key={`${changing.kind} ${changing.what}`}
+          customer={customer}
+          environment={environment.id}
+          change={changing}
+          onClose={() => setChanging(undefined)}
+          onBegun={again}
+        />
       )}
     </div>
   );

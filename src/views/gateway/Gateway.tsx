@@ -1,4 +1,4 @@
-import { lazy, Suspense, useState } from 'react';
+import { useState } from 'react';
 import { ShieldCheck } from 'lucide-react';
 import type { Gateway as GatewayData } from '../../contract';
 import { CERTIFICATE_DAYS, daysLeft } from '../../core/certificates';
@@ -10,11 +10,10 @@ import { Chip } from '../../ui/Chip';
 import type { MarkLook } from '../../ui/Mark';
 import { Empty, Panel } from '../../ui/Panel';
 import type { Changing } from '../shared/changing';
+import { Confirm } from '../shared/Confirm';
 import { NewCertificate } from './NewCertificate';
 import { Spans } from './Spans';
 import styles from './Gateway.module.css';
-
-const ChangeDialog = lazy(() => import('../shared/ChangeDialog'));
 
 interface Props {
   readonly customer: {
@@ -106,18 +105,13 @@ export function Gateway({ customer, initial, now, mayChange }: Props) {
       </Panel>
       {mayChange && <NewCertificate code={code} zone={zone} onKept={again} />}
       {serving !== undefined && (
-        <Suspense>
-          <ChangeDialog
-            customer={customer}
-            environment={serving}
-            change={SERVE}
-            onClose={() => setServing(undefined)}
-            onBegun={() => {
-              setServing(undefined);
-              again();
-            }}
-          />
-        </Suspense>
+        <Confirm
+          customer={customer}
+          environment={serving}
+          change={SERVE}
+          onClose={() => setServing(undefined)}
+          onBegun={again}
+        />
       )}
     </div>
   );

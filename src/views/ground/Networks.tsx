@@ -1,4 +1,4 @@
-import { lazy, Suspense, useState } from 'react';
+import { useState } from 'react';
 import { Link2, Network, Radar, Wrench } from 'lucide-react';
 import type { JoinedNetwork, Networks as NetworksData, SiteNetworks } from '../../contract';
 import { OWN_CODE } from '../../contract/common';
@@ -11,11 +11,10 @@ import { Mark, type MarkLook } from '../../ui/Mark';
 import { Empty, Panel } from '../../ui/Panel';
 import { Table, type Column } from '../../ui/Table';
 import type { Changing } from '../shared/changing';
+import { Confirm } from '../shared/Confirm';
 import { Circle } from './Circle';
 import { isJoined, stateOf } from './joined';
 import styles from './Networks.module.css';
-
-const ChangeDialog = lazy(() => import('../shared/ChangeDialog'));
 
 interface Props {
   readonly initial: NetworksData;
@@ -57,23 +56,18 @@ export function Networks({ initial, marks, names, mayChange, reachesAll }: Props
         />
       ))}
       {asked && (
-        <Suspense>
-          <ChangeDialog
-            key={`${asked.customer} ${asked.change.what}`}
-            customer={{
-              code: asked.customer,
-              name: names[asked.customer] ?? 'us',
-              mark: marks[asked.customer] ?? { code: asked.customer, hue: 0, shape: 0, pattern: 0 },
-            }}
-            {...(asked.environment === undefined ? {} : { environment: asked.environment })}
-            change={asked.change}
-            onClose={() => setAsked(undefined)}
-            onBegun={() => {
-              setAsked(undefined);
-              again();
-            }}
-          />
-        </Suspense>
+        <Confirm
+          key={`${asked.customer} ${asked.change.what}`}
+          customer={{
+            code: asked.customer,
+            name: names[asked.customer] ?? 'us',
+            mark: marks[asked.customer] ?? { code: asked.customer, hue: 0, shape: 0, pattern: 0 },
+          }}
+          {...(asked.environment === undefined ? {} : { environment: asked.environment })}
+          change={asked.change}
+          onClose={() => setAsked(undefined)}
+          onBegun={again}
+        />
       )}
     </div>
   );

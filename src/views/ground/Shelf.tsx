@@ -1,4 +1,4 @@
-import { lazy, Suspense, useState } from 'react';
+import { useState } from 'react';
 import { PackagePlus, PencilRuler, Plus } from 'lucide-react';
 import type { Shelf as ShelfData, Shelves } from '../../contract';
 import { OWN_CODE } from '../../contract/common';
@@ -11,10 +11,9 @@ import { Mark, type MarkLook } from '../../ui/Mark';
 import { Empty, Figure, Figures, Panel } from '../../ui/Panel';
 import { Ring, type RingArc } from '../../ui/Ring';
 import type { Changing } from '../shared/changing';
+import { Confirm } from '../shared/Confirm';
 import { Stock, type ShelfSite } from './Stock';
 import styles from './Shelf.module.css';
-
-const ChangeDialog = lazy(() => import('../shared/ChangeDialog'));
 
 interface Props {
   readonly initial: Shelves;
@@ -165,18 +164,13 @@ export function Shelf({ initial, marks, sites, sizes, mayDecide, mayChange }: Pr
         />
       )}
       {asked && (
-        <Suspense>
-          <ChangeDialog
-            customer={{ code: OWN_CODE, name: 'ourselves', mark: own }}
-            {...(asked.environment === undefined ? {} : { environment: asked.environment })}
-            change={asked.change}
-            onClose={() => setAsked(undefined)}
-            onBegun={() => {
-              setAsked(undefined);
-              again();
-            }}
-          />
-        </Suspense>
+        <Confirm
+          customer={{ code: OWN_CODE, name: 'ourselves', mark: own }}
+          {...(asked.environment === undefined ? {} : { environment: asked.environment })}
+          change={asked.change}
+          onClose={() => setAsked(undefined)}
+          onBegun={again}
+        />
       )}
     </div>
   );

@@ -1,4 +1,4 @@
-import { lazy, Suspense, useEffect, useState } from 'react';
+import { useEffect, useState } from 'react';
 import { useWatch } from 'react-hook-form';
 import type { PoolChoice } from '../../core/changes';
 import type { Facts } from '../../core/facts';
@@ -13,10 +13,9 @@ import { Choices } from './Choices';
 import { firstChoice, inputOf, type Choice, type ProvisionProps } from './facts';
 import { Outcome } from './Outcome';
 import type { Outlook } from './facts';
+import { Confirm } from '../shared/Confirm';
 import styles from './Provision.module.css';
 import { usePlan } from './use-plan';
-
-const ChangeDialog = lazy(() => import('../shared/ChangeDialog'));
 
 /** Choices on the left; on the right what will come of them, computed beside the page as one types. */
 export function Provision({ customer, sites, templates, facts: first, plan: firstPlan }: ProvisionProps) {
@@ -65,13 +64,11 @@ export function Provision({ customer, sites, templates, facts: first, plan: firs
         </Button>
       </footer>
       {confirming && (
-        <Suspense>
-          <ChangeDialog
-            customer={customer}
-            change={{ kind: 'provision', verb: 'Provision', what: input.environment, input: { ...input } }}
-            onClose={() => setConfirming(false)}
-          />
-        </Suspense>
+        <Confirm
+          customer={customer}
+          change={{ kind: 'provision', verb: 'Provision', what: input.environment, input: { ...input } }}
+          onClose={() => setConfirming(false)}
+        />
       )}
     </div>
   );

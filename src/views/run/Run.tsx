@@ -1,5 +1,5 @@
 import type { RunWithSteps, Step } from '../../contract';
-import { lazy, Suspense, useState } from 'react';
+import { useState } from 'react';
 import { Play, RotateCcw, Square, Undo2 } from 'lucide-react';
 import { impactLine, schedule } from '../../core/planning';
 import { get, newKey, send, whyOf } from '../../client/api';
@@ -13,12 +13,10 @@ import type { MarkLook } from '../../ui/Mark';
 import { Ring, type RingArc } from '../../ui/Ring';
 import { RUN_TONE } from '../runs/Runs';
 import { Graph } from './Graph';
+import { Confirm } from '../shared/Confirm';
 import styles from './Run.module.css';
 import { StepList } from './StepList';
 import { stepWords } from './words';
-
-/** Fetched when it is first opened. */
-const ChangeDialog = lazy(() => import('../shared/ChangeDialog'));
 
 interface Props {
   readonly customer: { readonly code: string; readonly name: string; readonly mark: MarkLook };
@@ -93,14 +91,12 @@ export function Run({ customer, initial, zone, mayChange }: Props) {
       </Panel>
       <StepList steps={run.graph} zone={zone} />
       {undoing && run.environmentId !== null && run.undoTo !== null && (
-        <Suspense>
-          <ChangeDialog
-            customer={customer}
-            environment={run.environmentId}
-            change={{ kind: 'undo', verb: 'Undo', what: run.title, input: { version: run.undoTo } }}
-            onClose={() => setUndoing(false)}
-          />
-        </Suspense>
+        <Confirm
+          customer={customer}
+          environment={run.environmentId}
+          change={{ kind: 'undo', verb: 'Undo', what: run.title, input: { version: run.undoTo } }}
+          onClose={() => setUndoing(false)}
+        />
       )}
     </div>
   );
