@@ -598,6 +598,17 @@ test.describe('who one is', () => {
     expect(response.headers()['set-cookie']).toBeUndefined();
   });
 
+  test('another site cannot sign one out', async ({ page }) => {
+    await enter(page, 'bram');
+    const sent = await page.request.post(`${address()}/sign-out`, {
+      headers: { origin: 'http://evil.example' },
+      maxRedirects: 0,
+    });
+    expect(sent.headers()['set-cookie']).toBeUndefined();
+    await page.goto(`${address()}/money`);
+    await expect(page).toHaveURL(/\/money$/);
+  });
+
   test('one signs out from a page that has not come to life', async ({ browser }) => {
     const context = await browser.newContext({ javaScriptEnabled: false });
     const page = await context.newPage();
