@@ -7,6 +7,7 @@ import { Button, ButtonLink } from '../../ui/Button';
 import { Chip } from '../../ui/Chip';
 import { ManyField, TextField } from '../../ui/Field';
 import { Figure, Figures, Panel } from '../../ui/Panel';
+import { Ring } from '../../ui/Ring';
 import styles from './DirectoryLink.module.css';
 
 interface Props {
@@ -124,9 +125,8 @@ export function DirectoryLink({ code, zone, initial, mayChange }: Props) {
         </div>
       </Panel>
       <Panel title="Who would come">
-        {tried?.outcome === 'works' ? (
-          <Coming tried={tried} />
-        ) : (
+        <Coming tried={tried?.outcome === 'works' ? tried : undefined} />
+        {tried?.outcome !== 'works' && (
           <p className={styles.quiet}>
             {mayChange
               ? 'With account and secret it is signed in to for real, and counted. Nobody is taken in before you say so.'
@@ -187,15 +187,40 @@ function Scope({
   );
 }
 
-function Coming({ tried }: { readonly tried: LinkTry }) {
+/** Everyone in the directory: who would come, and why the others would not. Drawn before it is known, too. */
+function Coming({ tried }: { readonly tried: LinkTry | undefined }) {
+  const added = tried && tried.people - tried.known;
+  const arcs = [
+    { look: 'full' as const, parts: tried?.known ?? 0, fill: 1 },
+    { look: 'notched' as const, parts: added ?? 0, fill: 1 },
+    { look: 'hollow' as const, parts: tried?.disabled ?? 0, fill: 0 },
+    { look: 'dashed' as const, parts: tried?.outside ?? 0, fill: 0 },
+    { look: 'crossed' as const, parts: tried?.unfit ?? 0, fill: 0 },
+  ].filter(({ parts }) => parts > 0);
   return (
     <>
-      <Figures>
-        <Figure value={tried.people} label={tried.people === 1 ? 'person' : 'people'} note={tried.says} />
-        <Figure value={tried.people - tried.known} label="new here" />
-        <Figure value={tried.disabled} label="switched off there" />
-        <Figure value={tried.outside} label="outside the scope" />
-      </Figures>
+      <div className={styles.who}>
+        <Ring size={148} label="" arcs={arcs} unit="would come">
+          {tried?.people ?? '–'}
+        </Ring>
+        <Figures>
+          <Figure value={tried?.known ?? '–'} label="known here" />
+          <Figure value={added ?? '–'} label="new here" />
+          <Figure value={tried?.disabled ?? '–'} label="switched off there" />
+          <Figure value={tried?.outside ?? '–'} label="outside the scope" />
+        </Figures>
+      </div>
+      {tried && <p className={styles.quiet}>{tried.says}</p>}
+      <Faults tried={tried} />
+    </>
+  );
+}
+
+/** Why not all of them can be taken in. */
+function Faults({ tried }: { readonly tried: LinkTry | undefined }) {
+  if (!tried) return null;
+  return (
+    <>
       {!tried.fits && <Chip tone="bad">more than the plan allows</Chip>}
       {tried.unfit > 0 && (
         <div className={styles.bad}>
