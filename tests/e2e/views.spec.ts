@@ -618,6 +618,12 @@ test.describe('who one is', () => {
     await expect(page).toHaveURL(/\/sign-in$/);
     await page.goto(`${address()}/money`);
     await expect(page).toHaveURL(/\/sign-in\?next=/);
+    // Once more, from a page that was left open: nowhere that is not there is led to.
+    const again = await page.request.post(`${address()}/sign-out`, {
+      headers: { origin: address() },
+      maxRedirects: 0,
+    });
+    expect([again.status(), again.headers().location]).toEqual([303, '/sign-in']);
     await context.close();
   });
 

@@ -36,7 +36,7 @@ const SESSIONS_MS = 1_500;
 const GROUND_MS = 20_000;
 const LEAVING_MS = 5_000;
 const SHELF_MS = 3_000;
-const RETENTION_MS = 20_000;
+const RETENTION_MS = 5 * MINUTE;
 
 /** Takes a job that is due; undefined when it is not, or another worker has it. */
 export async function hold(app: App, job: Job): Promise<Hold | undefined> {

@@ -37,6 +37,7 @@ export function Begin({ begun }: { readonly begun: Begun }) {
   const next = STEPS.find(({ key }) => !begun[key])?.key;
   return (
     <Panel title="Nobody is hosted yet">
+      <h1 className="sr">Watch</h1>
       <div className={styles.begin}>
         <Ring
           size={240}
