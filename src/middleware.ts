@@ -21,7 +21,17 @@ function theProcess(): Promise<WebProcess> {
 import.meta.hot?.dispose(() => void opened?.then((here) => here.close()));
 
 /** Pages that need no sign-in, and the API, which answers for itself. */
-const OPEN = ['/sign-in', '/sign-out', '/invite/', '/healthz', '/api/', '/_astro/', '/favicon', '/theme.js', '/mark/'];
+const OPEN = [
+  '/sign-in',
+  '/sign-out',
+  '/invite/',
+  '/healthz',
+  '/api/',
+  '/_astro/',
+  '/favicon',
+  '/theme.js',
+  '/mark/',
+];
 
 /** Styles stand in attributes too, where no hash reaches: hence their word. While one develops, scripts have no hashes. */
 const policyFor = (scripts: string): string =>
