@@ -51,6 +51,7 @@ const facts = (): Facts => ({
       fees: [],
       retentionDays: 30,
       localAdministrator: false,
+      included: [],
       readyHosts: 0,
       allowances: [],
     },

@@ -109,6 +109,7 @@ export const factsSchema = shape({
     naming: text,
     plan: planFactsSchema,
     takes: amountsSchema,
+    stands: optional(Joi.object<Record<string, number>>().pattern(Joi.string(), Joi.number())),
     people: whole,
     block: optional(blockSchema),
     subnets: listOf(blockSchema),

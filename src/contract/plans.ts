@@ -1,5 +1,6 @@
 import Joi from 'joi';
 import { LIMITS, type Allowance, type Amounts, type Most, type PlanFee } from '../core/plans';
+import { METERED, type Included } from '../core/rating';
 import { customerCode, customerParams, id, moneySchema, ownCode, ownName, reason } from './common';
 import { endpoint } from './endpoint';
 import {
@@ -15,6 +16,8 @@ import {
   whole,
   type Of,
 } from './shape';
+
+const INCLUDABLE = METERED.filter(({ bySize }) => !bySize).map(({ meter }) => meter);
 
 const most: Joi.AnySchema<number | null> = Joi.number()
   .integer()
@@ -50,6 +53,11 @@ const feeSchema: Joi.ObjectSchema<PlanFee> = shape({
     .messages({ 'string.pattern.base': 'write it like 120.00' }),
 });
 
+const includedSchema: Joi.ObjectSchema<Included> = shape({
+  meter: oneOf(INCLUDABLE),
+  quantity: Joi.number().integer().min(1).max(1_000_000).required(),
+});
+
 /** What one version of a plan says. */
 const terms = {
   most: mostSchema,
@@ -68,6 +76,14 @@ const terms = {
       .messages({ 'array.unique': 'one currency is there twice' })
       .description('What it costs a month, in each currency in which it is sold') as Joi.AnySchema<
       readonly PlanFee[]
+    >,
+    [],
+  ),
+  included: filled(
+    (listOf(includedSchema) as Joi.ArraySchema<readonly Included[]>)
+      .unique('meter')
+      .description('What of the metered things is in the fee, all month long: GiB or seats') as Joi.AnySchema<
+      readonly Included[]
     >,
     [],
   ),
@@ -126,6 +142,7 @@ export const planFormSchema = (taken: readonly string[]): Joi.ObjectSchema =>
   (newVersionSchema as Joi.ObjectSchema).keys({
     code: ownCode.invalid(...taken).messages({ 'any.invalid': 'is a plan already' }),
     fees: listOf(feeSchema.keys({ monthly: feeSchema.extract('monthly').allow('') })),
+    included: listOf(includedSchema.keys({ quantity: includedSchema.extract('quantity').allow(0) })),
   });
 
 /** A limit raised for one customer, until a day. */

@@ -41,6 +41,10 @@ export const PLANS = [
       { currency: 'EUR', monthly: '390.00' },
       { currency: 'GBP', monthly: '335.00' },
     ],
+    included: [
+      { meter: 'share', quantity: 200 },
+      { meter: 'licence', quantity: 20 },
+    ],
     retentionDays: 365,
     localAdministrator: true,
     readyHosts: 2,

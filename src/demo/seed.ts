@@ -29,6 +29,7 @@ export const planless = {
   fees: [],
   retentionDays: 30,
   localAdministrator: false,
+  included: [],
   readyHosts: 0,
   from: null,
   note: '',

@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import type { Facts } from '../../src/core/facts';
 import { money } from '../../src/core/money';
 import { impactLine, mayBegin } from '../../src/core/planning';
+import { dearerFor } from '../../src/core/plans';
 import { checkTemplate, customersThatMeet, starterOn, STARTERS } from '../../src/core/templates';
 import { block, facts, hostsOf, input, node, planOf, poolSpec, proposed, spec } from './setup/facts';
 
@@ -239,6 +240,33 @@ describe('an impact line', () => {
         (amount) => String(amount.minor),
       ),
     ).toBe('1 person · 1 host · -100 a month · about 1 min · cannot be undone'));
+});
+
+describe('what a plan includes', () => {
+  const plan = planOf({}, { included: [{ meter: 'share', quantity: 100 }] });
+  const shares = (stands: number | undefined): number | undefined => {
+    const customer = { plan, ...(stands === undefined ? {} : { stands: { share: stands } }) };
+    return proposedWith({ customer }).cost.find((line) => line.meter === 'share')?.quantity;
+  };
+
+  // Twelve people at ten GiB: 120.
+  it('costs nothing more until it is used up, and then only what is beyond it', () => {
+    expect(shares(undefined)).toBe(20);
+    expect(shares(60)).toBe(80);
+    expect(shares(100)).toBe(120);
+    expect(shares(500)).toBe(120);
+  });
+
+  it('is reckoned in what a move to another plan costs', () => {
+    const standing = { stands: { share: 250, disk: 40 }, rates: facts.rates, currency: 'EUR' };
+    const eur = (monthly: string) => [{ currency: 'EUR', monthly }];
+    const without = planOf({}, { fees: eur('100') });
+    const larger = planOf({}, { fees: eur('120'), included: [{ meter: 'share', quantity: 200 }] });
+    // 20 more for the fee; 200 GiB at 0.11 less.
+    expect(dearerFor(standing, without, larger, facts.now)).toEqual({ minor: -200, currency: 'EUR' });
+    expect(dearerFor(standing, larger, without, facts.now)).toEqual({ minor: 200, currency: 'EUR' });
+    expect(dearerFor({ ...standing, currency: 'SEK' }, without, larger, facts.now)).toBeNull();
+  });
 });
 
 describe('a template', () => {

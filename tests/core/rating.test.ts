@@ -10,8 +10,10 @@ import {
   charge,
   cutsAt,
   METERED,
+  takenOff,
   monthlyCost,
   rateFor,
+  type IncludedWhile,
   type Rate,
   type Usage,
   marginOf,
@@ -192,6 +194,61 @@ describe('rating', () => {
   it('prorates a month’s price by the second: half of November costs half', () => {
     const disk = usage({ meter: 'disk', size: null, amount: 100 * 15 * 86_400 });
     expect(charge([disk], [rate('0.07', '2026-01-01', null, 'disk')], month, 'EUR').total.minor).toBe(350);
+  });
+
+  describe('what is included', () => {
+    const share = rate('0.11', '2026-01-01', null, 'share');
+    const stay = { name: 'in Jetty 1', included: [{ meter: 'share', quantity: 100 }], from: 0, to: null };
+    const days = 86_400;
+    const charged = (used: Usage[], stays: IncludedWhile[]): number =>
+      charge([...used, ...takenOff(used, [share], stays)], [share], month, 'EUR').total.minor;
+
+    // Reckoned by hand at 0.11 a GiB-month: what is beyond 100 GiB, all month; for half of it, half of that.
+    it.each([
+      [250, 30, 1_650],
+      [250, 15, 825],
+      [100, 30, 0],
+      [40, 30, 0],
+      [0, 30, 0],
+    ])('is taken off: %i GiB for %i days cost %i', (gib, length, minor) => {
+      const used = [usage({ meter: 'share', size: null, amount: gib * length * days })];
+      expect(charged(used, [{ ...stay, to: month.from + length * days * 1_000 }])).toBe(minor);
+    });
+
+    it('is no more than what was used, of all pools together, and has a line of its own', () => {
+      const used = [
+        usage({ pool: 'a', meter: 'share', size: null, amount: 70 * 30 * days }),
+        usage({ pool: 'b', meter: 'share', size: null, amount: 50 * 30 * days }),
+      ];
+      const { lines, total } = charge([...used, ...takenOff(used, [share], [stay])], [share], month, 'EUR');
+      expect(lines.map((line) => [line.pool, line.size, line.quantity, line.charge.minor])).toEqual([
+        ['a', null, 70, 770],
+        ['b', null, 50, 550],
+        ['', 'in Jetty 1', -100, -1_100],
+      ]);
+      expect(total.minor).toBe(220);
+    });
+
+    it('is nothing of what has no rate, nor of what is of another kind', () => {
+      const disk = [usage({ meter: 'disk', size: null, amount: 5 })];
+      expect(takenOff(disk, [share], [stay])).toEqual([]);
+      expect(takenOff([usage({ meter: 'share', size: null })], [], [stay])).toEqual([]);
+    });
+
+    it('never makes a bill less than nothing', () => {
+      const amounts = fc.array(fc.integer({ min: 0, max: 400 * 30 * days }), { maxLength: 6 });
+      fc.assert(
+        fc.property(amounts, fc.integer({ min: 1, max: 1_000 }), (list, quantity) => {
+          const used = list.map((amount, n) =>
+            usage({ pool: String(n), meter: 'share', size: null, amount }),
+          );
+          const off = takenOff(used, [share], [{ ...stay, included: [{ meter: 'share', quantity }] }]);
+          const sum = [...used, ...off].reduce((all, one) => all + one.amount, 0);
+          expect(sum).toBe(Math.max(0, list.reduce((a, b) => a + b, 0) - quantity * 30 * days));
+        }),
+        { numRuns: runs(200) },
+      );
+    });
   });
 
   it('uses each price from its date on', () => {

@@ -116,6 +116,7 @@ describe('a replicated cluster', { timeout: 240_000 }, () => {
       fees: [],
       retentionDays: 30,
       localAdministrator: false,
+      included: [],
       readyHosts: 0,
     };
     await keepPlan(web(1), SYSTEM, 'exact', {

@@ -274,4 +274,41 @@ describe('plans', () => {
     expect(stays.filter((one) => one.plan === 'fleet' && one.version === 2)).toHaveLength(1);
     expect((await planOf('WAP')).version).toBe(1);
   });
+
+  it('include what is taken off the bill again, and what a move costs is reckoned with it', async () => {
+    const fees = [{ currency: 'EUR', monthly: '30' }];
+    await keep('inside', { most: NO_LIMITS, fees, included: [{ meter: 'share', quantity: 50 }] });
+    const twice = [
+      { meter: 'share', quantity: 1 },
+      { meter: 'share', quantity: 2 },
+    ];
+    expect((await keep('bad', { included: twice })).status).toBe(422);
+    expect((await keep('bad', { included: [{ meter: 'host', quantity: 1 }] })).status).toBe(422);
+    // Of the twelve people's 120 GiB 50 are in the fee of 30: at 0.11, that is 24.50 more than a plan without fees.
+    const proposed = await lead('POST', '/customers/WAP/plan/proposal', { plan: 'inside' });
+    expect(proposed.body.monthly).toEqual({ minor: 2_450, currency: 'EUR' });
+    world.clock.at = Date.UTC(2026, 10, 29);
+    expect((await lead('POST', '/customers/WAP/plan', { plan: 'inside' })).status).toBe(201);
+    world.clock.at = Date.UTC(2026, 10, 30);
+    const costs = (await lead('GET', '/customers/WAP/costs?month=2026-11')).body as unknown as {
+      total: { minor: number };
+      lines: { size: string | null; meter: string; quantity: number; charge: { minor: number } }[];
+      days: { cost: { minor: number } }[];
+    };
+    const off = costs.lines.find((line) => line.size === 'in Punt 1');
+    // A day of November's thirty: 50 × 0.11 / 30.
+    expect([off?.meter, off?.charge.minor]).toEqual(['share', -18]);
+    const sum = (all: readonly { minor: number }[]): number =>
+      all.reduce((total, one) => total + one.minor, 0);
+    expect(sum(costs.lines.map((line) => line.charge))).toBe(costs.total.minor);
+    expect(sum(costs.days.map((day) => day.cost))).toBe(costs.total.minor);
+    // What is built within it costs nothing more.
+    await keep('roomy', { most: NO_LIMITS, fees, included: [{ meter: 'share', quantity: 1_000 }] });
+    await lead('POST', '/customers/WAP/plan', { plan: 'roomy' });
+    const input = { environment: 'annex', template: 'shared-office', site: 'TF', people: 4 };
+    const { body } = await lead('POST', '/customers/WAP/changes/provision/proposal', { input });
+    const { cost } = body.proposal as unknown as { cost: { meter: string }[] };
+    expect(cost.map(({ meter }) => meter)).not.toContain('share');
+    expect(cost.map(({ meter }) => meter)).toContain('disk');
+  });
 });

@@ -19,6 +19,8 @@ export interface CustomerFacts {
   readonly plan: PlanFacts;
   /** What all its environments take together now, which counts against the plan. */
   readonly takes: Amounts;
+  /** What of each metered thing all its environments have now; left out: of none there is any. */
+  readonly stands?: Readonly<Record<string, number>> | undefined;
   /** Those in its directory. */
   readonly people: number;
   /** Its address block at the site; undefined: none is free. */

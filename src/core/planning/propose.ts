@@ -2,7 +2,7 @@ import type { Facts } from '../facts';
 import type { Intent } from '../intent';
 import type { Measure } from '../metering';
 import { sum, type Money } from '../money';
-import { monthlyCost, type CostLine, type MeterNeed } from '../rating';
+import { beyond, monthlyCost, type CostLine, type MeterNeed } from '../rating';
 import type { Policy, ResourceKind, Wanted } from '../resources';
 import type { Change, PolicyWish, Refusal } from './change';
 import { policyWith } from './change';
@@ -169,8 +169,16 @@ function costOf(
   for (const one of wanted) add(kindOf(one.kind).meters(one.attributes), 1);
   if (facts.environment)
     for (const one of facts.known) if (one.wanted) add(kindOf(one.kind).meters(one.attributes), -1);
+  const { plan, stands = {} } = facts.customer;
+  // What is in the plan's fee costs nothing more, as long as there is no more of it.
+  const paid = (meter: string, quantity: number): number => {
+    const before = Math.max(stands[meter] ?? 0, -quantity);
+    return beyond(plan.included, meter, before + quantity) - beyond(plan.included, meter, before);
+  };
   return monthlyCost(
-    [...needs.values()].filter((need) => need.quantity !== 0),
+    [...needs.values()]
+      .map((need) => (need.size === null ? { ...need, quantity: paid(need.meter, need.quantity) } : need))
+      .filter((need) => need.quantity !== 0),
     facts.rates,
     facts.now,
     facts.customer.currency,

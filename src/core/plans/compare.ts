@@ -1,3 +1,4 @@
+import { METERED, type Included } from '../rating';
 import { LIMITS, LIMIT_WORDS, type PlanTerms } from './terms';
 
 /** One thing that two sets of terms say otherwise. */
@@ -36,6 +37,12 @@ export function compareTerms(
     listDifference('Sizes', named(from.sizes), named(to.sizes)),
     listDifference('Sites', from.sites, to.sites),
     ...feeDifferences(from, to),
+    ...METERED.filter(({ bySize }) => !bySize).map(({ meter, counts }) => ({
+      title: `Included: ${meter}, ${counts}`,
+      from: String(includedOf(from.included, meter)),
+      to: String(includedOf(to.included, meter)),
+      less: includedOf(to.included, meter) < includedOf(from.included, meter),
+    })),
     {
       title: 'Days that data are kept',
       from: String(from.retentionDays),
@@ -57,6 +64,9 @@ export function compareTerms(
   );
   return differences.filter((one) => one.from !== one.to);
 }
+
+const includedOf = (included: readonly Included[], meter: string): number =>
+  included.find((one) => one.meter === meter)?.quantity ?? 0;
 
 /** It gives less when something that the first has is missing in it. */
 const listDifference = (title: string, from: readonly string[], to: readonly string[]): TermDifference => ({

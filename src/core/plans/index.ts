@@ -13,7 +13,7 @@ export {
   type PlanTerms,
 } from './terms';
 export { addAmounts, limitsPassed, mostOf, takenBy, type Passed } from './use';
-export { dearerBy, feeIn } from './fee';
+export { dearerBy, dearerFor, feeIn, type Standing } from './fee';
 export { planReminders } from './remind';
 export { compareTerms, type TermDifference } from './compare';
 export { moveFindings, takenTogether, type MoveFinding, type PlannedEnvironment } from './move';

@@ -1,3 +1,5 @@
+import type { Included } from '../rating';
+
 /** What a plan limits, each a whole number of what `LIMIT_WORDS` says. */
 export const LIMITS = ['people', 'hosts', 'vcpu', 'memoryGiB', 'storageGiB', 'personal'] as const;
 export type Limit = (typeof LIMITS)[number];
@@ -60,6 +62,8 @@ export interface PlanTerms {
   /** Codes of the sites where its customers may have environments; empty: all. */
   readonly sites: readonly string[];
   readonly fees: readonly PlanFee[];
+  /** What of the metered things is in the fee; each of them at most once, those alone that have one price for all sizes. */
+  readonly included: readonly Included[];
   /** Days for which a customer's data are kept after they have left. */
   readonly retentionDays: number;
   /** Whether the customer has an administrator of its own on its hosts. */

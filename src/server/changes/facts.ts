@@ -15,6 +15,7 @@ import { gatewayFacts } from '../certificates';
 import { realmOf } from '../customers';
 import type { Connection } from '../db';
 import { notFound } from '../problem';
+import { quantitiesOf } from '../metering';
 import { UNSETTLED } from '../runs';
 import { planFactsOf } from '../plans';
 import { ratesOf } from '../pricing';
@@ -90,6 +91,7 @@ const OWN_PLAN: Awaited<ReturnType<typeof planFactsOf>> = {
     fees: [],
     retentionDays: 0,
     localAdministrator: false,
+    included: [],
     readyHosts: 0,
     allowances: [],
   },
@@ -149,6 +151,7 @@ async function customerFacts(
     card: row.card_code,
     plan,
     takes,
+    stands: (await quantitiesOf(app, connection, scope)).get(id) ?? {},
     people: takes.people,
     block,
     subnets: held('subnet').flatMap((cidr) => blockOf(cidr) ?? []),

@@ -1,6 +1,15 @@
 import type { MonthCosts } from '../../contract';
-import { cutsAt, charge, weigh, type Charges, type Rate, type Usage } from '../../core/rating';
-import { daysOf, DAY, monthNamed, monthOf, type Day, type Instant, type Month } from '../../core/calendar';
+import { cutsAt, charge, takenOff, weigh, type Charges, type Rate, type Usage } from '../../core/rating';
+import {
+  daysOf,
+  DAY,
+  monthNamed,
+  monthOf,
+  type Day,
+  type Instant,
+  type Month,
+  type Period,
+} from '../../core/calendar';
 import { forecastMonth, type DayCost } from '../../core/forecast';
 import { money, nothing, share, sum, type Money } from '../../core/money';
 import type { CustomerScope } from '../access';
@@ -124,8 +133,19 @@ async function chargesOf(
   now: Instant,
 ): Promise<Charges> {
   const stretches = cutsAt(month, terms.rates, now);
-  const usage = await usageBy(connection, scope, 'pool', { stretches });
+  const usage = await paidUsage(connection, scope, terms, stretches);
   return charge([...usage, ...terms.fees.usage(stretches)], terms.rates, month, terms.currency);
+}
+
+/** What was used, and what of it is in the plan's fee, taken off again. */
+async function paidUsage(
+  connection: Connection,
+  scope: CustomerScope,
+  { rates, fees }: Terms,
+  stretches: readonly Period[],
+): Promise<Usage[]> {
+  const usage = await usageBy(connection, scope, 'pool', { stretches });
+  return [...usage, ...takenOff(usage, rates, fees.included)];
 }
 
 /** What has run goes on as it did; what the plan costs is known to the month's end. */
@@ -189,14 +209,18 @@ async function dayCosts(
   if (until <= from) return { month: [], past: [], since };
   const days = daysOf({ from, to: until }, terms.zone);
   const cuts = days.flatMap((day) => cutsAt({ ...day, key: day.date, zone: terms.zone }, terms.rates, until));
-  const usage = await usageBy(connection, scope, 'pool', { stretches: cuts });
+  const usage = await paidUsage(connection, scope, terms, cuts);
   const fees = terms.fees.usage(cuts);
+  // What is taken off is rounded by itself: of a day on which all is included it may leave less than nothing.
   const weightOf = (day: Day, used: readonly Usage[]): number =>
-    weigh(
-      used.filter(({ stretch }) => stretch.from >= day.from && stretch.to <= day.to),
-      terms.rates,
-      month,
-      terms.currency,
+    Math.max(
+      0,
+      weigh(
+        used.filter(({ stretch }) => stretch.from >= day.from && stretch.to <= day.to),
+        terms.rates,
+        month,
+        terms.currency,
+      ),
     );
   const weighed = days.map((day) => ({ day, weight: weightOf(day, usage), fee: weightOf(day, fees) }));
   const own = weighed.filter(({ day }) => inside(day, month));

@@ -1,10 +1,10 @@
 import type { CustomerState, Life } from '../../contract';
 import { sum, type Money } from '../../core/money';
-import { monthlyCost, type MeterNeed, type Rate } from '../../core/rating';
-import type { Attributes } from '../../core/intent';
+import { beyond, monthlyCost, type Included, type MeterNeed, type Rate } from '../../core/rating';
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
 import { listEnvironments, listHosts } from '../environments';
+import { needsOf } from '../metering';
 import { planFeeNow, planFactsOf } from '../plans';
 import { ratesOf } from '../pricing';
 import { notFound } from '../problem';
@@ -29,7 +29,7 @@ export async function lifeOf(app: App, scope: CustomerScope): Promise<Life> {
   const { plan } = await planFactsOf(app.db, scope, now);
   const fee = await planFeeNow(app.db, scope, row.currency, now);
   const rates = await ratesOf(app.db, row.card);
-  const costs = await standing(app, scope, rates, row.currency);
+  const costs = await standing(app, scope, plan.included, rates, row.currency);
   const shown = [];
   for (const one of environments) {
     const hosts = await listHosts(app.db, scope, one.id, { limit: 10_000 });
@@ -56,28 +56,30 @@ export async function lifeOf(app: App, scope: CustomerScope): Promise<Life> {
 /** What all that is wanted costs a month as it is, and with every host off. */
 async function standing(
   app: App,
-  { customer }: CustomerScope,
+  scope: CustomerScope,
+  included: readonly Included[],
   rates: readonly Rate[],
   currency: string,
 ): Promise<{ now: Money; paused: Money }> {
-  const rows = await app.db.rows<{ kind: string; attributes: string }>(
-    'SELECT kind, attributes FROM resource WHERE customer_id = ? AND wanted AND returned_at IS NULL',
-    [customer.id],
-  );
-  const kinds = new Map(app.catalogue.kinds.map((kind) => [kind.key, kind]));
-  const needs = (off: boolean): MeterNeed[] =>
-    rows.flatMap(({ kind: key, attributes }) => {
-      const kind = kinds.get(key);
-      const own = JSON.parse(attributes) as Attributes;
-      const as = off && kind?.carriesSessions === true ? { ...own, power: 'off' } : own;
-      return (kind?.meters(as) ?? [])
-        .filter((measure) => measure.state === 'on')
-        .map(({ meter, size, quantity }) => ({ meter, size, quantity }));
-    });
-  const cost = (off: boolean): Money =>
-    sum(
-      monthlyCost(needs(off), rates, app.clock.now(), currency).lines.map((line) => line.amount),
+  const cost = async (off: boolean): Promise<Money> => {
+    const needs = await needsOf(app, app.db, scope, off);
+    const lines = monthlyCost(paidOf(needs, included), rates, app.clock.now(), currency).lines;
+    return sum(
+      lines.map((line) => line.amount),
       currency,
     );
-  return { now: cost(false), paused: cost(true) };
+  };
+  return { now: await cost(false), paused: await cost(true) };
+}
+
+/** What of needs is beyond what a plan includes: things of one price for all sizes are added up for it. */
+function paidOf(needs: readonly MeterNeed[], included: readonly Included[]): MeterNeed[] {
+  const isWhole = ({ size }: MeterNeed): boolean => size === null;
+  const meters = [...new Set(needs.filter(isWhole).map(({ meter }) => meter))];
+  const total = (meter: string): number =>
+    needs.filter((one) => isWhole(one) && one.meter === meter).reduce((all, one) => all + one.quantity, 0);
+  return [
+    ...needs.filter((one) => !isWhole(one)),
+    ...meters.map((meter) => ({ meter, size: null, quantity: beyond(included, meter, total(meter)) })),
+  ];
 }

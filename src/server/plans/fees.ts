@@ -1,7 +1,7 @@
 import type { Period } from '../../core/calendar';
-import type { PlanFee } from '../../core/plans';
+import type { PlanTerms } from '../../core/plans';
 import { nothing, priced, type Money } from '../../core/money';
-import type { Rate, Usage } from '../../core/rating';
+import { secondsWithin, type IncludedWhile, type Rate, type Usage } from '../../core/rating';
 import type { CustomerScope } from '../access';
 import type { Connection } from '../db';
 import type { Stay } from './held';
@@ -10,6 +10,8 @@ import type { Stay } from './held';
 export interface PlanFees {
   readonly meter: string;
   readonly rates: readonly Rate[];
+  /** What is in the fee while each of them lasts. */
+  readonly included: readonly IncludedWhile[];
   /** The stays, within stretches of even rates: one plan for as many seconds as it lasted. */
   usage(stretches: readonly Period[]): Usage[];
 }
@@ -26,18 +28,28 @@ export async function planFees(db: Connection, scope: CustomerScope, currency: s
     [scope.customer.id],
   );
   const stays = rows.flatMap((row, n) => {
-    const { fees } = JSON.parse(row.terms) as { fees: readonly PlanFee[] };
+    const { fees, included } = JSON.parse(row.terms) as Pick<PlanTerms, 'fees' | 'included'>;
     const price = fees.find((fee) => fee.currency === currency)?.monthly;
     // Who is gone pays no more.
     const ends = [rows[n + 1]?.from, row.retired].flatMap((at) => at ?? []);
     const to = ends.length === 0 ? null : Math.min(...ends);
-    return price === undefined ? [] : [{ size: `${row.name} ${row.version}`, price, from: row.from, to }];
+    return [{ size: `${row.name} ${row.version}`, price, included, from: row.from, to }];
   });
+  const sold = stays.flatMap(({ price, ...stay }) => (price === undefined ? [] : [{ ...stay, price }]));
   return {
     meter: METER,
-    rates: stays.map(({ size, price, from, to }) => ({ meter: METER, size, unit: 'month', price, from, to })),
+    // Also those that cost nothing: what is included is otherwise from one to the next.
+    rates: stays.map(({ size, price = '0', from, to }) => ({
+      meter: METER,
+      size,
+      unit: 'month',
+      price,
+      from,
+      to,
+    })),
+    included: stays.map(({ size, included, from, to }) => ({ name: `in ${size}`, included, from, to })),
     usage: (stretches) =>
-      stays.flatMap(({ size, from, to }) =>
+      sold.flatMap(({ size, from, to }) =>
         stretches.flatMap((stretch) => {
           const seconds = secondsWithin(stretch, from, to ?? Infinity);
           return seconds > 0 ? [{ pool: '', meter: METER, size, stretch, amount: seconds }] : [];
@@ -45,10 +57,6 @@ export async function planFees(db: Connection, scope: CustomerScope, currency: s
       ),
   };
 }
-
-/** Whole seconds of a stretch within bounds; both are cut at whole seconds, so that what is beside adds up. */
-const secondsWithin = (stretch: Period, from: number, to: number): number =>
-  Math.floor(Math.min(stretch.to, to) / 1_000) - Math.floor(Math.max(stretch.from, from) / 1_000);
 
 /** What a customer's plan costs a month now; nothing where it is not sold in their currency. */
 export async function planFeeNow(

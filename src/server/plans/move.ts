@@ -1,8 +1,11 @@
 import type { Move, MoveProposal } from '../../contract';
 import { namesOfSizes } from '../../core/machines';
-import { compareTerms, dearerBy, moveFindings, type MoveFinding } from '../../core/plans';
+import { compareTerms, dearerBy, dearerFor, moveFindings, type MoveFinding } from '../../core/plans';
 import type { CustomerScope } from '../access';
+import type { App } from '../app';
 import type { Connection } from '../db';
+import { quantitiesOf } from '../metering';
+import { ratesOf } from '../pricing';
 import { notFound, Problem, unusable } from '../problem';
 import { sizesOfSites } from '../sites';
 import { write, type WriteHouse } from '../write';
@@ -45,6 +48,7 @@ interface Proposed {
   readonly before: HeldTerms;
   readonly findings: readonly MoveFinding[];
   readonly currency: string;
+  readonly card: string;
 }
 
 async function proposed(db: Connection, scope: CustomerScope, wish: Wish, now: number): Promise<Proposed> {
@@ -60,9 +64,10 @@ async function proposed(db: Connection, scope: CustomerScope, wish: Wish, now: n
   const { held, stay, allowances } = await heldBy(db, scope, from);
   if (stay.plan === target.plan && stay.version === target.version)
     throw unusable('plan', 'is the one that they are on then');
-  const row = await db.row<{ currency: string }>('SELECT currency FROM customer WHERE id = ?', [
-    scope.customer.id,
-  ]);
+  const row = await db.row<{ currency: string; card: string }>(
+    'SELECT currency, card_code AS card FROM customer WHERE id = ?',
+    [scope.customer.id],
+  );
   if (!row) throw notFound('customer');
   const [environments, people] = [await plannedOf(db, scope), await peopleOf(db, scope)];
   return {
@@ -71,25 +76,28 @@ async function proposed(db: Connection, scope: CustomerScope, wish: Wish, now: n
     before: held,
     findings: moveFindings(environments, people, factsOf(target, allowances), from),
     currency: row.currency,
+    card: row.card,
   };
 }
 
 /** What would come of a move to another plan. @throws Problem 422 beside the field that cannot be used */
 export async function proposeMove(
-  db: Connection,
+  app: App,
   scope: CustomerScope,
   wish: Wish,
   now: number,
 ): Promise<MoveProposal> {
-  const { target, from, before, findings, currency } = await proposed(db, scope, wish, now);
-  const sizes = await sizesOfSites(db);
+  const { target, from, before, findings, currency, card } = await proposed(app.db, scope, wish, now);
+  const sizes = await sizesOfSites(app.db);
+  const stands = (await quantitiesOf(app, app.db, scope)).get(scope.customer.id) ?? {};
+  const rates = await ratesOf(app.db, card);
   return {
     name: target.name,
     version: target.version,
     from,
     differences: compareTerms(before.terms, target.terms, namesOfSizes([...sizes.values()].flat())),
     findings: [...findings],
-    monthly: dearerBy(before.terms.fees, target.terms.fees, currency),
+    monthly: dearerFor({ stands, rates, currency }, before.terms, target.terms, from),
   };
 }
 

@@ -1,29 +1,34 @@
 import type { Moved, Moves, MovesProposal } from '../../contract';
-import { dearerBy, moveFindings, type Allowance } from '../../core/plans';
+import { dearerFor, moveFindings, type Allowance, type PlanTerms } from '../../core/plans';
+import type { Rate } from '../../core/rating';
 import { enter, reachable, type Scope } from '../access';
 import type { App } from '../app';
-import { sql, type Connection } from '../db';
+import { sql } from '../db';
+import { quantitiesOf } from '../metering';
+import { ratesOf } from '../pricing';
 import { notFound, Problem, unusable } from '../problem';
 import { countPeople, factsOf, heldBy, plannedOf } from './held';
 import { moveToPlan } from './move';
-import { newestAt, planNow, planVersionsOf, type HeldTerms } from './read';
+import { newestAt, planNow, planVersionsOf } from './read';
 
 interface Holder {
   readonly id: string;
   readonly code: string;
   readonly name: string;
   readonly currency: string;
+  readonly card: string;
   readonly version: number;
 }
 
 /** Everyone in reach who is on another version of a plan, and what would come of moving each. @throws Problem 404, 422 */
 export async function proposeMoves(
-  db: Connection,
+  app: App,
   scope: Scope,
   plan: string,
   wish: { readonly version?: number | undefined; readonly from?: number | undefined },
   now: number,
 ): Promise<MovesProposal> {
+  const { db } = app;
   const from = wish.from ?? now;
   const versions = await planVersionsOf(db, plan);
   if (versions.length === 0) throw notFound('plan');
@@ -32,25 +37,28 @@ export async function proposeMoves(
       ? newestAt(versions, from)
       : versions.find((one) => one.version === wish.version && one.from <= from);
   if (!target) throw unusable('version', 'cannot be had then');
-  const [holders, environments, people, allowances] = await Promise.all([
+  const [holders, environments, people, quantities, allowances] = await Promise.all([
     db.rows<Holder>(
-      sql`SELECT c.id, c.code, c.name, c.currency, cp.version FROM customer c ${planNow(from)}
+      sql`SELECT c.id, c.code, c.name, c.currency, c.card_code AS card, cp.version FROM customer c ${planNow(from)}
           WHERE ${reachable(scope, 'c.id')} AND c.kind = 'customer' AND c.state <> 'retired'
             AND cp.plan_code = ${plan} AND cp.version <> ${target.version} ORDER BY c.code`,
     ),
     plannedOf(db, scope),
     countPeople(db, scope),
+    quantitiesOf(app, db, scope),
     db.rows<Allowance & { customer: string }>(
       sql`SELECT customer_id AS customer, limit_name AS \`limit\`, most, until_at AS \`until\` FROM allowance
           WHERE ${reachable(scope, 'customer_id')} AND until_at > ${from}`,
     ),
   ]);
-  const feesOf = (version: number): HeldTerms['terms']['fees'] =>
-    versions.find((one) => one.version === version)?.terms.fees ?? [];
+  const rates = new Map<string, Rate[]>();
+  for (const { card } of holders) if (!rates.has(card)) rates.set(card, await ratesOf(db, card));
+  const termsOf = (version: number): PlanTerms =>
+    versions.find((one) => one.version === version)?.terms ?? target.terms;
   return {
     version: target.version,
     from,
-    customers: holders.map(({ id, code, name, currency, version }) => ({
+    customers: holders.map(({ id, code, name, currency, card, version }) => ({
       code,
       name,
       version,
@@ -63,7 +71,12 @@ export async function proposeMoves(
         ),
         from,
       ).map(({ says }) => says),
-      monthly: dearerBy(feesOf(version), target.terms.fees, currency),
+      monthly: dearerFor(
+        { stands: quantities.get(id) ?? {}, rates: rates.get(card) ?? [], currency },
+        termsOf(version),
+        target.terms,
+        from,
+      ),
     })),
   };
 }

@@ -17,7 +17,7 @@ export const planRoutes = [
     ({ version }, { params }) => ok({ plan: params.plan, version }),
   ),
   reads(planEndpoints.proposeMoves, async ({ app, params, query }, scope) =>
-    ok(await proposeMoves(app.db, scope, params.plan, query ?? {}, app.clock.now())),
+    ok(await proposeMoves(app, scope, params.plan, query ?? {}, app.clock.now())),
   ),
   reads(planEndpoints.moveMany, async ({ app, params, body }, scope) =>
     ok(await moveMany(app, scope, params.plan, body)),
@@ -26,7 +26,7 @@ export const planRoutes = [
     ok(await customerPlan(app.db, scope, app.clock.now())),
   ),
   reads(planEndpoints.proposeMove, async ({ app, body }, scope) =>
-    ok(await proposeMove(app.db, scope, body, app.clock.now())),
+    ok(await proposeMove(app, scope, body, app.clock.now())),
   ),
   writes(
     planEndpoints.move,

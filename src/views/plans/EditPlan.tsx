@@ -2,6 +2,7 @@ import { useState } from 'react';
 import { Controller, useWatch } from 'react-hook-form';
 import type { NewVersion, Plan } from '../../contract';
 import { compareTerms, LIMITS, LIMIT_WORDS, NO_LIMITS, type Limit, type PlanTerms } from '../../core/plans';
+import { METERED } from '../../core/rating';
 import { namesOfSizes, writeSize, type MachineSize } from '../../core/machines';
 import { newKey, send } from '../../client/api';
 import { checkedAs, dayOrNull, numberOrNull, showRefusal, usePageForm } from '../../client/form';
@@ -30,6 +31,7 @@ interface Fields {
   sizes: readonly string[];
   sites: readonly string[];
   fees: { currency: string; monthly: string }[];
+  included: { meter: string; quantity: string }[];
   retentionDays: string;
   localAdministrator: boolean;
   readyHosts: string;
@@ -53,9 +55,13 @@ export function EditPlan({ known, taken, sites, sizes, currencies }: Props) {
   const { errors } = formState;
   const typed = useWatch({ control }) as Fields;
   const [problem, setProblem] = useState<string>();
-  const submit = handleSubmit(async ({ code, fees, ...rest }) => {
+  const submit = handleSubmit(async ({ code, fees, included, ...rest }) => {
     setProblem(undefined);
-    const body = { ...rest, fees: fees.filter(({ monthly }) => monthly !== '') };
+    const body = {
+      ...rest,
+      fees: fees.filter(({ monthly }) => monthly !== ''),
+      included: included.filter(({ quantity }) => quantity > 0),
+    };
     try {
       await send('PUT', '/plans/{plan}', { plan: code }, { body, key: newKey() });
       location.assign('/money/plans');
@@ -135,6 +141,19 @@ export function EditPlan({ known, taken, sites, sizes, currencies }: Props) {
             </div>
           )}
           <div className={styles.pair}>
+            {INCLUDABLE.map(({ meter, counts }, n) => (
+              <TextField
+                key={meter}
+                label={`Included: ${meter}, ${counts}`}
+                inputMode="numeric"
+                placeholder="none"
+                autoComplete="off"
+                error={errors.included?.[n]?.quantity?.message}
+                {...register(`included.${n}.quantity`)}
+              />
+            ))}
+          </div>
+          <div className={styles.pair}>
             <TextField
               label="Data kept, in days"
               inputMode="numeric"
@@ -191,11 +210,14 @@ export function EditPlan({ known, taken, sites, sizes, currencies }: Props) {
   );
 }
 
+const INCLUDABLE = METERED.filter(({ bySize }) => !bySize);
+
 const NOTHING_SAID: PlanTerms = {
   most: NO_LIMITS,
   sizes: [],
   sites: [],
   fees: [],
+  included: [],
   retentionDays: 30,
   localAdministrator: false,
   readyHosts: 0,
@@ -227,6 +249,10 @@ function fieldsOf(known: Plan | undefined, currencies: readonly string[]): Field
     sizes: before?.sizes ?? [],
     sites: before?.sites ?? [],
     fees: currencies.map((currency) => ({ currency, monthly: feeIn(currency) })),
+    included: INCLUDABLE.map(({ meter }) => ({
+      meter,
+      quantity: String(before?.included.find((one) => one.meter === meter)?.quantity ?? ''),
+    })),
     retentionDays: String(before?.retentionDays ?? 30),
     localAdministrator: before?.localAdministrator ?? false,
     readyHosts: String(before?.readyHosts ?? 0),
@@ -236,10 +262,11 @@ function fieldsOf(known: Plan | undefined, currencies: readonly string[]): Field
 }
 
 /** What is sent for what was typed. */
-const sentFor = ({ most, fees, retentionDays, readyHosts, from, ...typed }: Fields) => ({
+const sentFor = ({ most, fees, included, retentionDays, readyHosts, from, ...typed }: Fields) => ({
   ...typed,
   most: mapLimits(most, numberOrNull),
   fees: fees.map(({ currency, monthly }) => ({ currency, monthly: monthly.trim() })),
+  included: included.map(({ meter, quantity }) => ({ meter, quantity: numberOrNull(quantity) ?? 0 })),
   retentionDays: numberOrNull(retentionDays),
   readyHosts: numberOrNull(readyHosts),
   from: dayOrNull(from),
@@ -265,6 +292,9 @@ const termsOf = (typed: Fields): PlanTerms => ({
   sizes: typed.sizes,
   sites: typed.sites,
   fees: typed.fees.filter(({ monthly }) => monthly.trim() !== ''),
+  included: typed.included
+    .map(({ meter, quantity }) => ({ meter, quantity: Number(quantity) || 0 }))
+    .filter(({ quantity }) => quantity > 0),
   retentionDays: Number(typed.retentionDays) || 0,
   localAdministrator: typed.localAdministrator,
   readyHosts: Number(typed.readyHosts) || 0,

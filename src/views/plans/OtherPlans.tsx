@@ -14,6 +14,10 @@ interface Props {
   readonly onMove: ((plan: string) => void) | undefined;
 }
 
+const isAlike = (a: CustomerPlan['included'], b: CustomerPlan['included']): boolean =>
+  a.length === b.length &&
+  a.every((one) => b.some((other) => other.meter === one.meter && other.quantity === one.quantity));
+
 /** What else they could be on: what it would cost more or less, and which limits they would pass. */
 export function OtherPlans({ held, plans, currency, now, onMove }: Props) {
   const others = plans.flatMap(({ code, name, versions }) => {
@@ -32,7 +36,10 @@ export function OtherPlans({ held, plans, currency, now, onMove }: Props) {
               <b>
                 {name} <small>v{newest.version}</small>
               </b>
-              <span>{monthlySays(dearerBy(held.fees, newest.fees, currency))}</span>
+              <span>
+                {monthlySays(dearerBy(held.fees, newest.fees, currency))}
+                {!isAlike(held.included, newest.included) && ', and other things are in it'}
+              </span>
               <span className={styles.fits}>
                 {passed.length === 0 ? (
                   <Chip tone="good">within its limits</Chip>

@@ -2,6 +2,7 @@ import { Plus } from 'lucide-react';
 import { useState } from 'react';
 import type { Mark as MarkOf, Plan, PlanVersion } from '../../contract';
 import { compareTerms, LIMITS, LIMIT_WORDS } from '../../core/plans';
+import { METERED } from '../../core/rating';
 import { get } from '../../client/api';
 import { count, writeDay, writeFigure, writePrice } from '../../client/format';
 import { useLive } from '../../client/live';
@@ -136,6 +137,12 @@ export function Plans({ initial, marks, sizes, now, mayKeep }: Props) {
                 ))}
               </tr>
               <tr>
+                <th scope="row">Included</th>
+                {shown.map((each) => (
+                  <td key={each.key}>{includedSays(each)}</td>
+                ))}
+              </tr>
+              <tr>
                 <th scope="row">Data kept</th>
                 {shown.map((each) => (
                   <td key={each.key}>{count(each.retentionDays, 'day', 'days')}</td>
@@ -214,6 +221,17 @@ function shownOf({ code, name, versions }: Plan): Shown[] {
     }))
     .filter((one) => one.isNewest || one.customers.length + one.others > 0);
 }
+
+/** `500 GiB of share, 20 seats of licence`. */
+const includedSays = ({ included }: PlanVersion): string =>
+  included.length === 0
+    ? '–'
+    : included
+        .map(({ meter, quantity }) => {
+          const counts = METERED.find((one) => one.meter === meter)?.counts ?? '';
+          return `${writeFigure(quantity)} ${counts} of ${meter}`;
+        })
+        .join(', ');
 
 const MOST_MARKS = 8;
 

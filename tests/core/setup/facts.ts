@@ -52,6 +52,7 @@ export const planOf = (most: Partial<Most>, more: Partial<PlanFacts> = {}): Plan
   fees: [],
   retentionDays: 30,
   localAdministrator: false,
+  included: [],
   readyHosts: 0,
   allowances: [],
   ...more,
