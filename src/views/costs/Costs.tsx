@@ -128,11 +128,16 @@ export function Costs({ code, costs, months, sizes }: Props) {
   );
 }
 
+/** What is charged for no pool is charged for the plan; what is taken off again is in that. */
+function nameOf({ environment, pool, meter, quantity }: ChargeLine): string {
+  if (pool !== '') return `${environment} ${pool}`;
+  return quantity < 0 ? 'included in the plan' : meter;
+}
+
 function poolsOf(lines: readonly ChargeLine[]): { pool: string; charge: Money }[] {
   const pools = new Map<string, Money>();
   for (const line of lines) {
-    // What is charged for no pool is charged for the plan.
-    const name = line.pool === '' ? line.meter : `${line.environment} ${line.pool}`;
+    const name = nameOf(line);
     const before = pools.get(name)?.minor ?? 0;
     pools.set(name, { minor: before + line.charge.minor, currency: line.charge.currency });
   }

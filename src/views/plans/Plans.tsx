@@ -229,7 +229,8 @@ const includedSays = ({ included }: PlanVersion): string =>
     : included
         .map(({ meter, quantity }) => {
           const counts = METERED.find((one) => one.meter === meter)?.counts ?? '';
-          return `${writeFigure(quantity)} ${counts} of ${meter}`;
+          const units = counts === 'GiB' || quantity === 1 ? counts : `${counts}s`;
+          return `${writeFigure(quantity)} ${units} of ${meter}`;
         })
         .join(', ');
 
