@@ -12,6 +12,7 @@ import { MovePlan } from './MovePlan';
 import { OtherPlans } from './OtherPlans';
 import type { PlanOwner } from './owner';
 import { RaiseLimit } from './RaiseLimit';
+import { includedSays } from './included';
 import styles from './Plans.module.css';
 
 interface Props {
@@ -105,6 +106,11 @@ export function CustomerPlan({ customer, initial, plans, now, sizes, mayDecide }
             <div>
               <dt>Sites</dt>
               <dd>{value.sites.length === 0 ? 'all' : value.sites.join(', ')}</dd>
+              <dd />
+            </div>
+            <div>
+              <dt>In the fee</dt>
+              <dd>{includedSays(value.included)}</dd>
               <dd />
             </div>
           </dl>

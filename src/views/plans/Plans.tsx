@@ -2,7 +2,6 @@ import { Plus } from 'lucide-react';
 import { useState } from 'react';
 import type { Mark as MarkOf, Plan, PlanVersion } from '../../contract';
 import { compareTerms, LIMITS, LIMIT_WORDS } from '../../core/plans';
-import { METERED } from '../../core/rating';
 import { get } from '../../client/api';
 import { count, writeDay, writeFigure, writePrice } from '../../client/format';
 import { useLive } from '../../client/live';
@@ -10,6 +9,7 @@ import { Button, ButtonLink } from '../../ui/Button';
 import { Mark } from '../../ui/Mark';
 import { Empty, Panel } from '../../ui/Panel';
 import { Differences } from './Differences';
+import { includedSays } from './included';
 import styles from './Plans.module.css';
 
 interface Props {
@@ -139,7 +139,7 @@ export function Plans({ initial, marks, sizes, now, mayKeep }: Props) {
               <tr>
                 <th scope="row">Included</th>
                 {shown.map((each) => (
-                  <td key={each.key}>{includedSays(each)}</td>
+                  <td key={each.key}>{includedSays(each.included)}</td>
                 ))}
               </tr>
               <tr>
@@ -221,18 +221,6 @@ function shownOf({ code, name, versions }: Plan): Shown[] {
     }))
     .filter((one) => one.isNewest || one.customers.length + one.others > 0);
 }
-
-/** `500 GiB of share, 20 seats of licence`. */
-const includedSays = ({ included }: PlanVersion): string =>
-  included.length === 0
-    ? '–'
-    : included
-        .map(({ meter, quantity }) => {
-          const counts = METERED.find((one) => one.meter === meter)?.counts ?? '';
-          const units = counts === 'GiB' || quantity === 1 ? counts : `${counts}s`;
-          return `${writeFigure(quantity)} ${units} of ${meter}`;
-        })
-        .join(', ');
 
 const MOST_MARKS = 8;
 
