@@ -120,6 +120,9 @@ test('a plan is made, told beside its fields what it cannot be, and sold', async
   await page.getByRole('button', { name: 'Make the plan' }).click();
   await expect(page.getByText('is a plan already')).toBeVisible();
   await expect(page.getByText('must be a number')).toBeVisible();
+  await page.getByLabel('Included: share, GiB').fill('2.5');
+  await expect(page.getByText('must be an integer')).toBeVisible();
+  await page.getByLabel('Included: share, GiB').fill('50');
   await page.getByLabel('Code').fill(code);
   await page.getByLabel('Name').fill('Dinghy');
   await page.getByLabel('Hosts', { exact: true }).fill('2');
@@ -128,6 +131,7 @@ test('a plan is made, told beside its fields what it cannot be, and sold', async
   await page.getByRole('button', { name: 'Make the plan' }).click();
   await page.waitForURL(/\/money\/plans$/);
   await expect(page.getByRole('columnheader', { name: /Dinghy v1/ }).first()).toBeVisible();
+  await expect(page.getByText('50 GiB of share')).toBeVisible();
 });
 
 test('a customer is taken on like another, and one from a file; nothing of the two meets', async ({
