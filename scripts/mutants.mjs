@@ -70,10 +70,10 @@ function textAt(lines, { start, end }) {
 }
 
 /** On one line, and short enough for a list. */
-const short = (text) => {
+function short(text) {
   const line = text.replace(/\s+/g, ' ').replaceAll('`', "'").trim();
   return line.length > 90 ? `${line.slice(0, 88)} …` : line;
-};
+}
 
 function byArea(mutants) {
   const areas = new Map();
@@ -81,5 +81,6 @@ function byArea(mutants) {
   return [...areas].sort();
 }
 
-const score = (mutants) =>
-  `${((100 * mutants.filter((one) => one.seen).length) / Math.max(1, mutants.length)).toFixed(1)} %`;
+function score(mutants) {
+  return `${((100 * mutants.filter((one) => one.seen).length) / Math.max(1, mutants.length)).toFixed(1)} %`;
+}

@@ -159,6 +159,56 @@ describe('a move to another plan', () => {
     expect(dearerBy([], [], 'SEK')).toEqual({ minor: 0, currency: 'SEK' });
   });
 
+  it('tells of every term whether it is otherwise, and whether it is less', () => {
+    const less = planOf(
+      { people: 1, memoryGiB: 2, storageGiB: 3, personal: 4 },
+      {
+        sites: ['KQ'],
+        sizes: ['a', 'b'],
+        fees: [{ currency: 'GBP', monthly: '5.00' }],
+        included: [{ meter: 'disk', quantity: 10 }],
+        retentionDays: 7,
+      },
+    );
+    const more = planOf(
+      { people: 9 },
+      {
+        sites: ['NL', 'KQ'],
+        sizes: ['c', 'b', 'a10', 'a'],
+        included: [
+          { meter: 'disk', quantity: 20 },
+          { meter: 'licence', quantity: 5 },
+        ],
+        retentionDays: 8,
+        readyHosts: 2,
+        localAdministrator: true,
+      },
+    );
+    const expected: [title: string, from: string, to: string, less: boolean | undefined][] = [
+      ['People', '1', '9', false],
+      ['Memory, GiB', '2', 'no limit', false],
+      ['Storage, GiB', '3', 'no limit', false],
+      ['Personal desktops', '4', 'no limit', false],
+      ['Sizes', 'a, b', 'a, a10, b, c', false],
+      ['Sites', 'KQ', 'KQ, NL', false],
+      ['A month in GBP', '5.00', 'none', undefined],
+      ['Included: disk, GiB', '10', '20', false],
+      ['Included: licence, seat', '0', '5', false],
+      ['Days that data are kept', '7', '8', false],
+      ['Hosts from the ready shelf', '0', '2', false],
+      ['Local administrator', 'no', 'yes', false],
+    ];
+    const told = (differences: ReturnType<typeof compareTerms>) =>
+      differences.map((one) => [one.title, one.from, one.to, one.less]);
+    expect(told(compareTerms(less, more, {}))).toEqual(expected);
+    expect(told(compareTerms(more, less, {}))).toEqual(
+      expected.map(([title, from, to, isLess]) => [title, to, from, isLess === undefined ? undefined : true]),
+    );
+    // Another site is less as well: the one before is missing.
+    const other = compareTerms(less, { ...less, sites: ['NL', 'TF'] }, {});
+    expect(told(other)).toEqual([['Sites', 'KQ', 'NL, TF', true]]);
+  });
+
   it('tells what the terms say otherwise, and what is less of it', () => {
     const from = planOf({ hosts: 20 }, { fees: [{ currency: 'EUR', monthly: '140.00' }], retentionDays: 90 });
     const to = planOf(

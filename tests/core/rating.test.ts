@@ -229,6 +229,20 @@ describe('rating', () => {
       expect(total.minor).toBe(220);
     });
 
+    it('is reckoned in each stretch of even prices by itself: what is left over in one is not had in another', () => {
+      const rates = [
+        rate('0.10', '2026-01-01', '2026-11-11', 'share'),
+        rate('0.20', '2026-11-11', null, 'share'),
+      ];
+      const used = cutsAt(month, rates, month.to).map((stretch, n) =>
+        usage({ meter: 'share', size: null, stretch, amount: (n === 0 ? 40 * 10 : 250 * 20) * days }),
+      );
+      // Ten days of 40 GiB are all in the fee; of twenty days of 250 GiB, 150 are not: 150 × 0.20 × 20 / 30.
+      expect(charge([...used, ...takenOff(used, rates, [stay])], rates, month, 'EUR').total.minor).toBe(
+        2_000,
+      );
+    });
+
     it('is nothing of what has no rate, nor of what is of another kind', () => {
       const disk = [usage({ meter: 'disk', size: null, amount: 5 })];
       expect(takenOff(disk, [share], [stay])).toEqual([]);

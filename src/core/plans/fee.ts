@@ -43,11 +43,6 @@ export function dearerFor(
     size: null,
     quantity: beyond(to.included, meter, quantity) - beyond(from.included, meter, quantity),
   }));
-  const { lines } = monthlyCost(
-    needs.filter((need) => need.quantity !== 0),
-    rates,
-    at,
-    currency,
-  );
+  const { lines } = monthlyCost(needs, rates, at, currency);
   return sum([fee, ...lines.map((line) => line.amount)], currency);
 }
