@@ -10,6 +10,7 @@ import {
   charge,
   cutsAt,
   METERED,
+  paidNeeds,
   takenOff,
   monthlyCost,
   rateFor,
@@ -241,6 +242,20 @@ describe('rating', () => {
       expect(charge([...used, ...takenOff(used, rates, [stay])], rates, month, 'EUR').total.minor).toBe(
         2_000,
       );
+    });
+
+    it('is taken off what stands, all of one kind together', () => {
+      const needs = [
+        { meter: 'host', size: 's', quantity: 2 },
+        { meter: 'share', size: null, quantity: 70 },
+        { meter: 'disk', size: null, quantity: 40 },
+        { meter: 'share', size: null, quantity: 50 },
+      ];
+      expect(paidNeeds(needs, stay.included)).toEqual([
+        { meter: 'host', size: 's', quantity: 2 },
+        { meter: 'share', size: null, quantity: 20 },
+        { meter: 'disk', size: null, quantity: 40 },
+      ]);
     });
 
     it('is nothing of what has no rate, nor of what is of another kind', () => {

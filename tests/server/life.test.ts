@@ -224,6 +224,38 @@ describe('a customer’s life', () => {
     expect(given.some((one) => one.customer === 'SVG')).toBe(false);
   });
 
+  it('is given nothing more to keep: it would outlast what was promised', async () => {
+    const about = (await world.call('ida', 'GET', '/customers/SVG/about')).body as unknown as Record<
+      string,
+      unknown
+    >;
+    const {
+      code: _code,
+      state: _state,
+      plan: _plan,
+      site: _site,
+      currency: _c,
+      card: _card,
+      ...details
+    } = about;
+    const tries: [string, Called][] = [
+      [
+        'about',
+        await world.call('ida', 'PUT', '/customers/SVG/about', {
+          body: { ...details, tags: { late: 'yes' } },
+        }),
+      ],
+      [
+        'people',
+        await world.call('ida', 'POST', '/customers/SVG/people/import?keep=all', {
+          csv: 'account,given,family,mail\nlate.one,Late,One,late@svg.example\n',
+        }),
+      ],
+    ];
+    for (const [what, { status, body }] of tries)
+      expect([what, status, body.detail]).toEqual([what, 409, 'SVG has left: nothing more is kept.']);
+  });
+
   it('has its people and details deleted when they were kept as long as its plan promised, and no sooner', async () => {
     const { retiredAt } = await life();
     // As if it had been sold with twelve days: whoever asks is not signed in for a year.

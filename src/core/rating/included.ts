@@ -1,6 +1,7 @@
 import type { Instant, Period } from '../calendar';
 import { rateFor, type Meter, type Rate } from './rates';
 import type { Usage } from './charge';
+import type { MeterNeed } from './monthly';
 
 /** So much of what is metered is in a plan's fee, all month long: GiB or seats. */
 export interface Included {
@@ -20,6 +21,21 @@ export interface IncludedWhile {
 /** What of a quantity is beyond what is included. */
 export const beyond = (included: readonly Included[], meter: Meter, quantity: number): number =>
   Math.max(0, quantity - (included.find((one) => one.meter === meter)?.quantity ?? 0));
+
+/** What of needs is beyond what is included: things that have one price for all sizes are added up for it. */
+export function paidNeeds(needs: readonly MeterNeed[], included: readonly Included[]): MeterNeed[] {
+  const whole = needs.filter(({ size }) => size === null);
+  const total = (meter: Meter): number =>
+    whole.filter((one) => one.meter === meter).reduce((sum, one) => sum + one.quantity, 0);
+  return [
+    ...needs.filter(({ size }) => size !== null),
+    ...[...new Set(whole.map(({ meter }) => meter))].map((meter) => ({
+      meter,
+      size: null,
+      quantity: beyond(included, meter, total(meter)),
+    })),
+  ];
+}
 
 /**
  * What of usage is in the fee, as usage that takes it off again: in each stretch as much as is included while it lasts, and

@@ -11,6 +11,6 @@ export {
   type RateUnit,
 } from './rates';
 export { charge, weigh, type Usage, type ChargeLine, type Charges } from './charge';
-export { beyond, secondsWithin, takenOff, type Included, type IncludedWhile } from './included';
+export { beyond, paidNeeds, secondsWithin, takenOff, type Included, type IncludedWhile } from './included';
 export { markedUp, marginOf } from './markup';
 export { monthlyCost, type CostLine, type MeterNeed } from './monthly';

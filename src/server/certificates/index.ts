@@ -3,6 +3,7 @@ import { certificateFaults, certificateReminder, daysLeft } from '../../core/cer
 import type { GatewayFacts } from '../../core/facts';
 import type { Attributes } from '../../core/intent';
 import type { CustomerScope, Scope } from '../access';
+import { refuseGone } from '../customers';
 import { newId, type Connection } from '../db';
 import { notFound, Problem } from '../problem';
 import { UNSETTLED } from '../runs';
@@ -134,6 +135,7 @@ export async function keepCertificate(
   const now = house.clock.now();
   const { id: customerId } = scope.customer;
   return write(house, scope, [{ table: 'customer', key: { id: customerId } }], async (tx) => {
+    await refuseGone(tx, scope);
     const faults = faultsOf(certificateFaults(chain, await gatewayNameOf(tx, scope), now), sent);
     if (Object.keys(faults).length > 0)
       throw new Problem(422, 'invalid', 'Some of what was sent cannot be used.', { fields: faults });

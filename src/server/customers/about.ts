@@ -12,6 +12,7 @@ import { planNow } from '../plans';
 import { notFound, unusable } from '../problem';
 import { write, type WriteHouse } from '../write';
 import { calendarFault } from './calendar';
+import { refuseGone } from './read';
 
 /** What is kept of a customer's details, with all that was left out. */
 export function readDetails(kept: string): CustomerDetails {
@@ -119,6 +120,7 @@ export async function changeCustomer(
   refuseDetails(after);
   const { id, code } = scope.customer;
   return write(house, scope, [{ table: 'customer', key: { id } }], async (tx) => {
+    await refuseGone(tx, scope);
     const before = await aboutCustomer(tx, scope, house.clock.now());
     const changed = changedFields(before, after);
     if (changed.length === 0) return { changed };

@@ -1,4 +1,4 @@
-export { listCustomers, getCustomer, marksOf, realmOf } from './read';
+export { listCustomers, getCustomer, marksOf, realmOf, refuseGone } from './read';
 export { createCustomer, keepState, setCustomerState } from './write';
 export { aboutCustomer, forgetDetails, readDetails, tagsOfCustomer } from './about';
 export { countries, publicHolidays } from './calendar';

@@ -2,7 +2,7 @@ import type { Customer, CustomerState, Mark } from '../../contract';
 import { reachable, type CustomerScope, type Scope } from '../access';
 import { all, atMost, raw, sql, type Connection } from '../db';
 import { planNow } from '../plans';
-import { notFound } from '../problem';
+import { conflict, notFound } from '../problem';
 
 interface Stored {
   readonly code: string;
@@ -87,4 +87,13 @@ export async function realmOf(db: Connection, { customer }: CustomerScope): Prom
   const row = await db.row<{ realm: string }>('SELECT realm FROM customer WHERE id = ?', [customer.id]);
   if (!row) throw notFound('customer');
   return row.realm;
+}
+
+/**
+ * Of who has left nothing is kept that was not kept before: it would stay when what there is is deleted.
+ * @throws Problem 409 when they have
+ */
+export async function refuseGone(tx: Connection, { customer }: CustomerScope): Promise<void> {
+  const row = await tx.row<{ state: string }>('SELECT state FROM customer WHERE id = ?', [customer.id]);
+  if (row?.state === 'retired') throw conflict('retired', `${customer.code} has left: nothing more is kept.`);
 }

@@ -11,6 +11,7 @@ import {
 import { mostOf } from '../../core/plans';
 import type { CustomerScope, Scope } from '../access';
 import type { App } from '../app';
+import { refuseGone } from '../customers';
 import type { Connection } from '../db';
 import { CredentialsRefused, OutsideError } from '../outside';
 import { importPeople, listPeople } from '../people';
@@ -129,6 +130,7 @@ export async function keepLink(
   }
   const { id, code } = scope.customer;
   return write(app, scope, [{ table: 'customer', key: { id } }], async (tx) => {
+    await refuseGone(tx, scope);
     const before = await directoryLink(tx, scope);
     const sealed =
       sent.secret === null ? (await stored(tx, scope)).secret_sealed : app.sealing.seal(sent.secret);

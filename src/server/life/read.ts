@@ -1,6 +1,6 @@
 import type { CustomerState, Life } from '../../contract';
 import { sum, type Money } from '../../core/money';
-import { beyond, monthlyCost, type Included, type MeterNeed, type Rate } from '../../core/rating';
+import { monthlyCost, paidNeeds, type Included, type Rate } from '../../core/rating';
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
 import { listEnvironments, listHosts } from '../environments';
@@ -63,23 +63,11 @@ async function standing(
 ): Promise<{ now: Money; paused: Money }> {
   const cost = async (off: boolean): Promise<Money> => {
     const needs = await needsOf(app, app.db, scope, off);
-    const lines = monthlyCost(paidOf(needs, included), rates, app.clock.now(), currency).lines;
+    const lines = monthlyCost(paidNeeds(needs, included), rates, app.clock.now(), currency).lines;
     return sum(
       lines.map((line) => line.amount),
       currency,
     );
   };
   return { now: await cost(false), paused: await cost(true) };
-}
-
-/** What of needs is beyond what a plan includes: things of one price for all sizes are added up for it. */
-function paidOf(needs: readonly MeterNeed[], included: readonly Included[]): MeterNeed[] {
-  const isWhole = ({ size }: MeterNeed): boolean => size === null;
-  const meters = [...new Set(needs.filter(isWhole).map(({ meter }) => meter))];
-  const total = (meter: string): number =>
-    needs.filter((one) => isWhole(one) && one.meter === meter).reduce((all, one) => all + one.quantity, 0);
-  return [
-    ...needs.filter((one) => !isWhole(one)),
-    ...meters.map((meter) => ({ meter, size: null, quantity: beyond(included, meter, total(meter)) })),
-  ];
 }

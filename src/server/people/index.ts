@@ -5,7 +5,8 @@ import { limitsPassed } from '../../core/plans';
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
 import { all, atMost, findBytes, holds, insertMany, newId, sql, type Connection } from '../db';
-import { planFactsOf } from '../plans';
+import { peopleOf, planFactsOf } from '../plans';
+import { refuseGone } from '../customers';
 import { renameSessions } from '../present';
 import { Problem } from '../problem';
 import { write } from '../write';
@@ -86,14 +87,6 @@ export async function importPeople(
   return keep(app, scope, [...added, ...changed], { kept: true, ...outcome });
 }
 
-async function countPeople(tx: Connection, scope: CustomerScope): Promise<number> {
-  const row = await tx.row<{ people: number }>(
-    'SELECT COUNT(*) AS people FROM person WHERE customer_id = ?',
-    [scope.customer.id],
-  );
-  return row?.people ?? 0;
-}
-
 /** More people than the plan allows are not taken in. Under the customer's lock: two imports at once count together. */
 async function refuseBeyondPlan(
   tx: Connection,
@@ -117,7 +110,7 @@ async function keep(
 ): Promise<ImportOutcome> {
   const { id } = scope.customer;
   return write(app, scope, [{ table: 'customer', key: { id } }], async (tx) => {
-    const before = await countPeople(tx, scope);
+    const before = await peopleOf(tx, scope);
     await insertMany(
       tx,
       'person',
@@ -134,6 +127,7 @@ async function keep(
       `ON DUPLICATE KEY UPDATE given = VALUES(given), family = VALUES(family), mail = VALUES(mail),
          find_text = VALUES(find_text)`,
     );
+    await refuseGone(tx, scope);
     await refuseBeyondPlan(tx, scope, before, app.clock.now());
     await renameSessions(tx, scope.customer.id);
     await tx.record({

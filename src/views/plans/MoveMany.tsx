@@ -16,6 +16,7 @@ import { CountField } from '../shared/CountField';
 import { Differences } from './Differences';
 import { monthlySays } from './MovePlan';
 import styles from './MoveMany.module.css';
+import plans from './Plans.module.css';
 
 interface Props {
   readonly plan: { readonly code: string; readonly name: string; readonly versions: readonly PlanVersion[] };
@@ -131,7 +132,7 @@ export function MoveMany({ plan, target, initial, marks, sizes, now }: Props) {
           }
         >
           {fits.length === 0 ? (
-            <p className={styles.help}>Nobody who is on an older version would fit.</p>
+            <p className={plans.help}>Nobody who is on an older version would fit.</p>
           ) : (
             <ul className={styles.customers} tabIndex={0} aria-label="Who fits">
               {fits.map((one) => (
@@ -170,7 +171,7 @@ export function MoveMany({ plan, target, initial, marks, sizes, now }: Props) {
                 </li>
               ))}
             </ul>
-            <p className={styles.help}>What does not fit is allowed for a while on each one’s own page.</p>
+            <p className={plans.help}>What does not fit is allowed for a while on each one’s own page.</p>
           </Panel>
         )}
       </div>
@@ -185,7 +186,7 @@ export function MoveMany({ plan, target, initial, marks, sizes, now }: Props) {
           </Panel>
         ))}
         <Panel title={`Move them to ${plan.name} v${version}`}>
-          <div className={styles.form}>
+          <div className={plans.form}>
             <ImpactLine line={impactOf(chosen, proposal.from)} />
             {chosen.length > 0 && <p className={styles.codes}>{chosen.map((one) => one.code).join(', ')}</p>}
             <TextField
@@ -207,11 +208,11 @@ export function MoveMany({ plan, target, initial, marks, sizes, now }: Props) {
             />
             <CountField count={chosen.length} what="customers" value={typed} onValue={setTyped} />
             {problem !== undefined && (
-              <p role="alert" className={styles.problem}>
+              <p role="alert" className={plans.problem}>
                 {problem}
               </p>
             )}
-            <div className={styles.buttons}>
+            <div className={plans.buttons}>
               <ButtonLink href="/money/plans">Back</ButtonLink>
               <Button
                 kind="main"
@@ -268,7 +269,7 @@ const impactOf = (chosen: readonly Each[], from: number): string =>
 function Done({ moved, name }: { readonly moved: Moved; readonly name: string }) {
   return (
     <Panel title={`${count(moved.moved.length, 'customer is', 'customers are')} moved to ${name}`}>
-      <div className={styles.form} role="status">
+      <div className={plans.form} role="status">
         <p className={styles.codes}>
           {moved.moved.map((code, n) => (
             <span key={code}>
