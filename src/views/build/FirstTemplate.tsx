@@ -9,7 +9,7 @@ import styles from './Build.module.css';
 
 /** With what may one begin, where there is no template? */
 export function FirstTemplate({ images }: { readonly images: readonly string[] }) {
-  const [image, setImage] = useState(images[0] ?? '');
+  const [image, setImage] = useState('');
   const [taking, setTaking] = useState<string>();
   const [problem, setProblem] = useState<string>();
   if (images.length === 0)
@@ -41,6 +41,7 @@ export function FirstTemplate({ images }: { readonly images: readonly string[] }
         value={image}
         onChange={(event) => setImage(event.target.value)}
       >
+        <option value="">choose one</option>
         {images.map((one) => (
           <option key={one}>{one}</option>
         ))}
@@ -50,7 +51,7 @@ export function FirstTemplate({ images }: { readonly images: readonly string[] }
         {STARTERS.map((starter) => (
           <Panel key={starter.code} title={starter.name}>
             <Seats most={starter.pool.mostSeats} />
-            <p className={styles.says}>{starter.says}.</p>
+            <p>{starter.says}.</p>
             <p className={styles.says}>
               {starter.pool.profile} work, {count(starter.pool.mostSeats, 'person', 'people')} on a host at
               most, {starter.pool.diskGiB} GiB of disk
@@ -58,7 +59,7 @@ export function FirstTemplate({ images }: { readonly images: readonly string[] }
             <Button
               kind="main"
               aria-label={`Take ${starter.name}`}
-              isDisabled={taking !== undefined}
+              isDisabled={taking !== undefined || image === ''}
               onPress={() => void take(starter)}
             >
               {taking === starter.code ? 'Taking it …' : 'Take it'}
