@@ -50,7 +50,7 @@ module.exports = {
       from: { path: '^src/core/' },
       to: {
         path: 'node_modules',
-        pathNot: 'node_modules/(luxon|decimal\\.js|joi|@types/luxon)/',
+        pathNot: 'node_modules/(luxon|decimal\\.js|joi|yaml|rrule|@types/luxon)/',
       },
     },
     {
@@ -58,7 +58,9 @@ module.exports = {
       comment: 'Planning, facts and intent reach resources only through their contract.',
       severity: 'error',
       from: { path: '^src/core/(planning|facts|intent|schedule|graph)/' },
-      to: { path: '^src/core/(resources/(network|subnet|share|pool|host|publication)|changes)' },
+      to: {
+        path: '^src/core/(resources/(network|subnet|share|pool|host|publication|builder|image)|changes)',
+      },
     },
     {
       name: 'server-rooms-through-their-doors',

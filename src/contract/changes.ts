@@ -125,6 +125,7 @@ export const factsSchema = shape({
     reservedAddresses: whole,
     sizes: listOf(sizeSchema),
     images: listOf(imageSchema),
+    imagesElsewhere: optional(listOf(imageSchema)),
     nodes: listOf(
       shape({
         id: text,

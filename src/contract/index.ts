@@ -10,6 +10,7 @@ export * from './customers';
 export * from './directory';
 export * from './environments';
 export * from './ground';
+export * from './images';
 export * from './life';
 export * from './networks';
 export * from './operators';
@@ -38,6 +39,7 @@ import type { customerEndpoints } from './customers';
 import type { directoryEndpoints } from './directory';
 import type { environmentEndpoints } from './environments';
 import type { groundEndpoints } from './ground';
+import type { imageEndpoints } from './images';
 import type { lifeEndpoints } from './life';
 import type { networkEndpoints } from './networks';
 import type { operatorEndpoints } from './operators';
@@ -68,6 +70,7 @@ export type Endpoints =
   | In<typeof environmentEndpoints>
   | In<typeof factsEndpoints>
   | In<typeof groundEndpoints>
+  | In<typeof imageEndpoints>
   | In<typeof lifeEndpoints>
   | In<typeof networkEndpoints>
   | In<typeof operatorEndpoints>

@@ -50,6 +50,8 @@ export const stepSchema = shape({
   expectedSeconds: whole,
   attempt: whole,
   says: text,
+  /** The last of what it wrote while it worked; empty for what writes nothing. */
+  output: text,
   beganAt: maybeWhole,
   endedAt: maybeWhole,
 });

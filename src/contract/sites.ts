@@ -1,14 +1,34 @@
 import Joi from 'joi';
 import { SITE_KINDS, type ImageFacts } from '../core/facts';
+import { VERSION_STATES } from '../core/images';
 import type { MachineSize } from '../core/machines';
 import { customerCode, ownName, saysSchema } from './common';
 import { endpoint } from './endpoint';
-import { filled, flag, listOf, maybe, maybeText, oneOf, part, shape, text, whole, type Of } from './shape';
+import {
+  filled,
+  flag,
+  listOf,
+  maybe,
+  maybeText,
+  oneOf,
+  optional,
+  part,
+  shape,
+  text,
+  whole,
+  type Of,
+} from './shape';
 
 export const NODE_STATES = ['up', 'lost', 'gone'] as const;
 
 export const sizeSchema: Joi.ObjectSchema<MachineSize> = shape({ key: text, vcpu: whole, memoryGiB: whole });
-export const imageSchema: Joi.ObjectSchema<ImageFacts> = shape({ name: text, diskGiB: whole });
+export const imageSchema: Joi.ObjectSchema<ImageFacts> = shape({
+  name: text,
+  diskGiB: whole,
+  of: optional(
+    shape({ line: text, number: whole, state: oneOf(VERSION_STATES), at: whole, licences: listOf(text) }),
+  ),
+});
 export const quotaSchema = shape({ vcpu: whole, vcpuUsed: whole });
 
 export const nodeSchema = shape({

@@ -1,11 +1,11 @@
 import Joi from 'joi';
-import { ITEM_KINDS } from '../core/intent';
+import { IMAGE_TRACKS, ITEM_KINDS } from '../core/intent';
 import { ARRIVAL_RULES } from '../core/placement';
 import { PROFILE_KEYS } from '../core/sizing';
 import type { PoolSpec, TemplateSpec } from '../core/templates';
 import { listQuery, ownName, pageOf } from './common';
 import { endpoint } from './endpoint';
-import { filled, listOf, oneOf, shape, text, whole, type Of } from './shape';
+import { filled, listOf, oneOf, optional, shape, text, whole, type Of } from './shape';
 
 const count = (most: number): Joi.NumberSchema => Joi.number().integer().min(1).max(most).required();
 const partAboveNone = Joi.number().greater(0).max(1).required();
@@ -14,6 +14,7 @@ const item = shape({ name: Joi.string().max(80).required(), kind: oneOf(ITEM_KIN
 export const poolSpecSchema: Joi.ObjectSchema<PoolSpec> = shape({
   role: Joi.string().max(24).required(),
   image: Joi.string().max(80).required(),
+  track: optional(oneOf(IMAGE_TRACKS)),
   arrival: oneOf(ARRIVAL_RULES),
   profile: oneOf(PROFILE_KEYS),
   partOfPeople: partAboveNone,

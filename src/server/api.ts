@@ -9,6 +9,7 @@ import { directoryRoutes } from './directory-link/routes';
 import { environmentRoutes } from './environments/routes';
 import { groundRoutes } from './ground/routes';
 import { makeApi, openApi, type Route } from './http';
+import { imageRoutes } from './images/routes';
 import { lifeRoutes } from './life/routes';
 import { liveRoutes } from './live/routes';
 import { networkRoutes } from './networks/routes';
@@ -52,6 +53,7 @@ export const routesOf = (catalogue: Catalogue): readonly Route[] => [
   ...networkRoutes,
   ...shelfRoutes,
   ...orphanRoutes,
+  ...imageRoutes,
   ...templateRoutes,
   ...planRoutes,
   ...pricingRoutes,

@@ -154,6 +154,7 @@ describe('the graph of a run', () => {
     expectedSeconds: 1,
     attempt: 0,
     says: '',
+    output: '',
     beganAt: null,
     endedAt: null,
   });

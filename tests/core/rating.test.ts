@@ -93,6 +93,7 @@ describe('metering', () => {
       ...host('on'),
       ...metersOf('publication', { licences: 3 }),
       ...metersOf('share', { gib: 40 }),
+      ...metersOf('image', { gib: 96 }),
     ].map(({ meter, size }) => ({ meter, bySize: size !== null }));
     expect(METERED.map(({ meter, bySize }) => ({ meter, bySize }))).toEqual(expect.arrayContaining(all));
     expect(METERED).toHaveLength(all.length);

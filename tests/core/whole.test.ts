@@ -1,11 +1,13 @@
 import { describe, expect, it } from 'vitest';
 import { CHANGES } from '../../src/core/changes';
 import type { Facts } from '../../src/core/facts';
+import { lineOf } from '../../src/core/images';
 import { compare, impactLine, type Proposal } from '../../src/core/planning';
 import { RESOURCE_KINDS } from '../../src/core/resources';
 import { plain } from '../../src/core/money';
 import { proposed } from './setup/facts';
 import { OF_DIFFERENCES } from './situations/differences';
+import { OF_IMAGES } from './situations/images';
 import { OF_HOSTS } from './situations/hosts';
 import { NEW_ENVIRONMENTS } from './situations/new-environments';
 import { standing, there, attributes, stray, leavingOne, type Case } from './situations/standing';
@@ -24,6 +26,7 @@ const WHOLE = 5;
 function told(proposal: Proposal, isWhole: boolean): string[] {
   const { refused, checks, tasks, steps, policy, cost, wanted, critical, room, intent } = proposal;
   const touched = new Set(tasks.map((one) => one.key));
+  const line = intent ? lineOf(intent) : undefined;
   const pools = intent?.pools.map(({ role, size, seats, diskGiB, people, hosts }) => [
     role,
     { size, seats, diskGiB, people },
@@ -63,7 +66,9 @@ function told(proposal: Proposal, isWhole: boolean): string[] {
     `critical: ${critical.join(' ')}; room ${room}`,
     ...(refused || intent === null
       ? []
-      : [`intent of ${JSON.stringify(intent.template)}: ${JSON.stringify(pools).replaceAll('\\"', '')}`]),
+      : line
+        ? [`image: ${JSON.stringify(line)}`]
+        : [`intent of ${JSON.stringify(intent.template)}: ${JSON.stringify(pools).replaceAll('\\"', '')}`]),
     ...wanted
       .filter((one) => touched.has(one.key))
       .map(
@@ -73,7 +78,13 @@ function told(proposal: Proposal, isWhole: boolean): string[] {
   ];
 }
 
-const CASES: readonly Case[] = [...NEW_ENVIRONMENTS, ...OF_HOSTS, ...OF_DIFFERENCES, ...OF_WHOLES];
+const CASES: readonly Case[] = [
+  ...NEW_ENVIRONMENTS,
+  ...OF_HOSTS,
+  ...OF_DIFFERENCES,
+  ...OF_WHOLES,
+  ...OF_IMAGES,
+];
 
 describe('each change, in whole', () => {
   it('does in each situation what was read and found right', async () => {

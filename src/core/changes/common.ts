@@ -1,6 +1,7 @@
 import Joi from 'joi';
 import type { Facts, KnownResource } from '../facts';
-import type { HostIntent, Intent, PoolIntent } from '../intent';
+import { versionFor, versionName } from '../images';
+import type { HostIntent, ImageTrack, Intent, PoolIntent } from '../intent';
 import { warns, type Check, type Refusal } from '../planning';
 import { hostKey } from '../resources';
 import { ok, refuse, type Result } from '../result';
@@ -72,4 +73,19 @@ export function seatsCheck(edited: Intent | null, role: string, action: string):
   const pool = edited?.pools.find((one) => one.role === role);
   if (!pool || pool.hosts.length * pool.seats >= pool.people) return [];
   return [warns('seats', 'Seats', `${pool.hosts.length * pool.seats} for ${pool.people} people`, action)];
+}
+
+/**
+ * The image that a pool's hosts are made of at a site: of a line of ours a version, by the track that it follows. What is
+ * no line of ours is the provider's, by its own name.
+ */
+export function imageFor(
+  { images, imagesElsewhere = [] }: Pick<Facts['site'], 'images' | 'imagesElsewhere'>,
+  image: string,
+  track: ImageTrack = 'current',
+): Pick<PoolIntent, 'image' | 'line' | 'track'> {
+  const versions = [...images, ...imagesElsewhere].flatMap(({ of }) => (of?.line === image ? [of] : []));
+  if (versions.length === 0) return { image };
+  const number = versionFor(versions, track);
+  return { image: number === undefined ? image : versionName(image, number), line: image, track };
 }

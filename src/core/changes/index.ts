@@ -1,6 +1,7 @@
 import type { Change } from '../planning';
 import { addHosts } from './add-hosts';
 import { growDisk } from './grow-disk';
+import { IMAGE_CHANGES } from './images';
 import { mend } from './mend';
 import { provision } from './provision';
 import { resize } from './resize';
@@ -11,6 +12,7 @@ import { serveCertificate } from './serve-certificate';
 import { changeStock, shelve, stockShelf } from './shelf';
 import { takeHosts } from './take-hosts';
 import { undo } from './undo';
+import { useImage } from './use-image';
 
 /** Everything that people ask for. A new change is one file and its line here. */
 export const CHANGES: readonly Change[] = [
@@ -19,6 +21,7 @@ export const CHANGES: readonly Change[] = [
   takeHosts,
   resize,
   growDisk,
+  useImage,
   powerOn,
   powerOff,
   drain,
@@ -32,6 +35,7 @@ export const CHANGES: readonly Change[] = [
   stockShelf,
   changeStock,
   shelve,
+  ...IMAGE_CHANGES,
 ];
 
 export { READY, stockOf } from './shelf';

@@ -1,6 +1,7 @@
 import type { Block } from '../addressing';
 import type { Instant } from '../calendar';
 import type { Attributes, Intent } from '../intent';
+import type { VersionState } from '../images';
 import type { Node, Placed } from '../placement';
 import type { Amounts, PlanFacts } from '../plans';
 import type { Rate } from '../rating';
@@ -74,6 +75,8 @@ export interface SiteFacts {
   readonly sizes: readonly MachineSize[];
   /** Images that are there, each with the least disk it fits on, in GiB. */
   readonly images: readonly ImageFacts[];
+  /** Versions that are made here and are at other sites alone. */
+  readonly imagesElsewhere?: readonly ImageFacts[] | undefined;
   readonly nodes: readonly Node[];
   readonly present: readonly Placed[];
   readonly quota: { readonly vcpu: number; readonly vcpuUsed: number } | undefined;
@@ -94,7 +97,31 @@ export interface SiteFacts {
 
 export interface ImageFacts {
   readonly name: string;
+  /** The least disk that it fits on. */
   readonly diskGiB: number;
+  /** Of those that are made here: which line it is a version of. */
+  readonly of?: VersionFacts | undefined;
+}
+
+export interface VersionFacts {
+  readonly line: string;
+  readonly number: number;
+  readonly state: VersionState;
+  /** When its build was begun. */
+  readonly at: Instant;
+  /** Programs on it that need a licence for each person. */
+  readonly licences: readonly string[];
+}
+
+/** What an image's changes are proposed from beyond what every change is. */
+export interface ImageUse {
+  /** `office@3`. */
+  readonly version: string;
+  readonly customer: string;
+  readonly environment: string;
+  readonly environmentId: string;
+  readonly pool: string;
+  readonly hosts: number;
 }
 
 /** A resource that we know, wanted or on its way out, with what was allocated to it. */
@@ -153,4 +180,13 @@ export interface Facts {
   readonly present: readonly PresentFacts[];
   /** Undefined: there is none yet. */
   readonly environment?: EnvironmentFacts;
+  /** Where an image is changed: who stands on its versions, and which sites there are. */
+  readonly image?: {
+    readonly uses: readonly ImageUse[];
+    readonly sites: readonly {
+      readonly code: string;
+      readonly name: string;
+      readonly signIn: { readonly worked: boolean; readonly says: string };
+    }[];
+  };
 }

@@ -7,6 +7,10 @@ export type Attributes = Readonly<Record<string, Attribute>>;
 
 export const ITEM_KINDS = ['desktop', 'app'] as const;
 
+/** Which version of an image a pool follows: the current one, or the newest on trial. */
+export const IMAGE_TRACKS = ['current', 'trial'] as const;
+export type ImageTrack = (typeof IMAGE_TRACKS)[number];
+
 export interface PublishedItem {
   readonly name: string;
   readonly kind: (typeof ITEM_KINDS)[number];
@@ -32,6 +36,9 @@ export interface PoolIntent {
   /** Names the pool, and fills `{role}` in computer names; unique in its environment. */
   readonly role: string;
   readonly image: string;
+  /** The line of images that it follows, where its image is a version of one. */
+  readonly line?: string | undefined;
+  readonly track?: ImageTrack | undefined;
   readonly size: string;
   /** Seats on each host; they follow from size, profile and the most that were set. */
   readonly seats: number;
@@ -63,6 +70,13 @@ export interface Intent {
 
 /** By this name the MSP's own environments hold what a ready shelf is to have. */
 export const SHELF = 'shelf';
+
+/** What an intent is of: desktops for people, or what the MSP has by the same way. */
+export const HOLDINGS = ['desktops', 'image', 'shelf', 'services'] as const;
+export type Holding = (typeof HOLDINGS)[number];
+
+export const holdingOf = ({ more }: Pick<Intent, 'more'>): Holding =>
+  HOLDINGS.find((one) => more[one] !== undefined) ?? 'desktops';
 
 /** Whether it is a ready shelf: its hosts wait for whoever comes next, and nobody signs in there. */
 export const isShelf = ({ more }: Pick<Intent, 'more'>): boolean => more[SHELF] !== undefined;

@@ -11,6 +11,8 @@ export interface ProposedStep {
   readonly purpose: Purpose;
   /** The name of what it is done to. */
   readonly subject: string;
+  /** Which of several alike it is, from 1. */
+  readonly part?: number;
   /** The resource it is done to; null for the whole environment. */
   readonly resource: string | null;
   /** Keys of the steps that must be done first. */
@@ -24,7 +26,8 @@ interface Chain {
   readonly specs: readonly StepSpec[];
 }
 
-const keyOf = (planned: PlannedTask, spec: StepSpec): string => `${spec.action}:${planned.key}`;
+const keyOf = (planned: PlannedTask, { action, part }: StepSpec): string =>
+  `${action}${part === undefined ? '' : `-${part}`}:${planned.key}`;
 const endOf = ({ planned, specs }: Chain): string[] => specs.slice(-1).map((spec) => keyOf(planned, spec));
 
 /**
@@ -65,7 +68,8 @@ function stepsOfChain({ planned, specs }: Chain, first: readonly string[]): Prop
       kind: planned.kind.key,
       action: spec.action,
       purpose: planned.task.do,
-      subject: planned.name,
+      subject: spec.about === undefined ? planned.name : `${planned.name}: ${spec.about}`,
+      ...(spec.part === undefined ? {} : { part: spec.part }),
       resource: planned.key,
       needs: before ? [keyOf(planned, before)] : [...new Set(first)],
       seconds: spec.seconds,

@@ -166,9 +166,12 @@ function costOf(
       needs.set(key, { meter, size, quantity: before + sign * quantity });
     }
   };
-  for (const one of wanted) add(kindOf(one.kind).meters(one.attributes), 1);
-  if (facts.environment)
-    for (const one of facts.known) if (one.wanted) add(kindOf(one.kind).meters(one.attributes), -1);
+  const measuresOf = ({ kind: key, attributes }: Pick<Wanted, 'kind' | 'attributes'>): readonly Measure[] => {
+    const kind = kindOf(key);
+    return kind.passing === true ? [] : kind.meters(attributes);
+  };
+  for (const one of wanted) add(measuresOf(one), 1);
+  if (facts.environment) for (const one of facts.known) if (one.wanted) add(measuresOf(one), -1);
   const { plan, stands = {} } = facts.customer;
   // What is in the plan's fee costs nothing more, as long as there is no more of it.
   const paid = (meter: string, quantity: number): number => {

@@ -33,6 +33,7 @@ export const METERED: readonly {
   { meter: 'host', unit: 'hour', counts: 'host', bySize: true },
   { meter: 'disk', unit: 'month', counts: 'GiB', bySize: false },
   { meter: 'share', unit: 'month', counts: 'GiB', bySize: false },
+  { meter: 'image', unit: 'month', counts: 'GiB', bySize: false },
   { meter: 'licence', unit: 'month', counts: 'seat', bySize: false },
 ];
 

@@ -1,5 +1,7 @@
+import { builder } from './builder';
 import { gateway } from './gateway';
 import { host } from './host';
+import { image } from './image';
 import type { ResourceKind } from './kind';
 import { network } from './network';
 import { peering } from './peering';
@@ -20,8 +22,12 @@ export const RESOURCE_KINDS: readonly ResourceKind[] = [
   pool,
   host,
   publication,
+  builder,
+  image,
 ];
 
+export { builderKey } from './builder';
+export { recipeStep } from './image';
 export { hostKey, moreHosts } from './host';
 export { SERVICES } from './services';
 export {

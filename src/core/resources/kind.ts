@@ -71,6 +71,9 @@ export interface StepSpec {
   readonly action: string;
   /** Expected length. */
   readonly seconds: number;
+  /** Which of several alike it is, from 1; and what it is about, in one line. */
+  readonly part?: number;
+  readonly about?: string;
 }
 
 /** Where scarce things are allocated while a proposal is made; what was allocated once stays. */
@@ -120,6 +123,8 @@ export interface ResourceKind<A extends Attributes = Attributes> {
   readonly shared?: boolean;
   /** The MSP's resource that it joins its customer to: none of another customer's can be. */
   joins?(attributes: A): string | undefined;
+  /** Whether it is there only as long as a run is at work: a month of it is never paid. */
+  readonly passing?: boolean;
   /** Whether waves count it: it carries sessions. */
   readonly carriesSessions?: boolean;
   /** Those that an intent asks for; what is to be allocated is left empty. */

@@ -1,4 +1,4 @@
-import type { PublishedItem } from '../intent';
+import type { ImageTrack, PublishedItem } from '../intent';
 import type { ArrivalRule } from '../placement';
 import type { ProfileKey } from '../sizing';
 
@@ -6,7 +6,10 @@ import type { ProfileKey } from '../sizing';
 export interface PoolSpec {
   /** Fills `{role}` in names; also the pool's name. */
   readonly role: string;
+  /** An image of the provider's, or a line of ours by its code. */
   readonly image: string;
+  /** Of a line of ours: its current version, or the newest on trial. Left out: the current one. */
+  readonly track?: ImageTrack | undefined;
   readonly arrival: ArrivalRule;
   readonly profile: ProfileKey;
   /** Of the environment's people, the part that uses this pool: above 0, at most 1. */

@@ -40,7 +40,7 @@ export async function askFor(
   const now: NowOf = {
     scope,
     site,
-    step: { id: '', run, action: 'make', purpose: 'make', operation: null, round: 0, memo: '' },
+    step: { id: '', run, action: 'make', purpose: 'make', part: null, operation: null, round: 0, memo: '' },
     environment: { ...environment, realm },
     policy: { atATime: 1, failureLimit: 1 },
     clock: app.clock,
@@ -57,6 +57,7 @@ export async function askFor(
     find: async (key) => seen({ ...resource, key }, refs.get(key) ?? null),
     // The fleet's MSP provides no shared services.
     own: async () => undefined,
+    standingOf: async () => undefined,
     certificate: async () => undefined,
     people: (limit) => firstPeople(app.db, scope, limit),
     tags: async () => ({}),
@@ -76,6 +77,7 @@ const seen = (resource: KnownResource, ref: string | null): NowOf['resource'] =>
   version: resource.version,
   round: 0,
   ref,
+  site: String(resource.attributes.site),
   shared: resource.key === `network:${String(resource.attributes.site)}`,
 });
 

@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import type { FingerprintedProposal } from '../../contract';
 import { writeBlock } from '../../core/addressing';
+import { holdingOf } from '../../core/intent';
 import type { Facts, KnownResource } from '../../core/facts';
 import {
   editedOf,
@@ -16,7 +17,7 @@ import type { App } from '../app';
 import { newId, type Lock } from '../db';
 import { conflict, notFound, Problem } from '../problem';
 import { trySignIn } from '../providers';
-import { createRun } from '../runs';
+import { createRun, overtakeStopped } from '../runs';
 import { blockFor, giveBlock } from '../sites';
 import { write, type Tx } from '../write';
 import { askOutside, readFacts, type Subject } from './facts';
@@ -170,7 +171,7 @@ async function carryOut(
     scope,
     {
       kind: proposal.kind,
-      subject: { kind: 'environment', id: environment },
+      subject: { kind: subjectKind(facts, proposal), id: environment },
       environmentId: environment,
       title: proposal.title,
       steps: proposal.steps.map((step) => {
@@ -185,8 +186,14 @@ async function carryOut(
     },
     now,
   );
+  await overtakeStopped(tx, scope, environment, { id: run, title: proposal.title }, now);
   return { run, environment };
 }
+
+const subjectKind = ({ environment }: Facts, { intent }: Proposal): 'image' | 'environment' => {
+  const of = intent ?? environment?.intent;
+  return of && holdingOf(of) === 'image' ? 'image' : 'environment';
+};
 
 async function keepIntent(
   tx: Tx,
@@ -200,8 +207,8 @@ async function keepIntent(
   const { id } = scope.customer;
   if (intent && !facts.environment)
     await tx.write(
-      `INSERT INTO environment (customer_id, id, name, site_code, template_code, revision, wanted, people, created_at)
-       VALUES (?, ?, ?, ?, ?, ?, 'serving', ?, ?)`,
+      `INSERT INTO environment (customer_id, id, name, site_code, template_code, revision, wanted, holds, people, created_at)
+       VALUES (?, ?, ?, ?, ?, ?, 'serving', ?, ?, ?)`,
       [
         id,
         environment,
@@ -209,6 +216,7 @@ async function keepIntent(
         intent.site,
         intent.template?.code ?? null,
         intent.template?.revision ?? null,
+        holdingOf(intent),
         intent.people,
         now,
       ],
@@ -280,7 +288,7 @@ async function keepWanted(
         id,
         kind.shared === true ? null : environment,
         kind.shared === true ? '' : environment,
-        facts.site.code,
+        siteOf(wanted, facts),
         wanted.kind,
         wanted.key,
         now,
@@ -306,6 +314,10 @@ async function keepWanted(
   }
   return ids;
 }
+
+/** Where a resource is: an image is copied to other sites than it is built at. */
+const siteOf = ({ attributes: { site } }: Wanted, facts: Facts): string =>
+  typeof site === 'string' ? site : facts.site.code;
 
 /** Notes what was allocated, so that nobody else gets it. A name is taken in the directory, an address everywhere. */
 async function allocate(

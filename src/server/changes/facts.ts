@@ -6,13 +6,14 @@ import type {
   KnownResource,
   PresentFacts,
 } from '../../core/facts';
-import type { Attributes, Intent } from '../../core/intent';
+import { holdingOf, type Attributes, type Intent } from '../../core/intent';
 import { NO_AMOUNTS, NO_LIMITS } from '../../core/plans';
 import type { Rate } from '../../core/rating';
 import { MSP, type CustomerScope } from '../access';
 import type { App } from '../app';
 import { gatewayFacts } from '../certificates';
 import { realmOf } from '../customers';
+import { imageFacts, imagesAt } from '../images';
 import type { Connection } from '../db';
 import { notFound } from '../problem';
 import { quantitiesOf } from '../metering';
@@ -64,10 +65,12 @@ export async function readFacts(
     subject.environment === undefined
       ? undefined
       : await environmentFacts(connection, scope, subject.environment, subject.lookBackTo);
+  const site = await siteFacts(connection, scope, subject.site, outside);
+  const made = await imagesAt(connection, scope, subject.site);
   return {
     now: app.clock.now(),
     customer,
-    site: await siteFacts(connection, scope, subject.site, outside),
+    site: { ...site, images: [...site.images, ...made.here], imagesElsewhere: made.elsewhere },
     rates:
       card === null
         ? await ownRates(connection, subject.site, app.clock.now())
@@ -78,6 +81,9 @@ export async function readFacts(
     known: await knownResources(connection, scope, subject),
     present: await presentFacts(app, connection, scope, subject),
     ...(environment ? { environment } : {}),
+    ...(environment && holdingOf(environment.intent) === 'image'
+      ? { image: await imageFacts(connection, environment.intent.name) }
+      : {}),
   };
 }
 
@@ -221,8 +227,8 @@ export async function knownResources(
        ${UNSETTLED} AS unsettled,
        (SELECT COUNT(*) FROM session x WHERE x.customer_id = r.customer_id AND x.provider_code = r.provider_code
          AND x.host_ref = r.ref) AS people
-     FROM resource r WHERE r.customer_id = ? AND r.site_code = ? AND r.returned_at IS NULL
-       AND (r.environment_id IS NULL OR r.environment_id = ?) ORDER BY r.id`,
+     FROM resource r WHERE r.customer_id = ? AND r.returned_at IS NULL
+       AND ((r.environment_id IS NULL AND r.site_code = ?) OR r.environment_id = ?) ORDER BY r.id`,
     [scope.customer.id, site, environment ?? ''],
   );
   return rows.map((row) => ({
@@ -258,8 +264,8 @@ async function presentFacts(
     `SELECT p.ref, p.kind, p.name, r.resource_key, p.present_condition, p.attributes
      FROM present_resource p LEFT JOIN resource r ON r.customer_id = p.customer_id AND r.returned_at IS NULL
        AND (r.id = p.resource_id OR (r.provider_code = p.provider_code AND r.ref = p.ref))
-     WHERE p.customer_id = ? AND p.site_code = ? AND p.present_condition <> 'gone'
-       AND (p.environment_id = ? OR (p.environment_id IS NULL AND r.id IS NOT NULL))
+     WHERE p.customer_id = ? AND p.present_condition <> 'gone'
+       AND ((p.environment_id IS NULL AND p.site_code = ? AND r.id IS NOT NULL) OR p.environment_id = ?)
      ORDER BY IFNULL(r.ref = p.ref, 0) DESC, p.made_at, p.ref`,
     [scope.customer.id, site, environment ?? ''],
   );

@@ -1,7 +1,7 @@
 import Ajv2020 from 'ajv/dist/2020';
 import Joi from 'joi';
 import parseJoi from 'joi-to-json';
-import { isMap, isSeq, LineCounter, parseDocument, stringify, type Document, type Node } from 'yaml';
+import { stringify } from 'yaml';
 import {
   newCustomerSchema,
   wholeCustomerSchema,
@@ -10,17 +10,14 @@ import {
   type NewCustomer,
   type WholeCustomer,
 } from '../../contract';
+import { MOST_FAULTS, readDocument, type Path } from '../../core/documents';
 import { enter, type Scope } from '../access';
 import type { App } from '../app';
 import { Problem } from '../problem';
 import { aboutCustomer, changeCustomer, changedFields, refuseDetails } from './about';
 import { createCustomer, refuseNew } from './write';
 
-/** So many faults are told; who has mended those sees the others. */
-const MOST_FAULTS = 100;
 const MOST_CUSTOMERS = 2_000;
-/** A file says what it says: one that grows a thousandfold when it is read is refused. */
-const MOST_ALIASES = 100;
 
 const fileSchema = Joi.object({
   customers: Joi.array().items(wholeCustomerSchema).min(1).max(MOST_CUSTOMERS).required(),
@@ -49,25 +46,6 @@ const validate = (value: unknown): ReturnType<Ajv2020['compile']> => {
 export const customersYaml = (customers: readonly WholeCustomer[]): string =>
   `# yaml-language-server: $schema=/api/v1/customers.schema.json\n${stringify({ customers }, { lineWidth: 110 })}`;
 
-type Path = readonly (string | number)[];
-
-/** Where in the file a path lies; of what is missing, where it would have to be. */
-function placeOf(document: Document, lines: LineCounter, path: Path): { line: number; column: number } {
-  for (let length = path.length; length >= 0; length--) {
-    const at = path.slice(0, length);
-    const parent = length === 0 ? document.contents : document.getIn(at.slice(0, -1), true);
-    const key = at.at(-1);
-    const pair = isMap(parent) ? parent.items.find((one) => String(one.key) === String(key)) : undefined;
-    const node = (pair?.key ?? document.getIn(at, true)) as Node | null | undefined;
-    const range = node && typeof node === 'object' && 'range' in node ? node.range : undefined;
-    if (range) {
-      const { line, col } = lines.linePos(range[0]);
-      return { line, column: col };
-    }
-  }
-  return { line: 1, column: 1 };
-}
-
 interface Read {
   readonly customers: readonly WholeCustomer[];
   readonly faults: readonly FileFault[];
@@ -76,29 +54,10 @@ interface Read {
 
 /** Reads a file of customers: by its JSON Schema, and then by all that a schema cannot say. */
 export function readCustomersFile(text: string): Read {
-  const lines = new LineCounter();
-  const document = parseDocument(text, { lineCounter: lines, prettyErrors: false });
-  const faultAt = (path: Path, says: string): FileFault => ({
-    ...placeOf(document, lines, path),
-    path: path.join('.'),
-    says,
-  });
+  const { value, faults: unreadable, faultAt, isEmpty } = readDocument(text);
   const none = { customers: [], faultAt };
-  if (document.errors.length > 0)
-    return {
-      ...none,
-      faults: document.errors.slice(0, MOST_FAULTS).map((error) => {
-        const { line, col } = lines.linePos(error.pos[0]);
-        return { line, column: col, path: '', says: error.message };
-      }),
-    };
-  let value: unknown;
-  try {
-    value = document.toJS({ maxAliasCount: MOST_ALIASES });
-  } catch {
-    return { ...none, faults: [faultAt([], 'it repeats itself too often')] };
-  }
-  if (!isSeq(document.get('customers', true)))
+  if (unreadable.length > 0) return { ...none, faults: unreadable };
+  if (!Array.isArray((value as { customers?: unknown } | null)?.customers))
     return { ...none, faults: [faultAt([], 'begins with "customers:", and a list of them')] };
   const { errors } = validate(value);
   if (errors && errors.length > 0)
@@ -120,7 +79,7 @@ export function readCustomersFile(text: string): Read {
             path,
             `is one of ${(params as { allowedValues: unknown[] }).allowedValues.join(', ')}`,
           );
-        if (keyword === 'type' && document.getIn(path) === null) return faultAt(path, 'is empty');
+        if (keyword === 'type' && isEmpty(path)) return faultAt(path, 'is empty');
         return faultAt(path, message ?? 'cannot be used');
       }),
     };

@@ -19,6 +19,8 @@ export interface Operation {
   readonly resource: string;
   readonly state: 'working' | 'done' | 'failed';
   readonly says: string;
+  /** What it has written until now, where it writes anything. */
+  readonly output?: string;
 }
 
 /** A resource as the provider shows it. */

@@ -25,6 +25,7 @@ export const operationSchema = Joi.object<Operation>({
   resource: ref,
   state: Joi.valid('working', 'done', 'failed').required(),
   says: text,
+  output: Joi.string().allow('').max(100_000),
 });
 
 interface PresentBody {
@@ -194,6 +195,7 @@ interface PricesBody {
   readonly sizes: readonly { readonly key: string; readonly hourly: string }[];
   readonly diskGiBMonth: string;
   readonly shareGiBMonth: string;
+  readonly imageGiBMonth: string;
   readonly currency: string;
 }
 
@@ -207,11 +209,18 @@ export const pricesSchema = Joi.object<PricesBody>({
     .required(),
   diskGiBMonth: price,
   shareGiBMonth: price,
+  imageGiBMonth: price,
   currency: Joi.string().length(3).uppercase().required(),
 });
 
 /** Its prices, in our meters. */
-export function readPrices({ sizes, diskGiBMonth, shareGiBMonth, currency }: PricesBody): ProviderPrices {
+export function readPrices({
+  sizes,
+  diskGiBMonth,
+  shareGiBMonth,
+  imageGiBMonth,
+  currency,
+}: PricesBody): ProviderPrices {
   const always = { from: 0, to: null };
   const ofGiB = (meter: string, each: string): Rate => ({
     meter,
@@ -232,6 +241,7 @@ export function readPrices({ sizes, diskGiBMonth, shareGiBMonth, currency }: Pri
       })),
       ofGiB('disk', diskGiBMonth),
       ofGiB('share', shareGiBMonth),
+      ofGiB('image', imageGiBMonth),
     ],
   };
 }

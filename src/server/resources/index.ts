@@ -1,5 +1,7 @@
+import { builderWork } from './builder';
 import { gatewayWork } from './gateway';
 import { hostWork } from './host';
+import { imageWork } from './image';
 import { networkWork } from './network';
 import { peeringWork } from './peering';
 import { poolWork } from './pool';
@@ -20,6 +22,8 @@ export const RESOURCE_WORK: Readonly<Record<string, ResourceWork>> = {
   pool: poolWork,
   host: hostWork,
   publication: publicationWork,
+  builder: builderWork,
+  image: imageWork,
 };
 
 export { FRAME_WORK, type FrameNow, type FrameWork } from './environment';

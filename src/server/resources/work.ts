@@ -8,8 +8,10 @@ import type { Mail } from '../mail';
 import { OutsideError } from '../outside';
 import type { Operation, PresentResource, Provider, Tags } from '../providers';
 
-/** How far a step has come. */
-export type Outcome =
+/** How far a step has come; with the last of what it wrote, where it writes anything. */
+export type Outcome = Result & { readonly output?: string };
+
+type Result =
   | {
       readonly kind: 'done';
       readonly says: string;
@@ -40,6 +42,8 @@ export interface StepNow {
   readonly run: string;
   readonly action: string;
   readonly purpose: Purpose;
+  /** Which of several alike it is, from 1. */
+  readonly part: number | null;
   readonly operation: string | null;
   readonly round: number;
   readonly memo: string;
@@ -56,6 +60,7 @@ export interface ResourceNow {
   readonly version: number;
   readonly round: number;
   readonly ref: string | null;
+  readonly site: string;
   /** Whether it is the customer's at a site, and no one environment's. */
   readonly shared: boolean;
 }
@@ -85,6 +90,8 @@ export interface Now {
   find(key: string): Promise<ResourceNow | undefined>;
   /** What the MSP has at the site for everyone, by its key. */
   own(key: string): Promise<ResourceNow | undefined>;
+  /** What stands of a resource, asked of the provider of its own site, which may be another. */
+  standingOf(resource: ResourceNow): Promise<PresentResource | undefined>;
   /** The customer's first people by account, as long as no grants tell who. */
   people(limit: number): Promise<{ account: string; mail: string }[]>;
   /** A certificate that is kept for them, with its key, by its fingerprint. */

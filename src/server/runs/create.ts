@@ -14,7 +14,7 @@ export interface RunStep extends ProposedStep {
 export interface NewRun {
   /** The change that it carries out. */
   readonly kind: string;
-  readonly subject: { readonly kind: 'environment'; readonly id: string };
+  readonly subject: { readonly kind: 'environment' | 'image'; readonly id: string };
   readonly environmentId: string | null;
   readonly title: string;
   readonly steps: readonly RunStep[];
@@ -93,6 +93,7 @@ async function queue(tx: Tx, customerId: string, runId: string, run: NewRun): Pr
       'purpose',
       'subject',
       'resource_id',
+      'part',
       'wanted_version',
       'state',
       'needs_left',
@@ -109,6 +110,7 @@ async function queue(tx: Tx, customerId: string, runId: string, run: NewRun): Pr
       step.purpose,
       step.subject.slice(0, 80),
       step.resourceId,
+      step.part ?? null,
       step.wantedVersion,
       'waiting',
       step.needs.length,

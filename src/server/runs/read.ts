@@ -98,9 +98,10 @@ export async function getRun(db: Connection, scope: CustomerScope, id: string): 
   const run = await db.row<Stored>(`${RUN} WHERE r.customer_id = ? AND r.id = ?`, [scope.customer.id, id]);
   if (!run) throw notFound('run');
   const steps = await db.rows<Omit<Step, 'needs'>>(
-    `SELECT id, kind, action, subject, state, expected_seconds AS expectedSeconds, attempt, says, began_at AS beganAt,
-       ended_at AS endedAt
-     FROM step WHERE customer_id = ? AND run_id = ? ORDER BY ordinal`,
+    `SELECT s.id, s.kind, s.action, s.subject, s.state, s.expected_seconds AS expectedSeconds, s.attempt, s.says,
+       IFNULL(o.output, '') AS output, s.began_at AS beganAt, s.ended_at AS endedAt
+     FROM step s LEFT JOIN step_output o ON (o.customer_id, o.step_id) = (s.customer_id, s.id)
+     WHERE s.customer_id = ? AND s.run_id = ? ORDER BY s.ordinal`,
     [scope.customer.id, id],
   );
   const needs = await db.rows<{ step_id: string; needs_id: string }>(

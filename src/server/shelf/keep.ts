@@ -3,9 +3,8 @@ import { withPool, type Intent } from '../../core/intent';
 import { hostKey } from '../../core/resources';
 import { MSP, systemScope } from '../access';
 import type { App } from '../app';
-import { beginChange, proposeChange } from '../changes';
+import { beginByItself } from '../changes';
 import type { Connection } from '../db';
-import { Problem } from '../problem';
 import { write, type Tx } from '../write';
 import { affordedBy, pricesAt } from './cost';
 
@@ -119,14 +118,6 @@ async function fill(app: App, { id, site, intent }: StoredShelf): Promise<void> 
   const affords = affordedBy(stock.most, pool, prices, app.clock.now()) ?? Infinity;
   const missing = Math.min(stock.hosts, affords) - pool.hosts.length;
   if (missing <= 0) return;
-  const change = app.catalogue.changes.find((one) => one.kind === 'add-hosts');
-  if (!change) return;
   const asked = { input: { pool: READY, hosts: missing }, environment: id };
-  try {
-    const { fingerprint } = await proposeChange(app, SCOPE, change, asked);
-    await beginChange(app, SCOPE, change, { ...asked, fingerprint, reason: 'the shelf is filled up' });
-  } catch (error) {
-    if (!(error instanceof Problem)) throw error;
-    app.log.info({ shelf: intent.name, says: error.detail }, 'shelf not filled');
-  }
+  await beginByItself(app, SCOPE, 'add-hosts', asked, 'the shelf is filled up');
 }

@@ -22,6 +22,7 @@ interface Stored {
   readonly purpose: Purpose;
   readonly subject: string;
   readonly resource_id: string | null;
+  readonly part: number | null;
   readonly wanted_version: number;
   readonly round: number;
   readonly attempt: number;
@@ -32,7 +33,7 @@ interface Stored {
 }
 
 const STEP = `s.customer_id, (SELECT c.code FROM customer c WHERE c.id = s.customer_id) AS code, s.id, s.run_id, s.kind,
-  s.action, s.purpose, s.subject, s.resource_id, s.wanted_version, s.round, s.attempt, s.looks, s.fence, s.operation, s.memo
+  s.action, s.purpose, s.subject, s.resource_id, s.part, s.wanted_version, s.round, s.attempt, s.looks, s.fence, s.operation, s.memo
   FROM step s`;
 
 /**
@@ -65,6 +66,7 @@ export async function claim({ db, clock, leaseMs }: ClaimHouse): Promise<HeldSte
       purpose: step.purpose,
       subject: step.subject,
       resourceId: step.resource_id,
+      part: step.part,
       wantedVersion: step.wanted_version,
       round: step.round,
       attempt: step.attempt,

@@ -13,6 +13,8 @@ export interface HeldStep {
   readonly purpose: Purpose;
   readonly subject: string;
   readonly resourceId: string | null;
+  /** Which of several alike it is. */
+  readonly part: number | null;
   readonly wantedVersion: number;
   readonly round: number;
   readonly attempt: number;
@@ -109,9 +111,9 @@ async function overtaker(
   if (!resource.wanted) return 'it is not wanted any more';
   const later = await connection.row<{ title: string }>(
     `SELECT r.title FROM step s JOIN run r ON (r.customer_id, r.id) = (s.customer_id, s.run_id)
-     WHERE s.customer_id = ? AND s.resource_id = ? AND s.action = ? AND s.state = 'waiting' AND s.run_id > ?
+     WHERE s.customer_id = ? AND s.resource_id = ? AND s.action = ? AND s.part <=> ? AND s.state = 'waiting' AND s.run_id > ?
        AND r.state = 'running' LIMIT 1`,
-    [step.scope.customer.id, resource.id, step.action, step.runId],
+    [step.scope.customer.id, resource.id, step.action, step.part, step.runId],
   );
   return later && `"${later.title}" does it`;
 }
@@ -154,6 +156,7 @@ const readResource = (row: StoredResource): ResourceNow => ({
   version: row.version,
   round: row.round,
   ref: row.ref,
+  site: row.site_code,
   shared: row.environment_id === null,
 });
 

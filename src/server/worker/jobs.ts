@@ -13,6 +13,7 @@ import {
   type Connected,
 } from '../providers';
 import { finishLeaving, forgetGone } from '../life';
+import { keepImages } from '../image-upkeep';
 import { keepShelves } from '../shelf';
 import { takeSummaries } from '../watch';
 
@@ -36,6 +37,7 @@ const SESSIONS_MS = 1_500;
 const GROUND_MS = 20_000;
 const LEAVING_MS = 5_000;
 const SHELF_MS = 3_000;
+const IMAGES_MS = 3_000;
 const RETENTION_MS = 5 * MINUTE;
 
 /** Takes a job that is due; undefined when it is not, or another worker has it. */
@@ -204,6 +206,7 @@ export const JOBS: readonly Job[] = [
   { name: 'sessions', everyMs: SESSIONS_MS, run: sessions },
   { name: 'ground', everyMs: GROUND_MS, run: ground },
   { name: 'shelf', everyMs: SHELF_MS, run: keepShelves },
+  { name: 'images', everyMs: IMAGES_MS, run: keepImages },
   { name: 'leaving', everyMs: LEAVING_MS, run: finishLeaving },
   { name: 'retention', everyMs: RETENTION_MS, run: forgetGone },
   { name: 'summary', everyMs: 700, run: summaries },

@@ -37,6 +37,7 @@ export async function nowOf(app: App, step: HeldStep, place: StepPlace): Promise
       run: step.runId,
       action: step.action,
       purpose: step.purpose,
+      part: step.part,
       operation: step.operation,
       round: step.round,
       memo: step.memo,
@@ -54,6 +55,8 @@ export async function nowOf(app: App, step: HeldStep, place: StepPlace): Promise
     mail: { send: guarded(app.mail.send) },
     find: (key) => resourceByKey(app.db, scope, environmentId, key),
     own: (key) => ownResource(app.db, place.site, key),
+    standingOf: async ({ site, ref }) =>
+      ref === null ? undefined : (await app.providers.at(site)).port.resource(ref),
     people: (limit) => firstPeople(app.db, scope, limit),
     certificate: (fingerprint) => certificateToServe(app, scope, fingerprint),
     tags: () => tagsOfCustomer(app.db, scope),

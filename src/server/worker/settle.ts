@@ -28,6 +28,8 @@ const MOST_ROUNDS = 200;
  * writes nothing: the fencing number has moved on.
  */
 export async function settle(app: App, step: HeldStep, outcome: Outcome | Overtaken): Promise<void> {
+  if (outcome.kind !== 'overtaken' && outcome.output !== undefined)
+    await keepOutput(app, step, outcome.output);
   switch (outcome.kind) {
     case 'wait':
       await holdOn(app, step, outcome);
@@ -41,6 +43,16 @@ export async function settle(app: App, step: HeldStep, outcome: Outcome | Overta
       await end(app, step, outcome);
   }
 }
+
+/** So much of what a step wrote is kept, the last of it. */
+const MOST_OUTPUT = 12_000;
+
+const keepOutput = (app: App, step: HeldStep, output: string): Promise<unknown> =>
+  app.db.write(
+    `INSERT INTO step_output (customer_id, step_id, output)
+     SELECT customer_id, id, ? FROM step WHERE ${HELD} ON DUPLICATE KEY UPDATE output = VALUES(output)`,
+    [output.slice(-MOST_OUTPUT), ...held(step)],
+  );
 
 const HELD = "customer_id = ? AND id = ? AND fence = ? AND state = 'working'";
 const held = (step: HeldStep): (string | number)[] => [step.scope.customer.id, step.id, step.fence];

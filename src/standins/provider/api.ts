@@ -2,6 +2,7 @@ import { randomBytes } from 'node:crypto';
 import { number, record, tags, text } from '../kit/read';
 import { Refusal, type Answer, type Call, type Handler, type Routes } from '../kit/server';
 import type { FaultKind, Faults } from './faults';
+import { outputOf } from './images';
 import { probe } from './route';
 import { endSessionsOn, isKnownPlace, newestChange } from './session-record';
 import { movePeople } from './sessions';
@@ -121,7 +122,7 @@ export function providerRoutes(world: World, faults: Faults, access: ProviderAcc
 
     'GET /v1/operations/:id': guarded(async (call) => ({
       status: 200,
-      body: showOperation(await world.operation(idOf(call))),
+      body: showOperation(await world.operation(idOf(call)), clock.now()),
     })),
 
     'GET /v1/feed': guarded(async (call) => {
@@ -230,24 +231,21 @@ function versionOf(call: Call): number | undefined {
 const accepted = (operation: Operation): Answer => ({
   status: 202,
   headers: { location: `/v1/operations/${operation.id}` },
-  body: showOperation(operation),
+  body: showOperation(operation, operation.begun_at),
 });
 
-const showOperation = ({
-  id,
-  resource,
-  state,
-  says,
-  begun_at,
-  ready_at,
-}: Operation): Record<string, unknown> => ({
-  id,
-  resource,
-  state,
-  says,
-  begun_at,
-  ended_at: state === 'working' ? null : ready_at,
-});
+const showOperation = (operation: Operation, now: number): Record<string, unknown> => {
+  const { id, resource, state, says, begun_at, ready_at } = operation;
+  return {
+    id,
+    resource,
+    state,
+    says,
+    output: outputOf(operation, now),
+    begun_at,
+    ended_at: state === 'working' ? null : ready_at,
+  };
+};
 
 function page<Entry>(
   found: readonly Entry[],
@@ -300,6 +298,7 @@ function prices({ sizes, prices }: World['catalogue'], faults: Faults): Record<s
     currency: prices.currency,
     diskGiBMonth: priced('disk', prices.diskGiBMonth ?? '0'),
     shareGiBMonth: priced('share', prices.shareGiBMonth ?? '0'),
+    imageGiBMonth: priced('image', prices.imageGiBMonth ?? '0'),
   };
 }
 

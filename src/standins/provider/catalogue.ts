@@ -43,7 +43,7 @@ const SIZES: readonly CatalogueSize[] = [
   { key: 's16x64', vcpu: 16, memoryGiB: 64, hourly: '0.3520' },
 ];
 
-const PRICES = { diskGiBMonth: '0.0450', shareGiBMonth: '0.0600', currency: 'EUR' };
+const PRICES = { diskGiBMonth: '0.0450', shareGiBMonth: '0.0600', imageGiBMonth: '0.0250', currency: 'EUR' };
 
 const MULTI = { name: 'Ostrel 12 multi-user', diskGiB: 64 };
 const SINGLE = { name: 'Ostrel 12', diskGiB: 48 };

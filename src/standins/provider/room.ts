@@ -3,6 +3,28 @@ import type { Catalogue } from './catalogue';
 import type { Attributes, Resource } from './resource';
 
 /**
+ * Whether what a machine is to be made of is at its site, and fits on its disk.
+ * @param captured the images that were captured there or copied there
+ * @returns the captured one; undefined: it is one that the provider offers
+ */
+export function imageFor(
+  { sites }: Catalogue,
+  captured: readonly Resource[],
+  siteCode: string,
+  attrs: Attributes,
+): Resource | undefined {
+  const site = sites.find((one) => one.code === siteCode);
+  const offered = site?.images.find((one) => one.name === attrs.image);
+  const own = captured.find((one) => one.name === attrs.image);
+  const needs = offered?.diskGiB ?? (own && Number(own.attrs.gib));
+  if (needs === undefined)
+    throw new Refusal(422, 'no-such-image', `${String(attrs.image)} is not at ${site?.name ?? siteCode}`);
+  if (Number(attrs.diskGiB) < needs)
+    throw new Refusal(422, 'disk-too-small', `${String(attrs.image)} needs ${needs} GiB`);
+  return offered ? undefined : own;
+}
+
+/**
  * Whether a host has room where it is to be. @param hosts the others that are there
  * @throws Refusal 409 when the quota or the node is full, 422 for what is not offered
  */
@@ -16,10 +38,6 @@ export function checkRoom(
   const size = sizes.find((one) => one.key === attrs.size);
   if (!site || !size)
     throw new Refusal(422, 'no-such-size', `${String(attrs.size)} is not offered at ${siteCode}`);
-  const image = site.images.find((one) => one.name === attrs.image);
-  if (!image) throw new Refusal(422, 'no-such-image', `${String(attrs.image)} is not at ${site.name}`);
-  if (Number(attrs.diskGiB) < image.diskGiB)
-    throw new Refusal(422, 'disk-too-small', `${image.name} needs ${image.diskGiB} GiB`);
   const sizeOf = (host: Resource): { vcpu: number; memoryGiB: number } =>
     sizes.find((one) => one.key === host.attrs.size) ?? { vcpu: 0, memoryGiB: 0 };
   if (site.vcpuQuota !== null) {

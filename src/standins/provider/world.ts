@@ -5,8 +5,9 @@ import { Refusal } from '../kit/server';
 import type { Catalogue } from './catalogue';
 import { keepCertificate, onlyItsOwn, withCertificate } from './gateways';
 import { chance } from './crowd';
+import { applied, applySeconds, capturedOf, listOf, programsOn, writesOf } from './images';
 import type { Attributes, Operation, Resource } from './resource';
-import { checkRoom } from './room';
+import { checkRoom, imageFor } from './room';
 import { endSessionsOn } from './session-record';
 
 interface ResourceRow extends Omit<Resource, 'attrs' | 'tags'> {
@@ -28,6 +29,8 @@ const MAKING: Readonly<Record<string, number>> = {
   pool: 2,
   host: 520,
   publication: 6,
+  builder: 280,
+  image: 290,
 };
 const REMOVING: Readonly<Record<string, number>> = {
   network: 50,
@@ -36,6 +39,8 @@ const REMOVING: Readonly<Record<string, number>> = {
   pool: 15,
   host: 110,
   publication: 25,
+  builder: 90,
+  image: 15,
 };
 const USUAL = 20;
 
@@ -56,6 +61,11 @@ const ACTIONS: Readonly<Record<string, number>> = {
   restart: 70,
   'install-certificate': 12,
   'drop-certificates': 3,
+  apply: 60,
+  'measure-writes': 20,
+  generalise: 75,
+  // Of its own accord: an order to stop is taken at once, and followed by and by.
+  'come-to-rest': 45,
 };
 
 export const newId = (): string => randomBytes(6).toString('hex');
@@ -108,7 +118,7 @@ export class World {
 
   /** The hosts that take room at a site, but for one. */
   private hostsAt(site: string, but: string): Promise<Resource[]> {
-    return this.list("kind = 'host' AND site = ? AND state <> 'gone' AND id <> ?", [site, but]);
+    return this.list("kind IN ('host', 'builder') AND site = ? AND state <> 'gone' AND id <> ?", [site, but]);
   }
 
   /** Begins to make a resource. The same idempotency key gets the same operation, however often it comes. */
@@ -123,7 +133,8 @@ export class World {
     const id = this.refFor(wanted.kind, idFor('resource', key));
     // Cut off here before, it stands already and takes its own room.
     const origin = await this.originOf(wanted, id);
-    if (wanted.kind === 'host')
+    const image = await this.imageOf(wanted);
+    if (wanted.kind === 'host' || wanted.kind === 'builder')
       checkRoom(
         this.catalogue,
         (await this.hostsAt(wanted.site, id)).filter((one) => one.id !== origin?.id),
@@ -143,6 +154,8 @@ export class World {
           ...this.startOf(wanted.kind, wanted.attrs),
           ...wanted.attrs,
           ...(origin ? { agent: origin.attrs.agent, lacks: origin.attrs.lacks ?? [] } : {}),
+          ...(wanted.kind === 'builder' ? { programs: programsOn(image) } : {}),
+          ...(await this.capturedFor(wanted)),
         }),
         JSON.stringify(wanted.tags),
         now,
@@ -150,6 +163,28 @@ export class World {
     );
     await this.tell(id, now);
     return this.begin(id, 'make', {}, key);
+  }
+
+  /** What was captured and a host or a machine is made of. @throws Refusal 422 when it is not at the site */
+  private async imageOf({
+    kind,
+    site,
+    attrs,
+  }: Pick<Resource, 'kind' | 'site' | 'attrs'>): Promise<Resource | undefined> {
+    if (kind !== 'host' && kind !== 'builder') return undefined;
+    const captured = await this.list("kind = 'image' AND site = ? AND state = 'ready'", [site]);
+    return imageFor(this.catalogue, captured, site, attrs);
+  }
+
+  /** What an image holds that is captured from a machine: only of one that is off, and knows no more who it was. */
+  private async capturedFor({ kind, attrs }: Pick<Resource, 'kind' | 'attrs'>): Promise<Attributes> {
+    if (kind !== 'image' || typeof attrs.machine !== 'string') return {};
+    const machine = await this.present(attrs.machine);
+    if (machine.state !== 'off')
+      throw new Refusal(409, 'not-off', `${machine.name} is ${machine.state}, not off`);
+    if (machine.attrs.generalised !== true)
+      throw new Refusal(409, 'not-generalised', `${machine.name} still knows who it was`);
+    return capturedOf(machine);
   }
 
   /** What a host is made of, where it is of another that stands. @throws Refusal 410, 422 when that cannot be had */
@@ -196,7 +231,7 @@ export class World {
         : parameters;
     const now = this.clock.now();
     const id = idFor('operation', key);
-    const seconds = target.state === 'gone' ? 0 : secondsOf(action, target) * (5 / 6 + chance(id) / 3);
+    const seconds = target.state === 'gone' ? 0 : secondsOf(action, target, kept) * (5 / 6 + chance(id) / 3);
     await this.store.write(
       `INSERT IGNORE INTO operation (id, idempotency_key, resource, action, parameters, state, says, begun_at, ready_at)
        VALUES (?, ?, ?, ?, ?, 'working', '', ?, ?)`,
@@ -311,6 +346,12 @@ export class World {
       );
       return;
     }
+    if (operation.action === 'apply' && target.state !== 'gone') {
+      const { failed, attrs } = applied(operation, target);
+      await this.change(target.id, operation.ready_at, target.state, attrs);
+      await this.finish(operation, failed === undefined ? 'done' : 'failed', failed ?? '');
+      return;
+    }
     if (target.state !== 'gone') {
       const stuck = await this.store.row("SELECT id FROM fault WHERE kind = 'stuck-gateway' AND target = ?", [
         target.name,
@@ -319,10 +360,25 @@ export class World {
       if (state === 'gone' || state === 'off' || operation.action === 'resize')
         await endSessionsOn(this.store, target.id);
       await this.change(target.id, operation.ready_at, state, attrs);
-      if (operation.action === 'make' && typeof target.attrs.from === 'string')
+      if (state === 'stopping') await this.comeToRest(target.id, operation);
+      if (operation.action === 'make' && target.kind === 'host' && typeof target.attrs.from === 'string')
         await this.endOrigin(target.attrs.from, operation.ready_at);
     }
     await this.finish(operation, 'done', '');
+  }
+
+  /** A machine that was told to stop is off by and by, without anyone's asking. */
+  private comeToRest(machine: string, { id, ready_at }: Operation): Promise<unknown> {
+    return this.store.write(
+      `INSERT IGNORE INTO operation (id, resource, action, parameters, state, says, begun_at, ready_at)
+       VALUES (?, ?, 'come-to-rest', '{}', 'working', '', ?, ?)`,
+      [
+        idFor('operation', `rest ${id}`),
+        machine,
+        ready_at,
+        ready_at + (ACTIONS['come-to-rest'] ?? USUAL) * 1_000,
+      ],
+    );
   }
 
   /** What a host was made of is it now, and stands no more by itself. */
@@ -349,11 +405,18 @@ export class World {
   }
 }
 
+/** Between sites. */
+const COPIED_GIB_A_SECOND = 0.13;
+
 /** What was ready before is only moved: everything is on it. */
 const MOVED = 8;
 
-const secondsOf = (action: string, { kind, attrs }: Resource): number => {
-  if (typeof attrs.from === 'string' && (action === 'make' || action === 'join')) return MOVED;
+const secondsOf = (action: string, { kind, attrs }: Resource, parameters: Attributes): number => {
+  if (action === 'apply') return applySeconds(parameters);
+  if (kind === 'image' && action === 'make' && typeof attrs.copyOf === 'string')
+    return Number(attrs.gib ?? 0) / COPIED_GIB_A_SECOND;
+  if (kind === 'host' && typeof attrs.from === 'string' && (action === 'make' || action === 'join'))
+    return MOVED;
   if (action === 'make') return MAKING[kind] ?? USUAL;
   if (action === 'remove') return REMOVING[kind] ?? USUAL;
   return ACTIONS[action] ?? USUAL;
@@ -363,7 +426,7 @@ function effect(operation: Operation, target: Resource, works: boolean): [state:
   const parameters = JSON.parse(operation.parameters) as Attributes;
   switch (operation.action) {
     case 'make':
-      return [target.kind === 'host' ? 'on' : 'ready', {}];
+      return [target.kind === 'host' || target.kind === 'builder' ? 'on' : 'ready', {}];
     case 'remove':
       return ['gone', {}];
     case 'install-agent':
@@ -373,7 +436,13 @@ function effect(operation: Operation, target: Resource, works: boolean): [state:
     case 'power-on':
       return ['on', {}];
     case 'power-off':
-      return ['off', {}];
+      return [target.kind === 'builder' ? 'stopping' : 'off', {}];
+    case 'come-to-rest':
+      return [target.state === 'stopping' ? 'off' : target.state, {}];
+    case 'measure-writes':
+      return [target.state, { writesMiB: writesOf(target, operation.ready_at) }];
+    case 'generalise':
+      return [target.state, { generalised: true }];
     case 'resize':
       return [target.state, { size: parameters.size, node: parameters.node ?? target.attrs.node }];
     case 'grow-disk':
@@ -391,8 +460,6 @@ function effect(operation: Operation, target: Resource, works: boolean): [state:
       return [target.state, {}];
   }
 }
-
-const listOf = (value: unknown): string[] => (Array.isArray(value) ? value.map(String) : []);
 
 /** A resource as this provider's API shows it. */
 export function describe(resource: Resource): Record<string, unknown> {

@@ -3,6 +3,7 @@ import type { HostIntent, Intent, PoolIntent } from '../../intent';
 import { defineChange } from '../../planning';
 import { moreHosts } from '../../resources';
 import { ok, refuse } from '../../result';
+import { imageFor } from '../common';
 import { provisionChecks } from './checks';
 import { provisionInput, type ProvisionInput } from './input';
 import { sizePools, type SizedPool } from './sizes';
@@ -34,7 +35,10 @@ export const provision = defineChange<ProvisionInput>({
       template: { code: template.code, revision: template.revision },
       naming: facts.customer.naming === '' ? template.spec.naming : facts.customer.naming,
       people: input.people,
-      pools: readyFirst(sizePools(input, facts).map(poolOf), facts.customer.plan.readyHosts),
+      pools: readyFirst(
+        sizePools(input, facts).map((pool) => poolOf(pool, facts)),
+        facts.customer.plan.readyHosts,
+      ),
       more: {},
     } satisfies Intent);
   },
@@ -55,11 +59,11 @@ function readyFirst(pools: readonly PoolIntent[], most: number): PoolIntent[] {
   }));
 }
 
-function poolOf({ spec, people, profile, chosen }: SizedPool): PoolIntent {
+function poolOf({ spec, people, profile, chosen }: SizedPool, { site }: Facts): PoolIntent {
   const hosts = chosen?.hosts ?? 0;
   const empty: PoolIntent = {
     role: spec.role,
-    image: spec.image,
+    ...imageFor(site, spec.image, spec.track),
     size: chosen?.size.key ?? '',
     seats: chosen?.seats ?? 1,
     profile,

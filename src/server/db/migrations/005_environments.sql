@@ -8,6 +8,8 @@ CREATE TABLE environment (
   template_code VARCHAR(32) NULL,
   revision INT NULL,
   wanted ENUM('serving','retired') NOT NULL,
+  -- What its intent is of: an image is built and kept like any environment, and has no desktops.
+  holds ENUM('desktops','image','shelf','services') NOT NULL DEFAULT 'desktops',
   people INT NOT NULL,
   -- The version of its intent.
   version INT NOT NULL DEFAULT 1,
@@ -66,8 +68,11 @@ CREATE TABLE resource (
     AS (IF(returned_at IS NULL, resource_key, NULL)) STORED,
   -- Its name and address as they are looked for.
   find_text VARBINARY(400) AS (CAST(LOWER(CONCAT(name, ' ', IFNULL(JSON_VALUE(attributes, '$.address'), ''))) AS BINARY)) STORED,
+  -- What a host is made of.
+  image VARCHAR(80) CHARACTER SET ascii COLLATE ascii_bin AS (IF(kind = 'host', JSON_VALUE(attributes, '$.image'), NULL)) STORED,
   lock_no BIGINT NOT NULL DEFAULT 0,
   PRIMARY KEY (customer_id, id),
+  KEY of_image (image, returned_at),
   KEY findable (kind, returned_at, find_text),
   KEY held (customer_id, id, returned_at, wanted),
   UNIQUE (customer_id, holder, held_key),

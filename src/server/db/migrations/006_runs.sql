@@ -42,6 +42,8 @@ CREATE TABLE step (
   purpose ENUM('make','change','replace','remove') NOT NULL,
   subject VARCHAR(80) NOT NULL,
   resource_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NULL,
+  -- Which of several alike it is.
+  part INT NULL,
   -- The version of what was wanted of the resource when the run was begun.
   wanted_version INT NOT NULL DEFAULT 0,
   state ENUM('waiting','working','done','overtaken','failed') NOT NULL,
@@ -80,6 +82,15 @@ CREATE TABLE step_need (
   KEY (customer_id, needs_id),
   FOREIGN KEY (customer_id, step_id) REFERENCES step (customer_id, id),
   FOREIGN KEY (customer_id, needs_id) REFERENCES step (customer_id, id)
+);
+
+-- The last of what a step wrote while it worked, for who looks why it failed.
+CREATE TABLE step_output (
+  customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  step_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  output TEXT NOT NULL,
+  PRIMARY KEY (customer_id, step_id),
+  FOREIGN KEY (customer_id, step_id) REFERENCES step (customer_id, id)
 );
 
 -- What the workers do by schedule; the lease is the wall's time.

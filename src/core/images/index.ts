@@ -1,0 +1,32 @@
+export { comparePrograms, compareRecipes, type Changed } from './compare';
+export {
+  currentOf,
+  dropped,
+  IMAGE,
+  imageKey,
+  intentOf,
+  ITSELF,
+  lineOf,
+  madeCurrent,
+  VERSION_STATES,
+  versionFor,
+  versionName,
+  withVersion,
+  type ImageLine,
+  type ImageVersion,
+  type VersionState,
+} from './line';
+export {
+  goesOnFrom,
+  markOf,
+  MOST_RECIPE_BYTES,
+  MOST_STEPS,
+  readRecipe,
+  recipeSchema,
+  STEP_VERB_KEYS,
+  STEP_VERBS,
+  stepLine,
+  writeRecipe,
+  type RecipeStep,
+  type StepVerb,
+} from './recipe';

@@ -1,0 +1,128 @@
+import type { Facts, ImageFacts } from '../../core/facts';
+import { imageKey, lineOf, versionName, type ImageLine } from '../../core/images';
+import type { Attributes, Intent } from '../../core/intent';
+import { MSP, type CustomerScope } from '../access';
+import { join, sql, type Connection } from '../db';
+
+/** An image that is made here, as it is wanted. */
+export interface StoredImage {
+  readonly id: string;
+  readonly customerId: string;
+  readonly version: number;
+  readonly line: ImageLine;
+}
+
+/** The images of some tenants that are not on their way out, by name. */
+export async function imagesOf(
+  connection: Connection,
+  customerIds: readonly string[],
+): Promise<StoredImage[]> {
+  const rows = await connection.rows<{ id: string; customer_id: string; version: number; document: string }>(
+    sql`SELECT e.id, e.customer_id, e.version, i.document FROM environment e
+        JOIN intent i ON (i.customer_id, i.environment_id, i.version) = (e.customer_id, e.id, e.version)
+        WHERE e.customer_id IN (${join(customerIds)}) AND e.holds = 'image' AND e.wanted = 'serving' ORDER BY e.name`,
+  );
+  return rows.flatMap(({ id, customer_id, version, document }) => {
+    const line = lineOf(JSON.parse(document) as Intent);
+    return line ? [{ id, customerId: customer_id, version, line }] : [];
+  });
+}
+
+/** A version that stands at a site. */
+export interface StandingVersion {
+  readonly image: string;
+  readonly key: string;
+  readonly site: string;
+  readonly gib: number;
+  readonly programs: readonly string[];
+  readonly capturedAt: number;
+}
+
+/** The versions that stand, of some tenants' images. */
+export async function standingVersions(
+  connection: Connection,
+  customerIds: readonly string[],
+): Promise<StandingVersion[]> {
+  const rows = await connection.rows<{
+    environment_id: string;
+    resource_key: string;
+    site_code: string;
+    attributes: string;
+    made_at: number;
+  }>(
+    sql`SELECT r.environment_id, r.resource_key, p.site_code, p.attributes, p.made_at
+        FROM present_resource p JOIN resource r ON r.customer_id = p.customer_id AND r.id = p.resource_id
+          AND r.returned_at IS NULL AND r.wanted
+        WHERE p.customer_id IN (${join(customerIds)}) AND p.kind = 'image' AND p.present_condition = 'well'`,
+  );
+  return rows.map((row) => {
+    const { gib, programs } = JSON.parse(row.attributes) as Attributes;
+    return {
+      image: row.environment_id,
+      key: row.resource_key,
+      site: row.site_code,
+      gib: Number(gib ?? 0),
+      programs: Array.isArray(programs) ? programs.map(String) : [],
+      capturedAt: row.made_at,
+    };
+  });
+}
+
+/** The versions that a customer's hosts can be made of at a site, and those that are elsewhere: the MSP's, and its own. */
+export async function imagesAt(
+  connection: Connection,
+  { customer }: CustomerScope,
+  site: string,
+): Promise<{ readonly here: ImageFacts[]; readonly elsewhere: ImageFacts[] }> {
+  const owners = [...new Set([MSP.id, customer.id])];
+  const [images, standing] = [await imagesOf(connection, owners), await standingVersions(connection, owners)];
+  const here: ImageFacts[] = [];
+  const elsewhere: ImageFacts[] = [];
+  for (const { id, line } of images)
+    for (const version of line.versions) {
+      const own = standing.filter(
+        (one) => one.image === id && version.sites.some((at) => one.key === imageKey(version.number, at)),
+      );
+      const [first] = own;
+      if (version.state === 'dropped' || !first) continue;
+      const facts: ImageFacts = {
+        name: versionName(line.code, version.number),
+        diskGiB: first.gib,
+        of: {
+          line: line.code,
+          number: version.number,
+          state: version.state,
+          at: version.begunAt,
+          licences: line.licences,
+        },
+      };
+      (own.some((one) => one.site === site) ? here : elsewhere).push(facts);
+    }
+  return { here, elsewhere };
+}
+
+/** What an image's changes are proposed from: who stands on it, of whichever customer, and which sites there are. */
+export async function imageFacts(connection: Connection, code: string): Promise<NonNullable<Facts['image']>> {
+  const sites = await connection.rows<{ code: string; name: string; works: number; says: string }>(
+    `SELECT s.code, s.name, p.sign_in_works AS works, p.sign_in_says AS says
+     FROM site s JOIN provider p ON p.code = s.provider_code ORDER BY s.name`,
+  );
+  return {
+    uses: await usesOf(connection, code),
+    sites: sites.map(({ works, says, ...site }) => ({ ...site, signIn: { worked: works === 1, says } })),
+  };
+}
+
+export type Use = NonNullable<Facts['image']>['uses'][number];
+
+/** The pools whose hosts are made of a version of an image. */
+export const usesOf = (connection: Connection, code: string): Promise<Use[]> =>
+  connection.rows<Use>(
+    `SELECT r.image AS version, c.code AS customer, e.name AS environment, e.id AS environmentId,
+       SUBSTRING_INDEX(SUBSTRING_INDEX(r.resource_key, ':', 2), ':', -1) AS pool, COUNT(*) AS hosts
+     FROM resource r JOIN customer c ON c.id = r.customer_id
+       JOIN environment e ON e.customer_id = r.customer_id AND e.id = r.environment_id
+     WHERE r.image LIKE ? AND r.returned_at IS NULL
+     GROUP BY r.image, c.code, e.name, e.id, 5 ORDER BY c.code, e.name, 5`,
+    [`${code}@%`],
+  );

@@ -1,0 +1,148 @@
+import type { MadeImage, MadeVersion } from '../../contract';
+import { comparePrograms, compareRecipes, imageKey, versionName, type ImageVersion } from '../../core/images';
+import { sum, type Money } from '../../core/money';
+import { monthlyCost } from '../../core/rating';
+import { MSP, reachable, type Scope } from '../access';
+import type { App } from '../app';
+import { sql, type Connection } from '../db';
+import { pricesInForce, type ProviderPrices } from '../providers';
+import {
+  imagesOf,
+  standingVersions,
+  usesOf,
+  type StandingVersion,
+  type StoredImage,
+  type Use,
+} from './facts';
+
+const LAST_RUNS = 30;
+
+interface Ground {
+  readonly sites: ReadonlyMap<string, { readonly name: string; readonly provider: string }>;
+  readonly prices: ReadonlyMap<string, ProviderPrices>;
+  readonly reach: ReadonlySet<string>;
+  readonly now: number;
+}
+
+/** The images that are made here. Whose hosts stand on them is told of customers in reach; of others only how many. */
+export async function listImages(app: App, scope: Scope): Promise<MadeImage[]> {
+  const [images, standing, ground] = await Promise.all([
+    imagesOf(app.db, [MSP.id]),
+    standingVersions(app.db, [MSP.id]),
+    groundOf(app, scope),
+  ]);
+  return Promise.all(images.map((one) => imageView(app.db, one, standing, ground)));
+}
+
+async function groundOf(app: App, scope: Scope): Promise<Ground> {
+  const now = app.clock.now();
+  const [sites, prices, customers] = await Promise.all([
+    app.db.rows<{ code: string; name: string; provider: string }>(
+      'SELECT code, name, provider_code AS provider FROM site',
+    ),
+    pricesInForce(app.db, now),
+    app.db.rows<{ code: string }>(sql`SELECT c.code FROM customer c WHERE ${reachable(scope, 'c.id')}`),
+  ]);
+  return {
+    sites: new Map(sites.map(({ code, ...site }) => [code, site])),
+    prices,
+    reach: new Set(customers.map(({ code }) => code)),
+    now,
+  };
+}
+
+async function imageView(
+  db: Connection,
+  { id, line }: StoredImage,
+  standing: readonly StandingVersion[],
+  ground: Ground,
+): Promise<MadeImage> {
+  const own = standing.filter((one) => one.image === id);
+  const [uses, runs] = await Promise.all([usesOf(db, line.code), runsOf(db, id)]);
+  const { versions, ...image } = line;
+  return {
+    id,
+    ...image,
+    siteName: ground.sites.get(line.site)?.name ?? line.site,
+    versions: [...versions]
+      .reverse()
+      .map((one) => versionView(line.code, one, before(versions, one), own, uses, ground)),
+    stored: storedAt(own, ground),
+    runs,
+  };
+}
+
+const before = (versions: readonly ImageVersion[], version: ImageVersion): ImageVersion | undefined =>
+  versions.filter((one) => one.number < version.number).at(-1);
+
+function versionView(
+  code: string,
+  version: ImageVersion,
+  previous: ImageVersion | undefined,
+  standing: readonly StandingVersion[],
+  uses: readonly Use[],
+  { sites, reach }: Ground,
+): MadeVersion {
+  const at = (one: ImageVersion | undefined, site: string): StandingVersion | undefined =>
+    one && standing.find(({ key }) => key === imageKey(one.number, site));
+  const anyOf = (one: ImageVersion | undefined): StandingVersion | undefined =>
+    one?.sites.flatMap((site) => at(one, site) ?? [])[0];
+  const [found, old] = [anyOf(version), anyOf(previous)];
+  const own = uses.filter((one) => one.version === versionName(code, version.number));
+  return {
+    number: version.number,
+    state: version.state,
+    from: version.from,
+    note: version.note,
+    recipe: version.recipe,
+    begunAt: version.begunAt,
+    capturedAt: found?.capturedAt ?? null,
+    sites: version.sites.map((site) => ({
+      site,
+      name: sites.get(site)?.name ?? site,
+      there: at(version, site) !== undefined,
+    })),
+    machine: version.machine,
+    keepUntil: version.keepUntil,
+    gib: found?.gib ?? 0,
+    programs: found?.programs ?? [],
+    recipeChanges: previous ? compareRecipes(previous.recipe, version.recipe) : [],
+    programChanges: found && old ? comparePrograms(old.programs, found.programs) : [],
+    uses: own
+      .filter((one) => reach.has(one.customer))
+      .map(({ customer, environment, environmentId, pool, hosts }) => ({
+        customer,
+        environment,
+        environmentId,
+        pool,
+        hosts,
+      })),
+    otherHosts: own.filter((one) => !reach.has(one.customer)).reduce((all, one) => all + one.hosts, 0),
+  };
+}
+
+function storedAt(standing: readonly StandingVersion[], { sites, prices, now }: Ground): MadeImage['stored'] {
+  return [...new Set(standing.map((one) => one.site))].sort().map((site) => {
+    const gib = standing.filter((one) => one.site === site).reduce((all, one) => all + one.gib, 0);
+    const { name = site, provider = '' } = sites.get(site) ?? {};
+    return { site, name, gib, monthly: storing(gib, prices.get(provider), now) };
+  });
+}
+
+function storing(gib: number, prices: ProviderPrices | undefined, now: number): Money | null {
+  if (!prices) return null;
+  const needs = [{ meter: 'image', size: null, quantity: gib }];
+  const { lines, unpriced } = monthlyCost(needs, prices.rates, now, prices.currency);
+  if (unpriced.length > 0) return null;
+  return sum(
+    lines.map((one) => one.amount),
+    prices.currency,
+  );
+}
+
+const runsOf = (db: Connection, image: string): Promise<MadeImage['runs']> =>
+  db.rows(
+    `SELECT id, kind, title, state, actor, reason, begun_at AS begunAt, ended_at AS endedAt FROM run
+     WHERE customer_id = ? AND environment_id = ? ORDER BY id DESC LIMIT ${LAST_RUNS}`,
+    [MSP.id, image],
+  );

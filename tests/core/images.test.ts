@@ -1,0 +1,211 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import {
+  comparePrograms,
+  compareRecipes,
+  goesOnFrom,
+  lineOf,
+  intentOf,
+  madeCurrent,
+  markOf,
+  readRecipe,
+  STEP_VERB_KEYS,
+  stepLine,
+  versionFor,
+  writeRecipe,
+  type ImageLine,
+  type RecipeStep,
+} from '../../src/core/images';
+import { carriedOut, facts, proposed } from './setup/facts';
+
+const steps = (text: string): readonly RecipeStep[] => {
+  const read = readRecipe(text);
+  if (!read.ok) throw new Error(JSON.stringify(read.problem));
+  return read.value;
+};
+const faults = (text: string): string[] => {
+  const read = readRecipe(text);
+  return read.ok ? [] : read.problem.map((one) => `${one.line}:${one.column} ${one.says}`);
+};
+
+/** Text that a line of YAML may hold in any way that it has to be written. */
+const line = fc.string({ minLength: 1, maxLength: 40 }).filter((one) => one.trim() === one && one !== '');
+const step: fc.Arbitrary<RecipeStep> = fc
+  .record({
+    verb: fc.constantFrom(...STEP_VERB_KEYS),
+    what: line,
+    to: line,
+    holds: fc.oneof(fc.constant(''), line),
+    minutes: fc.integer({ min: 1, max: 240 }),
+    tries: fc.integer({ min: 1, max: 5 }),
+  })
+  .map((one) => (one.verb === 'copy' || one.verb === 'set' ? one : { ...one, to: '' }));
+
+describe('a recipe', () => {
+  it('is read with what is usual filled in', () =>
+    expect(steps('steps:\n  - install: Tallybrook 4.2\n  - set: lock\n    to: 10\n    tries: 2\n')).toEqual([
+      { verb: 'install', what: 'Tallybrook 4.2', to: '', holds: '', minutes: 30, tries: 1 },
+      { verb: 'set', what: 'lock', to: '10', holds: '', minutes: 5, tries: 2 },
+    ]));
+
+  it('is the same when it is written and read again', () =>
+    fc.assert(
+      fc.property(fc.array(step, { minLength: 1, maxLength: 12 }), (recipe) => {
+        expect(steps(writeRecipe(recipe))).toEqual(recipe);
+      }),
+    ));
+
+  it.each([
+    ['', '1:1 begins with "steps:", and a list of them'],
+    ['steps: []', '1:1 a recipe has at least one step'],
+    ['steps:\n  - install: A 1\n    check: b', '2:5 does one thing only: make two steps of it'],
+    ['steps:\n  - minutes: 5', '2:5 does one thing: install, copy, set, run, wait, check'],
+    ['steps:\n  - copy: a', '2:5 copy says where with "to"'],
+    ['steps:\n  - run: a\n    to: b', '2:5 run has no "to"'],
+    ['steps:\n  - run: a\n    minutes: 500', '3:5 must be less than or equal to 240'],
+    ['steps:\n  - run: a\n    often: 5', '3:5 is not known here'],
+    ['steps:\n  - install:\n', '2:5 is empty'],
+    ['steps: [', '1:9'],
+    [`steps:\n${'  - run: a\n'.repeat(61)}`, '1:1 must contain less than or equal to 60 items'],
+    [`steps:\n${`  - run: ${'a'.repeat(390)}\n`.repeat(55)}`, '1:1 is longer than 20000 bytes'],
+  ])('%j is refused where it is wrong', (text, says) => expect(faults(text)[0]).toContain(says));
+
+  // YAML 1.2, example 7.4 and on: an alias repeats what it names; one that repeats itself a thousandfold is an attack.
+  it('that grows a thousandfold when it is read is refused', () => {
+    const bomb = ['a: &a [x,x,x,x,x,x,x,x,x]'];
+    for (let n = 1; n < 9; n++) {
+      const [before, own] = [String.fromCharCode(96 + n), String.fromCharCode(97 + n)];
+      bomb.push(`${own}: &${own} [${Array(9).fill(`*${before}`).join(',')}]`);
+    }
+    expect(faults(bomb.join('\n'))).toEqual(['1:1 it repeats itself too often']);
+  });
+
+  it('is told in a line a step', () =>
+    expect(
+      steps('steps:\n  - run: |\n      one\n      two\n  - copy: a\n    to: /b\n  - set: c\n    to: d\n').map(
+        stepLine,
+      ),
+    ).toEqual(['run one …', 'copy a to /b', 'set c = d']));
+});
+
+describe('a build that goes on', () => {
+  const recipe = steps('steps:\n  - run: one\n  - run: two\n  - run: three\n');
+  const marks = recipe.map(markOf);
+
+  it('begins with the first step that is not on the machine', () =>
+    expect([0, 1, 2, 3].map((n) => goesOnFrom(marks.slice(0, n), recipe))).toEqual([0, 1, 2, 3]));
+
+  it('does so whatever is changed behind that, and however limits and tries are changed before', () =>
+    fc.assert(
+      fc.property(fc.array(step, { minLength: 1, maxLength: 8 }), fc.nat(8), step, (all, n, other) => {
+        const at = Math.min(n, all.length);
+        const done = all.slice(0, at).map(markOf);
+        const mended = [...all.slice(0, at).map((one) => ({ ...one, minutes: 7, tries: 3 })), other];
+        expect(goesOnFrom(done, mended)).toBe(at);
+      }),
+    ));
+
+  it('takes another machine when what is on it is otherwise now, or gone from the recipe', () => {
+    expect(goesOnFrom([markOf({ ...(recipe[0] as RecipeStep), what: 'another' })], recipe)).toBeUndefined();
+    expect(goesOnFrom(marks, recipe.slice(0, 2))).toBeUndefined();
+  });
+});
+
+describe('what changed', () => {
+  it('is told by program', () =>
+    expect(
+      comparePrograms(['Alder 1', 'Birch 2.1', 'Cedar 3'], ['Alder 1', 'Birch 2.2', 'Dogwood 4']),
+    ).toEqual([
+      { what: 'Birch 2.2', how: 'otherwise', before: '2.1' },
+      { what: 'Cedar 3', how: 'gone', before: '' },
+      { what: 'Dogwood 4', how: 'new', before: '' },
+    ]));
+
+  it('is told by step, and what only moved is no change', () => {
+    const before = 'steps:\n  - install: Birch 2.1\n  - set: lock\n    to: 5\n  - run: old\n';
+    const after = 'steps:\n  - set: lock\n    to: 10\n  - install: Birch 2.1\n  - check: Birch starts\n';
+    expect(compareRecipes(before, after)).toEqual([
+      { what: 'set lock = 10', how: 'otherwise', before: 'set lock = 5' },
+      { what: 'check Birch starts', how: 'new', before: '' },
+      { what: 'run old', how: 'gone', before: '' },
+    ]);
+  });
+
+  it('is nothing between a recipe and itself', () =>
+    fc.assert(
+      fc.property(fc.array(step, { minLength: 1, maxLength: 8 }), (all) => {
+        const text = writeRecipe(all);
+        expect(compareRecipes(text, text)).toEqual([]);
+      }),
+    ));
+});
+
+describe('the line of an image', () => {
+  const versions = (...states: ImageLine['versions'][number]['state'][]): ImageLine => {
+    const base = carriedOut(
+      proposed(
+        'new-image',
+        {
+          code: 'office',
+          name: 'Office',
+          says: '',
+          site: 'KQ',
+          from: 'Ostrel 12 multi-user',
+          recipe: 'steps:\n  - run: a\n',
+          keep: 2,
+          size: 's2x8',
+          diskGiB: 96,
+          licences: ['Tallybrook'],
+        },
+        facts,
+      ),
+      facts,
+    );
+    const found = base.environment && lineOf(base.environment.intent);
+    if (!found) throw new Error('no image');
+    return {
+      ...found,
+      versions: states.map((state, n) => ({
+        number: n + 1,
+        state,
+        from: 'Ostrel 12 multi-user',
+        recipe: found.recipe,
+        sites: ['KQ'],
+        machine: false,
+        attempt: 1,
+        keepUntil: 0,
+        note: '',
+        begunAt: n,
+      })),
+    };
+  };
+  const states = (line: ImageLine): string[] => line.versions.map((one) => one.state);
+
+  it('is the same when it is kept as an intent and read again', () => {
+    const line = versions('dropped', 'kept', 'current', 'trial');
+    expect(lineOf(intentOf(line))).toEqual(line);
+  });
+
+  it('has one current version, whichever is made it, and keeps as many as it is to', () =>
+    fc.assert(
+      fc.property(fc.array(fc.nat(5), { maxLength: 12 }), fc.array(fc.nat(5)), (made, used) => {
+        let line = versions('trial', 'trial', 'trial', 'trial', 'trial', 'trial');
+        for (const n of made) {
+          if (line.versions[n]?.state === 'dropped') continue;
+          line = madeCurrent(line, n + 1, (one) => used.includes(one));
+          expect(states(line).filter((one) => one === 'current')).toHaveLength(1);
+          expect(line.versions[n]?.state).toBe('current');
+          for (const one of used) expect(line.versions[one - 1]?.state).not.toBe('dropped');
+          const unused = line.versions.filter((one) => one.state === 'kept' && !used.includes(one.number));
+          expect(unused.length).toBeLessThanOrEqual(2);
+        }
+      }),
+    ));
+
+  it('tells which version a pool has', () => {
+    const all = versions('kept', 'current', 'trial', 'trial', 'dropped').versions;
+    expect([versionFor(all, 'current'), versionFor(all, 'trial')]).toEqual([2, 4]);
+    expect(versionFor(versions('current').versions, 'trial')).toBe(1);
+    expect(versionFor(versions('trial').versions, 'current')).toBeUndefined();
+  });
+});
