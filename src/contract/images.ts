@@ -1,6 +1,7 @@
 import { VERSION_STATES } from '../core/images';
 import { RUN_STATES } from '../core/runs';
-import { moneySchema } from './common';
+import Joi from 'joi';
+import { id, moneySchema } from './common';
 import { endpoint } from './endpoint';
 import { flag, listOf, maybe, maybeWhole, oneOf, shape, text, whole, type Of } from './shape';
 
@@ -54,6 +55,18 @@ export const madeImageSchema = shape({
   size: text,
   diskGiB: whole,
   licences: listOf(text),
+  /** When it is built anew by itself, the next times of that, and where a calendar of them is had; null: by hand alone. */
+  refresh: maybe(
+    shape({
+      rule: text,
+      after: whole,
+      time: text,
+      zone: text,
+      country: text,
+      next: listOf(whole),
+      calendar: text,
+    }),
+  ),
   /** The newest first. */
   versions: listOf(madeVersionSchema),
   /** What is stored at each site, and what that costs a month at what its provider asks; null: it has told no price. */
@@ -81,5 +94,14 @@ export const imageEndpoints = {
     area: 'Build',
     summary: 'The images that are made here, each with its versions and what stands on them',
     answer: shape({ images: listOf(madeImageSchema) }),
+  }),
+  calendar: endpoint({
+    method: 'GET',
+    path: '/images/{image}/calendar/{key}',
+    area: 'Build',
+    summary: 'When an image is built anew, as an iCalendar (RFC 5545): for who has its address',
+    params: shape({ image: id, key: Joi.string().max(64).required() }),
+    anyone: true,
+    responseType: 'text/calendar',
   }),
 };

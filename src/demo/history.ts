@@ -69,7 +69,10 @@ export async function liveHistory(
       await living.untilQuiet();
     }
     await living.moveTo(at);
-    const scope = await enter(app.db, event.do === 'state' ? lead : engineer, event.customer);
+    const scope =
+      event.do === 'image'
+        ? await enter(app.db, engineer, OWN_CODE, true)
+        : await enter(app.db, event.do === 'state' ? lead : engineer, event.customer);
     await happen(living, scope, event);
   }
   await living.moveTo(today);
@@ -101,6 +104,11 @@ async function happen(living: Living, scope: CustomerScope, event: DemoEvent): P
     }
     case 'pool':
       await change(living.app, scope, event.change, event.input, event.reason, event.environment);
+      break;
+    case 'image':
+      await change(living.app, scope, event.change, event.input, event.reason, event.image ?? undefined);
+      await living.untilQuiet();
+      await living.job('images');
       break;
     case 'by hand': {
       const { port } = await living.app.providers.at(event.make.site);

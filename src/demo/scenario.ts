@@ -351,8 +351,17 @@ export type DemoEvent = DemoMoment &
         readonly do: 'pool';
         readonly customer: string;
         readonly environment: string;
-        readonly change: 'add-hosts' | 'take-hosts' | 'grow-disk' | 'resize';
+        readonly change: 'add-hosts' | 'take-hosts' | 'grow-disk' | 'resize' | 'use-image';
         readonly input: Readonly<Record<string, string | number>>;
+        readonly reason: string;
+      }
+    | {
+        /** Of an image of the MSP's own; null: it is begun. */
+        readonly do: 'image';
+        readonly image: string | null;
+        readonly change:
+          'new-image' | 'write-recipe' | 'build-image' | 'make-current' | 'copy-image' | 'refresh-by-rule';
+        readonly input: Readonly<Record<string, unknown>>;
         readonly reason: string;
       }
     | {
@@ -367,6 +376,179 @@ export type DemoEvent = DemoMoment &
         readonly state: 'paused' | 'leaving' | 'active' | 'trial';
       }
   );
+
+const OFFICE_RECIPE = (
+  updates: string,
+  more = '',
+): string => `# What everyone who writes, reckons and mails has.
+steps:
+  - install: Ostrel updates ${updates}
+    tries: 2
+  - install: Office letters 5
+    holds: Office letters starts
+  - install: Tallybrook 4.2
+  - install: Murrelmail 7
+${more}  - copy: house/paper
+    to: /srv/look
+  - set: screen lock
+    to: 10 min
+  - run: |
+      clean leftovers
+      empty the bin
+  - check: Tallybrook starts
+`;
+const DRAWING_RECIPE = `steps:
+  - install: Ostrel updates 2026-11
+    tries: 2
+  - set: power plan
+    to: full
+  - install: Contourwick 13
+    holds: Contourwick starts
+  - check: Contourwick starts
+`;
+const image = (daysAgo: number, hour: number, event: Omit<ImageEvent, 'do'>): DemoEvent => ({
+  daysAgo,
+  hour,
+  do: 'image',
+  ...event,
+});
+type ImageEvent = Omit<Extract<DemoEvent, { do: 'image' }>, 'daysAgo' | 'hour' | 'weekendsAgo' | 'day'>;
+
+/** An image of the MSP's own that two customers stand on, and another whose first build has just stopped. */
+const IMAGE_HISTORY: readonly DemoEvent[] = [
+  image(66, 9, {
+    image: null,
+    change: 'new-image',
+    reason: 'one image for all offices',
+    input: {
+      code: 'office',
+      name: 'Office',
+      says: 'Letters, mail and figures, for many people on a host',
+      site: 'KQ',
+      from: 'Ostrel 12 multi-user',
+      recipe: OFFICE_RECIPE('2026-09'),
+      keep: 2,
+      size: 's4x16',
+      diskGiB: 96,
+      licences: ['Tallybrook'],
+    },
+  }),
+  image(66, 10, { image: 'office', change: 'build-image', reason: '', input: { note: 'the first' } }),
+  image(65, 9, { image: 'office', change: 'make-current', reason: 'tried by hand', input: { version: 1 } }),
+  {
+    daysAgo: 64,
+    hour: 6,
+    do: 'pool',
+    customer: 'MHP',
+    environment: 'watch',
+    change: 'use-image',
+    input: { pool: 'desks', image: 'office@1' },
+    reason: 'between two shifts',
+  },
+  image(34, 8, {
+    image: 'office',
+    change: 'write-recipe',
+    reason: '',
+    input: { recipe: OFFICE_RECIPE('2026-10') },
+  }),
+  image(34, 9, {
+    image: 'office',
+    change: 'build-image',
+    reason: '',
+    input: { note: 'the updates of October' },
+  }),
+  image(34, 14, {
+    image: 'office',
+    change: 'copy-image',
+    reason: 'the theatre tries it',
+    input: { version: 2, site: 'NL' },
+  }),
+  {
+    daysAgo: 33,
+    hour: 6,
+    do: 'pool',
+    customer: 'APT',
+    environment: 'stage',
+    change: 'use-image',
+    input: { pool: 'desks', image: 'office@2', track: 'trial' },
+    reason: 'they are few, and say what they think',
+  },
+  image(28, 9, {
+    image: 'office',
+    change: 'make-current',
+    reason: 'a week without a word',
+    input: { version: 2 },
+  }),
+  {
+    daysAgo: 27,
+    hour: 6,
+    do: 'pool',
+    customer: 'MHP',
+    environment: 'watch',
+    change: 'use-image',
+    input: { pool: 'desks', image: 'office@2' },
+    reason: 'the updates of October',
+  },
+  image(20, 9, {
+    image: 'office',
+    change: 'refresh-by-rule',
+    reason: 'some days after the vendor’s, to hear of faults',
+    input: {
+      refresh: {
+        rule: 'FREQ=MONTHLY;BYDAY=2TU',
+        after: 20,
+        time: '06:00',
+        zone: 'Europe/Dublin',
+        country: 'IE',
+      },
+    },
+  }),
+  image(3, 8, {
+    image: 'office',
+    change: 'write-recipe',
+    reason: '',
+    input: { recipe: OFFICE_RECIPE('2026-11', '  - install: Paddockbook 3.4\n') },
+  }),
+  image(3, 9, {
+    image: 'office',
+    change: 'build-image',
+    reason: '',
+    input: { note: 'the updates of November, and Paddockbook' },
+  }),
+  {
+    daysAgo: 2,
+    hour: 6,
+    do: 'pool',
+    customer: 'QFB',
+    environment: 'bench',
+    change: 'use-image',
+    input: { pool: 'desks', image: 'office@3', track: 'trial' },
+    reason: 'tried here first',
+  },
+  image(1, 13, {
+    image: null,
+    change: 'new-image',
+    reason: 'Ferrow & Pike draw all day',
+    input: {
+      code: 'drawing',
+      name: 'Drawing office',
+      says: 'Contourwick on strong hosts',
+      site: 'KQ',
+      from: 'Ostrel 12 multi-user',
+      recipe: DRAWING_RECIPE,
+      keep: 2,
+      size: 's4x16',
+      diskGiB: 128,
+      licences: ['Contourwick'],
+    },
+  }),
+  image(0, 8, {
+    image: 'drawing',
+    change: 'build-image',
+    reason: '',
+    input: { note: 'the first', keepHours: 72 },
+  }),
+];
 
 const weekends = (customer: string, environment: string, hosts: number, weeks: number): DemoEvent[] =>
   Array.from({ length: weeks }, (_, week): DemoEvent[] => [
@@ -395,6 +577,7 @@ const weekends = (customer: string, environment: string, hosts: number, weeks: n
   ]).flat();
 
 export const HISTORY: readonly DemoEvent[] = [
+  ...IMAGE_HISTORY,
   {
     daysAgo: 90,
     hour: 9,

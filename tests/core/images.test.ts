@@ -175,6 +175,7 @@ describe('the line of an image', () => {
         attempt: 1,
         keepUntil: 0,
         note: '',
+        byRule: false,
         begunAt: n,
       })),
     };

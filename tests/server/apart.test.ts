@@ -48,6 +48,27 @@ describe('customers are kept apart', () => {
     'change-stock': { hosts: 1, most: null },
     shelve: { server: 'x' },
     'provide-services': { site: 'KQ' },
+    'use-image': { pool: 'desks', image: 'x' },
+    'new-image': {
+      code: 'x',
+      name: 'X',
+      says: '',
+      site: 'KQ',
+      from: 'x',
+      recipe: '',
+      keep: 1,
+      size: 's4x16',
+      diskGiB: 64,
+      licences: [],
+    },
+    'write-recipe': { recipe: 'steps: []' },
+    'build-image': { note: 'x' },
+    'go-on': { version: 1 },
+    'end-build': { version: 1 },
+    'make-current': { version: 1 },
+    'drop-version': { version: 1 },
+    'refresh-by-rule': { refresh: null },
+    'copy-image': { version: 1, site: 'NL' },
   };
   const bodyFor = (path: string, code: string): object => {
     const kind = /\/changes\/([a-z-]+)/.exec(path)?.[1] ?? '';

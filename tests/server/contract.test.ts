@@ -2,6 +2,7 @@ import { MSP } from '../../src/server/access';
 import type Joi from 'joi';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import * as contract from '../../src/contract';
+import { HOLDINGS } from '../../src/core/intent';
 import { CONDITIONS, SITE_KINDS } from '../../src/core/facts';
 import { LIMITS } from '../../src/core/plans';
 import { RATE_UNITS } from '../../src/core/rating';
@@ -17,6 +18,7 @@ const LISTS: Readonly<Record<string, readonly string[]>> = {
   'allowance.limit_name': LIMITS,
   'customer.kind': ['customer', 'msp'],
   'customer.state': contract.CUSTOMER_STATES,
+  'environment.holds': HOLDINGS,
   'environment.wanted': contract.ENVIRONMENT_WANTED,
   'meter_interval.state': POWERS,
   'node.state': contract.NODE_STATES,

@@ -256,7 +256,7 @@ describe('environments', () => {
       (step) => step.state === 'overtaken',
     );
     expect(left.length).toBeGreaterThan(2);
-    expect(left.map((step) => step.says)).toContain('its environment was retired');
+    expect(left.map((step) => step.says)).toContain('"Retire half" does it');
     expect(left.some((step) => /failed|broke|not/.test(step.says))).toBe(true);
     const watched = (await world.call('ida', 'GET', '/watch')).body.runs as { id: string }[];
     expect(watched.map((run) => run.id)).not.toContain(half.run);

@@ -295,6 +295,54 @@ describe('an image that is made here', () => {
     expect([state, graph.find((one) => one.action === 'apply')?.says]).toEqual(['done', 'done before']);
   });
 
+  it('is built anew when its rule says so, tried by the pilot, and waits for a word', async () => {
+    await pressed('write-recipe', { recipe: 'steps:\n  - install: Ostrel updates newest\n' });
+    const rule = { after: 1, time: '06:00', zone: 'Europe/Dublin', country: 'IE' };
+    const wrong = await own('refresh-by-rule', { refresh: { ...rule, rule: 'FREQ=HOURLY' } });
+    expect([wrong.status, wrong.body.fields]).toEqual([
+      422,
+      { 'input.refresh.rule': 'is weekly, monthly or yearly' },
+    ]);
+    await pressed('refresh-by-rule', { refresh: { ...rule, rule: 'FREQ=MONTHLY;BYDAY=2TU' } });
+    const [next = 0, then = 0] = (await office()).refresh?.next ?? [];
+    expect(new Date(next).toISOString()).toBe('2026-12-09T06:00:00.000Z');
+    await world.living.moveTo(next - HOUR);
+    await world.living.job('images');
+    expect((await office()).versions).toHaveLength(7);
+    await world.living.moveTo(next + MINUTE);
+    await quiet();
+    await quiet();
+    const built = await version(8);
+    expect([built.state, built.note, built.programs]).toEqual([
+      'trial',
+      'refresh of 9 December 2026',
+      ['Ostrel 12', 'Ostrel updates 2026-12'],
+    ]);
+    // The pilots have it, wherever they are; everyone else stays on what is current, until someone says so.
+    expect(built.uses.map((one) => [one.customer, one.pool])).toEqual([
+      ['MHP', 'pilot'],
+      ['SVG', 'pilot'],
+    ]);
+    expect((await office()).versions.find((one) => one.state === 'current')?.number).toBe(4);
+    // Once is enough.
+    await quiet();
+    expect((await office()).versions).toHaveLength(8);
+    expect(then).toBeGreaterThan(next);
+  });
+
+  it('has a calendar for who knows its address, and for nobody else', async () => {
+    const address = (await office()).refresh?.calendar.replace('/api/v1', '') ?? '';
+    const open = await world.callWith('', 'GET', address);
+    expect([open.status, open.headers.get('content-type')]).toEqual([200, 'text/calendar; charset=utf-8']);
+    expect(open.text).toContain('SUMMARY:Office is built anew');
+    const guessed = await world.callWith(
+      '',
+      'GET',
+      address.replace(/.$/, (last) => (last === 'a' ? 'b' : 'a')),
+    );
+    expect(guessed.status).toBe(404);
+  });
+
   it('is no customer’s to see or to change', async () => {
     const path = `/customers/SVG/environments/${image.environment}/changes/drop-version`;
     const refused = await world.call('ida', 'POST', path, {

@@ -30,3 +30,11 @@ export {
   type RecipeStep,
   type StepVerb,
 } from './recipe';
+export {
+  isRefreshDue,
+  refreshCalendar,
+  refreshFault,
+  refreshTimes,
+  type IsHoliday,
+  type RefreshRule,
+} from './refresh';

@@ -1,9 +1,11 @@
 import type { Attributes, ImageTrack, Intent } from '../intent';
 import type { Instant } from '../calendar';
+import type { RefreshRule } from './refresh';
 
 /** By these names the intent of an image holds what it is, and its versions. */
 export const IMAGE = 'image';
 export const VERSIONS = 'image versions';
+export const REFRESH = 'image refresh';
 
 export const VERSION_STATES = ['trial', 'current', 'kept', 'dropped'] as const;
 export type VersionState = (typeof VERSION_STATES)[number];
@@ -26,6 +28,8 @@ export interface ImageVersion {
   readonly keepUntil: Instant;
   /** What is otherwise than before, in a person's words. */
   readonly note: string;
+  /** Whether its rule asked for it: pilots try it then by themselves. */
+  readonly byRule: boolean;
   readonly begunAt: Instant;
 }
 
@@ -47,6 +51,8 @@ export interface ImageLine {
   readonly diskGiB: number;
   /** Programs on it that need a licence for each person. */
   readonly licences: readonly string[];
+  /** When it is built anew without anyone's asking; undefined: only when someone does. */
+  readonly refresh?: RefreshRule | undefined;
   /** The newest last. */
   readonly versions: readonly ImageVersion[];
 }
@@ -72,6 +78,7 @@ export function lineOf({ name, site, more }: Pick<Intent, 'name' | 'site' | 'mor
     size: String(held.size),
     diskGiB: Number(held.diskGiB),
     licences: texts(held.licences),
+    ...refreshOf(more[REFRESH]?.[0]),
     versions: (more[VERSIONS] ?? []).map((one) => ({
       number: Number(one.number),
       state: VERSION_STATES.find((state) => state === one.state) ?? 'dropped',
@@ -82,14 +89,28 @@ export function lineOf({ name, site, more }: Pick<Intent, 'name' | 'site' | 'mor
       attempt: Number(one.attempt),
       keepUntil: Number(one.keepUntil),
       note: String(one.note),
+      byRule: one.byRule === true,
       begunAt: Number(one.begunAt),
     })),
   };
 }
 
+const refreshOf = (held: Attributes | undefined): Pick<ImageLine, 'refresh'> =>
+  held
+    ? {
+        refresh: {
+          rule: String(held.rule),
+          after: Number(held.after),
+          time: String(held.time),
+          zone: String(held.zone),
+          country: String(held.country),
+        },
+      }
+    : {};
+
 /** The intent of an image. */
 export function intentOf(line: ImageLine): Intent {
-  const { code, site, versions, ...image } = line;
+  const { code, site, versions, refresh, ...image } = line;
   return {
     name: code,
     site,
@@ -97,7 +118,11 @@ export function intentOf(line: ImageLine): Intent {
     naming: '',
     people: 0,
     pools: [],
-    more: { [IMAGE]: [image], [VERSIONS]: versions.map((one): Attributes => ({ ...one })) },
+    more: {
+      [IMAGE]: [image],
+      ...(refresh ? { [REFRESH]: [{ ...refresh }] } : {}),
+      [VERSIONS]: versions.map((one): Attributes => ({ ...one })),
+    },
   };
 }
 

@@ -79,13 +79,13 @@ export function writes<
 }
 
 /** A route that needs no sign-in. */
-export const readsForAnyone = <Body extends Joi.AnySchema | undefined, Answer>(
-  endpoint: Endpoint<string, unknown, unknown, Body, Answer>,
-  handle: (ask: Asked<unknown, unknown, Body>) => Answered<Answer>,
+export const readsForAnyone = <Params, Query, Body extends Joi.AnySchema | undefined, Answer>(
+  endpoint: Endpoint<string, Params, Query, Body, Answer>,
+  handle: (ask: Asked<Params, Query, Body>) => Answered<Answer>,
 ): Route => ({
   ...(endpoint as Endpoint),
   access: accessOf(endpoint),
-  work: async (ask) => handle(ask as Asked<unknown, unknown, Body>),
+  work: async (ask) => handle(ask as Asked<Params, Query, Body>),
   reply: async (made) => made as Reply | Response,
 });
 

@@ -1,12 +1,22 @@
+import { DateTime } from 'luxon';
 import { MSP, systemScope } from '../access';
 import type { App } from '../app';
 import { beginByItself } from '../changes';
-import { idleMachines } from '../images';
+import { dueImages, idleMachines, waitingPilots } from '../images';
 
 const SCOPE = systemScope(MSP);
 
-/** Takes away the build machines that are wanted no more. */
+/** What is done with images without anyone's asking: machines taken away, rules followed, and pilots given what they asked for. */
 export async function keepImages(app: App): Promise<void> {
   for (const { image, version, why } of await idleMachines(app))
     await beginByItself(app, SCOPE, 'end-build', { input: { version }, environment: image }, why);
+  for (const image of await dueImages(app)) {
+    const note = `refresh of ${DateTime.fromMillis(app.clock.now(), { zone: 'utc' }).toFormat('d LLLL yyyy')}`;
+    const asked = { input: { note, byRule: true }, environment: image };
+    await beginByItself(app, SCOPE, 'build-image', asked, 'its rule asks for it');
+  }
+  for (const { customer, environment, pool, image } of await waitingPilots(app.db)) {
+    const asked = { input: { pool, image, track: 'trial' }, environment };
+    await beginByItself(app, systemScope(customer), 'use-image', asked, 'a pilot tries it first');
+  }
 }

@@ -1,5 +1,14 @@
-import { imageKey, type ImageVersion } from '../../core/images';
+import {
+  imageKey,
+  isRefreshDue,
+  versionName,
+  type ImageVersion,
+  type IsHoliday,
+  type RefreshRule,
+} from '../../core/images';
+import type { Intent } from '../../core/intent';
 import { MSP, systemScope } from '../access';
+import { publicHolidays } from '../customers';
 import type { App } from '../app';
 import type { Connection } from '../db';
 import { imagesOf, standingVersions } from './facts';
@@ -42,4 +51,75 @@ async function givenUp(
     [MSP.id, image],
   );
   return atWork ? undefined : 'nobody went on with it in time';
+}
+
+/** Whose public holidays a rule leaves out. */
+export const holidaysOf =
+  ({ country }: Pick<RefreshRule, 'country'>): IsHoliday =>
+  (date) =>
+    publicHolidays(country, '', Number(date.slice(0, 4))).some((one) => one.date === date);
+
+/** The images that their rule wants built anew now. */
+export async function dueImages({ db, clock }: Pick<App, 'db' | 'clock'>): Promise<string[]> {
+  const images = await imagesOf(db, [MSP.id]);
+  return images.flatMap(({ id, line }) =>
+    line.refresh && isRefreshDue(line, clock.now(), holidaysOf(line.refresh)) ? [id] : [],
+  );
+}
+
+/** A pool that tries versions first, and one that its rule had built and it does not have yet. */
+export interface PilotPool {
+  readonly customer: { readonly id: string; readonly code: string };
+  readonly environment: string;
+  readonly pool: string;
+  readonly image: string;
+}
+
+/** Pools on trial whose newest version their rule asked for: nobody has to put it there. */
+export async function waitingPilots(db: Connection): Promise<PilotPool[]> {
+  const images = await imagesOf(db, [MSP.id]);
+  const fresh = images.flatMap(({ id, line }) => {
+    const newest = line.versions.filter((one) => one.state === 'trial' && one.byRule).at(-1);
+    return newest ? [{ id, line, newest }] : [];
+  });
+  if (fresh.length === 0) return [];
+  const standing = await standingVersions(db, [MSP.id]);
+  const pilots = await pilotPools(db);
+  return fresh.flatMap(({ id, line, newest }) => {
+    const image = versionName(line.code, newest.number);
+    return pilots.flatMap(({ customer, environment, site, pool }) =>
+      pool.line === line.code &&
+      pool.image !== image &&
+      standing.some((one) => one.image === id && one.key === imageKey(newest.number, site))
+        ? [{ customer, environment, pool: pool.role, image }]
+        : [],
+    );
+  });
+}
+
+async function pilotPools(db: Connection): Promise<
+  {
+    customer: PilotPool['customer'];
+    environment: string;
+    site: string;
+    pool: Intent['pools'][number];
+  }[]
+> {
+  const rows = await db.rows<{
+    id: string;
+    code: string;
+    environment: string;
+    site: string;
+    document: string;
+  }>(
+    `SELECT c.id, c.code, e.id AS environment, e.site_code AS site, i.document
+     FROM environment e JOIN customer c ON c.id = e.customer_id AND c.state IN ('active', 'trial')
+       JOIN intent i ON (i.customer_id, i.environment_id, i.version) = (e.customer_id, e.id, e.version)
+     WHERE e.holds = 'desktops' AND e.wanted = 'serving' AND JSON_SEARCH(i.document, 'one', 'trial', NULL, '$.pools[*].track') IS NOT NULL`,
+  );
+  return rows.flatMap(({ id, code, environment, site, document }) =>
+    (JSON.parse(document) as Intent).pools
+      .filter((pool) => pool.track === 'trial')
+      .map((pool) => ({ customer: { id, code }, environment, site, pool })),
+  );
 }

@@ -1,10 +1,20 @@
+import { timingSafeEqual } from 'node:crypto';
 import type { MadeImage, MadeVersion } from '../../contract';
-import { comparePrograms, compareRecipes, imageKey, versionName, type ImageVersion } from '../../core/images';
+import {
+  comparePrograms,
+  compareRecipes,
+  imageKey,
+  refreshCalendar,
+  refreshTimes,
+  versionName,
+  type ImageVersion,
+} from '../../core/images';
 import { sum, type Money } from '../../core/money';
 import { monthlyCost } from '../../core/rating';
 import { MSP, reachable, type Scope } from '../access';
 import type { App } from '../app';
 import { sql, type Connection } from '../db';
+import { notFound } from '../problem';
 import { pricesInForce, type ProviderPrices } from '../providers';
 import {
   imagesOf,
@@ -14,14 +24,20 @@ import {
   type StoredImage,
   type Use,
 } from './facts';
+import { holidaysOf } from './keep';
 
 const LAST_RUNS = 30;
+/** So many of the next times are told, and so many stand in the calendar. */
+const NEXT = 4;
+const YEAR = 12;
 
 interface Ground {
   readonly sites: ReadonlyMap<string, { readonly name: string; readonly provider: string }>;
   readonly prices: ReadonlyMap<string, ProviderPrices>;
   readonly reach: ReadonlySet<string>;
   readonly now: number;
+  /** What the address of an image's calendar ends with. */
+  readonly keyOf: (image: string) => string;
 }
 
 /** The images that are made here. Whose hosts stand on them is told of customers in reach; of others only how many. */
@@ -48,7 +64,23 @@ async function groundOf(app: App, scope: Scope): Promise<Ground> {
     prices,
     reach: new Set(customers.map(({ code }) => code)),
     now,
+    keyOf: (image) => calendarKey(app, image),
   };
+}
+
+const calendarKey = ({ sealing }: Pick<App, 'sealing'>, image: string): string =>
+  sealing.sign(`calendar of ${image}`).subarray(0, 18).toString('base64url');
+
+/** An image's calendar, for who knows its address. @throws Problem 404 */
+export async function readCalendar(app: App, image: string, key: string): Promise<string> {
+  const [given, own] = [Buffer.from(key), Buffer.from(calendarKey(app, image))];
+  const isKnown = given.length === own.length && timingSafeEqual(given, own);
+  const found = isKnown ? (await imagesOf(app.db, [MSP.id])).find((one) => one.id === image) : undefined;
+  if (!found) throw notFound('image');
+  const { line } = found;
+  const now = app.clock.now();
+  const times = line.refresh ? refreshTimes(line.refresh, now, YEAR, holidaysOf(line.refresh)) : [];
+  return refreshCalendar(line, times, now);
 }
 
 async function imageView(
@@ -59,7 +91,7 @@ async function imageView(
 ): Promise<MadeImage> {
   const own = standing.filter((one) => one.image === id);
   const [uses, runs] = await Promise.all([usesOf(db, line.code), runsOf(db, id)]);
-  const { versions, ...image } = line;
+  const { versions, refresh, ...image } = line;
   return {
     id,
     ...image,
@@ -67,6 +99,13 @@ async function imageView(
     versions: [...versions]
       .reverse()
       .map((one) => versionView(line.code, one, before(versions, one), own, uses, ground)),
+    refresh: refresh
+      ? {
+          ...refresh,
+          next: refreshTimes(refresh, ground.now, NEXT, holidaysOf(refresh)),
+          calendar: `/api/v1/images/${id}/calendar/${ground.keyOf(id)}`,
+        }
+      : null,
     stored: storedAt(own, ground),
     runs,
   };

@@ -1,7 +1,14 @@
 import { imageEndpoints } from '../../contract';
-import { ok, reads } from '../http';
-import { listImages } from './read';
+import { ok, reads, readsForAnyone } from '../http';
+import { listImages, readCalendar } from './read';
 
 export const imageRoutes = [
   reads(imageEndpoints.list, async ({ app }, scope) => ok({ images: await listImages(app, scope) })),
+  readsForAnyone(
+    imageEndpoints.calendar,
+    async ({ app, params }) =>
+      new Response(await readCalendar(app, params.image, params.key), {
+        headers: { 'content-type': 'text/calendar; charset=utf-8' },
+      }),
+  ),
 ];

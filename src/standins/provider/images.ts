@@ -9,7 +9,8 @@ const STORE: Readonly<Record<string, readonly string[]>> = {
   Tidewarden: ['2.8', '2.9'],
   Murrelmail: ['7'],
   Paddockbook: ['3.3', '3.4'],
-  'Ostrel updates': ['2026-09', '2026-10', '2026-11'],
+  // One a month, and `newest` for the last of them.
+  'Ostrel updates': [],
   'Office letters': ['5'],
 };
 
@@ -45,14 +46,16 @@ interface Came {
 /** What comes of a step: it works, and is noted on the machine, or it does not. */
 export function applied(operation: Operation, machine: Resource): Came {
   const step = JSON.parse(operation.parameters) as Attributes;
-  const failed = faultOf(step, listOf(machine.attrs.programs));
+  const failed = faultOf(step, listOf(machine.attrs.programs), operation.ready_at);
   if (failed !== undefined) return { failed, attrs: { quietAt: operation.ready_at + WRITES_MS } };
   return {
     failed: undefined,
     attrs: {
       applied: [...listOf(machine.attrs.applied), textOf(step.mark)],
       programs:
-        step.verb === 'install' ? withProgram(machine, textOf(step.what)) : listOf(machine.attrs.programs),
+        step.verb === 'install'
+          ? withProgram(machine, namedAt(textOf(step.what), operation.ready_at))
+          : listOf(machine.attrs.programs),
       quietAt: operation.ready_at + WRITES_MS,
       generalised: false,
     },
@@ -69,13 +72,28 @@ function parted(program: string): { name: string; version: string } {
   return { name: program.slice(0, at), version: program.slice(at + 1) };
 }
 
-function faultOf(step: Attributes, programs: readonly string[]): string | undefined {
-  const what = textOf(step.what);
+/** The month of an instant, as updates are named. */
+const monthOf = (at: number): string => new Date(at).toISOString().slice(0, 7);
+
+/** A program as it comes to be there: of what is asked for as the newest, the newest. */
+function namedAt(program: string, at: number): string {
+  return program === 'Ostrel updates newest' ? `Ostrel updates ${monthOf(at)}` : program;
+}
+
+function versionsOf(name: string, at: number): readonly string[] | undefined {
+  if (name !== 'Ostrel updates') return STORE[name];
+  const { [0]: year, [1]: month } = monthOf(at).split('-').map(Number);
+  return Array.from({ length: 12 }, (_, n) => monthOf(Date.UTC(year ?? 0, (month ?? 1) - 12 + n, 1)));
+}
+
+function faultOf(step: Attributes, programs: readonly string[], at: number): string | undefined {
+  const what = namedAt(textOf(step.what), at);
   if (step.verb === 'install') {
     const { name, version } = parted(what);
-    const versions = STORE[name];
+    const versions = versionsOf(name, at);
     if (!versions) return `the store has no program called ${what}`;
-    if (!versions.includes(version)) return `the store has ${name} ${versions.join(', ')}, not ${version}`;
+    if (!versions.includes(version))
+      return `the store has ${name} ${versions.slice(-3).join(', ')}, not ${version}`;
   }
   const asked = step.verb === 'check' ? what : textOf(step.holds);
   const program = /^(.*) starts$/.exec(asked)?.[1];
@@ -96,7 +114,9 @@ export function outputOf(
   const step = JSON.parse(parameters) as Attributes;
   const lines = linesOf(step);
   const part = ready_at <= begun_at ? 1 : Math.min(1, Math.max(0, (now - begun_at) / (ready_at - begun_at)));
-  const shown = lines.slice(0, state === 'working' ? Math.floor(part * lines.length) : lines.length);
+  // What fails, fails at its first line: the store does not have it, or it is not so.
+  const most = state === 'working' ? Math.floor(part * lines.length) : state === 'failed' ? 1 : lines.length;
+  const shown = lines.slice(0, most);
   return [...shown, ...(state === 'failed' ? [`error: ${says}`] : state === 'done' ? ['done'] : [])].join(
     '\n',
   );

@@ -1,24 +1,18 @@
-import { lazy, Suspense, useEffect, useState, useSyncExternalStore } from 'react';
+import { lazy, Suspense, useEffect, useState } from 'react';
 import type { FileFault, FileOutcome } from '../../contract';
 import { call, whyOf } from '../../client/api';
 import { count } from '../../client/format';
 import { Button } from '../../ui/Button';
 import { Chip, type ChipTone } from '../../ui/Chip';
 import { CountField } from '../shared/CountField';
+import { useInBrowser } from '../shared/use-in-browser';
 import { Panel } from '../../ui/Panel';
+import { CUSTOMER_KEYS } from './keys';
 import styles from './Onboard.module.css';
 
-const Editor = lazy(() => import('./YamlEditor'));
+const Editor = lazy(() => import('../shared/YamlEditor'));
 
 const TYPING_MS = 500;
-
-/** Whether this runs in a browser: the editor has nothing that could be drawn beforehand. */
-const useInBrowser = (): boolean =>
-  useSyncExternalStore(
-    () => () => undefined,
-    () => true,
-    () => false,
-  );
 
 const BEGINNING = `# yaml-language-server: $schema=/api/v1/customers.schema.json
 customers:
@@ -105,7 +99,15 @@ export function FromFile() {
         <div className={styles.editor}>
           {inBrowser ? (
             <Suspense fallback={<p>Opening the editor …</p>}>
-              <Editor text={text} onText={setText} faults={faults} shown={shown} />
+              <Editor
+                text={text}
+                onText={setText}
+                faults={faults}
+                shown={shown}
+                keys={CUSTOMER_KEYS}
+                label="Customers as YAML"
+                height="560px"
+              />
             </Suspense>
           ) : (
             <p>Opening the editor …</p>

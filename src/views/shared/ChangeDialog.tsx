@@ -83,6 +83,13 @@ export default function ChangeDialog({ customer, environment, change, onClose, o
         error={errors.reason?.message}
         {...form.register('reason')}
       />
+      {Object.entries(fields)
+        .filter(([name]) => name !== change.field?.name)
+        .map(([name, why]) => (
+          <p key={name} role="alert" className={styles.problem}>
+            {name.split('.').at(-1)}: {why}
+          </p>
+        ))}
       {problem !== undefined && Object.keys(fields).length === 0 && (
         <p role="alert" className={styles.problem}>
           {problem}

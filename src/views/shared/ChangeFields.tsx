@@ -26,6 +26,17 @@ export function ChangeInput({
         ))}
       </SelectField>
     );
+  if (field.type === 'text')
+    return (
+      <TextField
+        label={field.label}
+        autoFocus
+        autoComplete="off"
+        {...(field.help === undefined ? {} : { help: field.help })}
+        error={error}
+        {...form.register(name)}
+      />
+    );
   return (
     <TextField
       label={field.label}

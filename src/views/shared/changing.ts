@@ -25,6 +25,12 @@ export type ChangeField =
   | {
       readonly name: string;
       readonly label: string;
+      readonly type: 'text';
+      readonly help?: string;
+    }
+  | {
+      readonly name: string;
+      readonly label: string;
       readonly type: 'size';
       readonly sizes: readonly MachineSize[];
     };

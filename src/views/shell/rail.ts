@@ -27,6 +27,10 @@ export const PARTS: Partial<
     { name: 'A new customer', href: '/customers/new', builds: true },
     { name: 'From a file', href: '/customers/file', builds: true },
   ],
+  Build: [
+    { name: 'Templates', href: '/build' },
+    { name: 'Images', href: '/build/images' },
+  ],
   Ground: [
     { name: 'Sites', href: '/ground' },
     { name: 'Addresses', href: '/ground/addresses' },

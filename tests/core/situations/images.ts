@@ -154,6 +154,27 @@ export const OF_IMAGES: readonly Case[] = [
     { version: 3 },
     used('office@1', thirdCaptured()),
   ],
+  [
+    'on the second Tuesday',
+    'refresh-by-rule',
+    {
+      refresh: {
+        rule: 'FREQ=MONTHLY;BYDAY=2TU',
+        after: 4,
+        time: '06:00',
+        zone: 'Europe/Dublin',
+        country: 'IE',
+      },
+    },
+    current,
+  ],
+  [
+    'by what is no rule',
+    'refresh-by-rule',
+    { refresh: { rule: 'FREQ=DAILY', after: 4, time: '06:00', zone: 'Europe/Dublin', country: '' } },
+    current,
+  ],
+  ['no more', 'refresh-by-rule', { refresh: null }, current],
   ['what nobody needs', 'drop-version', { version: 2 }, second],
   ['what hosts stand on', 'drop-version', { version: 2 }, used('office@2', second)],
   ['what is current', 'drop-version', { version: 1 }, current],

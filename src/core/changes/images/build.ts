@@ -25,6 +25,8 @@ interface Build {
   readonly note: string;
   /** Hours that the machine stays when something fails. */
   readonly keepHours?: number;
+  /** Whether its rule asks for it. */
+  readonly byRule?: boolean;
 }
 
 const keepHours = Joi.number()
@@ -48,7 +50,11 @@ export const buildImage = defineChange<Build>({
   subject: 'environment',
   of: 'the MSP',
   verb: 'Build',
-  input: Joi.object<Build>({ note: noteField, keepHours }),
+  input: Joi.object<Build>({
+    note: noteField,
+    keepHours,
+    byRule: Joi.boolean().description('Whether its rule asks for it: pilots try it by themselves'),
+  }),
   roles: ['engineer', 'lead'],
   confirm: 'press',
   undo: 'none',
@@ -79,6 +85,7 @@ export const buildImage = defineChange<Build>({
             attempt: 1,
             keepUntil: facts.now + (input.keepHours ?? KEPT_HOURS) * HOUR,
             note: input.note,
+            byRule: input.byRule === true,
             begunAt: facts.now,
           },
         ],

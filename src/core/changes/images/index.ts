@@ -1,6 +1,7 @@
 import type { Change } from '../../planning';
 import { buildImage, endBuild, goOn } from './build';
 import { newImage } from './new-image';
+import { refreshByRule } from './refresh';
 import { writeRecipe } from './recipe';
 import { copyImage, dropVersion, makeCurrent } from './versions';
 
@@ -14,4 +15,5 @@ export const IMAGE_CHANGES: readonly Change[] = [
   makeCurrent,
   dropVersion,
   copyImage,
+  refreshByRule,
 ];

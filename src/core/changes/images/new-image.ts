@@ -4,7 +4,7 @@ import { blocks, defineChange, passes, type Check } from '../../planning';
 import { ok, refuse } from '../../result';
 import { recipeField, recipeRefusal } from './common';
 
-type NewImage = Omit<ImageLine, 'versions'>;
+type NewImage = Omit<ImageLine, 'versions' | 'refresh'>;
 
 /** Begins an image that is made here: what it begins from, and by which recipe. */
 export const newImage = defineChange<NewImage>({

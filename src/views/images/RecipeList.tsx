@@ -1,0 +1,213 @@
+import {
+  closestCenter,
+  DndContext,
+  KeyboardSensor,
+  PointerSensor,
+  useSensor,
+  useSensors,
+  type DragEndEvent,
+} from '@dnd-kit/core';
+import {
+  arrayMove,
+  SortableContext,
+  sortableKeyboardCoordinates,
+  useSortable,
+  verticalListSortingStrategy,
+} from '@dnd-kit/sortable';
+import { CSS } from '@dnd-kit/utilities';
+import { useState } from 'react';
+import { GripVertical, Plus, X } from 'lucide-react';
+import { STEP_VERB_KEYS, STEP_VERBS, stepLine, type RecipeStep, type StepVerb } from '../../core/images';
+import { Button } from '../../ui/Button';
+import { LongField, SelectField, TextField } from '../../ui/Field';
+import styles from './Recipe.module.css';
+
+interface Props {
+  readonly steps: readonly RecipeStep[];
+  readonly onChange: (steps: readonly RecipeStep[]) => void;
+}
+
+/** What each verb is told. */
+const WHAT: Readonly<Record<StepVerb, string>> = {
+  install: 'Program and version',
+  copy: 'Files',
+  set: 'Value',
+  run: 'Script',
+  wait: 'Until',
+  check: 'That',
+};
+
+/** The steps in order: dragged by their grips, with the mouse or the arrow keys, and filled in one at a time. */
+export function RecipeList({ steps, onChange }: Props) {
+  const [open, setOpen] = useState<number>();
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 5 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  );
+  const ids = steps.map((_, n) => String(n + 1));
+  const moved = ({ active, over }: DragEndEvent): void => {
+    if (!over || active.id === over.id) return;
+    setOpen(undefined);
+    onChange(arrayMove([...steps], Number(active.id) - 1, Number(over.id) - 1));
+  };
+  const edit = (at: number, step: RecipeStep): void =>
+    onChange(steps.map((one, n) => (n === at ? step : one)));
+  const add = (): void => {
+    onChange([
+      ...steps,
+      { verb: 'check', what: 'Tallybrook starts', to: '', holds: '', minutes: 5, tries: 1 },
+    ]);
+    setOpen(steps.length);
+  };
+  return (
+    <>
+      <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={moved}>
+        <SortableContext items={ids} strategy={verticalListSortingStrategy}>
+          <ol className={styles.steps}>
+            {steps.map((step, n) => (
+              <Row
+                key={ids[n]}
+                id={ids[n] ?? ''}
+                step={step}
+                isOpen={open === n}
+                onOpen={() => setOpen(open === n ? undefined : n)}
+                onEdit={(next) => edit(n, next)}
+                onRemove={
+                  steps.length > 1
+                    ? () => {
+                        setOpen(undefined);
+                        onChange(steps.filter((_, at) => at !== n));
+                      }
+                    : undefined
+                }
+              />
+            ))}
+          </ol>
+        </SortableContext>
+      </DndContext>
+      <div>
+        <Button icon={<Plus size={15} aria-hidden="true" />} onPress={add}>
+          Add a step
+        </Button>
+      </div>
+    </>
+  );
+}
+
+interface RowProps {
+  readonly id: string;
+  readonly step: RecipeStep;
+  readonly isOpen: boolean;
+  readonly onOpen: () => void;
+  readonly onEdit: (step: RecipeStep) => void;
+  readonly onRemove: (() => void) | undefined;
+}
+
+function Row({ id, step, isOpen, onOpen, onEdit, onRemove }: RowProps) {
+  const { attributes, listeners, setNodeRef, transform, transition } = useSortable({ id });
+  return (
+    <li
+      ref={setNodeRef}
+      className={styles.step}
+      style={{ transform: CSS.Transform.toString(transform), transition: transition ?? undefined }}
+    >
+      <button
+        type="button"
+        className={styles.grip}
+        {...attributes}
+        {...listeners}
+        aria-label={`Move step ${id}`}
+      >
+        <GripVertical size={16} aria-hidden="true" />
+      </button>
+      <span className={styles.number}>{id}</span>
+      <button type="button" className={styles.says} aria-expanded={isOpen} onClick={onOpen}>
+        <b>{step.verb}</b> {stepLine(step).slice(step.verb.length + 1)}
+        <small>
+          {[
+            ...(step.holds === '' ? [] : [`then ${step.holds}`]),
+            `at most ${step.minutes} min`,
+            ...(step.tries > 1 ? [`${step.tries} tries`] : []),
+          ].join(' · ')}
+        </small>
+      </button>
+      {onRemove && (
+        <button type="button" className={styles.grip} aria-label={`Remove step ${id}`} onClick={onRemove}>
+          <X size={16} aria-hidden="true" />
+        </button>
+      )}
+      {isOpen && <Fields step={step} onEdit={onEdit} />}
+    </li>
+  );
+}
+
+function Fields({ step, onEdit }: Pick<RowProps, 'step' | 'onEdit'>) {
+  const hasTo = step.verb === 'copy' || step.verb === 'set';
+  const verb = (next: StepVerb): void =>
+    onEdit({
+      ...step,
+      verb: next,
+      to: next === 'copy' || next === 'set' ? step.to || '/' : '',
+      minutes: STEP_VERBS[next].minutes,
+    });
+  const whole = (text: string, most: number): number | undefined =>
+    /^\d{1,3}$/.test(text) && Number(text) >= 1 && Number(text) <= most ? Number(text) : undefined;
+  return (
+    <div className={styles.fields}>
+      <SelectField
+        label="Does"
+        value={step.verb}
+        onChange={(event) => verb(STEP_VERB_KEYS.find((one) => one === event.target.value) ?? 'check')}
+      >
+        {STEP_VERB_KEYS.map((one) => (
+          <option key={one} value={one}>
+            {STEP_VERBS[one].says}
+          </option>
+        ))}
+      </SelectField>
+      {step.verb === 'run' ? (
+        <LongField
+          label={WHAT.run}
+          mono
+          rows={5}
+          value={step.what}
+          onChange={(event) => event.target.value !== '' && onEdit({ ...step, what: event.target.value })}
+        />
+      ) : (
+        <TextField
+          label={WHAT[step.verb]}
+          value={step.what}
+          autoComplete="off"
+          onChange={(event) => event.target.value !== '' && onEdit({ ...step, what: event.target.value })}
+        />
+      )}
+      {hasTo && (
+        <TextField
+          label={step.verb === 'copy' ? 'To' : 'Becomes'}
+          value={step.to}
+          autoComplete="off"
+          onChange={(event) => onEdit({ ...step, to: event.target.value })}
+        />
+      )}
+      <TextField
+        label="What holds then"
+        value={step.holds}
+        placeholder="nothing beyond"
+        autoComplete="off"
+        onChange={(event) => onEdit({ ...step, holds: event.target.value })}
+      />
+      <TextField
+        label="Minutes, at most"
+        inputMode="numeric"
+        value={step.minutes}
+        onChange={(event) => onEdit({ ...step, minutes: whole(event.target.value, 240) ?? step.minutes })}
+      />
+      <TextField
+        label="Tries"
+        inputMode="numeric"
+        value={step.tries}
+        onChange={(event) => onEdit({ ...step, tries: whole(event.target.value, 5) ?? step.tries })}
+      />
+    </div>
+  );
+}
