@@ -44,6 +44,7 @@ export const checkSchema: Joi.AnySchema<Check> = shape({
   state: oneOf(CHECK_STATES),
   says: text,
   do: optional(text),
+  of: optional(text),
 });
 
 /** What is to be done to one resource, as it is shown. */

@@ -1,5 +1,6 @@
 export { comparePrograms, compareRecipes, type Changed } from './compare';
 export {
+  copySeconds,
   currentOf,
   dropped,
   IMAGE,

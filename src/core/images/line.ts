@@ -126,6 +126,12 @@ export function intentOf(line: ImageLine): Intent {
   };
 }
 
+/** So fast images are copied from site to site. Common practice, no source. */
+const COPIED_GIB_A_SECOND = 0.12;
+
+/** How long a copy of so many GiB takes, in seconds. */
+export const copySeconds = (gib: number): number => Math.ceil(gib / COPIED_GIB_A_SECOND);
+
 /** How hosts and sites name a version: `office@3`. */
 export const versionName = (code: string, number: number): string => `${code}@${number}`;
 

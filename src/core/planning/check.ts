@@ -7,6 +7,8 @@ export interface Check {
   readonly state: (typeof CHECK_STATES)[number];
   readonly says: string;
   readonly do?: string;
+  /** What it is about, where that is a thing with a page of its own: `office@3 NL`. */
+  readonly of?: string;
 }
 
 export const passes = (key: string, title: string, says: string): Check => ({

@@ -1,6 +1,7 @@
 import { certificateReminder } from '../certificates';
 import type { Facts } from '../facts';
 import type { Intent } from '../intent';
+import { copySeconds } from '../images';
 import { nameAt, namesLeft, parseRule } from '../naming';
 import { addAmounts, limitsPassed, mostOf, takenBy, type PlanFacts } from '../plans';
 import type { MeterNeed } from '../rating';
@@ -229,13 +230,12 @@ function imageCheck(plan: Plan): Check | undefined {
   );
   for (const [name, diskGiB] of wanted) {
     const image = site.images.find((one) => one.name === name);
-    if (!image)
-      return blocks(
-        'image',
-        title,
-        `${name} is not at ${site.name}`,
-        'Copy the image there, or choose another site.',
-      );
+    if (!image) {
+      const own = site.imagesElsewhere?.find((one) => one.name === name);
+      const says = `${name} is not at ${site.name}`;
+      if (!own) return blocks('image', title, says, 'Choose another image, or another site.');
+      return { ...blocks('image', title, says, copySays(own.diskGiB)), of: `${name} ${site.code}` };
+    }
     if (diskGiB < image.diskGiB)
       return blocks(
         'image',
@@ -247,6 +247,10 @@ function imageCheck(plan: Plan): Check | undefined {
   if (wanted.size === 0) return undefined;
   return passes('image', title, `${[...wanted.keys()].join(', ')} at ${site.name}`);
 }
+
+/** That a copy is what is missing, and how long that takes. */
+const copySays = (gib: number): string =>
+  `Copy it there first: about ${Math.max(1, Math.round(copySeconds(gib) / 60))} min.`;
 
 function capacityCheck(plan: Plan): Check | undefined {
   const { findings, facts } = plan;

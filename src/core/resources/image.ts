@@ -1,5 +1,6 @@
 import Joi from 'joi';
 import {
+  copySeconds,
   imageKey,
   lineOf,
   readRecipe,
@@ -24,9 +25,6 @@ type Image = {
   readonly steps: string[];
 };
 
-/** So fast images are copied from site to site. Common practice, no source. */
-const COPIED_GIB_A_SECOND = 0.12;
-
 /** A version of an image at a site: captured where it was built, copied to others. */
 export const image: ResourceKind<Image> = {
   key: 'image',
@@ -49,7 +47,7 @@ export const image: ResourceKind<Image> = {
       case 'make':
         return task.wanted.attributes.copyOf === ''
           ? building(task.wanted.attributes)
-          : [{ action: 'copy', seconds: Math.ceil(task.wanted.attributes.gib / COPIED_GIB_A_SECOND) }];
+          : [{ action: 'copy', seconds: copySeconds(task.wanted.attributes.gib) }];
       case 'remove':
         return [{ action: 'remove', seconds: 20 }];
       default:

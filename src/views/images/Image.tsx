@@ -28,10 +28,12 @@ interface Props {
   readonly mark: MarkLook;
   readonly now: number;
   readonly mayChange: boolean;
+  /** A copy that a check elsewhere asks for: it is asked about at once. */
+  readonly copy: { readonly version: number; readonly site: string } | undefined;
 }
 
 /** One image: its line, the build that is at work, the recipe of the next version, and what each version is. */
-export function Image({ initial, build, sites, countries, mark, now, mayChange }: Props) {
+export function Image({ initial, build, sites, countries, mark, now, mayChange, copy }: Props) {
   const { value: image, again } = useLive(
     {
       key: `image ${initial.code}`,
@@ -41,7 +43,8 @@ export function Image({ initial, build, sites, countries, mark, now, mayChange }
     '/events',
     (change) => ['environment', 'run'].includes(change.topic),
   );
-  const [asked, setAsked] = useState<Changing>();
+  const toCopy = copy && copyOf(copy, sites);
+  const [asked, setAsked] = useState<Changing | undefined>(mayChange ? toCopy : undefined);
   const [chosen, setChosen] = useState(firstToShow(image)?.number);
   const [editing, setEditing] = useState(false);
   const ask = mayChange ? setAsked : undefined;
@@ -176,4 +179,14 @@ const nextBuild = (latest: MadeVersion | undefined): Changing => ({
     type: 'text',
     help: 'whoever decides about it reads this beside the version',
   },
+});
+
+const copyOf = (
+  { version, site }: { readonly version: number; readonly site: string },
+  sites: Props['sites'],
+): Changing => ({
+  kind: 'copy-image',
+  verb: 'Copy',
+  what: `version ${version} to ${sites.find((one) => one.code === site)?.name ?? site}`,
+  input: { version, site },
 });

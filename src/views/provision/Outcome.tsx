@@ -120,7 +120,7 @@ export function Outcome({ outlook, facts, pools }: Props) {
         </Panel>
       </div>
       <Panel title="Preflight">
-        <Checks checks={outlook.checks} />
+        <Checks checks={outlook.checks} customer={facts.customer.code} />
       </Panel>
     </div>
   );

@@ -1,11 +1,19 @@
 import type { Check } from '../../core/planning';
 import { Chip, type ChipTone } from '../../ui/Chip';
 import styles from './Checks.module.css';
+import { fixOf } from './fixes';
 
 const TONE: Readonly<Record<Check['state'], ChipTone>> = { passes: 'good', warns: 'care', blocks: 'bad' };
 
-/** Every check; those that do not pass first, each with what to do. */
-export function Checks({ checks }: { readonly checks: readonly Check[] }) {
+/** Every check; those that do not pass first, each with what to do and the way to where that is done. */
+export function Checks({
+  checks,
+  customer,
+}: {
+  readonly checks: readonly Check[];
+  /** The code of whom they are about. */
+  readonly customer: string;
+}) {
   const order = ['blocks', 'warns', 'passes'];
   const sorted = [...checks].sort((a, b) => order.indexOf(a.state) - order.indexOf(b.state));
   return (
@@ -17,8 +25,20 @@ export function Checks({ checks }: { readonly checks: readonly Check[] }) {
             {check.says}
             {check.do !== undefined && check.do !== '' && <b>{check.do}</b>}
           </span>
+          <Mend check={check} customer={customer} />
         </li>
       ))}
     </ul>
+  );
+}
+
+function Mend({ check, customer }: { readonly check: Check; readonly customer: string }) {
+  const fix = fixOf(check, customer);
+  return (
+    fix && (
+      <a className={styles.fix} href={fix.href}>
+        {fix.says}
+      </a>
+    )
   );
 }
