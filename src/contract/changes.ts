@@ -23,6 +23,7 @@ import {
   whole,
   type Of,
 } from './shape';
+import { profileNeedSchema } from './sizing';
 import { imageSchema, quotaSchema, sizeSchema } from './sites';
 import { templateSpecSchema } from './templates';
 
@@ -111,6 +112,7 @@ export const factsSchema = shape({
     plan: planFactsSchema,
     takes: amountsSchema,
     stands: optional(Joi.object<Record<string, number>>().pattern(Joi.string(), Joi.number())),
+    needs: optional(listOf(profileNeedSchema)),
     people: whole,
     block: optional(blockSchema),
     subnets: listOf(blockSchema),

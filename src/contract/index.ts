@@ -27,6 +27,7 @@ export * from './sessions';
 export * from './shelf';
 export * from './sign-in';
 export * from './sites';
+export * from './sizing';
 export * from './templates';
 export * from './trail';
 export * from './watch';
@@ -54,6 +55,7 @@ import type { sessionEndpoints } from './sessions';
 import type { shelfEndpoints } from './shelf';
 import type { signInEndpoints } from './sign-in';
 import type { siteEndpoints } from './sites';
+import type { sizingEndpoints } from './sizing';
 import type { templateEndpoints } from './templates';
 import type { trailEndpoints } from './trail';
 import type { watchEndpoints } from './watch';
@@ -85,6 +87,7 @@ export type Endpoints =
   | In<typeof shelfEndpoints>
   | In<typeof signInEndpoints>
   | In<typeof siteEndpoints>
+  | In<typeof sizingEndpoints>
   | In<typeof templateEndpoints>
   | In<typeof trailEndpoints>
   | In<typeof watchEndpoints>;

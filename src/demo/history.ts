@@ -59,6 +59,7 @@ export async function liveHistory(
   const dated = HISTORY.map((event): Dated => ({ event, at: dateOf(event, today) }))
     .filter(({ at }) => at <= today)
     .sort((a, b) => a.at - b.at);
+  const measured = hoursOf(today);
   const stockedAt = today - SHELF.daysAgo * 86_400_000;
   let isStocked = false;
   for (const { at, event } of dated) {
@@ -68,6 +69,7 @@ export async function liveHistory(
       await beginAsProposed(app, own, 'stock-shelf', SHELF.input, 'the first person in within a minute');
       await living.untilQuiet();
     }
+    while ((measured[0] ?? Infinity) < at) await measure(living, measured.shift() ?? at);
     await living.moveTo(at);
     const scope =
       event.do === 'image'
@@ -75,7 +77,20 @@ export async function liveHistory(
         : await enter(app.db, event.do === 'state' ? lead : engineer, event.customer);
     await happen(living, scope, event);
   }
+  for (const at of measured) await measure(living, at);
   await living.moveTo(today);
+}
+
+/** So many days it is noted who is in, hour by hour. */
+const MEASURED_DAYS = 8;
+
+const hoursOf = (today: number): number[] =>
+  Array.from({ length: MEASURED_DAYS * 24 }, (_, n) => today - (MEASURED_DAYS * 24 - n) * 3_600_000);
+
+async function measure(living: Living, at: number): Promise<void> {
+  await living.moveTo(at);
+  await living.job('sessions');
+  await living.job('peaks');
 }
 
 function dateOf(moment: DemoMoment, today: number): number {

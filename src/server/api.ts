@@ -27,6 +27,7 @@ import { whoAsks } from './sign-in';
 import { shelfRoutes } from './shelf/routes';
 import { signInRoutes } from './sign-in/routes';
 import { siteRoutes } from './sites/routes';
+import { sizingRoutes } from './sizing/routes';
 import { templateRoutes } from './templates/routes';
 import { trailRoutes } from './trail/routes';
 import { watchRoutes } from './watch/routes';
@@ -54,6 +55,7 @@ export const routesOf = (catalogue: Catalogue): readonly Route[] => [
   ...shelfRoutes,
   ...orphanRoutes,
   ...imageRoutes,
+  ...sizingRoutes,
   ...templateRoutes,
   ...planRoutes,
   ...pricingRoutes,

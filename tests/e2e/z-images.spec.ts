@@ -27,7 +27,7 @@ test('a build that stopped is mended in its recipe, goes on, and becomes current
   await page.getByRole('button', { name: 'Go on…' }).click();
   const dialog = page.getByRole('dialog');
   await expect(dialog).toContainText('version 1');
-  await dialog.getByRole('button', { name: 'Go on with for MSP' }).click();
+  await dialog.getByRole('button', { name: 'Go on for MSP' }).click();
   await expect(page.getByText('Version 1 is being built')).toBeVisible();
   await expect(page.getByText('done before').first()).toBeVisible({ timeout: 30_000 });
   await expect(page.getByRole('button', { name: 'Make it current…' })).toBeVisible({ timeout: 90_000 });

@@ -3,7 +3,7 @@ import { withPool, type HostIntent } from '../intent';
 import { defineChange } from '../planning';
 import { ok, refuse } from '../result';
 import { writeSize } from '../machines';
-import { seatsOn, WORK_PROFILES } from '../sizing';
+import { needsWith, seatsOn } from '../sizing';
 import { nameOf, poolField, poolIn, seatsCheck } from './common';
 
 interface Resize {
@@ -33,7 +33,7 @@ export const resize = defineChange<Resize>({
     const size = facts.site.sizes.find((one) => one.key === key);
     if (!size) return refuse({ size: `${facts.site.name} does not have this size` });
     const { pool } = found.value;
-    const { seats } = seatsOn(size, WORK_PROFILES[pool.profile], pool.mostSeats);
+    const { seats } = seatsOn(size, needsWith(facts.customer.needs ?? [])[pool.profile], pool.mostSeats);
     if (seats === 0) return refuse({ size: `carries nobody whose work is ${pool.profile}` });
     return ok(
       withPool(found.value.intent, role, (one) => ({

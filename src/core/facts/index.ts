@@ -6,6 +6,7 @@ import type { Node, Placed } from '../placement';
 import type { Amounts, PlanFacts } from '../plans';
 import type { Rate } from '../rating';
 import type { MachineSize } from '../machines';
+import type { ProfileNeed } from '../sizing';
 import type { TemplateSpec } from '../templates';
 
 export interface CustomerFacts {
@@ -22,6 +23,8 @@ export interface CustomerFacts {
   readonly takes: Amounts;
   /** What of each metered thing all its environments have now; left out: of none there is any. */
   readonly stands?: Readonly<Record<string, number>> | undefined;
+  /** What its kinds of work take, where that is otherwise than usual. */
+  readonly needs?: readonly ProfileNeed[] | undefined;
   /** Those in its directory. */
   readonly people: number;
   /** Its address block at the site; undefined: none is free. */

@@ -1,7 +1,6 @@
 import ICAL from 'ical.js';
 import { DateTime } from 'luxon';
 import { DAY, isZone, type Instant } from '../calendar';
-import type { ImageLine } from './line';
 import { ok, refuse, type Result } from '../result';
 
 /** When an image is built anew: so many days after a day that a rule names, at a time of day. */
@@ -109,7 +108,13 @@ export function refreshTimes(
  * longer ago than a week, nor is one being built.
  */
 export function isRefreshDue(
-  { refresh, versions }: Pick<ImageLine, 'refresh' | 'versions'>,
+  {
+    refresh,
+    versions,
+  }: {
+    readonly refresh?: RefreshRule | undefined;
+    readonly versions: readonly { readonly machine: boolean; readonly begunAt: Instant }[];
+  },
   now: Instant,
   isHoliday: IsHoliday,
 ): boolean {

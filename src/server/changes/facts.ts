@@ -21,6 +21,7 @@ import { UNSETTLED } from '../runs';
 import { planFactsOf } from '../plans';
 import { ratesOf } from '../pricing';
 import { pricesInForce } from '../providers';
+import { readNeeds } from '../sizing';
 import { blockFor, blockOf, siteFacts, tryRoute, type OutsideSays } from '../sites';
 import { newestRevision } from '../templates';
 
@@ -158,6 +159,7 @@ async function customerFacts(
     plan,
     takes,
     stands: (await quantitiesOf(app, connection, scope)).get(id) ?? {},
+    needs: await readNeeds(connection, scope),
     people: takes.people,
     block,
     subnets: held('subnet').flatMap((cidr) => blockOf(cidr) ?? []),

@@ -94,3 +94,13 @@ export async function sizesOfSites(db: Connection): Promise<Map<string, readonly
   const rows = await db.rows<{ code: string; sizes: string }>('SELECT code, sizes FROM site');
   return new Map(rows.map(({ code, sizes }) => [code, JSON.parse(sizes) as MachineSize[]]));
 }
+
+/** The sites by name, each with its sizes: no customer's. */
+export async function sitesInShort(
+  db: Connection,
+): Promise<{ readonly code: string; readonly name: string; readonly sizes: readonly MachineSize[] }[]> {
+  const rows = await db.rows<{ code: string; name: string; sizes: string }>(
+    'SELECT code, name, sizes FROM site ORDER BY name',
+  );
+  return rows.map(({ sizes, ...site }) => ({ ...site, sizes: JSON.parse(sizes) as MachineSize[] }));
+}

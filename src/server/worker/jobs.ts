@@ -15,6 +15,7 @@ import {
 import { finishLeaving, forgetGone } from '../life';
 import { keepImages } from '../image-upkeep';
 import { keepShelves } from '../shelf';
+import { notePeaks } from '../sizing';
 import { takeSummaries } from '../watch';
 
 /** Something a worker does again and again. Each is done by one worker at a time, under a lease. */
@@ -38,6 +39,7 @@ const GROUND_MS = 20_000;
 const LEAVING_MS = 5_000;
 const SHELF_MS = 3_000;
 const IMAGES_MS = 3_000;
+const PEAKS_MS = 20_000;
 const RETENTION_MS = 5 * MINUTE;
 
 /** Takes a job that is due; undefined when it is not, or another worker has it. */
@@ -207,6 +209,7 @@ export const JOBS: readonly Job[] = [
   { name: 'ground', everyMs: GROUND_MS, run: ground },
   { name: 'shelf', everyMs: SHELF_MS, run: keepShelves },
   { name: 'images', everyMs: IMAGES_MS, run: keepImages },
+  { name: 'peaks', everyMs: PEAKS_MS, run: notePeaks },
   { name: 'leaving', everyMs: LEAVING_MS, run: finishLeaving },
   { name: 'retention', everyMs: RETENTION_MS, run: forgetGone },
   { name: 'summary', everyMs: 700, run: summaries },

@@ -60,7 +60,9 @@ export function Work({ image, version, runId, initial, ask, onMend }: Props) {
             <Button
               kind="main"
               icon={<Play size={15} aria-hidden="true" />}
-              onPress={() => ask(ofVersion('go-on', 'Go on with', version))}
+              onPress={() =>
+                ask({ ...ofVersion('go-on', 'Go on', version), what: `with version ${version.number}` })
+              }
             >
               Go on…
             </Button>

@@ -2,13 +2,7 @@ import type { Facts } from '../../facts';
 import { sum } from '../../money';
 import { monthlyCost, rateFor } from '../../rating';
 import type { MachineSize } from '../../machines';
-import {
-  compareSizes,
-  WORK_PROFILES,
-  type Alternative,
-  type ProfileKey,
-  type SizingAnswer,
-} from '../../sizing';
+import { compareSizes, needsWith, type Alternative, type ProfileKey, type SizingAnswer } from '../../sizing';
 import type { PoolSpec } from '../../templates';
 import type { ProvisionInput } from './input';
 
@@ -65,7 +59,7 @@ function compareFor(
   return compareSizes({
     people,
     concurrency: spec.concurrency,
-    profile: WORK_PROFILES[profile],
+    profile: needsWith(facts.customer.needs ?? [])[profile],
     sizes,
     monthlyOf: (size, hosts) => {
       const needs = [

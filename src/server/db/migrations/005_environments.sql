@@ -154,3 +154,27 @@ CREATE TABLE session (
   KEY newest_of_customer (customer_id, since, id, find_text),
   FOREIGN KEY (customer_id, provider_code, host_ref) REFERENCES present_resource (customer_id, provider_code, ref)
 );
+
+-- The most that were in at once in an hour, by pool: what sizing goes by.
+CREATE TABLE session_peak (
+  customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  environment_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  pool VARCHAR(24) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  hour_at BIGINT NOT NULL,
+  most INT NOT NULL,
+  PRIMARY KEY (customer_id, environment_id, pool, hour_at),
+  KEY (hour_at),
+  FOREIGN KEY (customer_id, environment_id) REFERENCES environment (customer_id, id)
+);
+
+-- What one person of a kind of work takes at a customer, where it is otherwise than usual, and where the figures come from.
+CREATE TABLE profile_need (
+  customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  profile VARCHAR(16) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  people_per_vcpu DECIMAL(6,2) NOT NULL,
+  memory_gib DECIMAL(6,2) NOT NULL,
+  disk_operations DECIMAL(8,2) NOT NULL,
+  source VARCHAR(200) NOT NULL,
+  PRIMARY KEY (customer_id, profile),
+  FOREIGN KEY (customer_id) REFERENCES customer (id)
+);

@@ -1,0 +1,176 @@
+import type { MachineSize } from '../machines';
+import type { Money } from '../money';
+import { ARRIVAL_RULES, type ArrivalRule } from '../placement';
+import { hostsFor, peakOf, seatsOn, type Resource, type WorkProfile } from './sizes';
+
+/** People of one kind of work in a pool. */
+export interface WorkGroup {
+  readonly profile: WorkProfile;
+  readonly people: number;
+  /** The part of them that is in at the busiest moment: 0 to 1. */
+  readonly concurrency: number;
+}
+
+/** A size at a site, with what so many hosts of it cost a month: hosts, disks, shares, licences, whatever there is. */
+export interface OfferedSize {
+  readonly site: string;
+  readonly size: MachineSize;
+  readonly monthlyOf: (hosts: number) => Money;
+}
+
+/** One way to carry everyone: a point of the picture. */
+export interface BenchPoint {
+  /** The same each time it is reckoned. */
+  readonly key: string;
+  readonly site: string;
+  readonly size: MachineSize;
+  readonly arrival: ArrivalRule;
+  readonly hosts: number;
+  readonly seats: number;
+  /** What runs out first on a host. */
+  readonly binding: Resource;
+  readonly monthly: Money;
+  /** So many hosts may fail, and everyone has a seat still. */
+  readonly spareHosts: number;
+  /** Of everyone at the busiest moment, those on the host that has most of them. */
+  readonly peopleHit: number;
+  /** Another costs no more, hits no more people and spares no fewer hosts, and is better in one of them. */
+  readonly isBeaten: boolean;
+}
+
+export interface BenchQuestion {
+  readonly groups: readonly WorkGroup[];
+  readonly offers: readonly OfferedSize[];
+  /** Seats kept ready beyond those who are in, for who arrives. */
+  readonly spareSeats: number;
+  /** Most seats on a host, however large it is; undefined: as many as it carries. */
+  readonly mostSeats?: number | undefined;
+}
+
+/** Hosts beyond those that are needed: none, one (N+1) and two (N+2). */
+const MORE = [0, 1, 2] as const;
+
+/** Everyone who is in at the busiest moment, and what the average one of them takes. Undefined: there is nobody. */
+export function mixOf(
+  groups: readonly WorkGroup[],
+): { readonly peak: number; readonly need: WorkProfile } | undefined {
+  const at = groups.map((one) => ({ ...one, peak: peakOf(one.people, one.concurrency) }));
+  const peak = at.reduce((all, one) => all + one.peak, 0);
+  if (peak === 0) return undefined;
+  const average = (of: (profile: WorkProfile) => number): number =>
+    at.reduce((all, one) => all + one.peak * of(one.profile), 0) / peak;
+  const heaviest = at.reduce((a, b) => (b.profile.peoplePerVcpu < a.profile.peoplePerVcpu ? b : a));
+  return {
+    peak,
+    need: {
+      key: heaviest.profile.key,
+      peoplePerVcpu: 1 / average((one) => 1 / one.peoplePerVcpu),
+      memoryGiB: average((one) => one.memoryGiB),
+      diskOperations: average((one) => one.diskOperations),
+    },
+  };
+}
+
+/**
+ * Every way to carry these people on hosts of one size: at each site, with no, one or two hosts to spare, under *spread*
+ * and *fill*. In order of cost.
+ */
+export function benchOf({ groups, offers, spareSeats, mostSeats }: BenchQuestion): BenchPoint[] {
+  const mix = mixOf(groups);
+  if (!mix) return [];
+  const points = offers.flatMap((offer) => {
+    const { seats, binding } = seatsOn(offer.size, mix.need, mostSeats);
+    if (seats === 0) return [];
+    const enough = hostsFor(mix.peak + spareSeats, seats);
+    return MORE.flatMap((more) =>
+      ARRIVAL_RULES.map((arrival) => pointOf(offer, arrival, enough + more, seats, binding, mix.peak)),
+    );
+  });
+  return points
+    .map((one) => ({ ...one, isBeaten: points.some((other) => beats(other, one)) }))
+    .sort(
+      (a, b) => a.monthly.minor - b.monthly.minor || a.peopleHit - b.peopleHit || a.key.localeCompare(b.key),
+    );
+}
+
+type Point = Omit<BenchPoint, 'isBeaten'>;
+
+function pointOf(
+  { site, size, monthlyOf }: OfferedSize,
+  arrival: ArrivalRule,
+  hosts: number,
+  seats: number,
+  binding: Resource,
+  peak: number,
+): Point {
+  const most = arrival === 'fill' ? seats : Math.ceil(peak / hosts);
+  return {
+    key: `${site} ${size.key} ${hosts} ${arrival}`,
+    site,
+    size: { key: size.key, vcpu: size.vcpu, memoryGiB: size.memoryGiB },
+    arrival,
+    hosts,
+    seats,
+    binding,
+    monthly: monthlyOf(hosts),
+    spareHosts: hosts - hostsFor(peak, seats),
+    peopleHit: Math.min(most, peak),
+  };
+}
+
+function beats(a: Point, b: Point): boolean {
+  const noWorse =
+    a.monthly.minor <= b.monthly.minor && a.peopleHit <= b.peopleHit && a.spareHosts >= b.spareHosts;
+  return (
+    noWorse && (a.monthly.minor < b.monthly.minor || a.peopleHit < b.peopleHit || a.spareHosts > b.spareHosts)
+  );
+}
+
+/** How many people of a mix so many hosts carry, with so many of them to spare; 0: not even one. */
+export function carriedBy(
+  hosts: number,
+  size: MachineSize,
+  groups: readonly WorkGroup[],
+  spareHosts: number,
+  mostSeats?: number,
+): { readonly atOnce: number; readonly people: number; readonly binding: Resource } {
+  const known = groups.reduce((all, one) => all + one.people, 0);
+  const mix = mixOf(groups);
+  if (!mix) return { atOnce: 0, people: 0, binding: 'vCPU' };
+  const { seats, binding } = seatsOn(size, mix.need, mostSeats);
+  const atOnce = Math.max(0, hosts - spareHosts) * seats;
+  return { atOnce, people: Math.floor(Number(((atOnce * known) / mix.peak).toFixed(6))), binding };
+}
+
+export const POOL_VERDICTS = ['too big', 'too small', 'right'] as const;
+
+/** What was measured of a pool against what it has. */
+export interface PoolVerdict {
+  readonly verdict: (typeof POOL_VERDICTS)[number];
+  /** Hosts it needs to carry the most that were in at once, a tenth more, and one host to spare. */
+  readonly needed: number;
+  /** Hosts to take or to add. */
+  readonly hosts: number;
+}
+
+/** Beyond the most that were measured, for what was not. Common practice, no source. */
+const MARGIN = 0.1;
+
+/** Whether a pool is too big or too small for what was measured of it. @param peak the most that were in at once */
+export function judgePool(pool: {
+  readonly hosts: number;
+  readonly seats: number;
+  readonly peak: number;
+}): PoolVerdict {
+  const needed = Math.max(1, hostsFor(Math.ceil(pool.peak * (1 + MARGIN)), pool.seats)) + 1;
+  const hosts = Math.abs(pool.hosts - needed);
+  return {
+    verdict: pool.hosts > needed ? 'too big' : pool.hosts < needed ? 'too small' : 'right',
+    needed,
+    hosts,
+  };
+}
+
+/** The part of those known who were in at the busiest moment, as it was measured: above 0, at most 1. */
+export const measuredConcurrency = (peak: number, people: number): number =>
+  people === 0 ? 1 : Math.min(1, Math.max(0.01, Math.ceil((peak / people) * 100) / 100));
