@@ -70,7 +70,9 @@ export function Needs({ code, sizing, mayChange, onKept }: Props) {
                 {title}
               </th>
             ))}
-            <th scope="col">From</th>
+            <th scope="col" className={styles.source}>
+              From
+            </th>
             <th scope="col">
               <span className="sr">Change</span>
             </th>

@@ -53,6 +53,7 @@ export default function Points({ points, best, chosen, onChoose, sizing }: Props
             <YAxis
               type="number"
               dataKey="y"
+              domain={[0, (most: number) => Math.ceil(most * 1.1 + 1)]}
               width={44}
               allowDecimals={false}
               tickLine={false}
