@@ -117,6 +117,7 @@ export const factsSchema = shape({
     block: optional(blockSchema),
     subnets: listOf(blockSchema),
     namesTaken: listOf(text),
+    addressesKept: optional(listOf(text)),
     environments: listOf(text),
     nameServers: listOf(text),
     gateway: optional(shape({ name: text, certificate: text, until: whole })),
@@ -217,7 +218,12 @@ export interface Begin {
   readonly code?: string;
 }
 
-/** The two ways into a change of the catalogue: what it would do, and begin it. */
+/** What is held: as it is begun, for so long. */
+export interface HoldAsk extends Omit<Begin, 'code'> {
+  readonly minutes: number;
+}
+
+/** The three ways into a change of the catalogue: what it would do, begin it, and have it held. */
 export function changeEndpoints(
   change: Pick<Change, 'kind' | 'subject' | 'of' | 'verb' | 'input' | 'roles' | 'confirm'>,
 ) {
@@ -236,6 +242,16 @@ export function changeEndpoints(
     reason,
     ...(change.confirm === 'type the code' ? { code: typedCode } : {}),
   });
+  const holdBody: Joi.ObjectSchema<HoldAsk> = shape({
+    ...asked,
+    fingerprint: Joi.string().max(40).required(),
+    reason,
+    minutes: Joi.number()
+      .integer()
+      .min(15)
+      .max(7 * 24 * 60)
+      .required(),
+  });
   return {
     propose: endpoint({
       method: 'POST',
@@ -246,6 +262,18 @@ export function changeEndpoints(
       own,
       body: shape(asked),
       answer: fingerprintedSchema,
+    }),
+    hold: endpoint({
+      method: 'POST',
+      path: `${path}/hold` as `${string}{customer}${string}`,
+      area,
+      summary: `${change.verb}: holds it as proposed; its names, addresses, room and quota are kept for it until then`,
+      params,
+      own,
+      roles: change.roles,
+      body: holdBody,
+      status: 201,
+      answer: shape({ hold: text }),
     }),
     begin: endpoint({
       method: 'POST',

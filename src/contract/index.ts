@@ -10,6 +10,7 @@ export * from './customers';
 export * from './directory';
 export * from './environments';
 export * from './ground';
+export * from './holds';
 export * from './images';
 export * from './life';
 export * from './networks';
@@ -40,6 +41,7 @@ import type { customerEndpoints } from './customers';
 import type { directoryEndpoints } from './directory';
 import type { environmentEndpoints } from './environments';
 import type { groundEndpoints } from './ground';
+import type { holdEndpoints } from './holds';
 import type { imageEndpoints } from './images';
 import type { lifeEndpoints } from './life';
 import type { networkEndpoints } from './networks';
@@ -72,6 +74,7 @@ export type Endpoints =
   | In<typeof environmentEndpoints>
   | In<typeof factsEndpoints>
   | In<typeof groundEndpoints>
+  | In<typeof holdEndpoints>
   | In<typeof imageEndpoints>
   | In<typeof lifeEndpoints>
   | In<typeof networkEndpoints>

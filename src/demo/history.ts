@@ -123,7 +123,7 @@ async function happen(living: Living, scope: CustomerScope, event: DemoEvent): P
     case 'image':
       await change(living.app, scope, event.change, event.input, event.reason, event.image ?? undefined);
       await living.untilQuiet();
-      await living.job('images');
+      await living.job('machines');
       break;
     case 'by hand': {
       const { port } = await living.app.providers.at(event.make.site);

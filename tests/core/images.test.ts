@@ -12,6 +12,7 @@ import {
   STEP_VERB_KEYS,
   stepLine,
   versionFor,
+  withoutOldest,
   writeRecipe,
   type ImageLine,
   type RecipeStep,
@@ -202,6 +203,16 @@ describe('the line of an image', () => {
         }
       }),
     ));
+
+  it('does not grow for ever: of what was dropped the newest stay known', () => {
+    const many = Array.from({ length: 30 }, () => 'dropped' as const);
+    const line = versions('current', ...many, 'trial');
+    expect(withoutOldest(line.versions).map((one) => one.number)).toEqual([
+      1,
+      ...Array.from({ length: 12 }, (_, n) => n + 20),
+      32,
+    ]);
+  });
 
   it('tells which version a pool has', () => {
     const all = versions('kept', 'current', 'trial', 'trial', 'dropped').versions;

@@ -49,7 +49,7 @@ test('a version is chosen on the line with the keyboard, and who stands on it is
 
 test('the steps of a recipe are moved with the keyboard alone', async ({ page }) => {
   await signIn(page, 'ida', '/build/images/new');
-  const first = page.getByRole('button', { name: 'Move step 1' });
+  const first = page.getByRole('button', { name: 'Move step 1', exact: true });
   await first.focus();
   await page.keyboard.press('Space');
   await page.keyboard.press('ArrowDown');

@@ -63,7 +63,8 @@ describe('an image that is made here', () => {
       await world.living.untilQuiet();
       await world.living.moveTo(world.clock.at + MINUTE);
       await world.living.job('feed');
-      await world.living.job('images');
+      await world.living.job('machines');
+      await world.living.job('refresh');
     }
     await world.living.untilQuiet();
   };
@@ -307,7 +308,7 @@ describe('an image that is made here', () => {
     const [next = 0, then = 0] = (await office()).refresh?.next ?? [];
     expect(new Date(next).toISOString()).toBe('2026-12-09T06:00:00.000Z');
     await world.living.moveTo(next - HOUR);
-    await world.living.job('images');
+    await world.living.job('refresh');
     expect((await office()).versions).toHaveLength(7);
     await world.living.moveTo(next + MINUTE);
     await quiet();

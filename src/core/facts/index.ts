@@ -31,6 +31,8 @@ export interface CustomerFacts {
   readonly block: Block | undefined;
   readonly subnets: readonly Block[];
   readonly namesTaken: readonly string[];
+  /** Addresses that are kept for proposals. */
+  readonly addressesKept?: readonly string[] | undefined;
   readonly environments: readonly string[];
   /** Name servers of its own; none: those of the shared services. */
   readonly nameServers: readonly string[];

@@ -12,6 +12,7 @@ export {
   VERSION_STATES,
   versionFor,
   versionName,
+  withoutOldest,
   withVersion,
   type ImageLine,
   type ImageVersion,

@@ -185,6 +185,20 @@ export function madeCurrent(line: ImageLine, number: number, isUsed: (number: nu
   };
 }
 
+/** So many dropped versions stay known; what was before them the trail tells. */
+const DROPPED_KNOWN = 12;
+
+/** The versions without the oldest of those that were dropped, so that a line does not grow for ever. */
+export function withoutOldest(versions: readonly ImageVersion[]): readonly ImageVersion[] {
+  const known = new Set(
+    versions
+      .filter((one) => one.state === 'dropped')
+      .slice(-DROPPED_KNOWN)
+      .map((one) => one.number),
+  );
+  return versions.filter((one) => one.state !== 'dropped' || known.has(one.number));
+}
+
 /** A version that is not wanted any more, anywhere; what it was stays known. */
 export const dropped = (version: ImageVersion): ImageVersion => ({
   ...version,

@@ -48,7 +48,10 @@ export function openDesk(
   const before = new Map(facts.known.map((one) => [one.key, one]));
   const now = new Map<string, Wanted>();
   const subnets = [...customer.subnets];
-  const addressesTaken = new Set(facts.known.map((one) => addressOf(one.attributes.address)));
+  const addressesTaken = new Set([
+    ...facts.known.map((one) => addressOf(one.attributes.address)),
+    ...(customer.addressesKept ?? []).map(addressOf),
+  ]);
   const present = [...site.present];
   const taken = new Set<string>();
 

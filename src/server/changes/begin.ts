@@ -15,6 +15,7 @@ import type { Wanted } from '../../core/resources';
 import { MSP, type CustomerScope } from '../access';
 import type { App } from '../app';
 import { newId, type Lock } from '../db';
+import { dropHold } from '../holds';
 import { conflict, notFound, Problem } from '../problem';
 import { trySignIn } from '../providers';
 import { createRun, overtakeStopped } from '../runs';
@@ -29,6 +30,8 @@ export interface Asked {
   readonly policy?: PolicyWish | undefined;
   /** The environment that it changes; undefined for what makes one. */
   readonly environment?: string | undefined;
+  /** The hold that it is, whose own is not counted against it. */
+  readonly hold?: string | undefined;
 }
 
 /** What a change would do, from the facts of this moment; the provider's credentials are tried for real. */
@@ -65,7 +68,11 @@ async function subjectOf(app: App, scope: CustomerScope, change: Change, asked: 
   if (change.of !== undefined && change.of !== of) throw notFound('path');
   if (asked.environment === undefined) {
     const { site, template } = asked.input as { site?: unknown; template?: unknown };
-    return { site: String(site), ...(template === undefined ? {} : { template: String(template) }) };
+    return {
+      site: String(site),
+      ...(template === undefined ? {} : { template: String(template) }),
+      hold: asked.hold,
+    };
   }
   const bound = change.bind(asked.input);
   const row = await app.db.row<{ site_code: string }>(
@@ -77,6 +84,7 @@ async function subjectOf(app: App, scope: CustomerScope, change: Change, asked: 
     site: row.site_code,
     environment: asked.environment,
     lookBackTo: bound.ok ? bound.value.looksBackTo : undefined,
+    hold: asked.hold,
   };
 }
 
@@ -98,16 +106,25 @@ export interface Agreed extends Asked {
  * @throws Problem 422 with fields or with the checks that block, 409 with the new proposal when it is not what the
  *   fingerprint was for, or when the environment is on its way out
  */
-export async function beginChange(
-  app: App,
-  scope: CustomerScope,
-  change: Change,
-  agreed: Agreed,
-): Promise<Begun> {
+export function beginChange(app: App, scope: CustomerScope, change: Change, agreed: Agreed): Promise<Begun> {
   if (change.confirm === 'type the code' && agreed.code !== scope.customer.code)
     throw new Problem(422, 'code', "The customer's code was not typed.", {
       fields: { code: `type ${scope.customer.code}` },
     });
+  return proposeUnderLocks(app, scope, change, agreed, async (tx, facts, proposal) => {
+    if (agreed.hold !== undefined) await dropHold(tx, scope, agreed.hold, 'it was begun');
+    return carryOut(app, tx, scope, facts, proposal, agreed.reason);
+  });
+}
+
+/** Proposes a change again under the locks, and goes on with it when nothing blocks it and it is what was agreed to. */
+export async function proposeUnderLocks<Made>(
+  app: App,
+  scope: CustomerScope,
+  change: Change,
+  agreed: Asked & { readonly fingerprint: string },
+  goOn: (tx: Tx, facts: Facts, proposal: Proposal) => Promise<Made>,
+): Promise<Made> {
   const subject = await subjectOf(app, scope, change, agreed);
   await trySignIn(app, await app.providers.at(subject.site));
   const outside = await askOutside(app, scope, subject.site);
@@ -130,7 +147,7 @@ export async function beginChange(
         proposal: proposalView(proposal, facts),
         fingerprint,
       });
-    return carryOut(app, tx, scope, facts, proposal, agreed.reason);
+    return goOn(tx, facts, proposal);
   });
 }
 

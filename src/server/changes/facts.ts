@@ -7,12 +7,14 @@ import type {
   PresentFacts,
 } from '../../core/facts';
 import { holdingOf, type Attributes, type Intent } from '../../core/intent';
+import { withKept } from '../../core/planning';
 import { NO_AMOUNTS, NO_LIMITS } from '../../core/plans';
 import type { Rate } from '../../core/rating';
 import { MSP, type CustomerScope } from '../access';
 import type { App } from '../app';
 import { gatewayFacts } from '../certificates';
 import { realmOf } from '../customers';
+import { keptAt } from '../holds';
 import { imageFacts, imagesAt } from '../images';
 import type { Connection } from '../db';
 import { notFound } from '../problem';
@@ -32,6 +34,8 @@ export interface Subject {
   readonly environment?: string;
   /** The version of its intent that the change looks back to. */
   readonly lookBackTo?: number | undefined;
+  /** The hold that it is about. */
+  readonly hold?: string | undefined;
 }
 
 /**
@@ -68,7 +72,7 @@ export async function readFacts(
       : await environmentFacts(connection, scope, subject.environment, subject.lookBackTo);
   const site = await siteFacts(connection, scope, subject.site, outside);
   const made = await imagesAt(connection, scope, subject.site);
-  return {
+  const facts: Facts = {
     now: app.clock.now(),
     customer,
     site: { ...site, images: [...site.images, ...made.here], imagesElsewhere: made.elsewhere },
@@ -86,6 +90,7 @@ export async function readFacts(
       ? { image: await imageFacts(connection, environment.intent.name) }
       : {}),
   };
+  return withKept(facts, await keptAt(connection, scope, subject.site, facts.now, subject.hold));
 }
 
 /** The MSP sells itself nothing: its own have no limits. */

@@ -6,10 +6,14 @@ import { dueImages, idleMachines, waitingPilots } from '../images';
 
 const SCOPE = systemScope(MSP);
 
-/** What is done with images without anyone's asking: machines taken away, rules followed, and pilots given what they asked for. */
-export async function keepImages(app: App): Promise<void> {
+/** Takes away the build machines that are wanted no more. */
+export async function endMachines(app: App): Promise<void> {
   for (const { image, version, why } of await idleMachines(app))
     await beginByItself(app, SCOPE, 'end-build', { input: { version }, environment: image }, why);
+}
+
+/** Follows the rules of images: builds anew what is due, and gives pilots what a rule had built. */
+export async function refreshImages(app: App): Promise<void> {
   for (const image of await dueImages(app)) {
     const note = `refresh of ${DateTime.fromMillis(app.clock.now(), { zone: 'utc' }).toFormat('d LLLL yyyy')}`;
     const asked = { input: { note, byRule: true }, environment: image };

@@ -32,7 +32,7 @@ export async function blockFor(
     "SELECT JSON_VALUE(details, '$.blockPrefix') AS prefix FROM customer WHERE id = ?",
     [customer.id],
   );
-  const block = await freeSpace(connection, siteCode, Number(size?.prefix ?? USUAL_PREFIX));
+  const block = await freeSpace(connection, siteCode, Number(size?.prefix ?? USUAL_PREFIX), customer.id);
   return { block, isNew: true };
 }
 
@@ -44,13 +44,17 @@ export async function freeSpace(
   connection: Connection,
   siteCode: string,
   prefix: number,
+  /** For whom: what is kept for a proposal of theirs is theirs. */
+  customerId = '',
 ): Promise<Block | undefined> {
   const ranges = await connection.rows<{ cidr: string }>(
     'SELECT cidr FROM address_range WHERE site_code = ? AND NOT closed',
     [siteCode],
   );
   const taken = await connection.rows<{ cidr: string }>(
-    'SELECT cidr FROM address_block WHERE returned_at IS NULL UNION ALL SELECT cidr FROM kept_clear',
+    `SELECT cidr FROM address_block WHERE returned_at IS NULL UNION ALL SELECT cidr FROM kept_clear
+     UNION ALL SELECT block FROM held_proposal WHERE block IS NOT NULL AND customer_id <> ?`,
+    [customerId],
   );
   return bestFit(
     ranges.flatMap(({ cidr }) => blockOf(cidr) ?? []),

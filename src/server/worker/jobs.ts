@@ -13,7 +13,8 @@ import {
   type Connected,
 } from '../providers';
 import { finishLeaving, forgetGone } from '../life';
-import { keepImages } from '../image-upkeep';
+import { endHolds } from '../holds';
+import { endMachines, refreshImages } from '../image-upkeep';
 import { keepShelves } from '../shelf';
 import { notePeaks } from '../sizing';
 import { takeSummaries } from '../watch';
@@ -38,8 +39,11 @@ const SESSIONS_MS = 1_500;
 const GROUND_MS = 20_000;
 const LEAVING_MS = 5_000;
 const SHELF_MS = 3_000;
-const IMAGES_MS = 3_000;
+const MACHINES_MS = 3_000;
+/** What is in the way, like a node that is full, is so for longer: it is not tried again at once. */
+const REFRESH_MS = MINUTE;
 const PEAKS_MS = 20_000;
+const HOLDS_MS = 2_000;
 const RETENTION_MS = 5 * MINUTE;
 
 /** Takes a job that is due; undefined when it is not, or another worker has it. */
@@ -208,7 +212,9 @@ export const JOBS: readonly Job[] = [
   { name: 'sessions', everyMs: SESSIONS_MS, run: sessions },
   { name: 'ground', everyMs: GROUND_MS, run: ground },
   { name: 'shelf', everyMs: SHELF_MS, run: keepShelves },
-  { name: 'images', everyMs: IMAGES_MS, run: keepImages },
+  { name: 'machines', everyMs: MACHINES_MS, run: endMachines },
+  { name: 'refresh', everyMs: REFRESH_MS, run: refreshImages },
+  { name: 'holds', everyMs: HOLDS_MS, run: endHolds },
   { name: 'peaks', everyMs: PEAKS_MS, run: notePeaks },
   { name: 'leaving', everyMs: LEAVING_MS, run: finishLeaving },
   { name: 'retention', everyMs: RETENTION_MS, run: forgetGone },

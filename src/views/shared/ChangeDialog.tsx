@@ -25,10 +25,12 @@ interface Props {
   readonly onBegun?: (run: string) => void;
 }
 
+const DAY_MINUTES = 24 * 60;
+
 /** The one dialog for every change, drawn from its proposal: whose it is, what it does, to whom, for how much. */
 export default function ChangeDialog({ customer, environment, change, onClose, onBegun }: Props) {
   const { form, asked } = useChangeForm(change.kind, change.input);
-  const { found, problem, fields, busy, begin } = useProposal(
+  const { found, problem, fields, busy, begin, hold } = useProposal(
     changePath(customer.code, change.kind, environment),
     asked,
   );
@@ -43,6 +45,12 @@ export default function ChangeDialog({ customer, environment, change, onClose, o
     if (onBegun) onBegun(run);
     else location.assign(`/customers/${customer.code}/runs/${run}`);
   });
+  // What takes nothing has nothing to be kept.
+  const mayHold = proposal?.tasks.some((task) => task.do === 'make') === true;
+  const keep = form.handleSubmit(async ({ reason }) => {
+    const id = await hold({ reason, minutes: DAY_MINUTES });
+    if (id !== undefined) location.assign(`/customers/${customer.code}/holds/${id}`);
+  });
   const sees = proposal?.checks.filter(
     (check) => check.state !== 'passes' && !check.key.startsWith('field '),
   );
@@ -55,6 +63,11 @@ export default function ChangeDialog({ customer, environment, change, onClose, o
       actions={
         <>
           <Button onPress={onClose}>Back</Button>
+          {mayHold && (
+            <Button isDisabled={!ready || busy} onPress={() => void keep()}>
+              Hold for a day
+            </Button>
+          )}
           <Button
             kind={change.danger === true ? 'danger' : 'main'}
             isDisabled={!ready || busy}
@@ -124,7 +137,7 @@ function Names({ kind, tasks }: { readonly kind: string; readonly tasks: readonl
 }
 
 /** What is done to what. */
-function Tasks({ tasks }: { readonly tasks: readonly ProposedTask[] }) {
+export function Tasks({ tasks }: { readonly tasks: readonly ProposedTask[] }) {
   const done = [...new Set(tasks.map((task) => task.do))];
   return (
     <ul className={styles.tasks}>

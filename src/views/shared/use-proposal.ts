@@ -25,7 +25,7 @@ export const changePath = (code: string, kind: string, environment: string | und
     : `/customers/${code}/environments/${environment}/changes/${kind}`;
 
 /**
- * The server's proposal for what is asked, asked anew as that changes; and beginning it. What is begun is what was
+ * The server's proposal for what is asked, asked anew as that changes; beginning it, and having it held. What is begun is what was
  * seen, by its fingerprint: where that has changed meanwhile, the new proposal is shown instead.
  */
 export function useProposal(
@@ -34,6 +34,8 @@ export function useProposal(
 ): State & {
   readonly busy: boolean;
   readonly begin: (more: { readonly reason: string; readonly code?: string }) => Promise<string | undefined>;
+  /** Has it held. @returns the hold's id */
+  readonly hold: (more: { readonly reason: string; readonly minutes: number }) => Promise<string | undefined>;
 } {
   const [state, setState] = useState<State>(NOTHING);
   const [busy, setBusy] = useState(false);
@@ -52,15 +54,14 @@ export function useProposal(
       clearTimeout(timer);
     };
   }, [path, body]);
-  const begin = async (more: { reason: string; code?: string }): Promise<string | undefined> => {
+  const sent = async <Answer>(to: string, more: object): Promise<Answer | undefined> => {
     if (!state.found) return undefined;
     setBusy(true);
     try {
-      const { run } = await call<{ run: string }>('POST', path, {
+      return await call<Answer>('POST', to, {
         body: { ...asked, fingerprint: state.found.fingerprint, ...more },
         key,
       });
-      return run;
     } catch (error) {
       setBusy(false);
       // What was refused did nothing: another try is another request.
@@ -75,7 +76,11 @@ export function useProposal(
       return undefined;
     }
   };
-  return { ...state, busy, begin };
+  const begin = async (more: { reason: string; code?: string }): Promise<string | undefined> =>
+    (await sent<{ run: string }>(path, more))?.run;
+  const hold = async (more: { reason: string; minutes: number }): Promise<string | undefined> =>
+    (await sent<{ hold: string }>(`${path}/hold`, more))?.hold;
+  return { ...state, busy, begin, hold };
 }
 
 function refusedBy(error: unknown): State {

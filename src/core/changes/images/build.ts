@@ -8,6 +8,7 @@ import {
   ITSELF,
   readRecipe,
   versionName,
+  withoutOldest,
   withVersion,
   type ImageLine,
   type ImageVersion,
@@ -74,7 +75,7 @@ export const buildImage = defineChange<Build>({
       intentOf({
         ...image,
         versions: [
-          ...image.versions,
+          ...withoutOldest(image.versions),
           {
             number: nextNumber(facts),
             state: 'trial',

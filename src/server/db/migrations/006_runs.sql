@@ -131,3 +131,28 @@ CREATE TABLE trail (
   FOREIGN KEY (customer_id) REFERENCES customer (id),
   FOREIGN KEY (customer_id, run_id) REFERENCES run (customer_id, id)
 );
+
+-- A proposal that is held as it was looked at: what it takes is nobody else's until then.
+CREATE TABLE held_proposal (
+  customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  kind VARCHAR(32) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  environment_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NULL,
+  site_code VARCHAR(16) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  title VARCHAR(160) NOT NULL,
+  asked JSON NOT NULL,
+  fingerprint VARCHAR(40) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  takes JSON NOT NULL,
+  -- The address block that its customer gets with it.
+  block VARCHAR(18) CHARACTER SET ascii COLLATE ascii_bin AS (JSON_VALUE(takes, '$.block')) STORED,
+  actor VARCHAR(120) NOT NULL,
+  reason VARCHAR(255) NOT NULL,
+  made_at BIGINT NOT NULL,
+  until_at BIGINT NOT NULL,
+  PRIMARY KEY (customer_id, id),
+  KEY at_site (site_code, until_at),
+  KEY (until_at),
+  FOREIGN KEY (customer_id) REFERENCES customer (id),
+  FOREIGN KEY (customer_id, environment_id) REFERENCES environment (customer_id, id),
+  FOREIGN KEY (site_code) REFERENCES site (code)
+);

@@ -1,0 +1,111 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { overlaps } from '../../src/core/addressing';
+import type { Facts } from '../../src/core/facts';
+import { takesOf, withKept, type Proposal, type Takes } from '../../src/core/planning';
+import { NO_LIMITS } from '../../src/core/plans';
+import { RESOURCE_KINDS } from '../../src/core/resources';
+import { carriedOut, facts, proposed } from './setup/facts';
+
+const roomy: Facts = {
+  ...facts,
+  customer: { ...facts.customer, plan: { ...facts.customer.plan, most: NO_LIMITS } },
+};
+const provision = (environment: string, people: number, from: Facts): Proposal =>
+  proposed('provision', { environment, template: 'shared-office', site: 'KQ', people }, from);
+const takes = (proposal: Proposal, from: Facts): Takes => takesOf(RESOURCE_KINDS, from, proposal);
+const hostsOf = (proposal: Proposal) => proposal.wanted.filter((one) => one.kind === 'host');
+
+describe('what a held proposal keeps', () => {
+  it('is nothing that another proposal of the customer gets, and no node is counted on twice', () =>
+    fc.assert(
+      fc.property(fc.integer({ min: 1, max: 300 }), fc.integer({ min: 1, max: 300 }), (one, other) => {
+        const first = provision('alder', one, roomy);
+        const kept = takes(first, roomy);
+        const second = provision('alder', other, withKept(roomy, [{ own: true, takes: kept }]));
+        const third = takes(second, roomy);
+        expect(kept.names.filter((name) => third.names.includes(name))).toEqual([]);
+        expect(kept.addresses.filter((address) => third.addresses.includes(address))).toEqual([]);
+        for (const a of kept.subnets) for (const b of third.subnets) expect(overlaps(a, b)).toBe(false);
+        for (const { id, vcpu, memoryGiB } of roomy.site.nodes) {
+          const on = [...kept.placed, ...third.placed].filter((placed) => placed.node === id);
+          expect(on.reduce((sum, placed) => sum + placed.vcpu, 0)).toBeLessThanOrEqual(vcpu);
+          expect(on.reduce((sum, placed) => sum + placed.memoryGiB, 0)).toBeLessThanOrEqual(memoryGiB);
+        }
+      }),
+      { numRuns: 40 },
+    ));
+
+  it('is what the proposal wants, no more and no less', () => {
+    const proposal = provision('alder', 24, roomy);
+    const kept = takes(proposal, roomy);
+    expect(kept.names).toEqual(hostsOf(proposal).map((one) => one.name));
+    expect(kept.addresses).toEqual(hostsOf(proposal).map((one) => one.attributes.address));
+    expect(kept.placed).toHaveLength(hostsOf(proposal).length);
+    expect(kept.amounts.hosts).toBe(hostsOf(proposal).length);
+    expect(kept.block).toBe('10.16.0.0/20');
+  });
+
+  it('is, of what stands, only what is more of it', () => {
+    const standing = carriedOut(provision('alder', 24, roomy), roomy);
+    const grown = proposed('add-hosts', { pool: 'desks', hosts: 2 }, standing);
+    const kept = takes(grown, standing);
+    expect([kept.names.length, kept.addresses.length, kept.placed.length, kept.subnets.length]).toEqual([
+      2, 2, 2, 0,
+    ]);
+    expect([kept.amounts.hosts, kept.block]).toEqual([2, '10.16.0.0/20']);
+    const disk = takes(proposed('grow-disk', { pool: 'desks', diskGiB: 256 }, standing), standing);
+    expect(disk.names).toEqual([]);
+    expect(
+      new Set(disk.placed.map(({ vcpu, memoryGiB, diskGiB }) => `${vcpu} ${memoryGiB} ${diskGiB}`)),
+    ).toEqual(new Set(['0 0 128']));
+    expect(
+      takes(proposed('power-off', { hosts: ['id of host:desks:1'] }, standing), standing).placed,
+    ).toEqual([]);
+  });
+
+  it('leaves an address that is kept in a subnet that stands alone', () => {
+    const standing = carriedOut(provision('alder', 24, roomy), roomy);
+    const first = takes(proposed('add-hosts', { pool: 'desks', hosts: 2 }, standing), standing);
+    const other = proposed(
+      'add-hosts',
+      { pool: 'desks', hosts: 2 },
+      withKept(standing, [{ own: true, takes: first }]),
+    );
+    expect(takes(other, standing).addresses.filter((one) => first.addresses.includes(one))).toEqual([]);
+  });
+
+  it('of another customer is room alone: no name of theirs, and no plan', () => {
+    const kept = takes(provision('alder', 24, roomy), roomy);
+    const seen = withKept(roomy, [{ own: false, takes: kept }]);
+    expect(seen.customer).toEqual({ ...roomy.customer, addressesKept: [] });
+    expect(JSON.stringify(seen.site.present)).not.toContain('SVG');
+    expect(seen.site.present.reduce((sum, one) => sum + one.vcpu, 0)).toBe(
+      kept.placed.reduce((sum, one) => sum + one.vcpu, 0),
+    );
+  });
+
+  it('counts against a quota, and takes what is ready from the shelf', () => {
+    const host = { name: 'READY-1', size: 's2x8', image: 'Ostrel 12 multi-user', diskGiB: 128, node: null };
+    const region: Facts = {
+      ...roomy,
+      customer: { ...roomy.customer, plan: { ...roomy.customer.plan, readyHosts: 1 } },
+      site: {
+        ...roomy.site,
+        kind: 'hosted region',
+        nodes: [],
+        quota: { vcpu: 100, vcpuUsed: 10 },
+        shelf: [
+          { ref: 'r1', ...host },
+          { ref: 'r2', ...host },
+        ],
+      },
+    };
+    const kept = takes(provision('alder', 12, region), region);
+    expect(kept.ready).toEqual(['r1']);
+    const left = withKept(region, [{ own: false, takes: kept }]).site;
+    expect(left.shelf?.map((one) => one.ref)).toEqual(['r2']);
+    // What is ready stands already: it takes no more of the quota.
+    expect(left.quota?.vcpuUsed).toBe(10 + 2 * (kept.names.length - 1));
+  });
+});

@@ -1,0 +1,50 @@
+import { expect, follow, go, ready, signIn, test } from './laager';
+
+/* A proposal is held by one, sent to another by its link, and begun by them. */
+
+test('a proposal is held, found by its link, and begun by somebody else', async ({ page, browser }) => {
+  await signIn(page, 'ida', '/customers/HSB/provision');
+  await page.getByLabel('Name of the environment').fill('held');
+  await expect(page.getByRole('button', { name: 'Provision…' })).toBeEnabled({ timeout: 20_000 });
+  await page.getByRole('button', { name: 'Provision…' }).click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByLabel('Why').fill('they think it over');
+  await expect(dialog.getByRole('button', { name: 'Hold for a day' })).toBeEnabled({ timeout: 20_000 });
+  await dialog.getByRole('button', { name: 'Hold for a day' }).click();
+  await page.waitForURL(/\/holds\//);
+  await ready(page);
+  await expect(page.getByText('held by Ida Quist until')).toBeVisible();
+  const link = new URL(page.url()).pathname;
+
+  const other = await browser.newContext();
+  try {
+    const second = await other.newPage();
+    await signIn(second, 'bram', '/customers/HSB/runs');
+    await follow(second, second.getByRole('link', { name: 'Provision held' }).first());
+    expect(new URL(second.url()).pathname).toBe(link);
+    await second.getByRole('button', { name: 'Provision for HSB' }).click();
+    await second.waitForURL(/\/runs\//);
+    await expect(second.getByRole('heading', { name: 'Provision held' })).toBeVisible();
+  } finally {
+    await other.close();
+  }
+  // Begun once, it is no more.
+  const gone = await page.goto(page.url());
+  expect(gone?.status()).toBe(404);
+});
+
+test('what is held is given back from its page', async ({ page }) => {
+  await signIn(page, 'ida', '/customers/HSB/runs');
+  await go(page, '/customers/HSB/provision');
+  await page.getByLabel('Name of the environment').fill('brief');
+  await expect(page.getByRole('button', { name: 'Provision…' })).toBeEnabled({ timeout: 20_000 });
+  await page.getByRole('button', { name: 'Provision…' }).click();
+  const hold = page.getByRole('dialog').getByRole('button', { name: 'Hold for a day' });
+  await expect(hold).toBeEnabled({ timeout: 20_000 });
+  await hold.click();
+  await page.waitForURL(/\/holds\//);
+  await ready(page);
+  await page.getByRole('button', { name: 'Give back' }).click();
+  await page.waitForURL(/\/runs$/);
+  await expect(page.getByRole('link', { name: 'Provision brief' })).toHaveCount(0);
+});
