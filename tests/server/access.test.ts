@@ -5,7 +5,7 @@ import { makeCatalogue } from '../../src/server/catalogue';
 import { routesOf } from '../../src/server/api';
 import type { Route } from '../../src/server/http';
 import { ROLES, type Role } from '../../src/contract';
-import { openWorld, provisionFor, SECRET, type World } from './setup/world';
+import { openWorld, holdFor, provisionFor, SECRET, type World } from './setup/world';
 
 const ROUTES = routesOf(makeCatalogue());
 
@@ -306,12 +306,14 @@ describe('getting in', () => {
     await world.living.job('summary');
     const { body: trail } = await world.call('ida', 'GET', '/customers/SVG/trail');
     const entry = (trail.entries as { id: string }[])[0]?.id ?? '';
+    const hold = await holdFor(world, 'SVG', 'add-hosts', { pool: 'desks', hosts: 1 }, made.environment);
     for (const route of ROUTES.filter((one) => one.method === 'GET' && one.answer)) {
       const path = route.path
         .replace('{customer}', 'SVG')
         .replace('{environment}', made.environment)
         .replace('{run}', made.run)
         .replace('{entry}', entry)
+        .replace('{hold}', hold)
         .replace('{plan}', 'jetty')
         .replace('{template}', 'shared-office');
       const query = path.endsWith('/facts')

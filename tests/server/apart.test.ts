@@ -4,7 +4,7 @@ import { tell } from '../../src/server/live';
 import { MSP } from '../../src/server/access';
 import { makeCatalogue } from '../../src/server/catalogue';
 import { routesOf } from '../../src/server/api';
-import { change, openWorld, provisionFor, type Made, type World, withoutIds } from './setup/world';
+import { change, holdFor, openWorld, provisionFor, type Made, type World, withoutIds } from './setup/world';
 
 /** Two customers with like-named environments and pools: FPS, whom Jonah reaches, and MHP, whom he does not. */
 describe('customers are kept apart', () => {
@@ -13,6 +13,8 @@ describe('customers are kept apart', () => {
   let mhp: Made;
   /** What MHP's trail says of how its environment was made. */
   let entry: string;
+  /** A proposal that is held for MHP. */
+  let hold: string;
 
   beforeAll(async () => {
     world = await openWorld('apart');
@@ -22,6 +24,7 @@ describe('customers are kept apart', () => {
     for (const job of ['sessions', 'summary']) await world.living.job(job);
     const { body } = await world.call('ida', 'GET', '/customers/MHP/trail?find=begin%20provision');
     entry = (body.entries as { id: string }[])[0]?.id ?? '';
+    hold = await holdFor(world, 'MHP', 'add-hosts', { pool: 'desks', hosts: 1 }, mhp.environment);
   });
   afterAll(() => world.close());
 
@@ -30,7 +33,8 @@ describe('customers are kept apart', () => {
       .replace('{customer}', customer)
       .replace('{environment}', made.environment)
       .replace('{run}', made.run)
-      .replace('{entry}', entry);
+      .replace('{entry}', entry)
+      .replace('{hold}', hold);
 
   /** A body that would be taken if one might: so that a 404 is not for a badly written request. */
   const inputs: Readonly<Record<string, object>> = {
@@ -74,6 +78,8 @@ describe('customers are kept apart', () => {
     const kind = /\/changes\/([a-z-]+)/.exec(path)?.[1] ?? '';
     const input = inputs[kind] ?? { hosts: ['x'] };
     if (path.endsWith('/proposal')) return { input };
+    if (path.endsWith('/hold')) return { input, fingerprint: 'x', reason: '', minutes: 60 };
+    if (path.endsWith('/begin')) return { fingerprint: 'x', reason: '' };
     return { input, fingerprint: 'x', reason: '', ...(kind === 'retire' ? { code } : {}) };
   };
 
@@ -100,7 +106,7 @@ describe('customers are kept apart', () => {
 
   it.each(
     inside
-      .filter((route) => /\{(environment|run|entry)\}/.test(route.path))
+      .filter((route) => /\{(environment|run|entry|hold)\}/.test(route.path))
       .map((route) => [route.method, route.path]),
   )('%s %s does not find another customer’s thing by its id', async (method, path) => {
     const { status, text } = await world.call(

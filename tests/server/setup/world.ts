@@ -322,6 +322,23 @@ export async function begin(
   return { environment: String(made.body.environment), run: String(made.body.run) };
 }
 
+/** Has a change held as it is proposed. @returns the hold's id */
+export async function holdFor(
+  world: World,
+  code: string,
+  kind: string,
+  input: object,
+  environment?: string,
+): Promise<string> {
+  const path = changePath(code, kind, environment);
+  const { body } = await world.call('ida', 'POST', `${path}/proposal`, { body: { input } });
+  const held = await world.call('ida', 'POST', `${path}/hold`, {
+    body: { input, fingerprint: body.fingerprint, reason: 'a test', minutes: 60 * 24 },
+  });
+  if (held.status !== 201) throw new Error(`${kind}: ${held.text}`);
+  return String(held.body.hold);
+}
+
 /** Provisions through the API and lets the run end. */
 export async function provisionFor(
   world: World,
