@@ -3,7 +3,7 @@ import { expect, follow, go, ready, signIn, test } from './laager';
 /* A proposal is held by one, sent to another by its link, and begun by them. */
 
 test('a proposal is held, found by its link, and begun by somebody else', async ({ page, browser }) => {
-  await signIn(page, 'ida', '/customers/HSB/provision');
+  await signIn(page, 'ida', '/customers/SVG/provision');
   await page.getByLabel('Name of the environment').fill('held');
   await expect(page.getByRole('button', { name: 'Provision…' })).toBeEnabled({ timeout: 20_000 });
   await page.getByRole('button', { name: 'Provision…' }).click();
@@ -19,10 +19,10 @@ test('a proposal is held, found by its link, and begun by somebody else', async 
   const other = await browser.newContext();
   try {
     const second = await other.newPage();
-    await signIn(second, 'bram', '/customers/HSB/runs');
+    await signIn(second, 'bram', '/customers/SVG/runs');
     await follow(second, second.getByRole('link', { name: 'Provision held' }).first());
     expect(new URL(second.url()).pathname).toBe(link);
-    await second.getByRole('button', { name: 'Provision for HSB' }).click();
+    await second.getByRole('button', { name: 'Provision for SVG' }).click();
     await second.waitForURL(/\/runs\//);
     await expect(second.getByRole('heading', { name: 'Provision held' })).toBeVisible();
   } finally {
@@ -34,8 +34,8 @@ test('a proposal is held, found by its link, and begun by somebody else', async 
 });
 
 test('what is held is given back from its page', async ({ page }) => {
-  await signIn(page, 'ida', '/customers/HSB/runs');
-  await go(page, '/customers/HSB/provision');
+  await signIn(page, 'ida', '/customers/SVG/runs');
+  await go(page, '/customers/SVG/provision');
   await page.getByLabel('Name of the environment').fill('brief');
   await expect(page.getByRole('button', { name: 'Provision…' })).toBeEnabled({ timeout: 20_000 });
   await page.getByRole('button', { name: 'Provision…' }).click();

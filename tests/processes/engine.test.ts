@@ -65,6 +65,54 @@ describe('the engine', { timeout: 240_000 }, () => {
     expect(await engine.app.directory.computers('svg.example')).toEqual([]);
   });
 
+  it('builds an image although its worker is killed at every kind of step, and leaves no machine', async () => {
+    await engine.faults({ kind: 'slow', amount: 120 });
+    const recipe =
+      'steps:\n  - install: Tallybrook 4.2\n  - set: lock\n    to: 10\n  - check: Tallybrook starts\n';
+    const begun = {
+      code: 'office',
+      name: 'Office',
+      says: '',
+      site: 'KQ',
+      from: 'Ostrel 12 multi-user',
+      recipe,
+      keep: 1,
+      size: 's4x16',
+      diskGiB: 64,
+      licences: [],
+    };
+    const ours = { code: 'MSP' };
+    let worker = engine.startWorker();
+    const image = await engine.change('new-image', begun, undefined, ours);
+    await engine.untilRun(image.run, 'done');
+    const { run } = await engine.change('build-image', { note: 'the first' }, image.environment, ours);
+    const kinds = [
+      'builder make',
+      'image apply',
+      'image settle',
+      'image generalise',
+      'image stop',
+      'image capture',
+    ];
+    for (const left = new Set(kinds); left.size > 0;) {
+      left.delete(await engine.untilOneWorks(run, left));
+      await engine.kill(worker);
+      worker = engine.startWorker();
+    }
+    await engine.untilRun(run, 'done');
+    const present = async (kind: string) =>
+      (await engine.provider().resources({ customer: 'MSP' })).filter((one) => one.kind === kind);
+    await expect.poll(async () => (await present('builder')).length, { timeout: 45_000 }).toBe(0);
+    const captured = await present('image');
+    expect(captured.map((one) => one.attributes.programs)).toEqual([['Ostrel 12', 'Tallybrook 4.2']]);
+    // Each step was done on the machine once: what had been begun was found again.
+    const applied = await engine.app.db.rows<{ state: string }>(
+      "SELECT state FROM step WHERE run_id = ? AND action = 'apply' ORDER BY ordinal",
+      [run],
+    );
+    expect(applied.map((one) => one.state)).toEqual(['done', 'done', 'done']);
+  });
+
   it('builds nothing twice when answers are lost after the work was done', async () => {
     engine.startWorker();
     const { run, environment: made } = await engine.provision('lossy', 10);

@@ -63,12 +63,14 @@ export function Held({ customer, initial, zone, mayChange }: Props) {
         side={<Chip tone={same ? 'good' : 'care'}>{same ? 'held' : 'otherwise by now'}</Chip>}
       >
         <div className={styles.held}>
-          <p className={styles.who}>
-            <Mark mark={customer.mark} size={30} /> for {customer.name}; held by {hold.actor} until{' '}
-            <b>{writeWhen(hold.until, zone)}</b>
-            {hold.reason !== '' && `: ${hold.reason}`}. Its names, addresses, room and what it takes of the
-            plan are nobody else’s until then.
-          </p>
+          <div className={styles.who}>
+            <Mark mark={customer.mark} size={34} />
+            <p>
+              for {customer.name}; held by {hold.actor} until <b>{writeWhen(hold.until, zone)}</b>
+              {hold.reason !== '' && `: ${hold.reason}`}. Its names, addresses, room and what it takes of the
+              plan are nobody else’s until then.
+            </p>
+          </div>
           {!same && (
             <p role="alert" className={styles.problem}>
               What it would do is not what was held any more. Give it back, and propose it anew.

@@ -8,6 +8,7 @@ import { OPERATORS } from '../../../src/demo/scenario';
 import { seedCustomers, seedGround, seedOperators } from '../../../src/demo/seed';
 import { peopleCsv, peopleOf } from '../../../src/demo/people';
 import { enter, type CustomerScope, type Scope } from '../../../src/server/access';
+import { OWN_CODE } from '../../../src/contract';
 import { closeApp, type App } from '../../../src/server/app';
 import { writeClock } from '../../../src/demo/clock';
 import { openProcess } from '../../../src/main/app';
@@ -195,7 +196,7 @@ export class Engine {
   }
 
   async inside(code: string): Promise<CustomerScope> {
-    return enter(this.app.db, await this.scope(), code);
+    return enter(this.app.db, await this.scope(), code, code === OWN_CODE);
   }
 
   /** Begins to provision for SVG. @returns the run's and the environment's ids */
@@ -224,7 +225,7 @@ export class Engine {
   async change(
     kind: string,
     input: object,
-    environment: string,
+    environment: string | undefined,
     { app = this.app, code = 'SVG', policy = {} }: { app?: App; code?: string; policy?: object } = {},
   ): Promise<Begun> {
     const scope = await this.inside(code);
