@@ -1,4 +1,5 @@
 import Joi from 'joi';
+import type { Durations } from '../core/durations';
 import type { Facts } from '../core/facts';
 import { CONDITIONS, SITE_KINDS } from '../core/facts';
 import type { Attributes } from '../core/intent';
@@ -143,6 +144,9 @@ export const factsSchema = shape({
     ),
     present: listOf(shape(placed)),
     quota: optional(quotaSchema),
+    durations: optional(
+      Joi.object<Durations>().pattern(Joi.string(), shape({ count: whole, median: number, late: number })),
+    ),
     signIn: saysSchema,
     directory: saysSchema,
     services: optional(shape({ network: text, cidr: text, nameServers: listOf(text), directory: text })),

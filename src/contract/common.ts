@@ -32,6 +32,7 @@ export const impactSchema = shape({
   hosts: whole,
   monthly: moneySchema,
   seconds: number,
+  late: optional(number),
   undo: oneOf(UNDO),
 });
 

@@ -1,4 +1,4 @@
-import { ITEM_KINDS } from '../core/intent';
+import { IMAGE_TRACKS, ITEM_KINDS } from '../core/intent';
 import { ARRIVAL_RULES } from '../core/placement';
 import { HOST_STATUSES, POWERS } from '../core/status';
 import {
@@ -11,7 +11,7 @@ import {
   saysSchema,
 } from './common';
 import { endpoint } from './endpoint';
-import { flag, listOf, maybeText, maybeWhole, oneOf, shape, text, whole, type Of } from './shape';
+import { flag, listOf, maybe, maybeText, maybeWhole, oneOf, shape, text, whole, type Of } from './shape';
 
 /** A run is making it, or stopped before its end; or it serves, leaves or is retired. */
 export const ENVIRONMENT_STATES = ['under way', 'unfinished', 'serving', 'leaving', 'retired'] as const;
@@ -43,6 +43,8 @@ export type Environment = Of<typeof environmentSchema>;
 export const poolSchema = shape({
   role: text,
   image: text,
+  /** Of an image that is made here: which of its versions it follows; null: it is the provider's. */
+  track: maybe(oneOf(IMAGE_TRACKS)),
   size: text,
   seats: whole,
   arrival: oneOf(ARRIVAL_RULES),
@@ -59,6 +61,8 @@ export type Pool = Of<typeof poolSchema>;
 export const environmentWithPoolsSchema = shape({
   ...environment,
   pools: listOf(poolSchema),
+  /** What its hosts may be made of, at its site. */
+  images: listOf(text),
   network: text,
   peopleIn: whole,
   seatsOpen: whole,

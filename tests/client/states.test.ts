@@ -480,6 +480,7 @@ describe('an environment', () => {
     drift: 1,
     network: '10.16.0.0/20',
     pools: [pool()],
+    images: ['Ostrel 12'],
     ...over,
   });
   const pool = (over: Partial<Pool> = {}): Pool => ({
@@ -488,6 +489,7 @@ describe('an environment', () => {
     ceiling: 8,
     hosts: 1,
     image: 'Ostrel 12',
+    track: null,
     size: 's2x8',
     seats: 3,
     arrival: 'spread',

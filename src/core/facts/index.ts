@@ -2,6 +2,7 @@ import type { Block } from '../addressing';
 import type { Instant } from '../calendar';
 import type { Attributes, Intent } from '../intent';
 import type { VersionState } from '../images';
+import type { Durations } from '../durations';
 import type { Node, Placed } from '../placement';
 import type { Amounts, PlanFacts } from '../plans';
 import type { Rate } from '../rating';
@@ -85,6 +86,8 @@ export interface SiteFacts {
   readonly nodes: readonly Node[];
   readonly present: readonly Placed[];
   readonly quota: { readonly vcpu: number; readonly vcpuUsed: number } | undefined;
+  /** How long steps have taken here. */
+  readonly durations?: Durations | undefined;
   /** Whether the provider let us in when last tried, and what it said if not. */
   readonly signIn: { readonly worked: boolean; readonly says: string };
   readonly directory: { readonly worked: boolean; readonly says: string };

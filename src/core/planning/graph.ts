@@ -1,5 +1,6 @@
 import type { Policy, Purpose, StepSpec } from '../resources';
 import type { FrameStep } from './change';
+import { durationKey, expected, type Durations } from '../durations';
 import type { PlannedTask } from './tasks';
 
 export interface ProposedStep {
@@ -17,8 +18,9 @@ export interface ProposedStep {
   readonly resource: string | null;
   /** Keys of the steps that must be done first. */
   readonly needs: readonly string[];
-  /** Expected length. */
+  /** Expected length, and by when nine of ten like it are done. */
   readonly seconds: number;
+  readonly late: number;
 }
 
 interface Chain {
@@ -39,6 +41,7 @@ export function stepsOf(
   policy: Policy,
   environment: string,
   frame: { readonly opens: readonly FrameStep[]; readonly closes: readonly FrameStep[] },
+  durations: Durations = {},
 ): ProposedStep[] {
   const chains = tasks
     .map((planned): Chain => ({ planned, specs: planned.kind.steps(planned.task, policy) }))
@@ -49,7 +52,7 @@ export function stepsOf(
   const opens = framed(frame.opens, environment, []);
   const opened = opens.slice(-1).map((step) => step.key);
   const own = chains.flatMap((chain) =>
-    stepsOfChain(chain, [
+    stepsOfChain(chain, durations, [
       ...opened,
       ...firstNeeds(chain, chainOf, goneFirst),
       ...(waves.get(chain.planned.key) ?? []).flatMap(endOf),
@@ -60,7 +63,13 @@ export function stepsOf(
   return [...opens, ...own, ...framed(frame.closes, environment, ends.length > 0 ? ends : opened)];
 }
 
-function stepsOfChain({ planned, specs }: Chain, first: readonly string[]): ProposedStep[] {
+function stepsOfChain(
+  { planned, specs }: Chain,
+  durations: Durations,
+  first: readonly string[],
+): ProposedStep[] {
+  const { task, kind } = planned;
+  const size = 'wanted' in task ? task.wanted.attributes.size : undefined;
   return specs.map((spec, index): ProposedStep => {
     const before = specs[index - 1];
     return {
@@ -72,7 +81,7 @@ function stepsOfChain({ planned, specs }: Chain, first: readonly string[]): Prop
       ...(spec.part === undefined ? {} : { part: spec.part }),
       resource: planned.key,
       needs: before ? [keyOf(planned, before)] : [...new Set(first)],
-      seconds: spec.seconds,
+      ...expected(durations, durationKey(kind.key, spec.action, size), spec.seconds),
     };
   });
 }
@@ -123,6 +132,7 @@ function framed(frame: readonly FrameStep[], environment: string, after: readonl
       resource: null,
       needs: steps.length > 0 ? steps.slice(-1).map((step) => step.key) : [...after],
       seconds,
+      late: seconds,
     });
   return steps;
 }

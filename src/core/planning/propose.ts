@@ -66,9 +66,15 @@ export function propose(
   });
   const policy = policyWith(bound.value.policy(facts), wish);
   const name = after?.name ?? before?.name ?? '';
-  const steps = stepsOf(tasks, policy, name, { opens: change.opens ?? [], closes: change.closes ?? [] });
+  const frame = { opens: change.opens ?? [], closes: change.closes ?? [] };
+  const steps = stepsOf(tasks, policy, name, frame, facts.site.durations);
   const scheduled = schedule(steps, policy.atATime);
   const seconds = scheduled.ok ? scheduled.value.finish : 0;
+  const latest = schedule(
+    steps.map((step) => ({ ...step, seconds: step.late })),
+    policy.atATime,
+  );
+  const late = Math.max(seconds, latest.ok ? latest.value.finish : 0);
   const cost = costOf(kinds, facts, wanted);
   const monthly = sum(
     cost.lines.map((line) => line.amount),
@@ -101,6 +107,7 @@ export function propose(
       hosts: hosts.length,
       monthly,
       seconds,
+      ...(late > seconds ? { late } : {}),
       undo: change.undo === 'none' ? 'cannot be undone' : 'can be undone',
     },
     room: findings.room,

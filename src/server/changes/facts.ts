@@ -19,7 +19,7 @@ import { imageFacts, imagesAt } from '../images';
 import type { Connection } from '../db';
 import { notFound } from '../problem';
 import { quantitiesOf } from '../metering';
-import { UNSETTLED } from '../runs';
+import { durationsAt, UNSETTLED } from '../runs';
 import { planFactsOf } from '../plans';
 import { ratesOf } from '../pricing';
 import { pricesInForce } from '../providers';
@@ -75,7 +75,12 @@ export async function readFacts(
   const facts: Facts = {
     now: app.clock.now(),
     customer,
-    site: { ...site, images: [...site.images, ...made.here], imagesElsewhere: made.elsewhere },
+    site: {
+      ...site,
+      durations: await durationsAt(connection, subject.site),
+      images: [...site.images, ...made.here],
+      imagesElsewhere: made.elsewhere,
+    },
     rates:
       card === null
         ? await ownRates(connection, subject.site, app.clock.now())

@@ -78,6 +78,7 @@ export async function getEnvironment(
     ...row,
     network: cidrOf(`network:${row.site}`),
     pools: facts.environment ? poolsOf(facts.environment.intent, cidrOf) : [],
+    images: facts.site.images.filter(({ of }) => of?.state !== 'dropped').map(({ name }) => name),
     arcs: arcsOf(hosts, LARGE_RING),
     peopleIn: hosts.reduce((sum, host) => sum + host.sessions, 0),
     seatsOpen: open.reduce((sum, host) => sum + Math.max(0, host.seats - host.sessions), 0),
@@ -89,6 +90,7 @@ const poolsOf = (intent: Intent, cidrOf: (key: string) => string): Pool[] =>
   intent.pools.map((pool) => ({
     role: pool.role,
     image: pool.image,
+    track: pool.track ?? null,
     size: pool.size,
     seats: pool.seats,
     arrival: pool.arrival,

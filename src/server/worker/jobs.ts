@@ -16,6 +16,7 @@ import { finishLeaving, forgetGone } from '../life';
 import { endHolds } from '../holds';
 import { endMachines, refreshImages } from '../image-upkeep';
 import { keepShelves } from '../shelf';
+import { learnDurations } from '../runs';
 import { notePeaks } from '../sizing';
 import { takeSummaries } from '../watch';
 
@@ -44,6 +45,7 @@ const MACHINES_MS = 3_000;
 const REFRESH_MS = MINUTE;
 const PEAKS_MS = 20_000;
 const HOLDS_MS = 2_000;
+const DURATIONS_MS = 5 * MINUTE;
 const RETENTION_MS = 5 * MINUTE;
 
 /** Takes a job that is due; undefined when it is not, or another worker has it. */
@@ -215,6 +217,7 @@ export const JOBS: readonly Job[] = [
   { name: 'machines', everyMs: MACHINES_MS, run: endMachines },
   { name: 'refresh', everyMs: REFRESH_MS, run: refreshImages },
   { name: 'holds', everyMs: HOLDS_MS, run: endHolds },
+  { name: 'durations', everyMs: DURATIONS_MS, run: learnDurations },
   { name: 'peaks', everyMs: PEAKS_MS, run: notePeaks },
   { name: 'leaving', everyMs: LEAVING_MS, run: finishLeaving },
   { name: 'retention', everyMs: RETENTION_MS, run: forgetGone },

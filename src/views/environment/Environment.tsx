@@ -72,7 +72,13 @@ export function Environment({ customer, initial, sizes, mayChange }: Props) {
   return (
     <div className={styles.page}>
       <Head environment={environment} retire={change ? `${path}/retire` : undefined} />
-      <Pools pools={environment.pools} hosts={hosts} sizes={sizes} onChange={change} />
+      <Pools
+        pools={environment.pools}
+        hosts={hosts}
+        sizes={sizes}
+        images={environment.images}
+        onChange={change}
+      />
       <Differences differences={differences} onChange={change} />
       <Panel title="Hosts" flush>
         <Table

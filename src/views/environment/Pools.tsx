@@ -1,5 +1,5 @@
 import type { Pool as PoolRow, Host } from '../../contract';
-import { HardDrive, Minus, Plus, Scaling, PackageOpen } from 'lucide-react';
+import { Disc3, HardDrive, Minus, Plus, Scaling, PackageOpen } from 'lucide-react';
 import { writeSize, type MachineSize } from '../../core/machines';
 import { count, writeFigure } from '../../client/format';
 import { Button } from '../../ui/Button';
@@ -13,12 +13,14 @@ interface Props {
   readonly pools: readonly PoolRow[];
   readonly hosts: readonly Host[];
   readonly sizes: readonly MachineSize[];
+  /** What hosts may be made of at the site. */
+  readonly images: readonly string[];
   /** Undefined: nothing may be changed here. */
   readonly onChange: ((changing: Changing) => void) | undefined;
 }
 
 /** Each pool: how it is made, how full it is, and what can be made of it. */
-export function Pools({ pools, hosts, sizes, onChange }: Props) {
+export function Pools({ pools, hosts, sizes, images, onChange }: Props) {
   return (
     <div className={styles.pools}>
       {pools.map((pool) => (
@@ -27,6 +29,7 @@ export function Pools({ pools, hosts, sizes, onChange }: Props) {
           pool={pool}
           hosts={hosts.filter((one) => one.pool === pool.role)}
           sizes={sizes}
+          images={images}
           onChange={onChange}
         />
       ))}
@@ -34,7 +37,7 @@ export function Pools({ pools, hosts, sizes, onChange }: Props) {
   );
 }
 
-function Pool({ pool, hosts, sizes, onChange }: Omit<Props, 'pools'> & { readonly pool: PoolRow }) {
+function Pool({ pool, hosts, sizes, images, onChange }: Omit<Props, 'pools'> & { readonly pool: PoolRow }) {
   const size = sizes.find((one) => one.key === pool.size);
   const people = hosts.reduce((sum, host) => sum + host.sessions, 0);
   return (
@@ -54,6 +57,7 @@ function Pool({ pool, hosts, sizes, onChange }: Omit<Props, 'pools'> & { readonl
               {pool.hosts} × {size ? writeSize(size) : pool.size}
             </b>
             , {count(pool.seats, 'seat', 'seats')} each, {pool.arrival}; {pool.image}
+            {pool.track === 'trial' && ', tries new versions first'}
           </p>
           <p className={styles.quiet}>
             {writeFigure(pool.diskGiB)} GiB disks, {writeFigure(pool.shareGiB)} GiB profiles for{' '}
@@ -66,7 +70,7 @@ function Pool({ pool, hosts, sizes, onChange }: Omit<Props, 'pools'> & { readonl
       {onChange && (
         <div className={styles.poolActions}>
           {CHANGES.map(({ icon: Icon, label, changing }) => {
-            const change = changing(pool, sizes);
+            const change = changing(pool, sizes, images);
             return (
               change && (
                 <Button
@@ -89,7 +93,11 @@ interface PoolChange {
   readonly icon: typeof Plus;
   readonly label: string;
   /** Undefined where it cannot be. */
-  readonly changing: (pool: PoolRow, sizes: readonly MachineSize[]) => Changing | undefined;
+  readonly changing: (
+    pool: PoolRow,
+    sizes: readonly MachineSize[],
+    images: readonly string[],
+  ) => Changing | undefined;
 }
 
 /** What can be made of a pool; each opens the one dialog. */
@@ -198,5 +206,24 @@ const CHANGES: readonly PoolChange[] = [
         help: 'the file system grows with it; nobody is disturbed',
       },
     }),
+  },
+  {
+    icon: Disc3,
+    label: 'Another image',
+    changing: ({ role, image }, _sizes, images) => {
+      const others = images.filter((one) => one !== image);
+      // The newest version of the line that it is on, where there is one.
+      const newest = others.filter((one) => one.split('@')[0] === image.split('@')[0]).at(-1);
+      const [first] = newest === undefined ? others.slice(-1) : [newest];
+      return first === undefined
+        ? undefined
+        : {
+            kind: 'use-image',
+            verb: 'Make anew',
+            what: `the hosts of ${role}`,
+            input: { pool: role, image: first },
+            field: { name: 'image', label: 'Of', type: 'one', options: others },
+          };
+    },
   },
 ];

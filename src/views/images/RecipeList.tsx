@@ -5,6 +5,7 @@ import {
   PointerSensor,
   useSensor,
   useSensors,
+  type Announcements,
   type DragEndEvent,
 } from '@dnd-kit/core';
 import {
@@ -26,6 +27,18 @@ interface Props {
   readonly steps: readonly RecipeStep[];
   readonly onChange: (steps: readonly RecipeStep[]) => void;
 }
+
+/** What is said of a step that is moved, for who does not see it. */
+const SAID: Announcements = {
+  onDragStart: ({ active }) => `Step ${active.id} is taken up`,
+  onDragOver: ({ active, over }) => `Step ${active.id} is over place ${over?.id ?? active.id}`,
+  onDragEnd: ({ active, over }) => `Step ${active.id} is at place ${over?.id ?? active.id}`,
+  onDragCancel: ({ active }) => `Step ${active.id} stays where it was`,
+};
+const HOW = {
+  draggable:
+    'Space takes a step up, the arrow keys move it, Space puts it down, Escape leaves it where it was.',
+};
 
 /** What each verb is told. */
 const WHAT: Readonly<Record<StepVerb, string>> = {
@@ -61,7 +74,12 @@ export function RecipeList({ steps, onChange }: Props) {
   };
   return (
     <>
-      <DndContext sensors={sensors} collisionDetection={closestCenter} onDragEnd={moved}>
+      <DndContext
+        sensors={sensors}
+        collisionDetection={closestCenter}
+        onDragEnd={moved}
+        accessibility={{ announcements: SAID, screenReaderInstructions: HOW }}
+      >
         <SortableContext items={ids} strategy={verticalListSortingStrategy}>
           <ol className={styles.steps}>
             {steps.map((step, n) => (

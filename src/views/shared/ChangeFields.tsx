@@ -26,6 +26,14 @@ export function ChangeInput({
         ))}
       </SelectField>
     );
+  if (field.type === 'one')
+    return (
+      <SelectField label={field.label} autoFocus error={error} {...form.register(name)}>
+        {field.options.map((one) => (
+          <option key={one}>{one}</option>
+        ))}
+      </SelectField>
+    );
   if (field.type === 'text')
     return (
       <TextField

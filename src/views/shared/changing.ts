@@ -31,6 +31,12 @@ export type ChangeField =
   | {
       readonly name: string;
       readonly label: string;
+      readonly type: 'one';
+      readonly options: readonly string[];
+    }
+  | {
+      readonly name: string;
+      readonly label: string;
       readonly type: 'size';
       readonly sizes: readonly MachineSize[];
     };

@@ -156,3 +156,14 @@ CREATE TABLE held_proposal (
   FOREIGN KEY (customer_id, environment_id) REFERENCES environment (customer_id, id),
   FOREIGN KEY (site_code) REFERENCES site (code)
 );
+
+-- How long each kind of step takes at a site, as it was learnt from the last that were done; in seconds.
+CREATE TABLE step_time (
+  site_code VARCHAR(16) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  step_key VARCHAR(90) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  times INT NOT NULL,
+  median DECIMAL(12,3) NOT NULL,
+  late DECIMAL(12,3) NOT NULL,
+  PRIMARY KEY (site_code, step_key),
+  FOREIGN KEY (site_code) REFERENCES site (code)
+);
