@@ -25,7 +25,7 @@ describe('how long steps take', () => {
   });
 
   it('is what was measured once ten were done, at that site alone', async () => {
-    await provisionFor(world, 'SVG', 'many', 40, 'KQ');
+    await provisionFor(world, 'SVG', 'many', 96, 'KQ');
     await world.living.job('durations');
     const learnt = await durationsAt(world.app.db, 'KQ');
     const made = Object.entries(learnt).find(([key]) => key.startsWith('host make'));

@@ -44,7 +44,9 @@ export const useImage = defineChange<UseImage>({
     return ok(withPool(found.value.intent, role, (pool) => onImage(pool, image, known, track)));
   },
   policy: ({ pool }, facts) => {
-    const hosts = facts.known.filter((one) => one.wanted && one.key.startsWith(`host:${pool}:`)).length;
+    const hosts = facts.known.filter(
+      (one) => one.wanted && one.attributes.pool === `pool:${pool}` && one.kind === 'host',
+    ).length;
     return { atATime: 5, failureLimit: 1, waves: Math.max(1, Math.ceil(hosts / 2)), drain: DRAIN };
   },
   checks: (_edited, { image }, { site }): Check[] => {

@@ -60,7 +60,7 @@ export async function readSizing(app: App, scope: CustomerScope): Promise<Sizing
           seats: pool.seats,
           hosts: pool.hosts.length,
           people: pool.people,
-          monthly: costOfHost(pool, rates, now, about.currency),
+          monthly: monthlyEach(pool, rates, now, about.currency),
           peak,
           verdict: peak === null ? null : judged.verdict,
           needed: judged.needed,
@@ -71,7 +71,7 @@ export async function readSizing(app: App, scope: CustomerScope): Promise<Sizing
   };
 }
 
-function costOfHost(
+function monthlyEach(
   { size, diskGiB }: Intent['pools'][number],
   rates: readonly Rate[],
   now: number,
