@@ -1,22 +1,24 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import {
-  comparePrograms,
-  compareRecipes,
-  goesOnFrom,
   lineOf,
   intentOf,
   madeCurrent,
+  versionFor,
+  withoutOldest,
+  type ImageLine,
+} from '../../src/core/images';
+import {
+  comparePrograms,
+  compareRecipes,
+  goesOnFrom,
   markOf,
   readRecipe,
   STEP_VERB_KEYS,
   stepLine,
-  versionFor,
-  withoutOldest,
   writeRecipe,
-  type ImageLine,
   type RecipeStep,
-} from '../../src/core/images';
+} from '../../src/core/recipes';
 import { carriedOut, facts, proposed } from './setup/facts';
 
 const steps = (text: string): readonly RecipeStep[] => {

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import ICAL from 'ical.js';
 import pkg from 'rrule';
 import { describe, expect, it } from 'vitest';
-import { refreshCalendar, refreshFault, refreshTimes, type RefreshRule } from '../../src/core/images';
+import { refreshCalendar, refreshFault, refreshTimes, type RefreshRule } from '../../src/core/refresh';
 
 const { rrulestr } = pkg;
 const never = (): boolean => false;

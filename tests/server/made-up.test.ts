@@ -127,6 +127,7 @@ describe('a kind and a change that are added from outside', () => {
     const path = '/customers/{customer}/environments/{environment}/changes/place-licence';
     expect(Object.keys(document.paths).filter((one) => one.includes('place-licence'))).toEqual([
       `${path}/proposal`,
+      `${path}/hold`,
       path,
     ]);
     const { environment: foreign } = await provisionFor(world, 'MHP', 'office', 6, 'KQ');

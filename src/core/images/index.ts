@@ -1,4 +1,3 @@
-export { comparePrograms, compareRecipes, type Changed } from './compare';
 export {
   copySeconds,
   currentOf,
@@ -18,25 +17,3 @@ export {
   type ImageVersion,
   type VersionState,
 } from './line';
-export {
-  goesOnFrom,
-  markOf,
-  MOST_RECIPE_BYTES,
-  MOST_STEPS,
-  readRecipe,
-  recipeSchema,
-  STEP_VERB_KEYS,
-  STEP_VERBS,
-  stepLine,
-  writeRecipe,
-  type RecipeStep,
-  type StepVerb,
-} from './recipe';
-export {
-  isRefreshDue,
-  refreshCalendar,
-  refreshFault,
-  refreshTimes,
-  type IsHoliday,
-  type RefreshRule,
-} from './refresh';

@@ -1,6 +1,6 @@
 import type { Attributes, ImageTrack, Intent } from '../intent';
 import type { Instant } from '../calendar';
-import type { RefreshRule } from './refresh';
+import type { RefreshRule } from '../refresh';
 
 /** By these names the intent of an image holds what it is, and its versions. */
 export const IMAGE = 'image';

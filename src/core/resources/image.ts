@@ -1,16 +1,6 @@
 import Joi from 'joi';
-import {
-  copySeconds,
-  imageKey,
-  lineOf,
-  readRecipe,
-  STEP_VERBS,
-  stepLine,
-  versionName,
-  type ImageLine,
-  type ImageVersion,
-  type RecipeStep,
-} from '../images';
+import { copySeconds, imageKey, lineOf, versionName, type ImageLine, type ImageVersion } from '../images';
+import { readRecipe, STEP_VERBS, stepLine, type RecipeStep } from '../recipes';
 import { builderKey } from './builder';
 import type { ResourceKind, StepSpec, Wanted } from './kind';
 

@@ -1,11 +1,5 @@
-import {
-  imageKey,
-  isRefreshDue,
-  versionName,
-  type ImageVersion,
-  type IsHoliday,
-  type RefreshRule,
-} from '../../core/images';
+import { imageKey, versionName, type ImageVersion } from '../../core/images';
+import { isRefreshDue, type IsHoliday, type RefreshRule } from '../../core/refresh';
 import type { Intent } from '../../core/intent';
 import { MSP, systemScope } from '../access';
 import { publicHolidays } from '../customers';

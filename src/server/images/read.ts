@@ -1,14 +1,8 @@
 import { timingSafeEqual } from 'node:crypto';
 import type { MadeImage, MadeVersion } from '../../contract';
-import {
-  comparePrograms,
-  compareRecipes,
-  imageKey,
-  refreshCalendar,
-  refreshTimes,
-  versionName,
-  type ImageVersion,
-} from '../../core/images';
+import { imageKey, versionName, type ImageVersion } from '../../core/images';
+import { comparePrograms, compareRecipes } from '../../core/recipes';
+import { refreshCalendar, refreshTimes } from '../../core/refresh';
 import { sum, type Money } from '../../core/money';
 import { monthlyCost } from '../../core/rating';
 import { MSP, reachable, type Scope } from '../access';

@@ -1,4 +1,4 @@
-import { goesOnFrom, markOf, type RecipeStep } from '../../core/images';
+import { goesOnFrom, markOf, type RecipeStep } from '../../core/recipes';
 import { recipeStep } from '../../core/resources';
 import { OutsideError } from '../outside';
 import type { PresentResource } from '../providers';

@@ -1,5 +1,5 @@
 import { lazy, Suspense, useMemo, useState } from 'react';
-import { readRecipe, STEP_VERB_KEYS, writeRecipe, type RecipeStep } from '../../core/images';
+import { readRecipe, STEP_VERB_KEYS, writeRecipe, type RecipeStep } from '../../core/recipes';
 import { Button } from '../../ui/Button';
 import { useInBrowser } from '../shared/use-in-browser';
 import type { YamlKeys } from '../shared/YamlEditor';

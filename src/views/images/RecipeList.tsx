@@ -18,7 +18,7 @@ import {
 import { CSS } from '@dnd-kit/utilities';
 import { useState } from 'react';
 import { GripVertical, Plus, X } from 'lucide-react';
-import { STEP_VERB_KEYS, STEP_VERBS, stepLine, type RecipeStep, type StepVerb } from '../../core/images';
+import { STEP_VERB_KEYS, STEP_VERBS, stepLine, type RecipeStep, type StepVerb } from '../../core/recipes';
 import { Button } from '../../ui/Button';
 import { LongField, SelectField, TextField } from '../../ui/Field';
 import styles from './Recipe.module.css';

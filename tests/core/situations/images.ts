@@ -1,5 +1,6 @@
 import type { Facts } from '../../../src/core/facts';
-import { imageKey, markOf, readRecipe } from '../../../src/core/images';
+import { imageKey } from '../../../src/core/images';
+import { markOf, readRecipe } from '../../../src/core/recipes';
 import { carriedOut, facts, proposed } from '../setup/facts';
 import { standing, type Case } from './standing';
 

@@ -2,17 +2,16 @@ import Joi from 'joi';
 import type { Facts } from '../../facts';
 import {
   currentOf,
-  goesOnFrom,
   imageKey,
   intentOf,
   ITSELF,
-  readRecipe,
   versionName,
   withoutOldest,
   withVersion,
   type ImageLine,
   type ImageVersion,
 } from '../../images';
+import { goesOnFrom, readRecipe } from '../../recipes';
 import { blocks, defineChange, passes, warns, type Check } from '../../planning';
 import { builderKey } from '../../resources';
 import { ok, refuse } from '../../result';

@@ -1,13 +1,7 @@
 import Joi from 'joi';
 import type { Facts } from '../../facts';
-import {
-  lineOf,
-  MOST_RECIPE_BYTES,
-  readRecipe,
-  versionName,
-  type ImageLine,
-  type ImageVersion,
-} from '../../images';
+import { lineOf, versionName, type ImageLine, type ImageVersion } from '../../images';
+import { MOST_RECIPE_BYTES, readRecipe } from '../../recipes';
 import type { Intent } from '../../intent';
 import type { Refusal } from '../../planning';
 import { ok, refuse, type Result } from '../../result';

@@ -1,5 +1,6 @@
 import Joi from 'joi';
-import { intentOf, refreshFault, type RefreshRule } from '../../images';
+import { intentOf } from '../../images';
+import { refreshFault, type RefreshRule } from '../../refresh';
 import { defineChange } from '../../planning';
 import { ok, refuse } from '../../result';
 import { nameOf } from '../common';
