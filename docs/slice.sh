@@ -23,7 +23,10 @@ MADE=$(change /customers/HSB provision "$WISH")
 RUN=$(echo "$MADE" | field run)
 ENV=$(echo "$MADE" | field environment)
 ended "$RUN"
-echo "provisioned: $(get "/customers/HSB/environments/$ENV/hosts" | field 'entries.map(h=>h.name+" "+h.status).join(", ")')"
+# The provider's record is read by and by: then its hosts are seen to be there.
+HOSTS="/customers/HSB/environments/$ENV/hosts"
+until [ "$(get "$HOSTS" | field 'entries.every(h=>h.status!=="missing")')" = true ]; do sleep 1; done
+echo "provisioned: $(get "$HOSTS" | field 'entries.map(h=>h.name+" "+h.status).join(", ")')"
 echo "cost so far: $(get /customers/HSB/costs | field 'total.minor') minor units, $(get /customers/HSB/charges.csv | wc -l) lines of CSV"
 RUN=$(change "/customers/HSB/environments/$ENV" retire '{}' ',"code":"HSB"' | field run)
 ended "$RUN"

@@ -64,8 +64,7 @@ export const ownCode = Joi.string()
   .messages({ 'string.pattern.base': 'small letters, digits and hyphens, a letter first, 16 at most' });
 export const ownName = Joi.string().trim().min(1).max(80).custom(plain).required();
 
-/** The code of the MSP's own tenant, which is no customer. */
-export const OWN_CODE = 'MSP';
+export { OWN_CODE } from './own-code';
 
 export const customerParams = shape({ customer: customerCode });
 export const environmentParams = shape({ customer: customerCode, environment: id });

@@ -29,8 +29,7 @@ test('a proposal is held, found by its link, and begun by somebody else', async 
     await other.close();
   }
   // Begun once, it is no more.
-  const gone = await page.goto(page.url());
-  expect(gone?.status()).toBe(404);
+  expect((await page.request.get(page.url())).status()).toBe(404);
 });
 
 test('what is held is given back from its page', async ({ page }) => {

@@ -52,7 +52,7 @@ test('the steps of a recipe are moved with the keyboard alone', async ({ page })
   const first = page.getByRole('button', { name: 'Move step 1', exact: true });
   await first.focus();
   await page.keyboard.press('Space');
-  await expect(page.getByText('Step 1 is taken up')).toBeAttached();
+  await expect(page.getByText('Step 1 is over place 1')).toBeAttached();
   await page.keyboard.press('ArrowDown');
   await expect(page.getByText('Step 1 is over place 2')).toBeAttached();
   await page.keyboard.press('Space');

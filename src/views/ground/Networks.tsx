@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { Link2, Network, Radar, Wrench } from 'lucide-react';
 import type { JoinedNetwork, Networks as NetworksData, SiteNetworks } from '../../contract';
-import { OWN_CODE } from '../../contract/common';
+import { OWN_CODE } from '../../contract/own-code';
 import { get, whyOf } from '../../client/api';
 import { count } from '../../client/format';
 import { useLive } from '../../client/live';

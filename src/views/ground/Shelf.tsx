@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { PackagePlus, PencilRuler, Plus } from 'lucide-react';
 import type { Shelf as ShelfData, Shelves } from '../../contract';
-import { OWN_CODE } from '../../contract/common';
+import { OWN_CODE } from '../../contract/own-code';
 import { get } from '../../client/api';
 import { count, writeMoney, writePrice, writeWhen } from '../../client/format';
 import { useLive } from '../../client/live';

@@ -1,7 +1,7 @@
 import { lazy, Suspense, useState } from 'react';
 import { Hammer, NotebookPen } from 'lucide-react';
 import type { MadeImage, MadeVersion, RunWithSteps } from '../../contract';
-import { OWN_CODE } from '../../contract/common';
+import { OWN_CODE } from '../../contract/own-code';
 import { get } from '../../client/api';
 import { writeWhen } from '../../client/format';
 import { useLive } from '../../client/live';

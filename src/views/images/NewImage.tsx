@@ -1,5 +1,5 @@
 import { lazy, Suspense, useState } from 'react';
-import { OWN_CODE } from '../../contract/common';
+import { OWN_CODE } from '../../contract/own-code';
 import { Button, ButtonLink } from '../../ui/Button';
 import { SelectField, TextField } from '../../ui/Field';
 import type { MarkLook } from '../../ui/Mark';

@@ -1,6 +1,6 @@
 import { Play, Trash2, Wrench } from 'lucide-react';
 import type { MadeImage, MadeVersion, RunWithSteps, Step } from '../../contract';
-import { OWN_CODE } from '../../contract/common';
+import { OWN_CODE } from '../../contract/own-code';
 import { get } from '../../client/api';
 import { writeSpan, writeWhen } from '../../client/format';
 import { useLive } from '../../client/live';

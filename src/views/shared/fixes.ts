@@ -1,5 +1,5 @@
 import type { Check } from '../../core/planning';
-import { OWN_CODE } from '../../contract/common';
+import { OWN_CODE } from '../../contract/own-code';
 
 export interface Fix {
   readonly href: string;
