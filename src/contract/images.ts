@@ -1,8 +1,8 @@
 import { VERSION_STATES } from '../core/images';
-import { RUN_STATES } from '../core/runs';
 import Joi from 'joi';
 import { id, moneySchema } from './common';
 import { endpoint } from './endpoint';
+import { runSchema } from './runs';
 import { flag, listOf, maybe, maybeWhole, oneOf, shape, text, whole, type Of } from './shape';
 
 /** A pool whose hosts are made of a version. */
@@ -71,19 +71,8 @@ export const madeImageSchema = shape({
   versions: listOf(madeVersionSchema),
   /** What is stored at each site, and what that costs a month at what its provider asks; null: it has told no price. */
   stored: listOf(shape({ site: text, name: text, gib: whole, monthly: maybe(moneySchema) })),
-  /** What was done with it, newest first. */
-  runs: listOf(
-    shape({
-      id: text,
-      kind: text,
-      title: text,
-      state: oneOf(RUN_STATES),
-      actor: text,
-      reason: text,
-      begunAt: whole,
-      endedAt: maybeWhole,
-    }),
-  ),
+  /** What was done with it, newest first; none to who does not reach every customer. */
+  runs: listOf(runSchema),
 });
 export type MadeImage = Of<typeof madeImageSchema>;
 

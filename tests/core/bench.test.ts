@@ -130,6 +130,17 @@ describe('the sizing bench', () => {
     ]);
   });
 
+  // Common practice, no source: 30 people, each with a host of their own, are 30 hosts.
+  it('has a host for each where everyone has their own, whether they are in at once or not', () => {
+    const [offer] = offered([100]);
+    const asked = { groups: [group('standard', 30, 0.5)], offers: offer ? [offer] : [], mostSeats: 1 };
+    const points = benchOf({ ...asked, spareSeats: 5 });
+    expect(new Set(points.map(({ hosts, seats, peopleHit }) => `${hosts} ${seats} ${peopleHit}`))).toEqual(
+      new Set(['30 1 1']),
+    );
+    expect(carriedBy(30, SIZES[0] as (typeof SIZES)[number], asked.groups, 0, 1).people).toBe(30);
+  });
+
   it('makes those faint that another beats in everything, and no other', () =>
     fc.assert(
       fc.property(
@@ -235,6 +246,11 @@ describe('what was measured', () => {
     [
       { hosts: 2, seats: 10, peak: 0 },
       { verdict: 'right', needed: 2, hosts: 0 },
+    ],
+    // Everyone's own: that some stay at home makes none of them too many.
+    [
+      { hosts: 30, seats: 1, peak: 12, mostSeats: 1 },
+      { verdict: 'right', needed: 30, hosts: 0 },
     ],
   ])('%j is %j', (pool, verdict) => expect(judgePool(pool)).toEqual(verdict));
 

@@ -22,7 +22,7 @@ describe('what a held proposal keeps', () => {
       fc.property(fc.integer({ min: 1, max: 300 }), fc.integer({ min: 1, max: 300 }), (one, other) => {
         const first = provision('alder', one, roomy);
         const kept = takes(first, roomy);
-        const second = provision('alder', other, withKept(roomy, [{ own: true, takes: kept }]));
+        const second = provision('birch', other, withKept(roomy, [{ own: true, takes: kept }]));
         const third = takes(second, roomy);
         expect(kept.names.filter((name) => third.names.includes(name))).toEqual([]);
         expect(kept.addresses.filter((address) => third.addresses.includes(address))).toEqual([]);
@@ -43,7 +43,13 @@ describe('what a held proposal keeps', () => {
     expect(kept.addresses).toEqual(hostsOf(proposal).map((one) => one.attributes.address));
     expect(kept.placed).toHaveLength(hostsOf(proposal).length);
     expect(kept.amounts.hosts).toBe(hostsOf(proposal).length);
-    expect(kept.block).toBe('10.16.0.0/20');
+    expect([kept.block, kept.environment]).toEqual(['10.16.0.0/20', 'alder']);
+  });
+
+  it('is its environment’s name too: a second one is not called the same', () => {
+    const kept = takes(provision('alder', 24, roomy), roomy);
+    const { checks } = provision('alder', 24, withKept(roomy, [{ own: true, takes: kept }]));
+    expect(checks.find((one) => one.key === 'name')?.state).toBe('blocks');
   });
 
   it('is, of what stands, only what is more of it', () => {

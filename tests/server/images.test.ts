@@ -157,6 +157,9 @@ describe('an image that is made here', () => {
     const [found] = (await office('jonah')).versions;
     const hosts = (await version(1)).uses.reduce((all, one) => all + one.hosts, 0);
     expect([found?.uses, found?.otherHosts]).toEqual([[], hosts]);
+    // Nor what was done and why, which may name anyone.
+    expect((await office('jonah')).runs).toEqual([]);
+    expect((await office()).runs.length).toBeGreaterThan(0);
   });
 
   it('is tried by the pilot, made current, and gone back from', async () => {

@@ -251,6 +251,7 @@ describe('a customer’s life', () => {
           csv: 'account,given,family,mail\nlate.one,Late,One,late@svg.example\n',
         }),
       ],
+      ['work', await world.call('ida', 'PUT', '/customers/SVG/profiles', { body: { needs: [] } })],
     ];
     for (const [what, { status, body }] of tries)
       expect([what, status, body.detail]).toEqual([what, 409, 'SVG has left: nothing more is kept.']);
@@ -267,6 +268,15 @@ describe('a customer’s life', () => {
       ((await world.call('ida', 'GET', `/customers/${code}/people?limit=1000`)).body.entries as unknown[])
         .length;
     const others = await peopleOf('FPS');
+    // What was said of their work, and who measured it where.
+    await world.app.db.write(
+      `INSERT INTO profile_need (customer_id, profile, people_per_vcpu, memory_gib, disk_operations, source)
+       SELECT id, 'light', 5, 1, 6, 'said by someone of theirs' FROM customer WHERE code IN ('SVG', 'FPS')`,
+    );
+    const said = async (): Promise<unknown> =>
+      world.app.db.rows(
+        'SELECT c.code FROM profile_need n JOIN customer c ON c.id = n.customer_id ORDER BY c.code',
+      );
     const costs = async () =>
       (await world.call('petra', 'GET', '/customers/SVG/costs?month=2026-11')).body.total;
     const charged = await costs();
@@ -276,6 +286,7 @@ describe('a customer’s life', () => {
     world.clock.at = until;
     for (let time = 1; time <= 2; time++) await world.living.job('retention');
     expect([await peopleOf('SVG'), (await life()).deletedAt]).toEqual([0, until]);
+    expect(await said()).toEqual([{ code: 'FPS' }]);
     const about = (await world.call('ida', 'GET', '/customers/SVG/about')).body;
     expect(about).toMatchObject({ code: 'SVG', contacts: [], tags: {}, administrator: '' });
     expect(await costs()).toEqual(charged);

@@ -9,6 +9,8 @@ import { editedOf } from './tasks';
 
 /** What a proposal takes of what is scarce, and can be kept for it. */
 export interface Takes {
+  /** The name of the environment that it makes; null: it makes none. */
+  readonly environment: string | null;
   /** Computer names. */
   readonly names: readonly string[];
   readonly addresses: readonly string[];
@@ -40,6 +42,7 @@ export function takesOf(
   };
   const { block } = facts.customer;
   return {
+    environment: facts.environment || intent === null ? null : intent.name,
     names: fresh
       .filter(({ kind, name }) => kindOf(kind).carriesSessions === true && name !== '')
       .map((one) => one.name),
@@ -107,6 +110,7 @@ export function withKept(facts: Facts, kept: readonly Kept[]): Facts {
       ...customer,
       takes: own.reduce((all, one) => addAmounts(all, { ...one.amounts, people: 0 }), customer.takes),
       subnets: [...customer.subnets, ...own.flatMap((one) => one.subnets)],
+      environments: [...customer.environments, ...own.flatMap((one) => one.environment ?? [])],
       namesTaken: [...customer.namesTaken, ...own.flatMap((one) => one.names)],
       addressesKept: own.flatMap((one) => one.addresses),
     },

@@ -1,7 +1,7 @@
 import type { MachineSize } from '../machines';
 import type { Money } from '../money';
 import { ARRIVAL_RULES, type ArrivalRule } from '../placement';
-import { hostsFor, peakOf, seatsOn, type Resource, type WorkProfile } from './sizes';
+import { hostsFor, isPersonal, peakOf, seatsOn, type Resource, type WorkProfile } from './sizes';
 
 /** People of one kind of work in a pool. */
 export interface WorkGroup {
@@ -73,16 +73,17 @@ export function mixOf(
 
 /**
  * Every way to carry these people on hosts of one size: at each site, with no, one or two hosts to spare, under *spread*
- * and *fill*. In order of cost.
+ * and *fill*. Where everyone has a host of their own there is one for each, in at once or not, and none to spare. In order of cost.
  */
 export function benchOf({ groups, offers, spareSeats, mostSeats }: BenchQuestion): BenchPoint[] {
-  const mix = mixOf(groups);
+  const personal = isPersonal({ mostSeats });
+  const mix = mixOf(personal ? wholly(groups) : groups);
   if (!mix) return [];
   const points = offers.flatMap((offer) => {
     const { seats, binding } = seatsOn(offer.size, mix.need, mostSeats);
     if (seats === 0) return [];
-    const enough = hostsFor(mix.peak + spareSeats, seats);
-    return MORE.flatMap((more) =>
+    const enough = hostsFor(mix.peak + (personal ? 0 : spareSeats), seats);
+    return (personal ? MORE.slice(0, 1) : MORE).flatMap((more) =>
       ARRIVAL_RULES.map((arrival) => pointOf(offer, arrival, enough + more, seats, binding, mix.peak)),
     );
   });
@@ -92,6 +93,10 @@ export function benchOf({ groups, offers, spareSeats, mostSeats }: BenchQuestion
       (a, b) => a.monthly.minor - b.monthly.minor || a.peopleHit - b.peopleHit || a.key.localeCompare(b.key),
     );
 }
+
+/** Where everyone has a host of their own, it is there whether they are in or not. */
+const wholly = (groups: readonly WorkGroup[]): WorkGroup[] =>
+  groups.map((one) => ({ ...one, concurrency: 1 }));
 
 type Point = Omit<BenchPoint, 'isBeaten'>;
 
@@ -135,7 +140,7 @@ export function carriedBy(
   mostSeats?: number,
 ): { readonly atOnce: number; readonly people: number; readonly binding: Resource } {
   const known = groups.reduce((all, one) => all + one.people, 0);
-  const mix = mixOf(groups);
+  const mix = mixOf(isPersonal({ mostSeats }) ? wholly(groups) : groups);
   if (!mix) return { atOnce: 0, people: 0, binding: 'vCPU' };
   const { seats, binding } = seatsOn(size, mix.need, mostSeats);
   const atOnce = Math.max(0, hosts - spareHosts) * seats;
@@ -161,7 +166,10 @@ export function judgePool(pool: {
   readonly hosts: number;
   readonly seats: number;
   readonly peak: number;
+  /** 1: everyone has a host of their own, whether they are in at once or not. */
+  readonly mostSeats?: number | undefined;
 }): PoolVerdict {
+  if (isPersonal(pool)) return { verdict: 'right', needed: pool.hosts, hosts: 0 };
   const needed = Math.max(1, hostsFor(Math.ceil(pool.peak * (1 + MARGIN)), pool.seats)) + 1;
   const hosts = Math.abs(pool.hosts - needed);
   return {

@@ -133,6 +133,10 @@ export async function dropHold(
   return gone > 0;
 }
 
+/** Deletes what a customer holds. */
+export const forgetHolds = (tx: Connection, { customer }: CustomerScope): Promise<unknown> =>
+  tx.write('DELETE FROM held_proposal WHERE customer_id = ?', [customer.id]);
+
 /** Gives back what was kept for longer than was said. */
 export async function endHolds(app: App): Promise<void> {
   const over = await app.db.rows<{ customer_id: string; code: string; id: string }>(

@@ -5,10 +5,11 @@ import { comparePrograms, compareRecipes } from '../../core/recipes';
 import { refreshCalendar, refreshTimes } from '../../core/refresh';
 import { sum, type Money } from '../../core/money';
 import { monthlyCost } from '../../core/rating';
-import { MSP, reachable, type Scope } from '../access';
+import { MSP, reachable, systemScope, type Scope } from '../access';
 import type { App } from '../app';
 import { sql, type Connection } from '../db';
 import { notFound } from '../problem';
+import { listRuns } from '../runs';
 import { pricesInForce, type ProviderPrices } from '../providers';
 import {
   imagesOf,
@@ -20,6 +21,7 @@ import {
 } from './facts';
 import { holidaysOf } from './keep';
 
+const OWN = systemScope(MSP);
 const LAST_RUNS = 30;
 /** So many of the next times are told, and so many stand in the calendar. */
 const NEXT = 4;
@@ -29,6 +31,7 @@ interface Ground {
   readonly sites: ReadonlyMap<string, { readonly name: string; readonly provider: string }>;
   readonly prices: ReadonlyMap<string, ProviderPrices>;
   readonly reach: ReadonlySet<string>;
+  readonly reachesAll: boolean;
   readonly now: number;
   /** What the address of an image's calendar ends with. */
   readonly keyOf: (image: string) => string;
@@ -57,6 +60,7 @@ async function groundOf(app: App, scope: Scope): Promise<Ground> {
     sites: new Map(sites.map(({ code, ...site }) => [code, site])),
     prices,
     reach: new Set(customers.map(({ code }) => code)),
+    reachesAll: scope.customers === undefined,
     now,
     keyOf: (image) => calendarKey(app, image),
   };
@@ -84,7 +88,11 @@ async function imageView(
   ground: Ground,
 ): Promise<MadeImage> {
   const own = standing.filter((one) => one.image === id);
-  const [uses, runs] = await Promise.all([usesOf(db, line.code), runsOf(db, id)]);
+  const [uses, runs] = await Promise.all([
+    usesOf(db, line.code),
+    // Why something was done may name customers: who does not reach them all is not told.
+    ground.reachesAll ? listRuns(db, OWN, { environmentId: id, limit: LAST_RUNS }) : [],
+  ]);
   const { versions, refresh, ...image } = line;
   return {
     id,
@@ -172,10 +180,3 @@ function storing(gib: number, prices: ProviderPrices | undefined, now: number): 
     prices.currency,
   );
 }
-
-const runsOf = (db: Connection, image: string): Promise<MadeImage['runs']> =>
-  db.rows(
-    `SELECT id, kind, title, state, actor, reason, begun_at AS begunAt, ended_at AS endedAt FROM run
-     WHERE customer_id = ? AND environment_id = ? ORDER BY id DESC LIMIT ${LAST_RUNS}`,
-    [MSP.id, image],
-  );

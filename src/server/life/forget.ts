@@ -1,8 +1,10 @@
 import { systemScope } from '../access';
 import type { App } from '../app';
 import { forgetDetails } from '../customers';
+import { forgetHolds } from '../holds';
 import { forgetPeople } from '../people';
 import { planFactsOf } from '../plans';
+import { forgetSizing } from '../sizing';
 import { write } from '../write';
 
 const DAY = 86_400_000;
@@ -25,6 +27,8 @@ export async function forgetGone(app: App): Promise<void> {
       const isFirst = await forgetDetails(tx, scope, now);
       if (!isFirst) return;
       const people = await forgetPeople(tx, scope);
+      await forgetSizing(tx, scope);
+      await forgetHolds(tx, scope);
       await tx.record({
         action: 'delete data',
         subject: customer.code,

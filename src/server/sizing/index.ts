@@ -1,3 +1,3 @@
-export { readNeeds } from './needs';
+export { forgetSizing, readNeeds } from './needs';
 export { notePeaks } from './peaks';
 export { readSizing } from './read';

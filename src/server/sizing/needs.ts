@@ -1,6 +1,7 @@
 import { PROFILE_KEYS, type ProfileNeed } from '../../core/sizing';
 import type { CustomerScope } from '../access';
 import { insertMany, type Connection } from '../db';
+import { refuseGone } from '../customers';
 import { write, type WriteHouse } from '../write';
 
 /** What kinds of work take at a customer, where that is otherwise than usual. */
@@ -31,13 +32,14 @@ export async function readNeeds(db: Connection, { customer }: CustomerScope): Pr
   });
 }
 
-/** Keeps what kinds of work take at a customer; what is left out is as usual again. */
+/** Keeps what kinds of work take at a customer; what is left out is as usual again. @throws Problem 409 when they have left */
 export const keepNeeds = (
   house: WriteHouse,
   scope: CustomerScope,
   needs: readonly ProfileNeed[],
 ): Promise<void> =>
   write(house, scope, [{ table: 'customer', key: { id: scope.customer.id } }], async (tx) => {
+    await refuseGone(tx, scope);
     const before = await readNeeds(tx, scope);
     await tx.write('DELETE FROM profile_need WHERE customer_id = ?', [scope.customer.id]);
     await insertMany(
@@ -62,3 +64,9 @@ export const keepNeeds = (
       id: scope.customer.code,
     });
   });
+
+/** Deletes what was said of a customer's work, and what was measured of it. */
+export async function forgetSizing(tx: Connection, { customer }: CustomerScope): Promise<void> {
+  for (const table of ['profile_need', 'session_peak'])
+    await tx.write(`DELETE FROM ${table} WHERE customer_id = ?`, [customer.id]);
+}

@@ -50,7 +50,12 @@ export async function readSizing(app: App, scope: CustomerScope): Promise<Sizing
       (JSON.parse(document) as Intent).pools.map((pool): MeasuredPool => {
         const own = peaks.filter((one) => one.environment === id && one.pool === pool.role);
         const peak = own.length === 0 ? null : Math.max(...own.map((one) => one.most));
-        const judged = judgePool({ hosts: pool.hosts.length, seats: pool.seats, peak: peak ?? 0 });
+        const judged = judgePool({
+          hosts: pool.hosts.length,
+          seats: pool.seats,
+          peak: peak ?? 0,
+          mostSeats: pool.mostSeats,
+        });
         return {
           environment: name,
           environmentId: id,

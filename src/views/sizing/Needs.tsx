@@ -2,6 +2,7 @@ import { useState } from 'react';
 import type { Sizing } from '../../contract';
 import { WORK_PROFILES, type ProfileNeed } from '../../core/sizing';
 import { newKey, send, whyOf } from '../../client/api';
+import { checkedAs, numberOrNull, usePageForm } from '../../client/form';
 import { Button } from '../../ui/Button';
 import { TextField } from '../../ui/Field';
 import { Panel } from '../../ui/Panel';
@@ -20,44 +21,22 @@ const FIGURES = [
   { key: 'diskOperations', title: 'Disk operations a second' },
 ] as const;
 
-type Typed = Readonly<Record<(typeof FIGURES)[number]['key'] | 'source', string>>;
-
 /** What one person of each kind of work takes here, and where the figures come from. */
 export function Needs({ code, sizing, mayChange, onKept }: Props) {
-  const [editing, setEditing] = useState<ProfileNeed['key']>();
-  const [typed, setTyped] = useState<Typed>({
-    peoplePerVcpu: '',
-    memoryGiB: '',
-    diskOperations: '',
-    source: '',
-  });
+  const [editing, setEditing] = useState<ProfileNeed>();
   const [problem, setProblem] = useState<string>();
+  const own = sizing.needs.filter((one) => one.source !== '' && one.key !== editing?.key);
   const keep = async (needs: readonly ProfileNeed[]): Promise<void> => {
+    setProblem(undefined);
     try {
+      const body = { needs: [...needs] };
       onKept(
-        await send(
-          'PUT',
-          '/customers/{customer}/profiles',
-          { customer: code },
-          { body: { needs: [...needs] }, key: newKey() },
-        ),
+        await send('PUT', '/customers/{customer}/profiles', { customer: code }, { body, key: newKey() }),
       );
       setEditing(undefined);
-      setProblem(undefined);
     } catch (error) {
       setProblem(whyOf(error));
     }
-  };
-  const own = sizing.needs.filter((one) => one.source !== '');
-  const open = (need: ProfileNeed): void => {
-    setEditing(need.key);
-    setProblem(undefined);
-    setTyped({
-      peoplePerVcpu: String(need.peoplePerVcpu),
-      memoryGiB: String(need.memoryGiB),
-      diskOperations: String(need.diskOperations),
-      source: need.source,
-    });
   };
   return (
     <Panel title="What work takes here">
@@ -93,7 +72,7 @@ export function Needs({ code, sizing, mayChange, onKept }: Props) {
               <td className={styles.source}>{need.source === '' ? 'as usual' : need.source}</td>
               <td>
                 {mayChange && (
-                  <Button kind="quiet" aria-label={`Change ${need.key}`} onPress={() => open(need)}>
+                  <Button kind="quiet" aria-label={`Change ${need.key}`} onPress={() => setEditing(need)}>
                     Change
                   </Button>
                 )}
@@ -103,53 +82,90 @@ export function Needs({ code, sizing, mayChange, onKept }: Props) {
         </tbody>
       </table>
       {editing && (
-        <form
-          className={styles.pair}
-          onSubmit={(event) => {
-            event.preventDefault();
-            void keep([...own.filter((one) => one.key !== editing), needFrom(editing, typed)]);
-          }}
-        >
-          {FIGURES.map(({ key, title }) => (
-            <TextField
-              key={key}
-              label={`${title}, ${editing}`}
-              inputMode="decimal"
-              value={typed[key]}
-              onChange={(event) => setTyped({ ...typed, [key]: event.target.value })}
-            />
-          ))}
-          <TextField
-            label="Where the figures come from"
-            value={typed.source}
-            onChange={(event) => setTyped({ ...typed, source: event.target.value })}
-          />
-          <div className={styles.actions}>
-            <Button onPress={() => setEditing(undefined)}>Back</Button>
-            {own.some((one) => one.key === editing) && (
-              <Button onPress={() => void keep(own.filter((one) => one.key !== editing))}>
-                As usual again
-              </Button>
-            )}
-            <Button kind="main" type="submit">
-              Keep
-            </Button>
-          </div>
-          {problem !== undefined && (
-            <p role="alert" className={styles.problem}>
-              {problem}
-            </p>
-          )}
-        </form>
+        <NeedForm
+          key={editing.key}
+          need={editing}
+          problem={problem}
+          onBack={() => setEditing(undefined)}
+          onUsual={() => void keep(own)}
+          onKeep={(need) => keep([...own, need])}
+        />
       )}
     </Panel>
   );
 }
 
-const needFrom = (key: ProfileNeed['key'], typed: Typed): ProfileNeed => ({
-  key,
-  peoplePerVcpu: Number(typed.peoplePerVcpu.replace(',', '.')),
-  memoryGiB: Number(typed.memoryGiB.replace(',', '.')),
-  diskOperations: Number(typed.diskOperations.replace(',', '.')),
-  source: typed.source,
-});
+/** Figures as their fields have them. */
+interface Typed {
+  peoplePerVcpu: string;
+  memoryGiB: string;
+  diskOperations: string;
+  source: string;
+}
+
+const figure = (typed: string): number | string | null => numberOrNull(typed.replace(',', '.'));
+
+function NeedForm({
+  need,
+  problem,
+  onBack,
+  onUsual,
+  onKeep,
+}: {
+  readonly need: ProfileNeed;
+  readonly problem: string | undefined;
+  readonly onBack: () => void;
+  readonly onUsual: () => void;
+  readonly onKeep: (need: ProfileNeed) => Promise<void>;
+}) {
+  const { register, handleSubmit, formState } = usePageForm<Typed, ProfileNeed>({
+    defaultValues: {
+      peoplePerVcpu: String(need.peoplePerVcpu),
+      memoryGiB: String(need.memoryGiB),
+      diskOperations: String(need.diskOperations),
+      source: need.source,
+    },
+    resolver: checkedAs<Typed, ProfileNeed>(
+      async () => (await import('../../contract/sizing')).profileNeedSchema,
+      (typed) => ({
+        key: need.key,
+        peoplePerVcpu: figure(typed.peoplePerVcpu),
+        memoryGiB: figure(typed.memoryGiB),
+        diskOperations: figure(typed.diskOperations),
+        source: typed.source,
+      }),
+    ),
+  });
+  const { errors } = formState;
+  return (
+    <form className={styles.pair} noValidate onSubmit={(event) => void handleSubmit(onKeep)(event)}>
+      {FIGURES.map(({ key, title }) => (
+        <TextField
+          key={key}
+          label={`${title}, ${need.key}`}
+          inputMode="decimal"
+          error={errors[key]?.message}
+          {...register(key)}
+        />
+      ))}
+      <TextField
+        label="Where the figures come from"
+        autoComplete="off"
+        error={errors.source?.message}
+        {...register('source')}
+      />
+      <div className={styles.actions}>
+        <Button onPress={onBack}>Back</Button>
+        {need.source !== '' && <Button onPress={onUsual}>As usual again</Button>}
+        <Button kind="main" type="submit">
+          Keep
+        </Button>
+      </div>
+      {problem !== undefined && (
+        <p role="alert" className={styles.problem}>
+          {problem}
+        </p>
+      )}
+    </form>
+  );
+}

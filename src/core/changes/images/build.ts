@@ -16,7 +16,16 @@ import { blocks, defineChange, passes, warns, type Check } from '../../planning'
 import { builderKey } from '../../resources';
 import { ok, refuse } from '../../result';
 import { HOUR } from '../../calendar';
-import { isCaptured, lineIn, noteField, recipeRefusal, titleOf, versionField, versionIn } from './common';
+import {
+  isCaptured,
+  lineIn,
+  noteField,
+  ofVersion,
+  recipeRefusal,
+  titleOf,
+  versionIn,
+  type OfVersion,
+} from './common';
 
 /** So long its machine stays when something fails, for someone to look; then it is taken away. */
 const KEPT_HOURS = 4;
@@ -106,12 +115,6 @@ function nextNumber({ environment }: Facts): number {
   const line = lineIn(environment?.intent ?? null);
   return line.ok ? Math.max(0, ...line.value.versions.map((one) => one.number)) + 1 : 1;
 }
-
-interface OfVersion {
-  readonly version: number;
-}
-
-const ofVersion = Joi.object<OfVersion>({ version: versionField });
 
 /** The marks of the steps that are on the machine of a version; undefined: there is no machine. */
 function marksOn(facts: Facts, version: ImageVersion): readonly string[] | undefined {

@@ -10,6 +10,11 @@ import { ok, refuse, type Result } from '../../result';
 
 export const recipeField = Joi.string().max(MOST_RECIPE_BYTES).required().description('The recipe, as YAML');
 export const versionField = Joi.number().integer().min(1).required().description('Its number');
+/** What is done with one version takes its number. */
+export interface OfVersion {
+  readonly version: number;
+}
+export const ofVersion = Joi.object<OfVersion>({ version: versionField });
 export const noteField = Joi.string()
   .trim()
   .min(1)

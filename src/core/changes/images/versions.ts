@@ -3,11 +3,7 @@ import type { Facts } from '../../facts';
 import { dropped, imageKey, intentOf, madeCurrent, withVersion, type ImageLine } from '../../images';
 import { blocks, defineChange, passes, warns, type Check } from '../../planning';
 import { ok, refuse } from '../../result';
-import { hostsOn, isCaptured, titleOf, versionField, versionIn } from './common';
-
-interface OfVersion {
-  readonly version: number;
-}
+import { hostsOn, isCaptured, ofVersion, titleOf, versionField, versionIn, type OfVersion } from './common';
 
 const policy = { atATime: 3, failureLimit: 1 } as const;
 
@@ -17,7 +13,7 @@ export const makeCurrent = defineChange<OfVersion>({
   subject: 'environment',
   of: 'the MSP',
   verb: 'Make current',
-  input: Joi.object<OfVersion>({ version: versionField }),
+  input: ofVersion,
   roles: ['engineer', 'lead'],
   confirm: 'press',
   undo: 'none',
@@ -61,7 +57,7 @@ export const dropVersion = defineChange<OfVersion>({
   subject: 'environment',
   of: 'the MSP',
   verb: 'Drop',
-  input: Joi.object<OfVersion>({ version: versionField }),
+  input: ofVersion,
   roles: ['engineer', 'lead'],
   confirm: 'press',
   undo: 'none',
