@@ -26,8 +26,8 @@ function certify(
 ): forge.pki.Certificate {
   const certificate = forge.pki.createCertificate();
   certificate.publicKey = forge.pki.setRsaPublicKey(key.n, key.e);
-  // A positive number of less than 20 bytes (RFC 5280, section 4.1.2.2).
-  certificate.serialNumber = `00${randomBytes(15).toString('hex')}`;
+  // A positive number of less than 20 bytes (RFC 5280, section 4.1.2.2), and none that begins with needless zeros (X.690, 8.3.2).
+  certificate.serialNumber = `4${randomBytes(16).toString('hex').slice(1)}`;
   certificate.validity.notBefore = new Date(from);
   certificate.validity.notAfter = new Date(until);
   certificate.setSubject([{ name: NAMED, value: name }]);
