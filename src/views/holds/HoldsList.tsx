@@ -15,18 +15,20 @@ export function HoldsList({
 }) {
   if (holds.length === 0) return null;
   return (
-    <Panel title={holds.length === 1 ? 'A held proposal' : `${holds.length} held proposals`}>
-      <ul className={styles.list}>
-        {holds.map((hold) => (
-          <li key={hold.id}>
-            <a href={`/customers/${code}/holds/${hold.id}`}>{hold.title}</a>
-            <small>
-              {hold.actor}, until {writeWhen(hold.until, zone)}
-              {hold.reason !== '' && `: ${hold.reason}`}
-            </small>
-          </li>
-        ))}
-      </ul>
-    </Panel>
+    <div className={styles.above}>
+      <Panel title={holds.length === 1 ? 'A held proposal' : `${holds.length} held proposals`}>
+        <ul className={styles.list}>
+          {holds.map((hold) => (
+            <li key={hold.id}>
+              <a href={`/customers/${code}/holds/${hold.id}`}>{hold.title}</a>
+              <small>
+                {hold.actor}, until {writeWhen(hold.until, zone)}
+                {hold.reason !== '' && `: ${hold.reason}`}
+              </small>
+            </li>
+          ))}
+        </ul>
+      </Panel>
+    </div>
   );
 }
