@@ -3,7 +3,8 @@ import type { Facts } from '../src/core/facts';
 import { propose } from '../src/core/planning';
 import { NO_AMOUNTS, NO_LIMITS } from '../src/core/plans';
 import { RESOURCE_KINDS } from '../src/core/resources';
-import { SHARED_OFFICE } from '../src/demo/scenario';
+import { readTemplate, type TemplateDocument } from '../src/core/templates';
+import { SHARED_OFFICE } from '../src/demo/templates';
 
 const HOSTS = 500;
 const TARGET_MS = 200;
@@ -24,16 +25,24 @@ export function proposalBench(): void {
   );
 }
 
+function read(text: string): TemplateDocument {
+  const document = readTemplate(text);
+  if (!document.ok) throw new Error(document.problem[0]?.says);
+  return document.value;
+}
+
+const OFFICE = read(SHARED_OFFICE);
+
 const facts = (): Facts => ({
   now: Date.UTC(2026, 10, 18),
   rates: [{ meter: 'host', size: 's2x8', unit: 'hour', price: '0.066', from: 0, to: null }],
   template: {
     code: 'large',
     revision: 1,
-    spec: {
-      ...SHARED_OFFICE,
+    document: {
+      ...OFFICE,
       naming: '{customer}-{counter:4}',
-      pools: SHARED_OFFICE.pools.map((pool) => ({ ...pool, concurrency: 1 })),
+      pools: OFFICE.pools.map((pool) => ({ ...pool, concurrency: 1 })),
     },
   },
   customer: {
@@ -69,7 +78,7 @@ const facts = (): Facts => ({
     kind: 'own nodes',
     reservedAddresses: 5,
     sizes: [{ key: 's2x8', vcpu: 2, memoryGiB: 8 }],
-    images: SHARED_OFFICE.pools.map((pool) => ({ name: pool.image, diskGiB: 64 })),
+    images: OFFICE.pools.map((pool) => ({ name: pool.image, diskGiB: 64 })),
     nodes: Array.from({ length: 60 }, (_, i) => ({
       id: `n${i}`,
       zone: i % 2 === 0 ? 'a' : 'b',

@@ -26,7 +26,7 @@ import {
 } from './shape';
 import { profileNeedSchema } from './sizing';
 import { imageSchema, quotaSchema, sizeSchema } from './sites';
-import { templateSpecSchema } from './templates';
+import { templateDocumentSchema } from './templates';
 
 const attribute = Joi.alternatives(
   Joi.string().allow('', null),
@@ -166,7 +166,7 @@ export const factsSchema = shape({
     joinedBy: optional(whole),
   }),
   rates: listOf(rateSchema),
-  template: optional(shape({ code: text, revision: whole, spec: templateSpecSchema })),
+  template: optional(shape({ code: text, revision: whole, document: templateDocumentSchema })),
   known: listOf(
     shape({
       id: text,

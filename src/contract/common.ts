@@ -93,3 +93,7 @@ export const pageOf = <Entry>(entry: Joi.AnySchema<Entry>): Joi.AnySchema<Page<E
 
 /** Why something is done, for the trail. */
 export const reason = filled(Joi.string().trim().allow('').max(250).custom(plain), '');
+
+/** Something in a file that cannot be used, and where it stands. */
+export const fileFaultSchema = shape({ line: whole, column: whole, path: text, says: text });
+export type FileFault = Of<typeof fileFaultSchema>;

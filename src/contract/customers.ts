@@ -9,6 +9,7 @@ import {
   ownName,
   pageOf,
   reason,
+  fileFaultSchema,
 } from './common';
 import { endpoint } from './endpoint';
 import {
@@ -243,10 +244,6 @@ export type Preview = Of<typeof previewSchema>;
 /** A customer half filled in, kept for later: what is in its fields. */
 export const draftSchema = shape({ id: text, title: text, by: text, at: whole, fields: texts });
 export type Draft = Of<typeof draftSchema>;
-
-/** Something in a file that cannot be used, and where it stands. */
-export const fileFaultSchema = shape({ line: whole, column: whole, path: text, says: text });
-export type FileFault = Of<typeof fileFaultSchema>;
 
 export const FILE_OUTCOMES = ['new', 'changed', 'same', 'refused'] as const;
 /** What comes, or came, of each customer of a file. */

@@ -95,6 +95,9 @@ export const hostSchema = shape({
 });
 export type Host = Of<typeof hostSchema>;
 
+/** Why something is otherwise than wanted: no run has got to it, or it was changed past us. */
+export const DIFFERENCE_CAUSES = ['not done yet', 'changed there'] as const;
+
 export const differenceSchema = shape({
   key: text,
   kind: text,
@@ -102,6 +105,7 @@ export const differenceSchema = shape({
   /** Null: it concerns the whole resource. */
   attribute: maybeText,
   what: oneOf(['missing', 'extra', 'otherwise']),
+  cause: oneOf(DIFFERENCE_CAUSES),
   says: text,
   /** Whether mending it ends sessions. */
   disturbs: flag,

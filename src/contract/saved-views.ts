@@ -2,13 +2,13 @@ import Joi from 'joi';
 import { endpoint } from './endpoint';
 import { filled, listOf, oneOf, shape, text, type Of } from './shape';
 
-/** Lists of which one may keep views: by the page that shows them. */
-const page = filled(oneOf(['customers']), 'customers');
+/** Pages of which one may keep views: what is chosen there. */
+const page = filled(oneOf(['customers', 'provision']), 'customers');
 const name = Joi.string().trim().min(1).max(60).required().messages({ 'string.empty': 'name it' });
 
 export const savedViewSchema = shape({
   name: text,
-  /** What is chosen of the list, as its address has it. */
+  /** What is chosen, as the page's address would have it. */
   query: text,
 });
 export type SavedView = Of<typeof savedViewSchema>;
@@ -29,7 +29,7 @@ export const savedViewEndpoints = {
     path: '/saved-views',
     area,
     summary: 'Keep a view of a list, for yourself alone; one of the same name is replaced',
-    body: shape({ page, name, query: Joi.string().allow('').max(500).required() }),
+    body: shape({ page, name, query: Joi.string().allow('').max(4_000).required() }),
     answer: shape({ views: listOf(savedViewSchema) }),
   }),
   drop: endpoint({

@@ -4,6 +4,7 @@ import { enter, type CustomerScope, type Scope } from '../server/access';
 import type { App } from '../server/app';
 import type { Begun } from '../server/changes';
 import { keepCertificate } from '../server/certificates';
+import { addRevision } from '../server/templates';
 import { setCustomerState } from '../server/customers';
 import { listEnvironments, listHosts } from '../server/environments';
 import { importPeople } from '../server/people';
@@ -71,6 +72,10 @@ export async function liveHistory(
     }
     while ((measured[0] ?? Infinity) < at) await measure(living, measured.shift() ?? at);
     await living.moveTo(at);
+    if (event.do === 'template') {
+      await addRevision(app, engineer, { ...event, owner: '' });
+      continue;
+    }
     const scope =
       event.do === 'image'
         ? await enter(app.db, engineer, OWN_CODE, true)
@@ -102,7 +107,11 @@ function dateOf(moment: DemoMoment, today: number): number {
   return lastFriday.minus({ weeks: moment.weekendsAgo }).plus({ days, hours }).toMillis();
 }
 
-async function happen(living: Living, scope: CustomerScope, event: DemoEvent): Promise<void> {
+async function happen(
+  living: Living,
+  scope: CustomerScope,
+  event: Exclude<DemoEvent, { do: 'template' }>,
+): Promise<void> {
   switch (event.do) {
     case 'provision':
       await provisionFor(living, scope, event);
@@ -145,7 +154,7 @@ async function provisionFor(
   const site = event.site ?? CUSTOMERS.find((one) => one.code === scope.customer.code)?.site ?? '';
   const { environment, people, profile, reason } = event;
   const { template = 'shared-office' } = event;
-  const input = { environment, people, template, site, pools: [{ role: 'desks', profile }] };
+  const input = { environment, people, template, site, inputs: [{ key: 'work', value: profile }] };
   if (event.fails)
     await living.faults([{ kind: 'fail-host', target: event.fails.host, amount: event.fails.times }]);
   const { run } = await change(living.app, scope, 'provision', input, reason);

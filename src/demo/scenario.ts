@@ -1,5 +1,5 @@
 import { NO_LIMITS } from '../core/plans';
-import type { PoolSpec, TemplateSpec } from '../core/templates';
+import { SHARED_OFFICE_LATER } from './templates';
 import type { ProfileKey } from '../core/sizing';
 import type { Role, SentCustomer } from '../contract';
 import type { MakeAsk } from '../server/providers';
@@ -244,71 +244,6 @@ export const CARDS = [
   },
 ] as const;
 
-const DESKS: PoolSpec = {
-  role: 'desks',
-  image: 'Ostrel 12 multi-user',
-  arrival: 'spread',
-  profile: 'standard',
-  partOfPeople: 1,
-  concurrency: 0.85,
-  mostSeats: 16,
-  diskGiB: 128,
-  shareGiBPerPerson: 10,
-  ceilingFactor: 2,
-  items: [
-    { name: 'Full desktop', kind: 'desktop' },
-    { name: 'Tallybrook', kind: 'app' },
-    { name: 'Murrelmail', kind: 'app' },
-  ],
-};
-
-const LAB: PoolSpec = {
-  ...DESKS,
-  role: 'lab',
-  image: 'Ostrel Server 9',
-  arrival: 'fill',
-  profile: 'heavy',
-  partOfPeople: 0.25,
-  mostSeats: 8,
-  diskGiB: 256,
-  shareGiBPerPerson: 40,
-  items: [
-    { name: 'Contourwick', kind: 'app' },
-    { name: 'Tidewarden', kind: 'app' },
-  ],
-};
-
-export const SHARED_OFFICE: TemplateSpec = {
-  naming: '{customer}-{environment}{counter:2}',
-  pools: [DESKS],
-  atATime: 5,
-  failureLimit: 2,
-};
-
-export const DESKS_AND_LAB: TemplateSpec = {
-  naming: '{customer}-{role}{counter:2}',
-  pools: [DESKS, LAB],
-  atATime: 5,
-  failureLimit: 2,
-};
-
-export const TEMPLATES = [
-  {
-    code: 'shared-office',
-    name: 'Shared office',
-    says: 'One shared pool of desktops for office work, with profiles on a share',
-    note: 'first revision',
-    spec: SHARED_OFFICE,
-  },
-  {
-    code: 'desks-and-lab',
-    name: 'Desks and lab',
-    says: 'A pool of desktops for everyone, and a pool of strong hosts for the few who reckon and draw',
-    note: 'first revision',
-    spec: DESKS_AND_LAB,
-  },
-] as const;
-
 /** When something was done, at an hour of the day in UTC: days before today, or the Friday or Monday of a past weekend. */
 export type DemoMoment =
   | { readonly daysAgo: number; readonly hour: number }
@@ -363,6 +298,13 @@ export type DemoEvent = DemoMoment &
           'new-image' | 'write-recipe' | 'build-image' | 'make-current' | 'copy-image' | 'refresh-by-rule';
         readonly input: Readonly<Record<string, unknown>>;
         readonly reason: string;
+      }
+    | {
+        /** A template's next revision. */
+        readonly do: 'template';
+        readonly code: string;
+        readonly note: string;
+        readonly text: string;
       }
     | {
         /** Made at the provider, past Laager, and forgotten. */
@@ -699,6 +641,14 @@ export const HISTORY: readonly DemoEvent[] = [
     change: 'add-hosts',
     input: { pool: 'desks', hosts: 1 },
     reason: 'students for the winter',
+  },
+  {
+    daysAgo: 9,
+    hour: 10,
+    do: 'template',
+    code: 'shared-office',
+    note: 'drives may cross, and more room for what people keep',
+    text: SHARED_OFFICE_LATER,
   },
   ...weekends('SVG', 'clinic', 5, 6),
   ...weekends('FPS', 'survey', 3, 6),

@@ -16,9 +16,9 @@ import {
   PLANS,
   PROVIDERS,
   RANGES,
-  TEMPLATES,
   type DemoOperator,
 } from './scenario';
+import { TEMPLATES } from './templates';
 
 const DAY = 86_400_000;
 
@@ -68,7 +68,7 @@ export async function seedGround(
         await addRate(app, SYSTEM, card.code, { ...rate, price: later, from: change, to: null });
     }
   }
-  for (const template of TEMPLATES) await addRevision(app, SYSTEM, template);
+  for (const template of TEMPLATES) await addRevision(app, SYSTEM, { owner: '', ...template });
 }
 
 /** The eight customers; each one's people come by the same import that operators use. */

@@ -28,6 +28,7 @@ import { shelfRoutes } from './shelf/routes';
 import { signInRoutes } from './sign-in/routes';
 import { siteRoutes } from './sites/routes';
 import { sizingRoutes } from './sizing/routes';
+import { templateFileRoutes } from './template-files/routes';
 import { templateRoutes } from './templates/routes';
 import { trailRoutes } from './trail/routes';
 import { watchRoutes } from './watch/routes';
@@ -56,6 +57,7 @@ export const routesOf = (catalogue: Catalogue): readonly Route[] => [
   ...orphanRoutes,
   ...imageRoutes,
   ...sizingRoutes,
+  ...templateFileRoutes,
   ...templateRoutes,
   ...planRoutes,
   ...pricingRoutes,

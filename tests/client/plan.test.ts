@@ -33,14 +33,16 @@ describe('the plan of a new environment', () => {
     const props: ProvisionProps = {
       customer,
       sites: [{ code: 'KQ', name: 'Kelp Quay', kind: 'own nodes' }],
-      templates: [{ code: 'shared-office', name: 'Shared office', revision: 1, spec }],
+      templates: [{ code: 'shared-office', revision: 1, document: spec }],
+      views: [],
       facts: withTwoSizes,
       plan: firstPlan(customer, withTwoSizes),
     };
     const drawn = renderToString(createElement(Provision, props));
     const given = JSON.parse(JSON.stringify(props)) as ProvisionProps;
     expect(renderToString(createElement(Provision, given))).toBe(drawn);
-    expect(drawn).toContain('cheapest N+1');
+    expect(drawn).toContain('Shared office, revision 1');
+    expect(drawn).toContain('Ready from the start');
     expect(drawn).not.toContain('has no name yet. Begin');
   });
 });

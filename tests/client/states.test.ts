@@ -5,6 +5,7 @@ import type {
   CustomerSummary,
   Difference,
   EnvironmentWithPools,
+  OriginView,
   Host,
   MonthCosts,
   Pool,
@@ -528,19 +529,30 @@ describe('an environment', () => {
     attribute: 'power',
     what: 'otherwise',
     says: 'is off, wanted on',
+    cause: 'changed there',
     disturbs: false,
     takeable: true,
     ...over,
   });
+  const none: OriginView = {
+    template: null,
+    name: '',
+    revision: 0,
+    newest: null,
+    inputs: [],
+    deviations: [],
+    changes: [],
+  };
   const shown = (
     facts: EnvironmentWithPools,
     hosts: Host[],
     mayChange = true,
     differences: Difference[] = [],
+    origin: OriginView = none,
   ) =>
     show(Environment, {
       customer: owner,
-      initial: { environment: facts, hosts, differences },
+      initial: { environment: facts, hosts, differences, origin },
       sizes: [
         { key: 's2x8', vcpu: 2, memoryGiB: 8 },
         { key: 's4x16', vcpu: 4, memoryGiB: 16 },
@@ -555,6 +567,34 @@ describe('an environment', () => {
     expect(html).toContain('does not answer');
     expect(html).toContain('differs');
     expect(html).toContain('Retire…');
+  });
+
+  it('tells the three ways apart in which it may be otherwise', () => {
+    const origin: OriginView = {
+      ...none,
+      template: 'shared-office',
+      name: 'Shared office',
+      revision: 1,
+      newest: 2,
+      deviations: [{ key: 'desks.diskGiB', pool: 'desks', what: 'Disk', given: '128 GiB', is: '256 GiB' }],
+      changes: [{ where: 'pool lab', what: 'pool', before: 'shared, office, for people', after: '' }],
+    };
+    const differences = [difference(), difference({ key: 'host:desks:2', cause: 'not done yet' })];
+    const html = shown(environment(), [host()], true, differences, origin);
+    for (const words of [
+      'Otherwise than the template gave it',
+      'Not done yet',
+      'Changed at the provider',
+      '256 GiB',
+      'given 128 GiB',
+      'Follow revision 2…',
+      'keep the pool',
+    ])
+      expect(html).toContain(words);
+    const looked = shown(environment(), [host()], false, differences, origin);
+    expect(looked).toContain('256 GiB');
+    expect(looked).not.toContain('Follow revision');
+    expect(shown(environment(), [host()])).not.toContain('revision 0');
   });
 
   it('offers for each difference what can be done about it, and only that', () => {
@@ -739,7 +779,9 @@ describe('ground, templates and money', () => {
     expect(forLead).toContain('No provider is connected yet.');
     expect(forLead).toContain('href="/ground/connect"');
     expect(show(Ground, { ...nothing, mayConnect: false })).not.toContain('href');
-    expect(show(Build, { templates: [], marks: {} })).toContain('There is no template yet.');
+    expect(show(Build, { templates: [], marks: {}, images: [], sites: [], mayChange: false })).toContain(
+      'There is no template yet.',
+    );
     expect(
       show(MoneyAcross, {
         initial: { customers: [], runs: [], lately: [], mine: [], attention: [] },

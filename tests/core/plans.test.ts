@@ -38,7 +38,7 @@ describe('what an environment takes of a plan', () => {
       { ...input, people: 3 },
       {
         ...large,
-        template: { code: 'own', revision: 1, spec: { ...spec, pools: [{ ...poolSpec, mostSeats: 1 }] } },
+        template: { code: 'own', revision: 1, document: { ...spec, pools: [{ ...poolSpec, mostSeats: 1 }] } },
       },
     );
     expect(takenBy(own.intent, sizes)).toMatchObject({ hosts: 3, personal: 3 });

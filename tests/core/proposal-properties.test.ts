@@ -8,8 +8,8 @@ import { compare, mayBegin, schedule, type Proposal } from '../../src/core/plann
 import { NO_AMOUNTS } from '../../src/core/plans';
 import { RESOURCE_KINDS } from '../../src/core/resources';
 import type { Alternative } from '../../src/core/sizing';
-import type { TemplateSpec } from '../../src/core/templates';
-import { carriedOut, hostsOf, planOf, poolSpec, proposed, type HostSeen } from './setup/facts';
+import type { TemplateDocument } from '../../src/core/templates';
+import { carriedOut, hostsOf, planOf, poolSpec, proposed, spec, type HostSeen } from './setup/facts';
 import { runs } from './setup/runs';
 
 /* What holds of every proposal, whatever the wish and the ground. */
@@ -28,11 +28,10 @@ const SIZES = [
 ];
 const PRICES = ['0.031', '0.066', '0.132', '0.264'];
 
-const spec: TemplateSpec = {
+const document: TemplateDocument = {
+  ...spec,
   naming: '{customer}-{environment}{counter:3}',
   pools: [{ ...poolSpec, concurrency: 0.85 }],
-  atATime: 5,
-  failureLimit: 2,
 };
 
 const wishes: fc.Arbitrary<ProvisionInput> = fc
@@ -63,7 +62,7 @@ const grounds: fc.Arbitrary<Facts> = fc
   })
   .map((is) => ({
     now: Date.UTC(2026, 10, 24),
-    template: { code: 'shared-office', revision: 1, spec },
+    template: { code: 'shared-office', revision: 1, document },
     known: [],
     present: [],
     rates: [

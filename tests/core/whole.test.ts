@@ -7,6 +7,7 @@ import { RESOURCE_KINDS } from '../../src/core/resources';
 import { plain } from '../../src/core/money';
 import { proposed } from './setup/facts';
 import { OF_DIFFERENCES } from './situations/differences';
+import { FOLLOWING } from './situations/follow';
 import { OF_IMAGES } from './situations/images';
 import { OF_HOSTS } from './situations/hosts';
 import { NEW_ENVIRONMENTS } from './situations/new-environments';
@@ -68,7 +69,9 @@ function told(proposal: Proposal, isWhole: boolean): string[] {
       ? []
       : line
         ? [`image: ${JSON.stringify(line)}`]
-        : [`intent of ${JSON.stringify(intent.template)}: ${JSON.stringify(pools).replaceAll('\\"', '')}`]),
+        : [
+            `intent of ${JSON.stringify(intent.template && { code: intent.template.code, revision: intent.template.revision })}: ${JSON.stringify(pools).replaceAll('\\"', '')}`,
+          ]),
     ...wanted
       .filter((one) => touched.has(one.key))
       .map(
@@ -84,6 +87,7 @@ const CASES: readonly Case[] = [
   ...OF_DIFFERENCES,
   ...OF_WHOLES,
   ...OF_IMAGES,
+  ...FOLLOWING,
 ];
 
 describe('each change, in whole', () => {

@@ -26,6 +26,7 @@ for (const path of [
   '/customers/new',
   '/customers/file',
   '/build',
+  '/build/templates/studio',
   '/build/images',
   '/build/images/office',
   '/build/images/new',

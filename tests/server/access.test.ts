@@ -315,7 +315,8 @@ describe('getting in', () => {
         .replace('{entry}', entry)
         .replace('{hold}', hold)
         .replace('{plan}', 'jetty')
-        .replace('{template}', 'shared-office');
+        .replace('{template}', 'shared-office')
+        .replace('{revision}', '1');
       const query = path.endsWith('/facts')
         ? '?site=KQ&template=shared-office'
         : path === '/search'

@@ -52,6 +52,7 @@ describe('customers are kept apart', () => {
     'change-stock': { hosts: 1, most: null },
     shelve: { server: 'x' },
     'provide-services': { site: 'KQ' },
+    'follow-template': {},
     'use-image': { pool: 'desks', image: 'x' },
     'new-image': {
       code: 'x',

@@ -2,7 +2,8 @@ import { execFile } from 'node:child_process';
 import { promisify } from 'node:util';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { NO_LIMITS } from '../../src/core/plans';
-import { PROVIDERS, TEMPLATES } from '../../src/demo/scenario';
+import { PROVIDERS } from '../../src/demo/scenario';
+import { TEMPLATES } from '../../src/demo/templates';
 import { makeToken, scopeOfMail, signIn } from '../../src/server/sign-in';
 import { openEmptyWorld, SECRET, SECRET_KEY, settingsFor, START, type EmptyWorld } from './setup/world';
 

@@ -133,7 +133,7 @@ describe('an image that is made here', () => {
     expect(checks.find((one) => one.key === 'tried')?.state).toBe('warns');
     await pressed('make-current', { version: 1 });
     const revised = await world.call('ida', 'POST', '/templates/on-office/revisions', {
-      body: { ...TEMPLATE, spec: { ...TEMPLATE.spec, pools: POOLS } },
+      body: TEMPLATE,
     });
     expect(revised.status).toBe(201);
     const made = await begin(world, 'MHP', 'provision', {
@@ -360,24 +360,20 @@ describe('an image that is made here', () => {
   });
 });
 
-const POOL = {
-  arrival: 'spread',
-  profile: 'standard',
-  concurrency: 1,
-  mostSeats: 16,
-  diskGiB: 128,
-  shareGiBPerPerson: 5,
-  ceilingFactor: 2,
-  items: [{ name: 'Full desktop', kind: 'desktop' }],
-  image: 'office',
-};
-const POOLS = [
-  { ...POOL, role: 'desks', partOfPeople: 0.8 },
-  { ...POOL, role: 'pilot', partOfPeople: 0.2, track: 'trial' },
-];
 const TEMPLATE = {
-  name: 'On the office image',
-  says: 'Two pools, one of them a pilot',
   note: 'the first',
-  spec: { naming: '{customer}-{role}-{counter:2}', atATime: 5, failureLimit: 2 },
+  text: `name: On the office image
+says: Two pools, one of them a pilot
+naming: '{customer}-{role}-{counter:2}'
+pools:
+  - role: desks
+    image: office
+    people: =people * 0.8
+    concurrency: 1
+  - role: pilot
+    image: office
+    people: =people * 0.2
+    concurrency: 1
+    track: trial
+`,
 };

@@ -99,7 +99,9 @@ describe('tenants in the database', () => {
     expect(ofOwned.length).toBeGreaterThan(8);
     for (const one of ofOwned) {
       // What joins the MSP's names the MSP by the database's own CHECK: `networks.test.ts` tries to get past it.
-      const owner = one.columns[0] === 'joins_customer_id' ? 'joins_customer_id' : 'customer_id';
+      // A template is the customer's own or the MSP's, which is CHECKed too.
+      const checked = ['joins_customer_id', 'template_owner'];
+      const owner = checked.find((column) => column === one.columns[0]) ?? 'customer_id';
       expect([one.table, one.name, one.columns[0]]).toEqual([one.table, one.name, owner]);
       expect(one.toColumns[0]).toBe('customer_id');
     }

@@ -64,6 +64,8 @@ export const seatsless = {
   people: 0,
   shareGiB: 0,
   items: [],
+  crosses: [],
+  may: [],
 } as const;
 
 export const nameOf = (facts: Facts): string => facts.environment?.intent.name ?? '';

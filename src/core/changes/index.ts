@@ -1,5 +1,6 @@
 import type { Change } from '../planning';
 import { addHosts } from './add-hosts';
+import { followTemplate } from './follow-template';
 import { growDisk } from './grow-disk';
 import { IMAGE_CHANGES } from './images';
 import { mend } from './mend';
@@ -22,6 +23,7 @@ export const CHANGES: readonly Change[] = [
   resize,
   growDisk,
   useImage,
+  followTemplate,
   powerOn,
   powerOff,
   drain,
@@ -39,4 +41,11 @@ export const CHANGES: readonly Change[] = [
 ];
 
 export { READY, stockOf } from './shelf';
-export { provision, sizePools, type PoolChoice, type ProvisionInput, type SizedPool } from './provision';
+export {
+  filledTemplate,
+  provision,
+  sizePools,
+  type PoolChoice,
+  type ProvisionInput,
+  type SizedPool,
+} from './provision';

@@ -29,6 +29,7 @@ export const provideServices = defineChange<ProvideServices>({
       site,
       template: null,
       naming: '',
+      tags: {},
       people: 0,
       pools: [],
       more: { [SERVICES]: [{}] },

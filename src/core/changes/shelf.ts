@@ -78,6 +78,7 @@ export const stockShelf = defineChange<StockShelf>({
       site: input.site,
       template: null,
       naming: 'READY-{site}-{counter:4}',
+      tags: {},
       people: 0,
       pools: [moreHosts(pool, input.hosts)],
       more: { [SHELF]: [{ hosts: input.hosts, most: input.most }] },

@@ -8,7 +8,7 @@ import type { Amounts, PlanFacts } from '../plans';
 import type { Rate } from '../rating';
 import type { MachineSize } from '../machines';
 import type { ProfileNeed } from '../sizing';
-import type { TemplateSpec } from '../templates';
+import type { TemplateDocument } from '../templates';
 
 export interface CustomerFacts {
   readonly code: string;
@@ -181,8 +181,12 @@ export interface Facts {
   readonly customer: CustomerFacts;
   readonly site: SiteFacts;
   readonly rates: readonly Rate[];
-  /** For what makes an environment: the template at its newest revision. */
-  readonly template?: { readonly code: string; readonly revision: number; readonly spec: TemplateSpec };
+  /** The template that an environment is made from or came from, at its newest published revision. */
+  readonly template?: {
+    readonly code: string;
+    readonly revision: number;
+    readonly document: TemplateDocument;
+  };
   /** The environment's resources, and those that it has together with others at its site. */
   readonly known: readonly KnownResource[];
   readonly present: readonly PresentFacts[];

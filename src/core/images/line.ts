@@ -115,6 +115,7 @@ export function intentOf(line: ImageLine): Intent {
     name: code,
     site,
     template: null,
+    tags: {},
     naming: '',
     people: 0,
     pools: [],

@@ -11,6 +11,14 @@ export const ITEM_KINDS = ['desktop', 'app'] as const;
 export const IMAGE_TRACKS = ['current', 'trial'] as const;
 export type ImageTrack = (typeof IMAGE_TRACKS)[number];
 
+/** What may cross between a session and the place that it is shown at. */
+export const CROSSINGS = ['clipboard', 'printers', 'drives', 'usb', 'microphone'] as const;
+export type Crossing = (typeof CROSSINGS)[number];
+
+/** What people may do with a desktop of their own. */
+export const OWN_ACTS = ['start', 'restart', 'sleep', 'rebuild', 'end'] as const;
+export type OwnAct = (typeof OWN_ACTS)[number];
+
 export interface PublishedItem {
   readonly name: string;
   readonly kind: (typeof ITEM_KINDS)[number];
@@ -51,17 +59,42 @@ export interface PoolIntent {
   readonly people: number;
   readonly shareGiB: number;
   readonly items: readonly PublishedItem[];
+  readonly crosses: readonly Crossing[];
+  readonly may: readonly OwnAct[];
   readonly hosts: readonly HostIntent[];
 }
+
+/** What a template gave to a pool; whatever is otherwise by now deviates from it. */
+export type GivenPool = Omit<PoolIntent, 'hosts' | 'seats'>;
+
+export type InputValue = string | number | boolean;
+
+/** What was filled into a template. */
+export interface FilledInput {
+  readonly key: string;
+  readonly value: InputValue;
+}
+
+/** Where an environment came from. */
+export interface Origin {
+  readonly code: string;
+  readonly revision: number;
+  readonly inputs: readonly FilledInput[];
+  readonly gave: { readonly naming: string; readonly tags: Tags; readonly pools: readonly GivenPool[] };
+}
+
+export type Tags = Readonly<Record<string, string>>;
 
 /** What an environment should be: one document, kept in versions. Everything else derives from it. */
 export interface Intent {
   readonly name: string;
   readonly site: string;
   /** Null: the MSP's own are from none. */
-  readonly template: { readonly code: string; readonly revision: number } | null;
+  readonly template: Origin | null;
   /** The rule that makes computer names. */
   readonly naming: string;
+  /** What its resources are tagged with, beside what the customer's are. */
+  readonly tags: Tags;
   readonly people: number;
   readonly pools: readonly PoolIntent[];
   /** What further kinds of resource ask for, by the kind's key. */

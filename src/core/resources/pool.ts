@@ -5,6 +5,8 @@ type Pool = {
   readonly site: string;
   readonly seats: number;
   readonly arrival: 'spread' | 'fill';
+  /** What its people may do with their own. */
+  readonly may: string[];
 };
 
 /** What hosts are registered in, and arrivals are shared out by. */
@@ -15,18 +17,20 @@ export const pool: ResourceKind<Pool> = {
     site: Joi.string().required(),
     seats: Joi.number().integer().min(1).required(),
     arrival: Joi.string().valid('spread', 'fill').required(),
+    may: Joi.array().items(Joi.string()).required(),
   }),
   wanted: (intent) =>
     intent.pools.map((one) => ({
       key: `pool:${one.role}`,
       kind: 'pool',
       name: `${intent.name} ${one.role}`,
-      attributes: { site: intent.site, seats: one.seats, arrival: one.arrival },
+      attributes: { site: intent.site, seats: one.seats, arrival: one.arrival, may: [...one.may] },
       needs: [`network:${intent.site}`],
     })),
   differences: (wanted, present) => [
     ...differing(wanted, present, 'seats', 'in place', false),
     ...differing(wanted, present, 'arrival', 'in place', false),
+    ...differing(wanted, present, 'may', 'in place', false, mayDiffers(wanted, present)),
   ],
   steps: (task) => {
     switch (task.do) {
@@ -40,3 +44,9 @@ export const pool: ResourceKind<Pool> = {
   },
   meters: () => [],
 };
+
+const mayDiffers = (wanted: Pool, present: Partial<Pool>): string =>
+  `people may ${listed(present.may)}, wanted ${listed(wanted.may)}`;
+
+const listed = (several: readonly string[] | undefined): string =>
+  several === undefined || several.length === 0 ? 'nothing' : several.join(', ');

@@ -7,6 +7,8 @@ type Publication = {
   readonly site: string;
   readonly pool: string;
   readonly items: string[];
+  /** What may cross between a session and where it is shown. */
+  readonly crosses: string[];
   readonly licences: number;
 };
 
@@ -18,6 +20,7 @@ export const publication: ResourceKind<Publication> = {
     site: Joi.string().required(),
     pool: Joi.string().required(),
     items: Joi.array().items(Joi.string()).required(),
+    crosses: Joi.array().items(Joi.string()).required(),
     licences: Joi.number().integer().min(0).required(),
   }),
   wanted: (intent) =>
@@ -29,6 +32,7 @@ export const publication: ResourceKind<Publication> = {
         site: intent.site,
         pool: `pool:${pool.role}`,
         items: pool.items.map((item) => item.name),
+        crosses: [...pool.crosses],
         licences: pool.people,
       },
       needs: [
@@ -47,6 +51,7 @@ export const publication: ResourceKind<Publication> = {
     }),
   differences: (wanted, present) => [
     ...differing(wanted, present, 'items', 'in place', false),
+    ...differing(wanted, present, 'crosses', 'in place', false),
     ...differing(wanted, present, 'licences', 'in place', false),
   ],
   steps: (task) => {

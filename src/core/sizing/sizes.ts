@@ -85,12 +85,14 @@ export interface SizingQuestion {
   readonly arrival: ArrivalRule;
   /** 1: a personal pool, in which everyone has a host of their own and no host stands by. */
   readonly mostSeats?: number;
+  /** Hosts that may fail while everyone has a seat, 0 or 1; left out: 1. */
+  readonly spare?: number;
 }
 
 export interface SizingAnswer {
   /** All that would do: what a person may choose. */
   readonly all: readonly Alternative[];
-  /** The cheapest that keeps N+1; in a personal pool the cheapest. Undefined when no size can carry the profile. */
+  /** The cheapest that keeps what is to be spare; in a personal pool the cheapest. Undefined when no size can carry the profile. */
   readonly chosen: Alternative | undefined;
 }
 
@@ -105,7 +107,9 @@ export const isPersonal = ({ mostSeats }: { readonly mostSeats?: number | undefi
 export function compareSizes(question: SizingQuestion): SizingAnswer {
   const found = question.sizes.flatMap((size) => alternativesOf(size, question));
   const all = found.map((one) => ({ ...one, isBeaten: found.some((other) => beats(other, one)) }));
-  const [chosen] = all.filter((one) => isPersonal(question) || one.keepsOneSpare).sort(cheapestFirst);
+  const [chosen] = all
+    .filter((one) => isPersonal(question) || question.spare === 0 || one.keepsOneSpare)
+    .sort(cheapestFirst);
   return { all, chosen };
 }
 

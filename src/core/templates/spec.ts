@@ -1,36 +1,58 @@
-import type { ImageTrack, PublishedItem } from '../intent';
-import type { ArrivalRule } from '../placement';
-import type { ProfileKey } from '../sizing';
+import type { Tags } from '../intent';
+import type { PoolSpec, TermKey } from '../terms';
 
-/** What a template says of one pool. */
-export interface PoolSpec {
-  /** Fills `{role}` in names; also the pool's name. */
-  readonly role: string;
-  /** An image of the provider's, or a line of ours by its code. */
-  readonly image: string;
-  /** Of a line of ours: its current version, or the newest on trial. Left out: the current one. */
-  readonly track?: ImageTrack | undefined;
-  readonly arrival: ArrivalRule;
-  readonly profile: ProfileKey;
-  /** Of the environment's people, the part that uses this pool: above 0, at most 1. */
-  readonly partOfPeople: number;
-  /** Of the pool's people, the part that is in at the busiest moment: above 0, at most 1. */
-  readonly concurrency: number;
-  /** Most seats on one host, however large it is. */
-  readonly mostSeats: number;
-  readonly diskGiB: number;
-  readonly shareGiBPerPerson: number;
-  /** The pool's ceiling as a multiple of its first hosts, from 1: its subnet is made for the ceiling. */
-  readonly ceilingFactor: number;
-  readonly items: readonly PublishedItem[];
-}
+/** What of a plan a template may need. */
+export const FEATURES = ['local administrator', 'ready hosts'] as const;
+export type Feature = (typeof FEATURES)[number];
 
-/** What a template's revision says of an environment. */
+/** What a template's revision says of an environment, once its inputs are filled. */
 export interface TemplateSpec {
   readonly naming: string;
   readonly pools: readonly PoolSpec[];
+  readonly tags: Tags;
+  readonly features: readonly Feature[];
   /** Steps at a time. */
   readonly atATime: number;
   /** A run stops after so many failed steps. */
   readonly failureLimit: number;
+}
+
+/** Instead of a value: that of an input, or so many times it. */
+export type Reference = `=${string}`;
+
+/** A pool as it is written: each term is a value, or an input that fills it. */
+export type PoolDocument = {
+  readonly role: string;
+  /** It is made only where this input says so; left out: always. */
+  readonly when?: Reference | undefined;
+} & { readonly [Key in TermKey]: PoolSpec[Key] | Reference };
+
+interface Asked {
+  readonly key: string;
+  readonly title: string;
+  readonly help: string;
+  /** Whether the short form asks it. */
+  readonly short: boolean;
+}
+/** What is filled in for each customer. */
+export type TemplateInput =
+  | (Asked & {
+      readonly type: 'count';
+      readonly least: number;
+      readonly most: number;
+      readonly usual: number;
+    })
+  | (Asked & { readonly type: 'choice'; readonly choices: readonly string[]; readonly usual: string })
+  | (Asked & { readonly type: 'yes'; readonly usual: boolean });
+export type InputType = TemplateInput['type'];
+export const INPUT_TYPES = ['count', 'choice', 'yes'] as const satisfies readonly InputType[];
+
+/** A template's revision as it is written, with what is left out filled in. */
+export interface TemplateDocument extends Omit<TemplateSpec, 'pools'> {
+  readonly name: string;
+  readonly says: string;
+  /** What an environment is called where nobody says otherwise. */
+  readonly called: string;
+  readonly inputs: readonly TemplateInput[];
+  readonly pools: readonly PoolDocument[];
 }

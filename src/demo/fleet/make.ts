@@ -64,7 +64,7 @@ export async function seedFleetGround({ app }: FleetHouse, start: number, today:
         to: meter === lapsed ? today - LAPSED_DAYS * DAY : null,
       });
   }
-  for (const template of FLEET_TEMPLATES) await addRevision(app, SYSTEM, template);
+  for (const template of FLEET_TEMPLATES) await addRevision(app, SYSTEM, { owner: '', ...template });
 }
 
 /** What stands, with how it was metered until now. */

@@ -1,6 +1,6 @@
 import { NO_LIMITS } from '../../core/plans';
-import type { PoolSpec, TemplateSpec } from '../../core/templates';
-import { CARDS, DESKS_AND_LAB, SHARED_OFFICE } from '../scenario';
+import { CARDS } from '../scenario';
+import { DESKS_AND_LAB, SHARED_OFFICE } from '../templates';
 
 /** What the fleet stands on, beyond the ground of the eight: larger ranges and plans, more currencies, one more template. */
 
@@ -36,51 +36,32 @@ export const FLEET_CARDS = [
   { ...EARLY, lapsed: 'share' },
 ];
 
-const OWN: PoolSpec = {
-  role: 'own',
-  image: 'Ostrel 12 multi-user',
-  arrival: 'spread',
-  profile: 'standard',
-  partOfPeople: 1,
-  concurrency: 1,
-  mostSeats: 1,
-  diskGiB: 128,
-  shareGiBPerPerson: 5,
-  ceilingFactor: 1.25,
-  items: [{ name: 'Full desktop', kind: 'desktop' }],
-};
-
-const OWN_DESKTOPS: TemplateSpec = {
-  naming: '{customer}-{environment}{counter:4}',
-  pools: [OWN],
-  atATime: 12,
-  failureLimit: 2,
-};
+const OWN_DESKTOPS = `name: Own desktops
+says: A desktop of one’s own for each of the people
+naming: '{customer}-{environment}{counter:4}'
+atATime: 12
+pools:
+  - role: own
+    kind: personal
+    image: Ostrel 12 multi-user
+    people: =people
+    shareGiBPerPerson: 5
+    ceilingFactor: 1.25
+`;
 
 export const FLEET_TEMPLATES = [
-  {
-    code: 'own-desktops',
-    name: 'Own desktops',
-    says: 'A desktop of one’s own for each of the people',
-    note: 'first revision',
-    spec: OWN_DESKTOPS,
-  },
+  { code: 'own-desktops', note: 'first revision', text: OWN_DESKTOPS },
   {
     code: 'shared-office',
-    name: 'Shared office',
-    says: 'One shared pool of desktops for office work, with profiles on a share',
     note: 'hosts are counted to 999',
-    spec: { ...SHARED_OFFICE, naming: '{customer}-{environment}{counter:3}' },
+    text: SHARED_OFFICE.replace('{counter:2}', '{counter:3}'),
   },
   {
     code: 'desks-and-lab',
-    name: 'Desks and lab',
-    says: 'A pool of desktops for everyone, and a pool of strong hosts for the few who reckon and draw',
     note: 'names tell their environment',
-    spec: {
-      ...DESKS_AND_LAB,
-      naming: '{customer}{environment}-{role}{counter:2}',
-      pools: DESKS_AND_LAB.pools.map((pool) => (pool.role === 'desks' ? { ...pool, role: 'pc' } : pool)),
-    },
+    text: DESKS_AND_LAB.replace('{customer}-{role}', '{customer}{environment}-{role}').replace(
+      'role: desks',
+      'role: pc',
+    ),
   },
 ] as const;

@@ -224,8 +224,9 @@ async function keepIntent(
   const { id } = scope.customer;
   if (intent && !facts.environment)
     await tx.write(
-      `INSERT INTO environment (customer_id, id, name, site_code, template_code, revision, wanted, holds, people, created_at)
-       VALUES (?, ?, ?, ?, ?, ?, 'serving', ?, ?, ?)`,
+      `INSERT INTO environment (customer_id, id, name, site_code, template_code, revision, template_owner, wanted, holds,
+         people, created_at)
+       VALUES (?, ?, ?, ?, ?, ?, (SELECT t.customer_id FROM template t WHERE t.code = ?), 'serving', ?, ?, ?)`,
       [
         id,
         environment,
@@ -233,18 +234,17 @@ async function keepIntent(
         intent.site,
         intent.template?.code ?? null,
         intent.template?.revision ?? null,
+        intent.template?.code ?? null,
         holdingOf(intent),
         intent.people,
         now,
       ],
     );
   else
-    await tx.write('UPDATE environment SET version = ?, wanted = ? WHERE customer_id = ? AND id = ?', [
-      version,
-      intent ? 'serving' : 'retired',
-      id,
-      environment,
-    ]);
+    await tx.write(
+      'UPDATE environment SET version = ?, wanted = ?, revision = IFNULL(?, revision) WHERE customer_id = ? AND id = ?',
+      [version, intent ? 'serving' : 'retired', intent?.template?.revision ?? null, id, environment],
+    );
   if (intent)
     await tx.write(
       'INSERT INTO intent (customer_id, environment_id, version, document, created_at) VALUES (?, ?, ?, ?, ?)',

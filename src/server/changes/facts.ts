@@ -64,12 +64,12 @@ export async function readFacts(
   outside: OutsideSays,
 ): Promise<Facts> {
   const { card, ...customer } = await customerFacts(app, connection, scope, subject.site);
-  const template =
-    subject.template === undefined ? undefined : await newestRevision(connection, subject.template);
   const environment =
     subject.environment === undefined
       ? undefined
       : await environmentFacts(connection, scope, subject.environment, subject.lookBackTo);
+  const from = subject.template ?? environment?.intent.template?.code;
+  const template = from === undefined ? undefined : await newestRevision(connection, scope, from);
   const site = await siteFacts(connection, scope, subject.site, outside);
   const made = await imagesAt(connection, scope, subject.site);
   const facts: Facts = {
@@ -85,9 +85,7 @@ export async function readFacts(
       card === null
         ? await ownRates(connection, subject.site, app.clock.now())
         : await ratesOf(connection, card),
-    ...(template
-      ? { template: { code: template.code, revision: template.revision, spec: template.spec } }
-      : {}),
+    ...(template ? { template } : {}),
     known: await knownResources(connection, scope, subject),
     present: await presentFacts(app, connection, scope, subject),
     ...(environment ? { environment } : {}),

@@ -101,8 +101,11 @@ async function namesOf(
   { code, naming, site, known }: Filled,
   miss: (field: string, says: string) => void,
 ): Promise<Pick<Preview, 'names' | 'nameFaults' | 'meets'>> {
-  const templates = await listTemplates(db);
-  const written = naming.trim() === '' ? (templates[0]?.spec.naming ?? '') : naming;
+  // What is one customer's own makes nobody else's names.
+  const shared = (await listTemplates(db, scope)).flatMap(({ owner, document }) =>
+    owner === '' && document ? [document.naming] : [],
+  );
+  const written = naming.trim() === '' ? (shared[0] ?? '') : naming;
   const rule = parseRule(written);
   if (!rule.ok) {
     if (naming.trim() !== '') miss('naming', rule.problem);
@@ -124,12 +127,7 @@ async function namesOf(
   const faults = names.flatMap(({ first }) => nameFaults(first).map((fault) => `${first} ${fault}`));
   const [fault] = faults;
   if (fault !== undefined && naming.trim() !== '') miss('naming', fault);
-  const others = await rulesOfOthers(
-    db,
-    scope,
-    known === '' ? code : known,
-    templates.map((one) => one.spec.naming),
-  );
+  const others = await rulesOfOthers(db, scope, known === '' ? code : known, shared);
   const meeting = others.filter(({ rules, customer }) =>
     rules.some((other) =>
       mayMeet(

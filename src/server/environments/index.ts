@@ -2,3 +2,4 @@ export { proofOf } from './proof';
 export { endEnvironment, namesOfEnvironment } from './end';
 export { hostsOfCustomers, listHosts } from './hosts';
 export { differencesOf, getEnvironment, listEnvironments } from './read';
+export { originOf, tagsOfEnvironment } from './origin';

@@ -1,6 +1,7 @@
 import type { Difference, Environment, EnvironmentWithPools, Pool } from '../../contract';
 import type { Intent } from '../../core/intent';
-import { compare, differenceSays, type Compared } from '../../core/planning';
+import type { Facts } from '../../core/facts';
+import { compare, differenceSays, extraKey, type Compared } from '../../core/planning';
 import { arcsOf } from '../../core/status';
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
@@ -112,16 +113,38 @@ export async function differencesOf(app: App, scope: CustomerScope, id: string):
   if (!row) throw notFound('environment');
   const facts = await readFacts(app, app.db, scope, { site: row.site_code, environment: id }, NOT_ASKED);
   const intent = facts.environment?.intent;
+  const undone = new Set(await undoneKeys(app.db, scope, id));
   return compare(app.catalogue.kinds, facts).map((one) => ({
     key: one.key,
     kind: one.kind,
     name: one.name,
     attribute: typeof one.difference === 'string' ? null : one.difference.attribute,
     what: typeof one.difference === 'string' ? one.difference : 'otherwise',
+    cause: isUndone(one, facts, undone) ? 'not done yet' : 'changed there',
     says: differenceSays(one, facts.site.sizes),
     disturbs: typeof one.difference !== 'string' && one.difference.disturbs,
     takeable: intent !== undefined && isTakeable(app, intent, one),
   }));
+}
+
+/** What was asked for in its newest version and was not done: its run has stopped. */
+async function undoneKeys(db: Connection, scope: CustomerScope, environment: string): Promise<string[]> {
+  const rows = await db.rows<{ resource_key: string }>(
+    `SELECT DISTINCT r.resource_key FROM resource r JOIN step s ON s.customer_id = r.customer_id
+       AND s.resource_id = r.id AND s.wanted_version = r.version AND s.state IN ('waiting','working','failed')
+     WHERE r.customer_id = ? AND r.environment_id = ? AND r.returned_at IS NULL`,
+    [scope.customer.id, environment],
+  );
+  return rows.map((row) => row.resource_key);
+}
+
+/** What is there without being wanted is undone where it was ours to take away. */
+function isUndone(one: Compared, facts: Facts, undone: ReadonlySet<string>): boolean {
+  const key =
+    one.difference === 'extra'
+      ? (facts.present.find(({ ref }) => extraKey(ref) === one.key)?.key ?? '')
+      : one.key;
+  return undone.has(key);
 }
 
 function isTakeable(app: App, intent: Intent, one: Compared): boolean {

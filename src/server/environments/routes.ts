@@ -1,7 +1,8 @@
-import { environmentEndpoints } from '../../contract';
+import { environmentEndpoints, templateEndpoints } from '../../contract';
 import { ok, paged, reads, versioned } from '../http';
 import { listHosts } from './hosts';
 import { proofOf } from './proof';
+import { originOf } from './origin';
 import { differencesOf, getEnvironment, listEnvironments } from './read';
 
 export const environmentRoutes = [
@@ -29,6 +30,9 @@ export const environmentRoutes = [
   }),
   reads(environmentEndpoints.differences, async ({ app, params }, scope) =>
     ok({ differences: await differencesOf(app, scope, params.environment) }),
+  ),
+  reads(templateEndpoints.origin, async ({ app, params }, scope) =>
+    ok(await originOf(app, scope, params.environment)),
   ),
   reads(environmentEndpoints.proof, async ({ app, params }, scope) =>
     ok(await proofOf(app, scope, params.environment)),

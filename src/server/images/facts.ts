@@ -126,3 +126,13 @@ export const usesOf = (connection: Connection, code: string): Promise<Use[]> =>
      GROUP BY r.image, c.code, e.name, e.id, 5 ORDER BY c.code, e.name, 5`,
     [`${code}@%`],
   );
+
+/** What a template may name as its hosts' image: lines of ours by their code, and what is at the sites, each once. */
+export async function imagesForTemplates(
+  connection: Connection,
+  sites: readonly { readonly images: readonly { readonly name: string }[] }[],
+): Promise<string[]> {
+  const ours = (await imagesOf(connection, [MSP.id])).map(({ line }) => line.code);
+  const theirs = sites.flatMap(({ images }) => images.map(({ name }) => name));
+  return [...new Set([...ours, ...theirs.sort()])];
+}

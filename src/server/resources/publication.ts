@@ -3,13 +3,13 @@ import { make, only, refOf, remove, set, type NowOf, type ResourceWork } from '.
 
 /** What is published, to as many of the customer's first people as it has licences for. */
 async function wanted(now: NowOf): Promise<Attributes> {
-  const { items = [], licences = 0 } = now.resource.attributes;
+  const { items = [], crosses = [], licences = 0 } = now.resource.attributes;
   const people = await now.people(Number(licences));
-  return { items, licences, accounts: people.map((one) => one.account) };
+  return { items, crosses, licences, accounts: people.map((one) => one.account) };
 }
 
 export const publicationWork: ResourceWork = {
-  read: only('items', 'licences'),
+  read: only('items', 'crosses', 'licences'),
   actions: {
     make: make(async (now) => ({
       ...(await wanted(now)),

@@ -96,7 +96,7 @@ export interface Now {
   people(limit: number): Promise<{ account: string; mail: string }[]>;
   /** A certificate that is kept for them, with its key, by its fingerprint. */
   certificate(fingerprint: string): Promise<{ readonly chain: string; readonly key: string } | undefined>;
-  /** What the customer wants everything of theirs to be tagged with. */
+  /** What customer and environment want everything of theirs to be tagged with. */
   tags(): Promise<Tags>;
 }
 

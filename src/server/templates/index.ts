@@ -1,2 +1,12 @@
-export { listTemplates, newestRevision, usesOfTemplate } from './read';
+export {
+  countUses,
+  documentOf,
+  listTemplates,
+  newestRevision,
+  readRevision,
+  readTemplate,
+  templatesFor,
+  usesOfTemplate,
+  type NewestRevision,
+} from './read';
 export { addRevision } from './write';

@@ -1,28 +1,120 @@
-import type { Template, TemplateUse } from '../../contract';
-import type { TemplateSpec } from '../../core/templates';
-import { reachable, type Scope } from '../access';
-import { atMost, sql, type Connection } from '../db';
+import type { Revision, Template, TemplateUse, WholeTemplate } from '../../contract';
+import type { Intent } from '../../core/intent';
+import { deviationsOf, type TemplateDocument } from '../../core/templates';
+import { MSP, reachable, type CustomerScope, type Scope } from '../access';
+import { atMost, sql, type Connection, type Sql } from '../db';
 import { notFound } from '../problem';
 
-type Stored = Omit<Template, 'spec'> & { readonly spec: string };
+interface Stored {
+  readonly code: string;
+  readonly name: string;
+  readonly says: string;
+  readonly owner: string;
+  readonly revision: number;
+  readonly note: string;
+  readonly document: string | null;
+  readonly hasDraft: number;
+}
 
-const NEWEST = `SELECT t.code, t.name, t.says, r.revision, r.note, r.spec
-  FROM template t JOIN template_revision r ON r.template_code = t.code
+const NEWEST = sql`SELECT t.code, t.name, t.says, IF(t.customer_id = ${MSP.id}, '', c.code) AS owner,
+    IFNULL(r.revision, 0) AS revision, IFNULL(r.note, '') AS note, r.document, t.draft IS NOT NULL AS hasDraft
+  FROM template t JOIN customer c ON c.id = t.customer_id LEFT JOIN template_revision r ON r.template_code = t.code
     AND r.revision = (SELECT MAX(x.revision) FROM template_revision x WHERE x.template_code = t.code)`;
 
-/** The templates, each at its newest revision, by name. */
-export async function listTemplates(db: Connection): Promise<Template[]> {
-  return (await db.rows<Stored>(`${NEWEST} ORDER BY t.name`)).map(readTemplate);
+/** Those that are for everyone, and those of customers in reach. */
+const seen = (scope: Scope): Sql => sql`(t.customer_id = ${MSP.id} OR ${reachable(scope, 't.customer_id')})`;
+
+/** The templates for everyone and of customers in reach, each at its newest revision, by name. */
+export async function listTemplates(db: Connection, scope: Scope): Promise<Template[]> {
+  return (await db.rows<Stored>(sql`${NEWEST} WHERE ${seen(scope)} ORDER BY t.name, t.code`)).map(templateOf);
 }
 
-/** @throws Problem 404 */
-export async function newestRevision(db: Connection, code: string): Promise<Template> {
-  const row = await db.row<Stored>(`${NEWEST} WHERE t.code = ?`, [code]);
+const templateOf = ({ document, hasDraft, ...row }: Stored): Template => ({
+  ...row,
+  document: document === null ? null : (JSON.parse(document) as TemplateDocument),
+  hasDraft: hasDraft === 1,
+});
+
+/** The templates that a customer's environments may be made from: those for everyone, and its own. */
+export async function templatesFor(db: Connection, { customer }: CustomerScope): Promise<NewestRevision[]> {
+  const rows = await db.rows<Stored>(
+    sql`${NEWEST} WHERE t.customer_id IN (${MSP.id}, ${customer.id}) AND r.revision IS NOT NULL ORDER BY t.name, t.code`,
+  );
+  return rows.map(newestOf);
+}
+
+export interface NewestRevision {
+  readonly code: string;
+  readonly revision: number;
+  readonly document: TemplateDocument;
+}
+
+const newestOf = ({ code, revision, document }: Stored): NewestRevision => ({
+  code,
+  revision,
+  document: JSON.parse(document ?? '{}') as TemplateDocument,
+});
+
+/** Of a template for everyone, or of the customer's own. @throws Problem 404, also where it is another customer's */
+export async function newestRevision(
+  db: Connection,
+  { customer }: CustomerScope,
+  code: string,
+): Promise<NewestRevision> {
+  const row = await db.row<Stored>(
+    sql`${NEWEST} WHERE t.customer_id IN (${MSP.id}, ${customer.id}) AND t.code = ${code} AND r.revision IS NOT NULL`,
+  );
   if (!row) throw notFound('template');
-  return readTemplate(row);
+  return newestOf(row);
 }
 
-const readTemplate = (row: Stored): Template => ({ ...row, spec: JSON.parse(row.spec) as TemplateSpec });
+/** A revision of a template for everyone, or of the customer's own. @throws Problem 404 */
+export async function documentOf(
+  db: Connection,
+  { customer }: CustomerScope,
+  code: string,
+  revision: number,
+): Promise<TemplateDocument> {
+  const row = await db.row<{ document: string }>(
+    sql`SELECT r.document FROM template_revision r JOIN template t ON t.code = r.template_code
+        WHERE t.code = ${code} AND r.revision = ${revision} AND t.customer_id IN (${MSP.id}, ${customer.id})`,
+  );
+  if (!row) throw notFound('revision');
+  return JSON.parse(row.document) as TemplateDocument;
+}
+
+/** @throws Problem 404, also where its customer is out of reach */
+export async function readTemplate(db: Connection, scope: Scope, code: string): Promise<WholeTemplate> {
+  const row = await db.row<Stored>(sql`${NEWEST} WHERE t.code = ${code} AND ${seen(scope)}`);
+  if (!row) throw notFound('template');
+  const draft = await db.row<{ text: string; by: string; at: number; version: number }>(
+    'SELECT draft AS text, draft_by AS `by`, draft_at AS at, draft_version AS version FROM template WHERE code = ? AND draft IS NOT NULL',
+    [code],
+  );
+  const revisions = await db.rows<Revision>(
+    'SELECT revision, note, created_by AS `by`, created_at AS at FROM template_revision WHERE template_code = ? ORDER BY revision DESC',
+    [code],
+  );
+  const newest = row.revision === 0 ? undefined : await readRevision(db, scope, code, row.revision);
+  return { ...templateOf(row), text: newest?.text ?? '', draft: draft ?? null, revisions };
+}
+
+/** One revision as it was published. @throws Problem 404 */
+export async function readRevision(
+  db: Connection,
+  scope: Scope,
+  code: string,
+  revision: number,
+): Promise<Revision & { readonly text: string }> {
+  const row = await db.row<Revision & { text: string }>(
+    sql`SELECT r.revision, r.note, r.created_by AS ${BY}, r.created_at AS at, r.text FROM template_revision r
+     JOIN template t ON t.code = r.template_code WHERE t.code = ${code} AND r.revision = ${revision} AND ${seen(scope)}`,
+  );
+  if (!row) throw notFound('revision');
+  return row;
+}
+
+const BY = sql`\`by\``;
 
 /** The environments of customers in reach that came from any revision of a template and are not retired; newest first. */
 export async function usesOfTemplate(
@@ -32,12 +124,33 @@ export async function usesOfTemplate(
   page: { readonly after?: string | undefined; readonly find?: string | undefined; readonly limit: number },
 ): Promise<TemplateUse[]> {
   const { after = '', find = '' } = page;
-  return db.rows<TemplateUse>(
-    sql`SELECT e.id, c.code AS customer, e.name, e.revision
+  const rows = await db.rows<Omit<TemplateUse, 'deviations'> & { document: string }>(
+    sql`SELECT e.id, c.code AS customer, e.name, e.revision, i.document
      FROM environment e JOIN customer c ON c.id = e.customer_id
+     JOIN intent i ON (i.customer_id, i.environment_id, i.version) = (e.customer_id, e.id, (SELECT MAX(x.version)
+       FROM intent x WHERE (x.customer_id, x.environment_id) = (e.customer_id, e.id)))
      WHERE e.template_code = ${template} AND e.retired_at IS NULL AND ${reachable(scope, 'e.customer_id')}
        AND (${after} = '' OR e.id < ${after})
        AND (${find} = '' OR INSTR(e.name, ${find}) > 0 OR INSTR(c.code, ${find}) > 0)
      ORDER BY e.id DESC ${atMost(page.limit)}`,
   );
+  return rows.map(({ document, ...use }) => ({
+    ...use,
+    deviations: deviationsOf(JSON.parse(document) as Intent, []).length,
+  }));
+}
+
+/** By template, how many environments in reach came from it, and how many of those from an older revision. */
+export async function countUses(
+  db: Connection,
+  scope: Scope,
+): Promise<ReadonlyMap<string, { readonly uses: number; readonly behind: number }>> {
+  const rows = await db.rows<{ code: string; uses: number; behind: number }>(
+    sql`SELECT e.template_code AS code, COUNT(*) AS uses,
+          COUNT(IF(e.revision < (SELECT MAX(r.revision) FROM template_revision r WHERE r.template_code = e.template_code), 1, NULL))
+            AS behind
+        FROM environment e WHERE e.template_code IS NOT NULL AND e.retired_at IS NULL AND ${reachable(scope, 'e.customer_id')}
+        GROUP BY e.template_code`,
+  );
+  return new Map(rows.map(({ code, uses, behind }) => [code, { uses, behind }]));
 }

@@ -1,54 +1,166 @@
-import type { NewRevision } from '../../contract';
-import { checkTemplate, customersThatMeet } from '../../core/templates';
-import type { Scope } from '../access';
-import { Problem } from '../problem';
-import { write, type WriteHouse } from '../write';
+import type { FileFault, NewRevision, TemplateDraft } from '../../contract';
+import { customersThatMeet, readTemplate as readText, type TemplateDocument } from '../../core/templates';
+import { enter, MSP, type CustomerScope, type Scope } from '../access';
+import { conflict, notFound, Problem } from '../problem';
+import { write, type Tx, type WriteHouse } from '../write';
 
-/** Keeps a template's next revision; the first makes the template. @returns its number @throws Problem 422 */
+/** Whose a template is, or shall be: a customer in reach, or the MSP itself. */
+async function ownerScope(
+  house: WriteHouse,
+  scope: Scope,
+  code: string,
+  owner: string,
+): Promise<Scope | CustomerScope> {
+  const row = await house.db.row<{ owner: string; id: string }>(
+    'SELECT c.code AS owner, c.id FROM template t JOIN customer c ON c.id = t.customer_id WHERE t.code = ?',
+    [code],
+  );
+  const is = row === undefined ? owner : row.id === MSP.id ? '' : row.owner;
+  const inside = is === '' ? scope : await enter(house.db, scope, is).catch(outOfReach);
+  // Whose it is, is not told: that its code is taken is.
+  if (!inside) throw row ? conflict('taken', `${code} is taken: choose another code.`) : notFound('customer');
+  if (row && is !== owner) throw conflict('taken', `${code} is taken: choose another code.`);
+  return inside;
+}
+
+function outOfReach(error: unknown): undefined {
+  if (error instanceof Problem) return undefined;
+  throw error;
+}
+
+const idOf = (scope: Scope | CustomerScope): string => ('customer' in scope ? scope.customer.id : MSP.id);
+
+/**
+ * Keeps what is to become the next revision as it was typed, whole or not; the first makes the template.
+ * @throws Problem 409 when somebody else has kept another meanwhile, or the code is another's
+ */
+export async function keepDraft(
+  house: WriteHouse,
+  scope: Scope,
+  { code, text, owner, before }: TemplateDraft & { readonly code: string },
+): Promise<{ version: number; faults: FileFault[] }> {
+  const inside = await ownerScope(house, scope, code, owner);
+  const read = readText(text);
+  const version = await write(house, inside, [], async (tx) => {
+    await makeTemplate(tx, code, idOf(inside), read.ok ? read.value : undefined);
+    const now = await tx.row<{ version: number }>(
+      'SELECT draft_version AS version FROM template WHERE code = ? FOR UPDATE',
+      [code],
+    );
+    const last = now?.version ?? 0;
+    if (last !== before) throw conflict('changed', 'Somebody else has changed this draft: load it again.');
+    await tx.write(
+      'UPDATE template SET draft = ?, draft_version = ?, draft_by = ?, draft_at = ? WHERE code = ?',
+      [text, last + 1, scope.actor.name, house.clock.now(), code],
+    );
+    await tx.touch('ground', code);
+    return last + 1;
+  });
+  return { version, faults: read.ok ? [] : [...read.problem] };
+}
+
+/** Gives a draft up; a template that has no revision goes with it. @throws Problem 404 */
+export async function dropDraft(house: WriteHouse, scope: Scope, code: string): Promise<void> {
+  const { owner } = await ownedBy(house, scope, code);
+  await write(house, owner, [], async (tx) => {
+    await tx.write('UPDATE template SET draft = NULL, draft_version = draft_version + 1 WHERE code = ?', [
+      code,
+    ]);
+    await tx.write(
+      'DELETE FROM template WHERE code = ? AND NOT EXISTS (SELECT 1 FROM template_revision r WHERE r.template_code = ?)',
+      [code, code],
+    );
+    await tx.record({ action: 'give up a draft', subject: `template ${code}`, topic: 'ground', id: code });
+  });
+}
+
+async function ownedBy(
+  house: WriteHouse,
+  scope: Scope,
+  code: string,
+): Promise<{ owner: Scope | CustomerScope }> {
+  const row = await house.db.row<{ owner: string; id: string }>(
+    'SELECT c.code AS owner, c.id FROM template t JOIN customer c ON c.id = t.customer_id WHERE t.code = ?',
+    [code],
+  );
+  if (!row) throw notFound('template');
+  return { owner: row.id === MSP.id ? scope : await enter(house.db, scope, row.owner) };
+}
+
+/** Publishes a template's next revision; the first makes the template. @returns its number @throws Problem 409, 422 */
 export async function addRevision(
   house: WriteHouse,
   scope: Scope,
-  revision: NewRevision & { readonly code: string },
+  { code, owner, text, note }: NewRevision & { readonly code: string },
 ): Promise<number> {
-  const faults = checkTemplate(revision.spec);
-  if (faults.length > 0)
+  const read = readText(text);
+  if (!read.ok)
     throw new Problem(422, 'template', 'The template cannot be used.', {
-      fields: { spec: faults.join('; ') },
+      fields: { text: read.problem.map(({ line, says }) => `line ${line}: ${says}`).join('; ') },
     });
-  const { code, name, says, note, spec } = revision;
-  return write(house, scope, [], async (tx) => {
-    const customers = await tx.rows<{ code: string }>("SELECT code FROM customer WHERE kind = 'customer'");
-    const meeting = customersThatMeet(
-      spec,
-      customers.map((one) => one.code),
-    );
-    if (meeting)
-      throw new Problem(422, 'template', 'The template cannot be used.', {
-        fields: {
-          'spec.naming': `hosts of two customers could have one name, ${meeting.join(' and ')}: say {customer} in it`,
-        },
-      });
-    await tx.write(
-      `INSERT INTO template (code, name, says) VALUES (?, ?, ?)
-       ON DUPLICATE KEY UPDATE name = VALUES(name), says = VALUES(says)`,
-      [code, name, says],
-    );
+  const document = read.value;
+  const inside = await ownerScope(house, scope, code, owner);
+  return write(house, inside, [], async (tx) => {
+    if (!('customer' in inside)) await refuseMeeting(tx, document);
+    await makeTemplate(tx, code, idOf(inside), document);
     const last = await tx.row<{ revision: number | null }>(
       'SELECT MAX(revision) AS revision FROM template_revision WHERE template_code = ? FOR UPDATE',
       [code],
     );
     const next = (last?.revision ?? 0) + 1;
     await tx.write(
-      'INSERT INTO template_revision (template_code, revision, spec, note, created_at) VALUES (?, ?, ?, ?, ?)',
-      [code, next, JSON.stringify(spec), note, house.clock.now()],
+      `INSERT INTO template_revision (template_code, revision, text, document, note, created_by, created_at)
+       VALUES (?, ?, ?, ?, ?, ?, ?)`,
+      [code, next, text, JSON.stringify(document), note, scope.actor.name, house.clock.now()],
     );
+    await tx.write('UPDATE template SET draft = NULL, draft_version = draft_version + 1 WHERE code = ?', [
+      code,
+    ]);
     await tx.record({
-      action: 'revise template',
-      subject: `${name} revision ${next}`,
-      after: { note, spec },
+      action: 'publish template',
+      subject: `${document.name} revision ${next}`,
+      after: { note, text },
       topic: 'ground',
       id: code,
     });
     return next;
   });
+}
+
+/** The template with the name and purpose that its newest text has; one without a readable text is called by its code. */
+async function makeTemplate(
+  tx: Tx,
+  code: string,
+  owner: string,
+  document: Pick<TemplateDocument, 'name' | 'says'> | undefined,
+): Promise<void> {
+  await tx.write(
+    `INSERT INTO template (code, customer_id, name, says) VALUES (?, ?, ?, ?)
+     ON DUPLICATE KEY UPDATE name = IF(? = '', name, ?), says = IF(? = '', says, ?)`,
+    [
+      code,
+      owner,
+      document?.name ?? code,
+      document?.says ?? '',
+      document?.name ?? '',
+      document?.name ?? '',
+      document?.name ?? '',
+      document?.says ?? '',
+    ],
+  );
+}
+
+/** What is for everyone must not come to give two customers' hosts one name. */
+async function refuseMeeting(tx: Tx, document: TemplateDocument): Promise<void> {
+  const customers = await tx.rows<{ code: string }>("SELECT code FROM customer WHERE kind = 'customer'");
+  const meeting = customersThatMeet(
+    document,
+    customers.map((one) => one.code),
+  );
+  if (meeting)
+    throw new Problem(422, 'template', 'The template cannot be used.', {
+      fields: {
+        text: `naming: hosts of two customers could have one name, ${meeting.join(' and ')}: say {customer} in it`,
+      },
+    });
 }

@@ -26,7 +26,7 @@ export async function beginning(app: App, scope: Scope): Promise<Beginning> {
     listNetworks(app, scope),
     listCards(app.db),
     listPlans(app.db, scope, app.clock.now()),
-    listTemplates(app.db),
+    listTemplates(app.db, scope),
   ]);
   return {
     sites: sites.length > 0,
@@ -35,6 +35,6 @@ export async function beginning(app: App, scope: Scope): Promise<Beginning> {
     services: networks.sites.some((one) => one.services !== null),
     cards: cards.length > 0,
     plans: plans.length > 0,
-    templates: templates.length > 0,
+    templates: templates.some((one) => one.document !== null),
   };
 }

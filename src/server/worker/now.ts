@@ -5,7 +5,7 @@ import { openRefs } from '../metering';
 import { firstPeople } from '../people';
 import type { Provider } from '../providers';
 import type { FrameNow } from '../resources';
-import { endEnvironment, namesOfEnvironment } from '../environments';
+import { endEnvironment, namesOfEnvironment, tagsOfEnvironment } from '../environments';
 import { ownResource, resourceByKey, stillHeld, type HeldStep, type StepPlace } from './held-step';
 
 /** What a step is given: ports that first make sure that the step is still held, and what it may ask of the rest. */
@@ -59,7 +59,10 @@ export async function nowOf(app: App, step: HeldStep, place: StepPlace): Promise
       ref === null ? undefined : (await app.providers.at(site)).port.resource(ref),
     people: (limit) => firstPeople(app.db, scope, limit),
     certificate: (fingerprint) => certificateToServe(app, scope, fingerprint),
-    tags: () => tagsOfCustomer(app.db, scope),
+    tags: async () => ({
+      ...(await tagsOfCustomer(app.db, scope)),
+      ...(await tagsOfEnvironment(app.db, scope, environmentId ?? '')),
+    }),
     kinds: app.catalogue.kinds.map((kind) => kind.key),
     metered: async () => (await openRefs(app.db, scope, environmentId ?? '')).size,
     names: () => namesOfEnvironment(app, scope, environmentId ?? ''),

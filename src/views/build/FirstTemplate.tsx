@@ -1,5 +1,6 @@
 import { useState } from 'react';
-import { STARTERS, starterOn, type Starter } from '../../core/templates';
+import { STARTERS, starterOn, writeTemplate, type Starter } from '../../core/templates';
+import { TERMS } from '../../core/terms';
 import { newKey, send, whyOf } from '../../client/api';
 import { count } from '../../client/format';
 import { Button, ButtonLink } from '../../ui/Button';
@@ -23,8 +24,8 @@ export function FirstTemplate({ images }: { readonly images: readonly string[] }
   const take = async (starter: Starter): Promise<void> => {
     setProblem(undefined);
     setTaking(starter.code);
-    const { code, name, says } = starter;
-    const body = { name, says, note: 'to begin with', spec: starterOn(starter, image) };
+    const { code } = starter;
+    const body = { text: writeTemplate(starterOn(starter, image)), owner: '', note: 'to begin with' };
     try {
       await send('POST', '/templates/{template}/revisions', { template: code }, { body, key: newKey() });
       location.reload();
@@ -50,11 +51,11 @@ export function FirstTemplate({ images }: { readonly images: readonly string[] }
       <div className={styles.starters}>
         {STARTERS.map((starter) => (
           <Panel key={starter.code} title={starter.name}>
-            <Seats most={starter.pool.mostSeats} />
+            <Seats most={poolOf(starter).mostSeats} />
             <p>{starter.says}.</p>
             <p className={styles.says}>
-              {starter.pool.profile} work, {count(starter.pool.mostSeats, 'person', 'people')} on a host at
-              most, {starter.pool.diskGiB} GiB of disk
+              {poolOf(starter).profile} work, {count(poolOf(starter).mostSeats, 'person', 'people')} on a host
+              at most, {poolOf(starter).diskGiB} GiB of disk
             </p>
             <Button
               kind="main"
@@ -70,6 +71,13 @@ export function FirstTemplate({ images }: { readonly images: readonly string[] }
     </section>
   );
 }
+
+/** What is said of a starter's pool, with what is usual. */
+const poolOf = ({ pool }: Starter): { mostSeats: number; diskGiB: number; profile: string } => ({
+  mostSeats: pool.mostSeats ?? TERMS.mostSeats.usual ?? 1,
+  diskGiB: pool.diskGiB ?? TERMS.diskGiB.usual ?? 1,
+  profile: pool.profile ?? TERMS.profile.usual ?? '',
+});
 
 /** Two hosts with their seats. */
 function Seats({ most }: { readonly most: number }) {

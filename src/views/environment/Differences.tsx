@@ -7,6 +7,15 @@ import { Panel } from '../../ui/Panel';
 import type { Changing } from '../shared/changing';
 import styles from './Environment.module.css';
 
+const GROUPS = [
+  { cause: 'not done yet', title: 'Not done yet', says: 'asked for here, and no run has got to it' },
+  {
+    cause: 'changed there',
+    title: 'Changed at the provider',
+    says: 'it was as wanted, and somebody changed it there',
+  },
+] as const;
+
 type How = 'as wanted' | 'as present';
 
 const idOf = (one: Difference): string => `${one.key} ${one.attribute ?? ''}`;
@@ -28,9 +37,13 @@ export function Differences({
   });
   const all = (): void =>
     setChosen(Object.fromEntries(differences.map((one) => [idOf(one), 'as wanted' as const])));
+  const groups = GROUPS.map((group) => ({
+    ...group,
+    own: differences.filter(({ cause }) => cause === group.cause),
+  })).filter(({ own }) => own.length > 0);
   return (
     <Panel
-      title={count(differences.length, 'difference', 'differences')}
+      title={`${count(differences.length, 'difference', 'differences')} from what is wanted`}
       side={
         onChange && (
           <span className={styles.mend}>
@@ -54,35 +67,42 @@ export function Differences({
         )
       }
     >
-      <ul className={styles.differences}>
-        {differences.map((one) => (
-          <li key={idOf(one)}>
-            <span className="mono">{one.name}</span>
-            <Chip tone="bad">{one.says}</Chip>
-            {onChange && (
-              <fieldset>
-                <legend className="sr">{`${one.name} ${one.says}`}</legend>
-                <Choice
-                  one={one}
-                  how="as wanted"
-                  label={wantedLabel(one)}
-                  chosen={chosen}
-                  onChoose={setChosen}
-                />
-                {one.takeable && (
-                  <Choice
-                    one={one}
-                    how="as present"
-                    label="take as it is"
-                    chosen={chosen}
-                    onChoose={setChosen}
-                  />
+      {groups.map(({ cause, title, says, own }) => (
+        <section key={cause} className={styles.cause} aria-label={title}>
+          <h3>
+            {title} <small>{says}</small>
+          </h3>
+          <ul className={styles.differences}>
+            {own.map((one) => (
+              <li key={idOf(one)}>
+                <span className="mono">{one.name}</span>
+                <Chip tone="bad">{one.says}</Chip>
+                {onChange && (
+                  <fieldset>
+                    <legend className="sr">{`${one.name} ${one.says}`}</legend>
+                    <Choice
+                      one={one}
+                      how="as wanted"
+                      label={wantedLabel(one)}
+                      chosen={chosen}
+                      onChoose={setChosen}
+                    />
+                    {one.takeable && (
+                      <Choice
+                        one={one}
+                        how="as present"
+                        label="take as it is"
+                        chosen={chosen}
+                        onChoose={setChosen}
+                      />
+                    )}
+                  </fieldset>
                 )}
-              </fieldset>
-            )}
-          </li>
-        ))}
-      </ul>
+              </li>
+            ))}
+          </ul>
+        </section>
+      ))}
     </Panel>
   );
 }

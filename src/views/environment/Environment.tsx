@@ -1,4 +1,4 @@
-import type { Difference, EnvironmentWithPools, Host } from '../../contract';
+import type { Difference, EnvironmentWithPools, Host, OriginView } from '../../contract';
 import { useEffect, useState } from 'react';
 import { Power, PowerOff, Undo2, UserX } from 'lucide-react';
 import type { MachineSize } from '../../core/machines';
@@ -17,6 +17,7 @@ import { Confirm } from '../shared/Confirm';
 import { arcOf, ringOf, ringSays, STATUS } from '../shared/words';
 import { Differences } from './Differences';
 import styles from './Environment.module.css';
+import { FromTemplate } from './FromTemplate';
 import { hostsSay } from './hosts-say';
 import { Pools } from './Pools';
 
@@ -25,6 +26,7 @@ export interface EnvironmentData {
   readonly environment: EnvironmentWithPools;
   readonly hosts: readonly Host[];
   readonly differences: readonly Difference[];
+  readonly origin: OriginView;
 }
 
 interface Props {
@@ -37,12 +39,13 @@ interface Props {
 
 async function read(customer: string, id: string): Promise<EnvironmentData> {
   const here = { customer, environment: id };
-  const [environment, hosts, { differences }] = await Promise.all([
+  const [environment, hosts, { differences }, origin] = await Promise.all([
     get('/customers/{customer}/environments/{environment}', here),
     getAll('/customers/{customer}/environments/{environment}/hosts', here),
     get('/customers/{customer}/environments/{environment}/differences', here),
+    get('/customers/{customer}/environments/{environment}/template', here),
   ]);
-  return { environment, hosts, differences };
+  return { environment, hosts, differences, origin };
 }
 
 const SWITCHES = [
@@ -60,10 +63,10 @@ export function Environment({ customer, initial, sizes, mayChange }: Props) {
     { key: `environment ${id}`, read: () => read(customer.code, id) },
     initial,
     `/customers/${customer.code}/events`,
-    (change) => ['environment', 'run', 'summary'].includes(change.topic),
+    (change) => ['environment', 'run', 'summary', 'ground'].includes(change.topic),
   );
   const [changing, setChanging] = useState<Changing>();
-  const { environment, hosts, differences } = value;
+  const { environment, hosts, differences, origin } = value;
   // What is shown of one that is gone is the proof of it.
   useEffect(() => {
     if (environment.state === 'retired') location.reload();
@@ -80,6 +83,7 @@ export function Environment({ customer, initial, sizes, mayChange }: Props) {
         onChange={change}
       />
       <Differences differences={differences} onChange={change} />
+      <FromTemplate origin={origin} onChange={change} />
       <Panel title="Hosts" flush>
         <Table
           rows={hosts}

@@ -1,32 +1,43 @@
+import { useState } from 'react';
+import { ChevronDown, ChevronUp } from 'lucide-react';
 import type { UseFormReturn } from 'react-hook-form';
 import type { PoolChoice, SizedPool } from '../../core/changes';
 import { writeSize } from '../../core/machines';
-import { isPersonal, WORK_PROFILES, type Alternative, type ProfileKey } from '../../core/sizing';
+import { isPersonal, type Alternative } from '../../core/sizing';
+import { TERM_KEYS, type TermKey } from '../../core/terms';
 import { count, writeMoney } from '../../client/format';
+import { Button } from '../../ui/Button';
 import { SelectField, TextField } from '../../ui/Field';
+import { TermField } from '../shared/TermField';
 import type { Choice, Plan, ProvisionProps } from './facts';
+import { Inputs } from './Inputs';
+import { Usual } from './Usual';
 import styles from './Provision.module.css';
 
-interface Props extends Pick<ProvisionProps, 'sites' | 'templates'> {
+interface Props extends Pick<ProvisionProps, 'sites' | 'templates' | 'views'> {
   readonly form: UseFormReturn<Choice>;
   readonly choice: Choice;
   readonly plan: Plan;
   readonly factsProblem: string | undefined;
+  /** Images that hosts may be made of here. */
+  readonly images: readonly string[];
 }
 
-/** What is changed of a pool's choice; a size of undefined is left to the sizing. */
-interface PoolEdit {
-  readonly profile?: ProfileKey;
-  readonly size?: string | undefined;
-}
-
-const PROFILES = Object.keys(WORK_PROFILES) as ProfileKey[];
-
-export function Choices({ form, choice, sites, templates, plan, factsProblem }: Props) {
+/** The short form asks for little; the full one opens all the rest on the same page. */
+export function Choices({ form, choice, sites, templates, views, plan, factsProblem, images }: Props) {
   const { register, setValue } = form;
-  const setPool = (role: string, part: PoolEdit): void => {
+  const [isFull, setFull] = useState(false);
+  const document = templates.find(({ code }) => code === choice.template)?.document;
+  const asked = document?.inputs ?? [];
+  const setPool = (
+    role: string,
+    part: Partial<PoolChoice> & { readonly size?: string | undefined },
+  ): void => {
     const before = choice.pools.find((one) => one.role === role) ?? { role };
-    setValue('pools', [...choice.pools.filter((one) => one.role !== role), trimmed({ ...before, ...part })]);
+    const next = Object.fromEntries(
+      Object.entries({ ...before, ...part }).filter(([, value]) => value !== undefined),
+    ) as unknown as PoolChoice;
+    setValue('pools', [...choice.pools.filter((one) => one.role !== role), next]);
   };
   const withoutSizes = (): void =>
     setValue(
@@ -39,17 +50,34 @@ export function Choices({ form, choice, sites, templates, plan, factsProblem }: 
     choice.environment !== '' && input.environment !== '' && nameCheck?.state === 'blocks'
       ? `${nameCheck.says}. ${nameCheck.do ?? ''}`
       : undefined;
+  const problems = inputProblems(outlook.checks);
+  const fields = {
+    filled: choice.inputs,
+    problems,
+    onFill: (filled: Choice['inputs']) => setValue('inputs', filled),
+  };
+  const chooseAgain = (again: Partial<Choice>): void => {
+    for (const key of ['template', 'site', 'people', 'ready', 'inputs', 'pools'] as const)
+      if (again[key] !== undefined) setValue(key, again[key]);
+  };
   return (
     <form className={styles.choices} onSubmit={(event) => event.preventDefault()} aria-label="Choices">
       <h1>Provision</h1>
+      <Usual views={views} choice={choice} onChoose={chooseAgain} />
       <SelectField
         label="Template"
-        defaultValue={choice.template}
-        {...register('template', { onChange: () => setValue('pools', []) })}
+        value={choice.template}
+        help={document?.says}
+        {...register('template', {
+          onChange: () => {
+            setValue('pools', []);
+            setValue('inputs', []);
+          },
+        })}
       >
         {templates.map((one) => (
           <option key={one.code} value={one.code}>
-            {one.name}, revision {one.revision}
+            {one.document.name}, revision {one.revision}
           </option>
         ))}
       </SelectField>
@@ -62,58 +90,108 @@ export function Choices({ form, choice, sites, templates, plan, factsProblem }: 
         help="small letters, digits and hyphens"
         error={nameError}
         autoCapitalize="none"
+        defaultValue={choice.environment}
         {...register('environment')}
       />
-      <TextField
-        label="People"
-        type="number"
-        min={1}
-        max={5000}
-        defaultValue={choice.people}
-        error={choice.people !== '' && !(Number(choice.people) >= 1) ? 'from 1' : undefined}
-        {...register('people', { onChange: withoutSizes })}
-      />
-      <SelectField
-        label="Site"
-        error={factsProblem}
-        defaultValue={choice.site}
-        {...register('site', { onChange: withoutSizes })}
-      >
-        {sites.map((one) => (
-          <option key={one.code} value={one.code}>
-            {one.name}, {one.kind}
-          </option>
-        ))}
-      </SelectField>
-      {pools.map((pool) => (
-        <PoolChoices
-          key={pool.spec.role}
-          pool={pool}
-          alone={pools.length === 1}
-          chosen={choice.pools.find((one) => one.role === pool.spec.role)?.size}
-          onChoose={(part) => setPool(pool.spec.role, part)}
+      <div className={styles.pair}>
+        <TextField
+          label="People at most"
+          type="number"
+          min={1}
+          max={5000}
+          value={choice.people}
+          error={choice.people !== '' && !(Number(choice.people) >= 1) ? 'from 1' : undefined}
+          {...register('people', { onChange: withoutSizes })}
         />
-      ))}
+        <TextField
+          label="Ready from the start"
+          type="number"
+          min={1}
+          max={5000}
+          value={choice.ready}
+          placeholder={choice.people}
+          error={Number(choice.ready) > Number(choice.people) ? 'at most all of them' : undefined}
+          {...register('ready', { onChange: withoutSizes })}
+        />
+      </div>
+      <Inputs inputs={asked.filter(({ short }) => short)} {...fields} />
+      <Button
+        icon={
+          isFull ? <ChevronUp size={15} aria-hidden="true" /> : <ChevronDown size={15} aria-hidden="true" />
+        }
+        aria-expanded={isFull}
+        onPress={() => setFull(!isFull)}
+      >
+        {isFull ? 'Fewer choices' : `All choices${deviates(choice)}`}
+      </Button>
+      {isFull && (
+        <>
+          <SelectField
+            label="Site"
+            error={factsProblem}
+            value={choice.site}
+            {...register('site', { onChange: withoutSizes })}
+          >
+            {sites.map((one) => (
+              <option key={one.code} value={one.code}>
+                {one.name}, {one.kind}
+              </option>
+            ))}
+          </SelectField>
+          <Inputs inputs={asked.filter(({ short }) => !short)} {...fields} />
+          {pools.map((pool) => (
+            <PoolChoices
+              key={pool.spec.role}
+              pool={pool}
+              alone={pools.length === 1}
+              images={images}
+              chosen={choice.pools.find((one) => one.role === pool.spec.role)}
+              onChoose={(part) => setPool(pool.spec.role, part)}
+              onLeave={() =>
+                setValue(
+                  'pools',
+                  choice.pools.filter((one) => one.role !== pool.spec.role),
+                )
+              }
+            />
+          ))}
+        </>
+      )}
+      {!isFull && factsProblem !== undefined && <p role="alert">{factsProblem}</p>}
     </form>
   );
 }
 
-/** Without what is left as the template has it. */
-const trimmed = (pool: PoolChoice & { readonly size?: string | undefined }): PoolChoice => {
-  const { size, ...rest } = pool;
-  return size === undefined ? rest : { ...rest, size };
+/** How much is otherwise than the template has it, while it is not shown. */
+const deviates = ({ pools }: Choice): string => {
+  const things = pools.reduce((sum, pool) => sum + Object.keys(pool).length - 1, 0);
+  return things === 0 ? '' : `, ${count(things, 'thing', 'things')} otherwise`;
 };
+
+const inputProblems = (checks: Plan['outlook']['checks']): Readonly<Record<string, string>> =>
+  Object.fromEntries(
+    checks.flatMap(({ key, says }) => (key.startsWith('field inputs.') ? [[key.slice(13), says]] : [])),
+  );
+
+/** What may be chosen otherwise for one pool, beside its size. */
+const OPEN: readonly TermKey[] = TERM_KEYS.filter(
+  (key) => !['kind', 'people', 'size', 'items', 'spare', 'track'].includes(key),
+);
 
 interface PoolProps {
   readonly pool: SizedPool;
   readonly alone: boolean;
-  readonly chosen: string | undefined;
-  readonly onChoose: (part: PoolEdit) => void;
+  readonly images: readonly string[];
+  readonly chosen: PoolChoice | undefined;
+  readonly onChoose: (part: Partial<PoolChoice> & { readonly size?: string | undefined }) => void;
+  readonly onLeave: () => void;
 }
 
-/** What is chosen for one pool: the work of its people, and the hosts that carry it. */
-function PoolChoices({ pool, alone, chosen, onChoose }: PoolProps) {
-  const { spec, people, profile } = pool;
+/** What is chosen for one pool: the hosts that carry it, and all that its template says of it. */
+function PoolChoices({ pool, alone, images, chosen, onChoose, onLeave }: PoolProps) {
+  const { spec, people } = pool;
+  // Each changes what the sizes carry: one that was chosen by hand is chosen anew.
+  const resizes = (key: TermKey): boolean => key !== 'crosses' && key !== 'may' && key !== 'image';
   return (
     <section className={styles.pool} aria-label={`Pool ${spec.role}`}>
       {!alone && (
@@ -121,26 +199,28 @@ function PoolChoices({ pool, alone, chosen, onChoose }: PoolProps) {
           {spec.role} <small>{count(people, 'person', 'people')}</small>
         </h2>
       )}
-      <SelectField
-        label={alone ? 'Work' : `Work in ${spec.role}`}
-        value={profile}
-        onChange={(event) =>
-          onChoose({
-            profile: PROFILES.find((one) => one === event.target.value) ?? 'standard',
-            size: undefined,
-          })
-        }
-      >
-        {PROFILES.map((key) => (
-          <option key={key} value={key}>
-            {key}
-          </option>
-        ))}
-      </SelectField>
-      <Sizes pool={pool} chosen={chosen} onChoose={(size) => onChoose({ size })} />
+      <Sizes pool={pool} chosen={chosen?.size} onChoose={(size) => onChoose({ size })} />
+      {OPEN.filter((key) => !isPersonal(spec) || !PERSONAL.has(key)).map((key) => (
+        <TermField
+          key={key}
+          term={key}
+          {...(alone ? {} : { of: spec.role })}
+          value={spec[key]}
+          options={key === 'image' ? images : undefined}
+          onChange={(value) => onChoose({ [key]: value, ...(resizes(key) ? { size: undefined } : {}) })}
+        />
+      ))}
+      {chosen && Object.keys(chosen).length > 1 && (
+        <Button onPress={onLeave}>
+          {alone ? 'As the template has it' : `${spec.role} as the template has it`}
+        </Button>
+      )}
     </section>
   );
 }
+
+/** Where everyone has a host of their own, these say nothing. */
+const PERSONAL: ReadonlySet<TermKey> = new Set<TermKey>(['arrival', 'concurrency', 'mostSeats']);
 
 interface SizesProps {
   readonly pool: SizedPool;
@@ -179,7 +259,9 @@ function Sizes({ pool, chosen, onChoose }: SizesProps) {
           <span className={styles.price}>
             {writeMoney(one.monthly)}
             <small>{writeMoney(one.monthlyPerSeat)} a seat</small>
-            {one === best && chosen === undefined && <small>{personal ? 'cheapest' : 'cheapest N+1'}</small>}
+            {one === best && chosen === undefined && (
+              <small>{personal || pool.spec.spare === 0 ? 'cheapest' : 'cheapest N+1'}</small>
+            )}
             {!personal && !one.keepsOneSpare && <small>no spare</small>}
             {one.isBeaten && <small>another does better</small>}
           </span>
@@ -193,7 +275,8 @@ function onePerSize(all: readonly Alternative[], best: Alternative | undefined):
   const offers = new Map<string, Alternative>();
   for (const one of best ? [best, ...all] : all) {
     const before = offers.get(one.size.key);
-    if (!before || (one.keepsOneSpare && !before.keepsOneSpare)) offers.set(one.size.key, one);
+    if (!before || (one.keepsOneSpare && !before.keepsOneSpare && one !== best && before !== best))
+      offers.set(one.size.key, one);
   }
   return [...offers.values()].sort((a, b) => a.monthly.minor - b.monthly.minor);
 }

@@ -1,6 +1,7 @@
 import { useEffect, useState } from 'react';
 import { useWatch } from 'react-hook-form';
 import type { PoolChoice } from '../../core/changes';
+import type { FilledInput } from '../../core/intent';
 import type { Facts } from '../../core/facts';
 import { impactLine, mayBegin } from '../../core/planning';
 import { get, whyOf } from '../../client/api';
@@ -18,16 +19,25 @@ import styles from './Provision.module.css';
 import { usePlan } from './use-plan';
 
 /** Choices on the left; on the right what will come of them, computed beside the page as one types. */
-export function Provision({ customer, sites, templates, facts: first, plan: firstPlan }: ProvisionProps) {
-  const form = usePageForm<Choice>({ defaultValues: { pools: [] } });
+export function Provision({
+  customer,
+  sites,
+  templates,
+  views,
+  facts: first,
+  plan: firstPlan,
+}: ProvisionProps) {
+  const form = usePageForm<Choice>({ defaultValues: { pools: [], inputs: [] } });
   const chosen = useWatch({ control: form.control });
   const before = firstChoice(customer, first);
   const choice: Choice = {
     template: chosen.template ?? before.template,
     site: chosen.site ?? before.site,
     // Shown in small letters too, by its stylesheet.
-    environment: (chosen.environment ?? '').toLowerCase(),
+    environment: (chosen.environment ?? before.environment).toLowerCase(),
     people: chosen.people ?? before.people,
+    ready: chosen.ready ?? before.ready,
+    inputs: (chosen.inputs ?? []) as FilledInput[],
     pools: (chosen.pools ?? []) as PoolChoice[],
   };
   const { facts, problem } = useFacts(customer.code, choice, first);
@@ -45,6 +55,8 @@ export function Provision({ customer, sites, templates, facts: first, plan: firs
         choice={choice}
         sites={sites}
         templates={templates}
+        views={views}
+        images={imagesAt(facts)}
         plan={plan}
         factsProblem={problem}
       />
@@ -73,6 +85,11 @@ export function Provision({ customer, sites, templates, facts: first, plan: firs
     </div>
   );
 }
+
+/** What hosts may be made of here: lines of ours once, and what the provider offers. */
+const imagesAt = ({ site }: Facts): string[] => [
+  ...new Set(site.images.flatMap(({ name, of }) => (of?.state === 'dropped' ? [] : [of?.line ?? name]))),
+];
 
 function missing(outlook: Outlook): string {
   const blocking = outlook.checks.filter((check) => check.state === 'blocks');

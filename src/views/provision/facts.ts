@@ -1,7 +1,9 @@
 import type { PoolChoice, ProvisionInput, SizedPool } from '../../core/changes';
+import type { FilledInput } from '../../core/intent';
 import type { Facts } from '../../core/facts';
 import type { Proposal } from '../../core/planning';
-import type { TemplateSpec } from '../../core/templates';
+import type { TemplateDocument } from '../../core/templates';
+import type { SavedView } from '../../contract';
 import type { MarkLook } from '../../ui/Mark';
 
 /** What is asked of the planner. */
@@ -40,10 +42,11 @@ export interface ProvisionProps {
   readonly sites: readonly { readonly code: string; readonly name: string; readonly kind: string }[];
   readonly templates: readonly {
     readonly code: string;
-    readonly name: string;
     readonly revision: number;
-    readonly spec: TemplateSpec;
+    readonly document: TemplateDocument;
   }[];
+  /** Choices that the visitor has kept, by name. */
+  readonly views: readonly SavedView[];
   /** Of the customer's own site and the first template. */
   readonly facts: Facts;
   /** For what is chosen at first. */
@@ -56,6 +59,10 @@ export interface Choice {
   readonly environment: string;
   /** As typed; empty while it is being changed. */
   readonly people: string;
+  /** As typed; empty: as many. */
+  readonly ready: string;
+  /** What was filled in otherwise than usual. */
+  readonly inputs: readonly FilledInput[];
   /** What is otherwise than the template has it. */
   readonly pools: readonly PoolChoice[];
 }
@@ -64,15 +71,26 @@ export interface Choice {
 export const firstChoice = ({ people }: ProvisionProps['customer'], facts: Facts): Choice => ({
   template: facts.template?.code ?? '',
   site: facts.site.code,
-  environment: '',
+  environment: freeName(facts),
   people: String(Math.min(people, 20) || 10),
+  ready: '',
+  inputs: [],
   pools: [],
 });
+
+/** What the template calls an environment, with a number where the customer has one of that name. */
+export function freeName({ customer, template }: Pick<Facts, 'customer' | 'template'>): string {
+  const called = template?.document.called ?? 'office';
+  const names = [called, ...Array.from({ length: 50 }, (_, n) => `${called.slice(0, 20)}-${n + 2}`)];
+  return names.find((name) => !customer.environments.includes(name)) ?? '';
+}
 
 export const inputOf = (choice: Choice): ProvisionInput => ({
   environment: choice.environment.trim(),
   template: choice.template,
   site: choice.site,
   people: Number(choice.people) || 0,
+  ...(choice.ready === '' ? {} : { ready: Number(choice.ready) || 0 }),
+  ...(choice.inputs.length > 0 ? { inputs: choice.inputs } : {}),
   ...(choice.pools.length > 0 ? { pools: choice.pools } : {}),
 });

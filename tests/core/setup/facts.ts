@@ -4,7 +4,7 @@ import { propose, type Proposal } from '../../../src/core/planning';
 import { NO_AMOUNTS, NO_LIMITS, takenBy, type Most, type PlanFacts } from '../../../src/core/plans';
 import { RESOURCE_KINDS } from '../../../src/core/resources';
 import { CHANGES } from '../../../src/core/changes';
-import type { PoolSpec, TemplateSpec } from '../../../src/core/templates';
+import { usualPool, type TemplateDocument } from '../../../src/core/templates';
 
 export const block = (text: string): Block => {
   const read = parseBlock(text);
@@ -12,22 +12,16 @@ export const block = (text: string): Block => {
   return read.value;
 };
 
-export const poolSpec: PoolSpec = {
-  role: 'desks',
-  image: 'Ostrel 12 multi-user',
-  arrival: 'spread',
-  profile: 'standard',
-  partOfPeople: 1,
-  concurrency: 1,
-  mostSeats: 16,
-  diskGiB: 128,
-  shareGiBPerPerson: 10,
-  ceilingFactor: 2,
-  items: [{ name: 'Full desktop', kind: 'desktop' }],
-};
+export const poolSpec = usualPool('desks', 'Ostrel 12 multi-user', { concurrency: 1 });
 
-export const spec: TemplateSpec = {
+export const spec: TemplateDocument = {
+  name: 'Shared office',
+  says: '',
+  called: 'office',
   naming: '{customer}-{environment}{counter:2}',
+  tags: {},
+  features: [],
+  inputs: [],
   pools: [poolSpec],
   atATime: 5,
   failureLimit: 2,
@@ -66,7 +60,7 @@ export const facts: Facts = {
     { meter: 'share', size: null, unit: 'month', price: '0.11', from: 0, to: null },
     { meter: 'licence', size: null, unit: 'month', price: '4', from: 0, to: null },
   ],
-  template: { code: 'shared-office', revision: 1, spec },
+  template: { code: 'shared-office', revision: 1, document: spec },
   customer: {
     code: 'SVG',
     currency: 'EUR',

@@ -212,9 +212,9 @@ export const OF_IMAGES: readonly Case[] = [
       present: [],
       template: onOffice.template && {
         ...onOffice.template,
-        spec: {
-          ...onOffice.template.spec,
-          pools: onOffice.template.spec.pools.map((pool) => ({ ...pool, image: 'office' })),
+        document: {
+          ...onOffice.template.document,
+          pools: onOffice.template.document.pools.map((pool) => ({ ...pool, image: 'office' })),
         },
       },
     } as Facts,

@@ -18,7 +18,7 @@ export const lab = {
   role: 'lab',
   profile: 'heavy' as const,
   mostSeats: 4,
-  partOfPeople: 0.25,
+  people: '=people * 0.25' as const,
   arrival: 'fill' as const,
 };
 export const twoPools: Facts = {
@@ -26,7 +26,7 @@ export const twoPools: Facts = {
   template: {
     code: 'two',
     revision: 3,
-    spec: { ...spec, naming: '{customer}-{role}{counter:2}', pools: [poolSpec, lab] },
+    document: { ...spec, naming: '{customer}-{role}{counter:2}', pools: [poolSpec, lab] },
   },
 };
 export const own = { ...poolSpec, role: 'own', mostSeats: 1 };
@@ -58,7 +58,7 @@ export const customer = (over: Partial<Facts['customer']>, from: Facts = large):
 });
 export const template = (over: Partial<typeof spec>, from: Facts = large): Facts => ({
   ...from,
-  template: { code: 'other', revision: 2, spec: { ...spec, ...over } },
+  template: { code: 'other', revision: 2, document: { ...spec, ...over } },
 });
 export const plan = (over: Partial<Facts['customer']['plan']>, from: Facts = large): Facts =>
   customer({ plan: { ...from.customer.plan, ...over } }, from);

@@ -3,15 +3,19 @@ import { blocks, passes, warns, type Check } from '../../planning';
 import { money, plain } from '../../money';
 import { writeSize } from '../../machines';
 import { isPersonal } from '../../sizing';
+import type { PlanFacts } from '../../plans';
+import type { Feature } from '../../templates';
 import type { ProvisionInput } from './input';
 import { sizePools, type SizedPool } from './sizes';
 
 /** What is checked of a new environment beyond what every plan is checked for. */
 export function provisionChecks(input: ProvisionInput, facts: Facts): Check[] {
+  const pools = sizePools(input, facts);
   return [
     nameCheck(input, facts),
-    ...sizePools(input, facts).map((pool) => sizeCheck(pool, facts)),
+    ...pools.map((pool) => sizeCheck(pool, pools.length === 1, facts)),
     peopleCheck(input, facts),
+    ...featureCheck(facts),
   ];
 }
 
@@ -29,13 +33,17 @@ function nameCheck({ environment }: ProvisionInput, { customer }: Facts): Check 
   return passes('name', title, `${environment} is free`);
 }
 
-function sizeCheck(pool: SizedPool, facts: Facts): Check {
+function sizeCheck(pool: SizedPool, isAlone: boolean, facts: Facts): Check {
   const { spec, people, chosen } = pool;
   const key = `size ${spec.role}`;
-  const title = facts.template?.spec.pools.length === 1 ? 'Size' : `Size of ${spec.role}`;
+  const title = isAlone ? 'Size' : `Size of ${spec.role}`;
   if (!chosen) return noSizeCheck(key, title, pool, facts);
   const says = `${chosen.hosts} × ${writeSize(chosen.size)}`;
-  const kept = isPersonal(spec) ? `one for each of ${people}` : 'N+1 kept';
+  const kept = isPersonal(spec)
+    ? `one for each of ${people}`
+    : chosen.keepsOneSpare
+      ? 'N+1 kept'
+      : 'none to spare';
   return passes(key, title, `${says}, ${kept}${dearerSays(pool)}`);
 }
 
@@ -51,7 +59,7 @@ function dearerSays({ chosen, sizing }: SizedPool): string {
 function noSizeCheck(
   key: string,
   title: string,
-  { people, profile, unpriced, asked, sizing }: SizedPool,
+  { people, spec: { profile, size: rule }, unpriced, asked, sizing }: SizedPool,
   facts: Facts,
 ): Check {
   const { site, customer } = facts;
@@ -74,7 +82,7 @@ function noSizeCheck(
   return blocks(
     key,
     title,
-    `no size at ${site.name} carries ${profile} work in plan ${customer.plan.name}`,
+    `no size${rule === 'cheapest' ? '' : ` like ${rule}`} at ${site.name} carries ${profile} work in plan ${customer.plan.name}`,
     'Choose a lighter profile, another site, or a plan with larger sizes.',
   );
 }
@@ -98,3 +106,23 @@ function peopleCheck(input: ProvisionInput, { customer }: Facts): Check {
     );
   return passes('people', title, `${input.people} of ${people} known`);
 }
+
+/** Whether the plan has what the template needs of it. */
+function featureCheck({ template, customer: { plan } }: Facts): Check[] {
+  const title = 'Plan';
+  return (template?.document.features ?? []).map((feature) =>
+    HAS[feature](plan)
+      ? passes(`feature ${feature}`, title, `${plan.name} has ${feature}`)
+      : blocks(
+          `feature ${feature}`,
+          title,
+          `${plan.name} has no ${feature}, which the template needs`,
+          'Take another template, or a plan that has it.',
+        ),
+  );
+}
+
+const HAS: Readonly<Record<Feature, (plan: PlanFacts) => boolean>> = {
+  'local administrator': ({ localAdministrator }) => localAdministrator,
+  'ready hosts': ({ readyHosts }) => readyHosts > 0,
+};

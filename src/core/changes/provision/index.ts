@@ -1,15 +1,15 @@
 import type { Facts } from '../../facts';
 import type { HostIntent, Intent, PoolIntent } from '../../intent';
 import { defineChange } from '../../planning';
-import { moreHosts } from '../../resources';
 import { ok, refuse } from '../../result';
-import { imageFor } from '../common';
 import { provisionChecks } from './checks';
 import { provisionInput, type ProvisionInput } from './input';
-import { sizePools, type SizedPool } from './sizes';
+import { givenOf, poolOf } from './pools';
+import { filledTemplate, sizePools } from './sizes';
 
-export { sizePools, type SizedPool } from './sizes';
-export type { PoolChoice, ProvisionInput } from './input';
+export { filledTemplate, sizePool, sizePools, type SizedPool } from './sizes';
+export { givenOf, poolOf } from './pools';
+export { filledInputs, type PoolChoice, type ProvisionInput } from './input';
 
 /** Makes an environment from a template: a difference from nothing. */
 export const provision = defineChange<ProvisionInput>({
@@ -25,26 +25,48 @@ export const provision = defineChange<ProvisionInput>({
   title: (input) => `Provision ${input.environment}`,
   edit: (_intent, input, facts) => {
     const { template } = facts;
-    if (!template) return refuse({ template: 'is not known' });
-    const roles = template.spec.pools.map(({ role }) => role);
+    const filled = filledTemplate(input, facts);
+    if (!template || !filled.ok)
+      return refuse(
+        filled.ok
+          ? { template: 'is not known' }
+          : Object.fromEntries(
+              Object.entries(filled.problem).map(([key, says]) => [
+                key === 'template' ? key : `inputs.${key}`,
+                says,
+              ]),
+            ),
+      );
+    const { naming, tags, pools } = filled.value;
+    const roles = pools.map(({ role }) => role);
     const strange = input.pools?.find(({ role }) => !roles.includes(role));
     if (strange) return refuse({ pools: `${template.code} has no pool ${strange.role}` });
+    const made = (asked: ProvisionInput): PoolIntent[] =>
+      sizePools(asked, facts).map((pool) => poolOf(pool, facts));
+    const rule = facts.customer.naming === '' ? naming : facts.customer.naming;
     return ok({
       name: input.environment,
       site: input.site,
-      template: { code: template.code, revision: template.revision },
-      naming: facts.customer.naming === '' ? template.spec.naming : facts.customer.naming,
+      template: {
+        code: template.code,
+        revision: template.revision,
+        inputs: template.document.inputs.map(({ key, usual }) => ({
+          key,
+          value: input.inputs?.find((one) => one.key === key)?.value ?? usual,
+        })),
+        // What is chosen otherwise than the template has it deviates from the first.
+        gave: { naming: rule, tags, pools: made({ ...input, pools: [] }).map(givenOf) },
+      },
+      naming: rule,
+      tags,
       people: input.people,
-      pools: readyFirst(
-        sizePools(input, facts).map((pool) => poolOf(pool, facts)),
-        facts.customer.plan.readyHosts,
-      ),
+      pools: readyFirst(made(input), facts.customer.plan.readyHosts),
       more: {},
     } satisfies Intent);
   },
   policy: (_input, facts) => ({
-    atATime: facts.template?.spec.atATime ?? 1,
-    failureLimit: facts.template?.spec.failureLimit ?? 1,
+    atATime: facts.template?.document.atATime ?? 1,
+    failureLimit: facts.template?.document.failureLimit ?? 1,
   }),
   checks: (_edited, input, facts: Facts) => provisionChecks(input, facts),
   people: (input) => input.people,
@@ -57,24 +79,4 @@ function readyFirst(pools: readonly PoolIntent[], most: number): PoolIntent[] {
     ...pool,
     hosts: pool.hosts.map((host): HostIntent => (left-- > 0 ? { ...host, ready: true } : host)),
   }));
-}
-
-function poolOf({ spec, people, profile, chosen }: SizedPool, { site }: Facts): PoolIntent {
-  const hosts = chosen?.hosts ?? 0;
-  const empty: PoolIntent = {
-    role: spec.role,
-    ...imageFor(site, spec.image, spec.track),
-    size: chosen?.size.key ?? '',
-    seats: chosen?.seats ?? 1,
-    profile,
-    mostSeats: spec.mostSeats,
-    arrival: spec.arrival,
-    diskGiB: spec.diskGiB,
-    ceiling: Math.max(1, Math.ceil(hosts * spec.ceilingFactor)),
-    people,
-    shareGiB: people * spec.shareGiBPerPerson,
-    items: spec.items,
-    hosts: [],
-  };
-  return moreHosts(empty, hosts);
 }

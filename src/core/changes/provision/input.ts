@@ -1,10 +1,12 @@
 import Joi from 'joi';
-import { WORK_PROFILES, type ProfileKey } from '../../sizing';
+import type { FilledInput } from '../../intent';
+import { schemaOf } from '../../templates';
+import { TERM_KEYS, TERMS, type PoolSpec } from '../../terms';
 
-export interface PoolChoice {
+/** What of one pool is otherwise than the template has it: a deviation from the first. */
+export interface PoolChoice extends Partial<Omit<PoolSpec, 'role' | 'size' | 'kind'>> {
   readonly role: string;
-  readonly profile?: ProfileKey;
-  /** A size chosen by hand; left out: the cheapest that keeps N+1. */
+  /** The key of a size chosen by hand; left out: what the template's rule comes to. */
   readonly size?: string;
 }
 
@@ -13,26 +15,51 @@ export interface ProvisionInput {
   readonly environment: string;
   readonly template: string;
   readonly site: string;
+  /** At most. */
   readonly people: number;
+  /** For how many it is ready from the start; left out: for all. */
+  readonly ready?: number;
+  /** What fills the template's inputs; what is left out is as usual. */
+  readonly inputs?: readonly FilledInput[];
   /** What is otherwise than the template has it, by pool. */
   readonly pools?: readonly PoolChoice[];
 }
+
+export const filledInputs = Joi.array()
+  .max(30)
+  .unique('key')
+  .items(
+    Joi.object<FilledInput>({
+      key: Joi.string().max(24).required(),
+      value: Joi.alternatives(Joi.boolean().strict(), Joi.number().strict(), Joi.string().max(80)).required(),
+    }),
+  )
+  .messages({ 'array.unique': 'one input is there twice' })
+  .description('What fills the template’s inputs; what is left out is as usual');
+
+const chosenTerms = TERM_KEYS.filter((key) => key !== 'size' && key !== 'kind');
 
 export const provisionInput = Joi.object<ProvisionInput>({
   environment: Joi.string().trim().allow('').max(40).required().description("The new environment's name"),
   template: Joi.string().max(32).required(),
   site: Joi.string().max(16).required(),
-  people: Joi.number().integer().min(0).max(5000).required(),
+  people: Joi.number().integer().min(0).max(5000).required().description('At most'),
+  ready: Joi.number()
+    .integer()
+    .min(0)
+    .max(5000)
+    .description('For how many it is ready from the start; left out: for all'),
+  inputs: filledInputs,
   pools: Joi.array()
-    .max(20)
+    .max(50)
     .unique('role')
     .items(
       Joi.object<PoolChoice>({
         role: Joi.string().max(24).required(),
-        profile: Joi.string().valid(...Object.keys(WORK_PROFILES)),
+        ...Object.fromEntries(chosenTerms.map((key) => [key, schemaOf(key).description(TERMS[key].title)])),
         size: Joi.string()
           .max(16)
-          .description('A size chosen by hand; left out: the cheapest that keeps N+1'),
+          .description('A size chosen by hand; left out: what the template’s rule comes to'),
       }),
     )
     .messages({ 'array.unique': 'one pool is there twice' })

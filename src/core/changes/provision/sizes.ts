@@ -2,48 +2,94 @@ import type { Facts } from '../../facts';
 import { sum } from '../../money';
 import { monthlyCost, rateFor } from '../../rating';
 import type { MachineSize } from '../../machines';
-import { compareSizes, needsWith, type Alternative, type ProfileKey, type SizingAnswer } from '../../sizing';
-import type { PoolSpec } from '../../templates';
+import {
+  compareSizes,
+  hostsFor,
+  isPersonal,
+  needsWith,
+  peakOf,
+  type Alternative,
+  type SizingAnswer,
+} from '../../sizing';
+import { fill, type TemplateSpec } from '../../templates';
+import { readSizeRule, type PoolSpec } from '../../terms';
+import { refuse, type Result } from '../../result';
 import type { ProvisionInput } from './input';
 
 /** A pool to be, with the sizes that would carry it. */
 export interface SizedPool {
   readonly spec: PoolSpec;
+  /** For whom it is ready from the start. */
   readonly people: number;
-  readonly profile: ProfileKey;
   /** Sizes that could be taken if they had a price. */
   readonly unpriced: readonly MachineSize[];
   readonly sizing: SizingAnswer;
   /** The size that was chosen by hand, whether it can be had here or not. */
   readonly asked: string | undefined;
-  /** The one chosen by hand, or the cheapest that keeps N+1; undefined when nothing carries it. */
+  /** The one chosen by hand, or the one that the rule comes to; undefined when nothing carries it. */
   readonly chosen: Alternative | undefined;
+  /** Hosts of that size when everyone is there. */
+  readonly hostsForAll: number;
+}
+
+/** What the template says once it is filled as asked. */
+export function filledTemplate(
+  { people, ready, inputs }: Pick<ProvisionInput, 'people' | 'ready' | 'inputs'>,
+  { template }: Pick<Facts, 'template'>,
+): Result<TemplateSpec, Readonly<Record<string, string>>> {
+  if (!template) return refuse({ template: 'is not known' });
+  return fill(template.document, { people, ready, inputs });
 }
 
 /** Sizes each pool of the template for its part of the people, at the rates of now and within the plan. */
 export function sizePools(input: ProvisionInput, facts: Facts): SizedPool[] {
-  return (facts.template?.spec.pools ?? []).map((spec) => {
-    const asked = input.pools?.find((one) => one.role === spec.role);
-    const people = Math.ceil(Number((input.people * spec.partOfPeople).toFixed(6)));
-    const profile = asked?.profile ?? spec.profile;
-    const { priced, unpriced } = sizesFor(facts);
-    const sizing = compareFor(spec, people, profile, priced, facts);
-    return {
-      spec,
-      people,
-      profile,
-      unpriced,
-      sizing,
-      asked: asked?.size,
-      chosen: choose(sizing, asked?.size),
-    };
+  const filled = filledTemplate(input, facts);
+  if (!filled.ok) return [];
+  return filled.value.pools.map((pool) => {
+    const { size, ...otherwise } = input.pools?.find((one) => one.role === pool.role) ?? {};
+    return sizePool({ ...pool, ...otherwise }, partReady(input), size, facts);
   });
 }
 
-/** The sizes that the plan allows here, and those among them that have no price now. */
-function sizesFor({ site, customer, rates, now }: Facts): { priced: MachineSize[]; unpriced: MachineSize[] } {
+const partReady = ({ people, ready = people }: Pick<ProvisionInput, 'people' | 'ready'>): number =>
+  people === 0 ? 1 : Math.min(1, ready / people);
+
+/** @param ready of its people, the part that it is ready for from the start: 0 to 1 */
+export function sizePool(spec: PoolSpec, ready: number, asked: string | undefined, facts: Facts): SizedPool {
+  const people = Math.ceil(Number((spec.people * ready).toFixed(6)));
+  const { priced, unpriced } = sizesFor(spec, asked, facts);
+  const sizing = compareFor(spec, people, priced, facts);
+  const chosen = choose(sizing, asked);
+  const inAtOnce = isPersonal(spec) ? spec.people : peakOf(spec.people, spec.concurrency);
+  const hosts = chosen ? hostsFor(inAtOnce, chosen.seats) + (isPersonal(spec) ? 0 : spec.spare) : 0;
+  return {
+    spec,
+    people,
+    unpriced,
+    sizing,
+    asked,
+    chosen,
+    hostsForAll: Math.max(hosts, chosen?.hosts ?? 0),
+  };
+}
+
+/** The sizes that template and plan allow here, and those among them that have no price now. */
+function sizesFor(
+  { size: rule }: PoolSpec,
+  asked: string | undefined,
+  { site, customer, rates, now }: Facts,
+): { priced: MachineSize[]; unpriced: MachineSize[] } {
   const { plan } = customer;
-  const allowed = site.sizes.filter((size) => plan.sizes.length === 0 || plan.sizes.includes(size.key));
+  const wanted = readSizeRule(rule);
+  const isWanted = ({ key, vcpu, memoryGiB }: MachineSize): boolean => {
+    if (!wanted || key === asked) return true;
+    return wanted.orMore
+      ? vcpu >= wanted.vcpu && memoryGiB >= wanted.memoryGiB
+      : vcpu === wanted.vcpu && memoryGiB === wanted.memoryGiB;
+  };
+  const allowed = site.sizes.filter(
+    (size) => (plan.sizes.length === 0 || plan.sizes.includes(size.key)) && isWanted(size),
+  );
   const hasRate = (size: MachineSize): boolean => rateFor(rates, 'host', size.key, now) !== undefined;
   return { priced: allowed.filter(hasRate), unpriced: allowed.filter((size) => !hasRate(size)) };
 }
@@ -51,7 +97,6 @@ function sizesFor({ site, customer, rates, now }: Facts): { priced: MachineSize[
 function compareFor(
   spec: PoolSpec,
   people: number,
-  profile: ProfileKey,
   sizes: readonly MachineSize[],
   facts: Facts,
 ): SizingAnswer {
@@ -59,8 +104,9 @@ function compareFor(
   return compareSizes({
     people,
     concurrency: spec.concurrency,
-    profile: needsWith(facts.customer.needs ?? [])[profile],
+    profile: needsWith(facts.customer.needs ?? [])[spec.profile],
     sizes,
+    spare: spec.spare,
     monthlyOf: (size, hosts) => {
       const needs = [
         { meter: 'host', size: size.key, quantity: hosts },
@@ -73,7 +119,7 @@ function compareFor(
       );
     },
     arrival: spec.arrival,
-    ...(spec.mostSeats === undefined ? {} : { mostSeats: spec.mostSeats }),
+    mostSeats: spec.mostSeats,
   });
 }
 

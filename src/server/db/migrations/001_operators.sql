@@ -41,7 +41,7 @@ CREATE TABLE saved_view (
   operator_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
   page VARCHAR(32) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
   name VARCHAR(60) CHARACTER SET utf8mb4 COLLATE utf8mb4_bin NOT NULL,
-  query VARCHAR(500) NOT NULL,
+  query VARCHAR(4000) NOT NULL,
   PRIMARY KEY (operator_id, page, name),
   FOREIGN KEY (operator_id) REFERENCES operator (id) ON DELETE CASCADE
 );

@@ -32,19 +32,3 @@ CREATE TABLE rate (
   PRIMARY KEY (card_code, meter, size, from_at),
   FOREIGN KEY (card_code) REFERENCES rate_card (code)
 );
-
-CREATE TABLE template (
-  code VARCHAR(32) PRIMARY KEY,
-  name VARCHAR(80) NOT NULL,
-  says VARCHAR(255) NOT NULL
-);
-
-CREATE TABLE template_revision (
-  template_code VARCHAR(32) NOT NULL,
-  revision INT NOT NULL,
-  spec JSON NOT NULL,
-  note VARCHAR(255) NOT NULL,
-  created_at BIGINT NOT NULL,
-  PRIMARY KEY (template_code, revision),
-  FOREIGN KEY (template_code) REFERENCES template (code)
-);

@@ -1,3 +1,30 @@
+-- A template is the MSP's, for everyone, or one customer's own. Its draft is kept as it was typed, whole or not.
+CREATE TABLE template (
+  code VARCHAR(32) PRIMARY KEY,
+  customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  name VARCHAR(80) NOT NULL,
+  says VARCHAR(255) NOT NULL,
+  draft MEDIUMTEXT NULL,
+  draft_version INT NOT NULL DEFAULT 0,
+  draft_by VARCHAR(80) NOT NULL DEFAULT '',
+  draft_at BIGINT NULL,
+  UNIQUE (customer_id, code),
+  FOREIGN KEY (customer_id) REFERENCES customer (id)
+);
+
+-- What was published: as it was written, and as it is read.
+CREATE TABLE template_revision (
+  template_code VARCHAR(32) NOT NULL,
+  revision INT NOT NULL,
+  text MEDIUMTEXT NOT NULL,
+  document JSON NOT NULL,
+  note VARCHAR(255) NOT NULL,
+  created_by VARCHAR(80) NOT NULL,
+  created_at BIGINT NOT NULL,
+  PRIMARY KEY (template_code, revision),
+  FOREIGN KEY (template_code) REFERENCES template (code)
+);
+
 -- Wanted: what should be. An environment's document is kept in versions; its resources derive from it.
 CREATE TABLE environment (
   customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
@@ -7,6 +34,8 @@ CREATE TABLE environment (
   -- The MSP's own are from none.
   template_code VARCHAR(32) NULL,
   revision INT NULL,
+  -- Whose template that is: the customer's own or the MSP's, and no other customer's.
+  template_owner CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NULL,
   wanted ENUM('serving','retired') NOT NULL,
   -- What its intent is of: an image is built and kept like any environment, and has no desktops.
   holds ENUM('desktops','image','shelf','services') NOT NULL DEFAULT 'desktops',
@@ -22,7 +51,9 @@ CREATE TABLE environment (
   UNIQUE (customer_id, held_name),
   FOREIGN KEY (customer_id) REFERENCES customer (id),
   FOREIGN KEY (site_code) REFERENCES site (code),
-  FOREIGN KEY (template_code, revision) REFERENCES template_revision (template_code, revision)
+  FOREIGN KEY (template_code, revision) REFERENCES template_revision (template_code, revision),
+  FOREIGN KEY (template_owner, template_code) REFERENCES template (customer_id, code),
+  CHECK (template_code IS NULL OR template_owner IN (customer_id, '00000000000000000000000000'))
 );
 
 CREATE TABLE intent (

@@ -1,0 +1,87 @@
+import type { OriginView } from '../../contract';
+import type { InputValue } from '../../core/intent';
+import {
+  compareTemplates,
+  deviationsOf,
+  type TemplateChange,
+  type TemplateDocument,
+} from '../../core/templates';
+import type { CustomerScope } from '../access';
+import type { App } from '../app';
+import { readFacts } from '../changes';
+import type { Connection } from '../db';
+import { notFound } from '../problem';
+import { documentOf } from '../templates';
+
+const NOT_ASKED = { directory: { worked: true, says: '' } };
+
+const NONE: OriginView = {
+  template: null,
+  name: '',
+  revision: 0,
+  newest: null,
+  inputs: [],
+  deviations: [],
+  changes: [],
+};
+
+/** Where an environment came from, and what of it is otherwise than its template says. @throws Problem 404 */
+export async function originOf(app: App, scope: CustomerScope, id: string): Promise<OriginView> {
+  const row = await app.db.row<{ site_code: string }>(
+    'SELECT site_code FROM environment WHERE customer_id = ? AND id = ?',
+    [scope.customer.id, id],
+  );
+  if (!row) throw notFound('environment');
+  const { environment, template, site } = await readFacts(
+    app,
+    app.db,
+    scope,
+    { site: row.site_code, environment: id },
+    NOT_ASKED,
+  );
+  const from = environment?.intent.template;
+  if (!environment || !from || !template) return NONE;
+  const { document } = template;
+  return {
+    template: from.code,
+    name: document.name,
+    revision: from.revision,
+    newest: template.revision,
+    inputs: from.inputs.map(({ key, value }) => ({
+      key,
+      title: document.inputs.find((input) => input.key === key)?.title ?? key,
+      value: written(value),
+    })),
+    deviations: deviationsOf(environment.intent, site.sizes),
+    changes: await newChanges(app.db, scope, from, template),
+  };
+}
+
+const written = (value: InputValue): string =>
+  typeof value === 'boolean' ? (value ? 'yes' : 'no') : String(value);
+
+/** What the newest revision means otherwise than the one that it came from. */
+async function newChanges(
+  db: Connection,
+  scope: CustomerScope,
+  from: { readonly code: string; readonly revision: number },
+  newest: { readonly revision: number; readonly document: TemplateDocument },
+): Promise<TemplateChange[]> {
+  if (newest.revision === from.revision) return [];
+  const before = await documentOf(db, scope, from.code, from.revision);
+  return compareTemplates(before, newest.document);
+}
+
+/** What its template wants its resources to be tagged with. */
+export async function tagsOfEnvironment(
+  db: Connection,
+  scope: CustomerScope,
+  id: string,
+): Promise<Readonly<Record<string, string>>> {
+  const row = await db.row<{ tags: string | null }>(
+    `SELECT JSON_QUERY(document, '$.tags') AS tags FROM intent WHERE customer_id = ? AND environment_id = ?
+     ORDER BY version DESC LIMIT 1`,
+    [scope.customer.id, id],
+  );
+  return JSON.parse(row?.tags ?? '{}') as Record<string, string>;
+}

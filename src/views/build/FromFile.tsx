@@ -1,0 +1,119 @@
+import { useState } from 'react';
+import type { TemplateFile } from '../../contract';
+import { call, whyOf } from '../../client/api';
+import { Button } from '../../ui/Button';
+import { Chip, type ChipTone } from '../../ui/Chip';
+import { SelectField } from '../../ui/Field';
+import { Panel } from '../../ui/Panel';
+import styles from './Template.module.css';
+
+const TONE: Readonly<Record<string, ChipTone>> = {
+  new: 'good',
+  newer: 'busy',
+  same: 'quiet',
+  here: 'quiet',
+  begun: 'good',
+  missing: 'care',
+};
+
+const ask = (text: string, keep: boolean, site: string): Promise<TemplateFile> =>
+  call('POST', `/templates/file?keep=${keep ? 'all' : 'check'}&site=${encodeURIComponent(site)}`, {
+    text: { body: text, type: 'application/yaml' },
+  });
+
+/** Templates that were written elsewhere, with the images that they refer to. */
+export function FromFile({
+  sites,
+}: {
+  readonly sites: readonly { readonly code: string; readonly name: string }[];
+}) {
+  const [text, setText] = useState<string>();
+  const [site, setSite] = useState('');
+  const [outcome, setOutcome] = useState<TemplateFile>();
+  const [problem, setProblem] = useState<string>();
+  const act = async (next: string, keep: boolean): Promise<void> => {
+    setProblem(undefined);
+    try {
+      setOutcome(await ask(next, keep, site));
+    } catch (error) {
+      setProblem(whyOf(error));
+    }
+  };
+  const load = async (file: File | undefined): Promise<void> => {
+    if (!file) return;
+    const next = await file.text();
+    setText(next);
+    await act(next, false);
+  };
+  const canBegin = outcome?.images.some(({ says }) => says === 'can be begun from the file') === true;
+  const isDone = outcome?.kept === true;
+  return (
+    <Panel title="Templates from a file">
+      <div className={styles.card}>
+        <label>
+          A file that was exported{' '}
+          <input
+            type="file"
+            accept=".yaml,.yml,application/yaml"
+            onChange={(event) => void load(event.target.files?.[0])}
+          />
+        </label>
+        {outcome && outcome.faults.length > 0 && (
+          <ul className={styles.faults}>
+            {outcome.faults.slice(0, 8).map((one) => (
+              <li key={`${one.line} ${one.says}`}>
+                line {one.line}: <code>{one.path}</code> {one.says}
+              </li>
+            ))}
+          </ul>
+        )}
+        {outcome && outcome.faults.length === 0 && (
+          <ul className={styles.changes}>
+            {outcome.templates.map(({ code, outcome: what, revision }) => (
+              <li key={code}>
+                <span>
+                  <a href={`/build/templates/${code}`}>{code}</a>{' '}
+                  <Chip tone={TONE[what] ?? 'quiet'}>
+                    {what === 'same' ? 'the same' : `revision ${revision}`}
+                  </Chip>
+                </span>
+              </li>
+            ))}
+            {outcome.images.map(({ code, outcome: what, says }) => (
+              <li key={code}>
+                <span>
+                  image {code} <Chip tone={TONE[what] ?? 'quiet'}>{what}</Chip> {says}
+                </span>
+              </li>
+            ))}
+          </ul>
+        )}
+        {canBegin && !isDone && (
+          <SelectField
+            label="Begin the images that are not here at"
+            value={site}
+            onChange={(event) => setSite(event.target.value)}
+          >
+            <option value="">nowhere yet</option>
+            {sites.map((one) => (
+              <option key={one.code} value={one.code}>
+                {one.name}
+              </option>
+            ))}
+          </SelectField>
+        )}
+        {problem !== undefined && <p role="alert">{problem}</p>}
+        {text !== undefined && outcome?.faults.length === 0 && !isDone && (
+          <div>
+            <Button kind="main" onPress={() => void act(text, true)}>
+              Take them in
+            </Button>
+          </div>
+        )}
+        {isDone && (
+          <p>Taken in. {outcome.templates.length > 0 && <a href="/build">Look at the templates</a>}</p>
+        )}
+      </div>
+    </Panel>
+  );
+}
