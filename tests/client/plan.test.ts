@@ -41,7 +41,7 @@ describe('the plan of a new environment', () => {
     const drawn = renderToString(createElement(Provision, props));
     const given = JSON.parse(JSON.stringify(props)) as ProvisionProps;
     expect(renderToString(createElement(Provision, given))).toBe(drawn);
-    expect(drawn).toContain('Shared office, revision 1');
+    expect(drawn).toContain('Shared office');
     expect(drawn).toContain('Ready from the start');
     expect(drawn).not.toContain('has no name yet. Begin');
   });

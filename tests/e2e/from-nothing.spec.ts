@@ -63,6 +63,7 @@ const provision = async (page: Page, code: string): Promise<void> => {
   await to(page, `/customers/${code}/provision`);
   await page.getByLabel('Name of the environment').fill('main');
   await page.getByLabel('People').fill('6');
+  await page.getByRole('button', { name: 'All choices' }).click();
   await page.getByRole('radio', { name: /2 × 4 vCPU · 16 GiB/ }).check();
   await page.getByRole('button', { name: 'Provision…' }).click();
   await confirm(page.getByRole('dialog'), `Provision for ${code}`);

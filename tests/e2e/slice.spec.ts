@@ -16,6 +16,7 @@ test('one life by hand: provision, watch the run, drain, see the costs, retire, 
   await follow(page, page.getByRole('link', { name: 'Provision', exact: true }));
 
   const confirm = page.getByRole('button', { name: 'Provision…' });
+  await page.getByLabel('Name of the environment').fill('');
   await expect(confirm).toBeDisabled();
   await expect(page.getByText('has no name yet').first()).toBeVisible();
   await page.getByLabel('Name of the environment').fill('Bad name!');
@@ -28,6 +29,7 @@ test('one life by hand: provision, watch the run, drain, see the costs, retire, 
   await page.getByLabel('People').fill('14');
   // Tor Field is nearly full: it says so, and another site has room.
   await expect(confirm).toBeDisabled();
+  await page.getByRole('button', { name: 'All choices' }).click();
   await page.getByLabel('Site').selectOption({ label: 'Norrlight, hosted region' });
   await expect(page.getByRole('heading', { name: 'Quota at Norrlight' })).toBeVisible();
   await expect(page.getByLabel('What this does')).not.toHaveText(before ?? '');

@@ -158,6 +158,7 @@ test.describe('across customers', () => {
     // Who builds connects nothing.
     await expect(page.getByRole('link', { name: 'Connect a provider' })).toHaveCount(0);
     await go(page, '/build');
+    await page.getByRole('link', { name: 'Open' }).nth(1).click();
     await expect(page.getByRole('heading', { name: /environments from it/ })).toBeVisible();
     await follow(page, page.getByRole('link', { name: /clinic/ }));
     await expect(page).toHaveURL(/customers\/SVG\/environments/);
@@ -300,10 +301,11 @@ test.describe('inside a customer', () => {
     const hosts = page.getByRole('img', { name: /hosts to be made/ });
     await expect(hosts).toBeVisible();
     const first = await hosts.getAttribute('aria-label');
+    await page.getByRole('button', { name: 'All choices' }).click();
     await page.getByRole('radio').last().check();
     await expect(hosts).not.toHaveAttribute('aria-label', first ?? '');
     await page.getByText('Names and addresses').click();
-    const listed = page.locator('details[open] li');
+    const listed = page.locator('details[open] li.mono');
     await expect(listed.first()).toContainText(/SVG-WARDS01 10\.16\.\d+\.\d+ kq-/);
     const addresses = (await listed.allTextContents()).map((text) => text.split(/\s+/)[1]);
     expect(new Set(addresses).size).toBe(addresses.length);

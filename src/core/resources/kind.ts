@@ -176,6 +176,10 @@ export function saysOf(
   return `is ${written(present)}, wanted ${written(wanted)}`;
 }
 
+/** Several in a row, `nothing` where there are none. */
+export const listed = (several: readonly string[] | undefined): string =>
+  several === undefined || several.length === 0 ? 'nothing' : several.join(', ');
+
 export const same = (a: Attribute, b: Attribute): boolean => JSON.stringify(a) === JSON.stringify(b);
 
 const write = (value: Attribute): string =>

@@ -1,5 +1,5 @@
 import Joi from 'joi';
-import { differing, type ResourceKind } from './kind';
+import { differing, listed, type ResourceKind } from './kind';
 
 type Pool = {
   readonly site: string;
@@ -47,6 +47,3 @@ export const pool: ResourceKind<Pool> = {
 
 const mayDiffers = (wanted: Pool, present: Partial<Pool>): string =>
   `people may ${listed(present.may)}, wanted ${listed(wanted.may)}`;
-
-const listed = (several: readonly string[] | undefined): string =>
-  several === undefined || several.length === 0 ? 'nothing' : several.join(', ');

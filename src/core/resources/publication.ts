@@ -1,7 +1,7 @@
 import Joi from 'joi';
 import { isShelf } from '../intent';
 import { hostKey } from './host';
-import { differing, type ResourceKind } from './kind';
+import { differing, listed, type ResourceKind } from './kind';
 
 type Publication = {
   readonly site: string;
@@ -51,7 +51,7 @@ export const publication: ResourceKind<Publication> = {
     }),
   differences: (wanted, present) => [
     ...differing(wanted, present, 'items', 'in place', false),
-    ...differing(wanted, present, 'crosses', 'in place', false),
+    ...differing(wanted, present, 'crosses', 'in place', false, crossesDiffers(wanted, present)),
     ...differing(wanted, present, 'licences', 'in place', false),
   ],
   steps: (task) => {
@@ -67,3 +67,6 @@ export const publication: ResourceKind<Publication> = {
   meters: ({ licences = 0 }) =>
     licences > 0 ? [{ meter: 'licence', state: 'on', size: null, quantity: licences }] : [],
 };
+
+const crossesDiffers = (wanted: Publication, present: Partial<Publication>): string =>
+  `${listed(present.crosses)} may cross, wanted ${listed(wanted.crosses)}`;

@@ -23,7 +23,15 @@ export const share: ResourceKind<Share> = {
       attributes: { site: intent.site, gib: pool.shareGiB },
       needs: [`network:${intent.site}`],
     })),
-  differences: (wanted, present) => differing(wanted, present, 'gib', 'in place', false),
+  differences: (wanted, present) =>
+    differing(
+      wanted,
+      present,
+      'gib',
+      'in place',
+      false,
+      `holds ${present.gib ?? 0} GiB, wanted ${wanted.gib} GiB`,
+    ),
   steps: (task) => {
     switch (task.do) {
       case 'make':

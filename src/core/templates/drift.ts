@@ -117,7 +117,9 @@ const tagsSay = (tags: Intent['tags']): string =>
     .join(', ') || 'none';
 
 const poolDeviations = (given: GivenPool, pool: PoolIntent, sizes: readonly MachineSize[]): Deviation[] =>
-  GIVEN_TERMS.filter((term) => !isAlike(term.of(given), term.of(pool))).map((term) => ({
+  GIVEN_TERMS.filter(
+    (term) => !isAlike(term.of(given), term.of(pool)) && (term.key !== 'track' || given.line === pool.line),
+  ).map((term) => ({
     key: `${given.role}.${term.key}`,
     pool: given.role,
     what: term.title,

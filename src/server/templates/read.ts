@@ -140,17 +140,24 @@ export async function usesOfTemplate(
   }));
 }
 
+export interface Used {
+  readonly uses: number;
+  readonly behind: number;
+  /** Codes of some of their customers. */
+  readonly customers: readonly string[];
+}
+
 /** By template, how many environments in reach came from it, and how many of those from an older revision. */
-export async function countUses(
-  db: Connection,
-  scope: Scope,
-): Promise<ReadonlyMap<string, { readonly uses: number; readonly behind: number }>> {
-  const rows = await db.rows<{ code: string; uses: number; behind: number }>(
+export async function countUses(db: Connection, scope: Scope): Promise<ReadonlyMap<string, Used>> {
+  const rows = await db.rows<{ code: string; uses: number; behind: number; customers: string }>(
     sql`SELECT e.template_code AS code, COUNT(*) AS uses,
           COUNT(IF(e.revision < (SELECT MAX(r.revision) FROM template_revision r WHERE r.template_code = e.template_code), 1, NULL))
-            AS behind
-        FROM environment e WHERE e.template_code IS NOT NULL AND e.retired_at IS NULL AND ${reachable(scope, 'e.customer_id')}
+            AS behind,
+          GROUP_CONCAT(DISTINCT c.code ORDER BY c.code LIMIT 8) AS customers
+        FROM environment e JOIN customer c ON c.id = e.customer_id WHERE e.template_code IS NOT NULL AND e.retired_at IS NULL AND ${reachable(scope, 'e.customer_id')}
         GROUP BY e.template_code`,
   );
-  return new Map(rows.map(({ code, uses, behind }) => [code, { uses, behind }]));
+  return new Map(
+    rows.map(({ code, customers, ...used }) => [code, { ...used, customers: customers.split(',') }]),
+  );
 }

@@ -10,12 +10,15 @@ import { Mark, type MarkLook } from '../../ui/Mark';
 import { Empty, Panel } from '../../ui/Panel';
 import { FromFile } from './FromFile';
 import { NewTemplate } from './NewTemplate';
+import { Hosts } from './Picture';
 import styles from './Template.module.css';
 
 /** A template with how many environments came from it, as far as they are in reach. */
 export interface UsedTemplate extends Template {
   readonly uses: number;
   readonly behind: number;
+  /** Codes of some of their customers. */
+  readonly customers: readonly string[];
 }
 
 interface Props {
@@ -70,15 +73,16 @@ export function Build({ templates, marks, images, sites, mayChange }: Props) {
       {templates.length > 0 && shown.length === 0 && <p>No template is called that.</p>}
       <div className={styles.cards}>
         {shown.map((template) => (
-          <Card key={template.code} template={template} mark={marks[template.owner]} />
+          <Card key={template.code} template={template} marks={marks} />
         ))}
       </div>
     </div>
   );
 }
 
-function Card({ template, mark }: { readonly template: UsedTemplate; readonly mark: MarkLook | undefined }) {
-  const { code, name, says, revision, document, hasDraft, uses, behind } = template;
+function Card({ template, marks }: { readonly template: UsedTemplate; readonly marks: Props['marks'] }) {
+  const { code, name, says, owner, revision, document, hasDraft, uses, behind, customers } = template;
+  const mark = marks[owner];
   return (
     <Panel
       title={name}
@@ -94,9 +98,8 @@ function Card({ template, mark }: { readonly template: UsedTemplate; readonly ma
         <div className={styles.pools}>
           {document?.pools.map((pool) => (
             <div key={pool.role}>
-              <b>{pool.role}</b>
-              {pool.track === 'trial' && <small> pilot</small>}
-              <br />
+              <b>{pool.role}</b> <small>{pool.track === 'trial' && 'pilot'}</small>
+              <Hosts seats={Number(pool.mostSeats)} isPersonal={pool.kind === 'personal'} />
               <small className={styles.quiet}>
                 {pool.kind === 'personal'
                   ? 'a host each'
@@ -107,8 +110,18 @@ function Card({ template, mark }: { readonly template: UsedTemplate; readonly ma
           ))}
         </div>
         <footer>
-          {mark && <Mark mark={mark} size={24} />}
-          {uses > 0 && <span className={styles.quiet}>{count(uses, 'environment', 'environments')}</span>}
+          {mark && (
+            <span>
+              <Mark mark={mark} size={24} /> {owner} alone
+            </span>
+          )}
+          {customers.map((one) => {
+            const user = marks[one];
+            return user && <Mark key={one} mark={user} size={22} />;
+          })}
+          <span className={styles.quiet}>
+            {uses === 0 ? 'nothing came from it yet' : count(uses, 'environment', 'environments')}
+          </span>
           {behind > 0 && <Chip tone="care">{behind} on an older revision</Chip>}
           <ButtonLink href={`/build/templates/${code}`}>Open</ButtonLink>
         </footer>

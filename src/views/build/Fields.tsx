@@ -4,7 +4,7 @@ import { TERM_KEYS, type TermKey } from '../../core/terms';
 import { Button } from '../../ui/Button';
 import { CheckField, ManyField, SelectField, TextField } from '../../ui/Field';
 import { TermField } from '../shared/TermField';
-import { INPUT_SAYS, termOf, textOf, usualOf, type Shown } from './shown';
+import { INPUT_SAYS, termOf, textOf, usualOf, writtenTerm, type Shown } from './shown';
 import styles from './Template.module.css';
 
 /** Puts something at a path of the text; undefined: takes it out. */
@@ -106,6 +106,7 @@ export function InputFields({ shown, edit, at }: Props & { readonly at: number }
     <TextField
       label={label}
       inputMode="numeric"
+      placeholder="0"
       value={textOf(input[key])}
       error={shown.faultAt(path(key))}
       onChange={(event) => edit(path(key), numberOr(event.target.value))}
@@ -207,7 +208,9 @@ export function PoolFields({
           onChange={(value) =>
             edit(
               ['pools', at, term],
-              JSON.stringify(value) === JSON.stringify(usualOf(pool, term)) ? undefined : value,
+              JSON.stringify(value) === JSON.stringify(usualOf(pool, term))
+                ? undefined
+                : writtenTerm(term, value),
             )
           }
         />

@@ -116,7 +116,7 @@ function Pool({
 }
 
 /** Three hosts with their seats, and one that there is room for. */
-function Hosts({ seats, isPersonal }: { readonly seats: number; readonly isPersonal: boolean }) {
+export function Hosts({ seats, isPersonal }: { readonly seats: number; readonly isPersonal: boolean }) {
   const most = isPersonal ? 1 : Math.max(1, Math.min(Number.isFinite(seats) ? seats : 1, 18));
   const across = most > 9 ? 6 : 3;
   return (

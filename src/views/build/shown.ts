@@ -44,7 +44,16 @@ export function usualOf(pool: Raw, term: TermKey): unknown {
   return TERMS[term].usual;
 }
 
-export const termOf = (pool: Raw, term: TermKey): unknown => pool[term] ?? usualOf(pool, term);
+export function termOf(pool: Raw, term: TermKey): unknown {
+  const value = pool[term] ?? usualOf(pool, term);
+  return term === 'items' ? listAt(value).map((item) => ({ kind: 'app', ...item })) : value;
+}
+
+/** As it is written: of an item nothing that is so anyway. */
+export const writtenTerm = (term: TermKey, value: unknown): unknown =>
+  term === 'items'
+    ? listAt(value).map(({ name, kind }) => (kind === 'app' ? { name } : { name, kind }))
+    : value;
 
 export const INPUT_SAYS: Readonly<Record<TemplateInput['type'], string>> = {
   count: 'a number',

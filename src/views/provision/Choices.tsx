@@ -1,4 +1,3 @@
-import { useState } from 'react';
 import { ChevronDown, ChevronUp } from 'lucide-react';
 import type { UseFormReturn } from 'react-hook-form';
 import type { PoolChoice, SizedPool } from '../../core/changes';
@@ -7,6 +6,7 @@ import { isPersonal, type Alternative } from '../../core/sizing';
 import { TERM_KEYS, type TermKey } from '../../core/terms';
 import { count, writeMoney } from '../../client/format';
 import { Button } from '../../ui/Button';
+import { Chip } from '../../ui/Chip';
 import { SelectField, TextField } from '../../ui/Field';
 import { TermField } from '../shared/TermField';
 import type { Choice, Plan, ProvisionProps } from './facts';
@@ -19,14 +19,26 @@ interface Props extends Pick<ProvisionProps, 'sites' | 'templates' | 'views'> {
   readonly choice: Choice;
   readonly plan: Plan;
   readonly factsProblem: string | undefined;
+  readonly isFull: boolean;
+  readonly onFull: (isFull: boolean) => void;
   /** Images that hosts may be made of here. */
   readonly images: readonly string[];
 }
 
 /** The short form asks for little; the full one opens all the rest on the same page. */
-export function Choices({ form, choice, sites, templates, views, plan, factsProblem, images }: Props) {
+export function Choices({
+  form,
+  isFull,
+  onFull,
+  choice,
+  sites,
+  templates,
+  views,
+  plan,
+  factsProblem,
+  images,
+}: Props) {
   const { register, setValue } = form;
-  const [isFull, setFull] = useState(false);
   const document = templates.find(({ code }) => code === choice.template)?.document;
   const asked = document?.inputs ?? [];
   const setPool = (
@@ -66,7 +78,7 @@ export function Choices({ form, choice, sites, templates, views, plan, factsProb
       <Usual views={views} choice={choice} onChoose={chooseAgain} />
       <SelectField
         label="Template"
-        value={choice.template}
+        defaultValue={choice.template}
         help={document?.says}
         {...register('template', {
           onChange: () => {
@@ -99,7 +111,7 @@ export function Choices({ form, choice, sites, templates, views, plan, factsProb
           type="number"
           min={1}
           max={5000}
-          value={choice.people}
+          defaultValue={choice.people}
           error={choice.people !== '' && !(Number(choice.people) >= 1) ? 'from 1' : undefined}
           {...register('people', { onChange: withoutSizes })}
         />
@@ -108,7 +120,7 @@ export function Choices({ form, choice, sites, templates, views, plan, factsProb
           type="number"
           min={1}
           max={5000}
-          value={choice.ready}
+          defaultValue={choice.ready}
           placeholder={choice.people}
           error={Number(choice.ready) > Number(choice.people) ? 'at most all of them' : undefined}
           {...register('ready', { onChange: withoutSizes })}
@@ -120,7 +132,7 @@ export function Choices({ form, choice, sites, templates, views, plan, factsProb
           isFull ? <ChevronUp size={15} aria-hidden="true" /> : <ChevronDown size={15} aria-hidden="true" />
         }
         aria-expanded={isFull}
-        onPress={() => setFull(!isFull)}
+        onPress={() => onFull(!isFull)}
       >
         {isFull ? 'Fewer choices' : `All choices${deviates(choice)}`}
       </Button>
@@ -129,7 +141,7 @@ export function Choices({ form, choice, sites, templates, views, plan, factsProb
           <SelectField
             label="Site"
             error={factsProblem}
-            value={choice.site}
+            defaultValue={choice.site}
             {...register('site', { onChange: withoutSizes })}
           >
             {sites.map((one) => (
@@ -139,10 +151,11 @@ export function Choices({ form, choice, sites, templates, views, plan, factsProb
             ))}
           </SelectField>
           <Inputs inputs={asked.filter(({ short }) => !short)} {...fields} />
-          {pools.map((pool) => (
+          {pools.map((pool, at) => (
             <PoolChoices
               key={pool.spec.role}
               pool={pool}
+              isFirst={at === 0}
               alone={pools.length === 1}
               images={images}
               chosen={choice.pools.find((one) => one.role === pool.spec.role)}
@@ -181,6 +194,7 @@ const OPEN: readonly TermKey[] = TERM_KEYS.filter(
 interface PoolProps {
   readonly pool: SizedPool;
   readonly alone: boolean;
+  readonly isFirst: boolean;
   readonly images: readonly string[];
   readonly chosen: PoolChoice | undefined;
   readonly onChoose: (part: Partial<PoolChoice> & { readonly size?: string | undefined }) => void;
@@ -188,34 +202,36 @@ interface PoolProps {
 }
 
 /** What is chosen for one pool: the hosts that carry it, and all that its template says of it. */
-function PoolChoices({ pool, alone, images, chosen, onChoose, onLeave }: PoolProps) {
+function PoolChoices({ pool, alone, isFirst, images, chosen, onChoose, onLeave }: PoolProps) {
   const { spec, people } = pool;
   // Each changes what the sizes carry: one that was chosen by hand is chosen anew.
   const resizes = (key: TermKey): boolean => key !== 'crosses' && key !== 'may' && key !== 'image';
   return (
-    <section className={styles.pool} aria-label={`Pool ${spec.role}`}>
-      {!alone && (
-        <h2>
-          {spec.role} <small>{count(people, 'person', 'people')}</small>
-        </h2>
-      )}
+    <details className={styles.pool} open={isFirst} aria-label={`Pool ${spec.role}`}>
+      <summary>
+        <b>{spec.role}</b> {count(people, 'person', 'people')}
+        {chosen && Object.keys(chosen).length > 1 && <Chip tone="care">otherwise</Chip>}
+      </summary>
       <Sizes pool={pool} chosen={chosen?.size} onChoose={(size) => onChoose({ size })} />
-      {OPEN.filter((key) => !isPersonal(spec) || !PERSONAL.has(key)).map((key) => (
-        <TermField
-          key={key}
-          term={key}
-          {...(alone ? {} : { of: spec.role })}
-          value={spec[key]}
-          options={key === 'image' ? images : undefined}
-          onChange={(value) => onChoose({ [key]: value, ...(resizes(key) ? { size: undefined } : {}) })}
-        />
-      ))}
+      <div className={styles.terms}>
+        {OPEN.filter((key) => !isPersonal(spec) || !PERSONAL.has(key)).map((key) => (
+          <TermField
+            key={key}
+            term={key}
+            isTerse
+            {...(alone ? {} : { of: spec.role })}
+            value={spec[key]}
+            options={key === 'image' ? images : undefined}
+            onChange={(value) => onChoose({ [key]: value, ...(resizes(key) ? { size: undefined } : {}) })}
+          />
+        ))}
+      </div>
       {chosen && Object.keys(chosen).length > 1 && (
         <Button onPress={onLeave}>
           {alone ? 'As the template has it' : `${spec.role} as the template has it`}
         </Button>
       )}
-    </section>
+    </details>
   );
 }
 

@@ -139,7 +139,8 @@ function PoolLine({ pool, alone }: { readonly pool: SizedPool; readonly alone: b
   return (
     <p>
       {!alone && `${spec.role}: ${chosen.hosts} × `}
-      <b>{writeSize(chosen.size)}</b> {alone && 'each'}, {chosen.seats} seats, {spec.image}
+      <b>{writeSize(chosen.size)}</b>
+      {alone && ' each'}, {count(chosen.seats, 'seat', 'seats')}, {spec.image}
     </p>
   );
 }

@@ -42,6 +42,7 @@ export function Provision({
   };
   const { facts, problem } = useFacts(customer.code, choice, first);
   const [confirming, setConfirming] = useState(false);
+  const [isFull, setFull] = useState(false);
   const input = inputOf(choice);
   const { plan, isNow, failed } = usePlan(JSON.stringify(input), facts, firstPlan);
   const { outlook, pools } = plan;
@@ -49,9 +50,11 @@ export function Provision({
   const why = problem ?? failed;
   const ready = isNow && mayBegin(outlook.checks) && why === undefined;
   return (
-    <div className={styles.page}>
+    <div className={styles.page} data-full={isFull || undefined}>
       <Choices
         form={form}
+        isFull={isFull}
+        onFull={setFull}
         choice={choice}
         sites={sites}
         templates={templates}

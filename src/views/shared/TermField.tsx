@@ -7,8 +7,10 @@ import styles from './TermField.module.css';
 
 interface Props {
   readonly term: TermKey;
-  /** Told before its title, where there are several pools. */
+  /** Told beside its title, to those who only hear it: of which pool it is. */
   readonly of?: string;
+  /** Without its help, where there is little room. */
+  readonly isTerse?: boolean;
   readonly value: unknown;
   /** Instead of free words: what may be chosen. */
   readonly options?: readonly string[] | undefined;
@@ -17,11 +19,16 @@ interface Props {
 }
 
 /** One term of a pool, filled in as its list says; a value that an input fills is shown as words. */
-export function TermField({ term: key, of, value, options, error, onChange }: Props) {
+export function TermField({ term: key, of, isTerse = false, value, options, error, onChange }: Props) {
   const term: Term = TERMS[key];
   const unit = term.form === 'figure' && term.unit !== undefined ? `, ${term.unit}` : '';
   const label = `${term.title}${unit}`;
-  const about = { label: of === undefined ? label : `${label} of ${of}`, help: term.help, error };
+  const about = {
+    label,
+    ...(of === undefined ? {} : { 'aria-label': `${label} of ${of}` }),
+    ...(isTerse ? {} : { help: term.help }),
+    error,
+  };
   if (typeof value === 'string' && value.startsWith('='))
     return <TextField {...about} value={value} onChange={(event) => onChange(event.target.value)} />;
   switch (term.form) {
@@ -72,7 +79,7 @@ function Choose({
   ...about
 }: {
   readonly label: string;
-  readonly help: string;
+  readonly help?: string;
   readonly error: string | undefined;
   readonly value: unknown;
   readonly options: readonly string[];
