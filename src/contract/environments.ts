@@ -1,4 +1,4 @@
-import { IMAGE_TRACKS, ITEM_KINDS } from '../core/intent';
+import { ASSIGNINGS, IMAGE_TRACKS, ITEM_KINDS } from '../core/intent';
 import { ARRIVAL_RULES } from '../core/placement';
 import { HOST_STATUSES, POWERS } from '../core/status';
 import {
@@ -55,6 +55,9 @@ export const poolSchema = shape({
   hosts: whole,
   subnet: text,
   items: listOf(itemSchema),
+  /** How one comes to theirs, where everyone has a host of their own; null: many share them. */
+  assign: maybe(oneOf(ASSIGNINGS)),
+  ownDiskGiB: whole,
 });
 export type Pool = Of<typeof poolSchema>;
 
@@ -66,6 +69,10 @@ export const environmentWithPoolsSchema = shape({
   network: text,
   peopleIn: whole,
   seatsOpen: whole,
+  /** Hosts whose person has left, by the host's key, and until when each is kept. */
+  keptDesktops: listOf(shape({ key: text, until: whole })),
+  /** Disks that were put aside, of people who had a desktop here. */
+  keptDisks: listOf(shape({ key: text, pool: text, person: text, gib: whole, until: whole })),
   /** Resources that are otherwise than wanted. */
   drift: whole,
 });
@@ -92,6 +99,8 @@ export const hostSchema = shape({
   sessions: whole,
   seats: whole,
   version: whole,
+  /** Whose it is, by account; empty: nobody's yet; null: many share it. */
+  person: maybeText,
 });
 export type Host = Of<typeof hostSchema>;
 

@@ -122,7 +122,10 @@ async function happen(
     case 'change': {
       const environment = await environmentNamed(living.app, scope, event.environment);
       const hosts = await listHosts(living.app.db, scope, environment, { limit: 1000 });
-      const ids = hosts.slice(-event.hosts).map((host) => host.id);
+      const ids = hosts
+        .filter(({ pool }) => event.pool === undefined || pool === event.pool)
+        .slice(-event.hosts)
+        .map((host) => host.id);
       await change(living.app, scope, event.change, { hosts: ids }, event.reason, event.environment);
       break;
     }
@@ -152,9 +155,9 @@ async function provisionFor(
   event: Extract<DemoEvent, { do: 'provision' }>,
 ): Promise<void> {
   const site = event.site ?? CUSTOMERS.find((one) => one.code === scope.customer.code)?.site ?? '';
-  const { environment, people, profile, reason } = event;
+  const { environment, people, profile, reason, inputs = [{ key: 'work', value: profile }] } = event;
   const { template = 'shared-office' } = event;
-  const input = { environment, people, template, site, inputs: [{ key: 'work', value: profile }] };
+  const input = { environment, people, template, site, inputs };
   if (event.fails)
     await living.faults([{ kind: 'fail-host', target: event.fails.host, amount: event.fails.times }]);
   const { run } = await change(living.app, scope, 'provision', input, reason);

@@ -1,4 +1,6 @@
 import { NO_LIMITS } from '../core/plans';
+import type { FilledInput } from '../core/intent';
+import { peopleOf } from './people';
 import { SHARED_OFFICE_LATER } from './templates';
 import type { ProfileKey } from '../core/sizing';
 import type { Role, SentCustomer } from '../contract';
@@ -244,6 +246,11 @@ export const CARDS = [
   },
 ] as const;
 
+/** Those of the surveyors who have a desktop of their own. */
+const DRAWERS = peopleOf('FPS', 28)
+  .slice(0, 4)
+  .map(({ account }) => account);
+
 /** When something was done, at an hour of the day in UTC: days before today, or the Friday or Monday of a past weekend. */
 export type DemoMoment =
   | { readonly daysAgo: number; readonly hour: number }
@@ -261,6 +268,8 @@ export type DemoEvent = DemoMoment &
         readonly template?: string;
         readonly people: number;
         readonly profile: ProfileKey;
+        /** What fills the template's inputs; left out: the profile. */
+        readonly inputs?: readonly FilledInput[];
         readonly reason: string;
         /** Hosts that fail while they are made, so many times each; a failed run is resumed unless it is to stay so. */
         readonly fails?: { readonly host: string; readonly times: number };
@@ -276,7 +285,9 @@ export type DemoEvent = DemoMoment &
         readonly do: 'change';
         readonly customer: string;
         readonly environment: string;
-        readonly change: 'power-on' | 'power-off' | 'drain' | 'put-back';
+        readonly change: 'power-on' | 'power-off' | 'drain' | 'put-back' | 'keep-desktops';
+        /** Of one pool alone. */
+        readonly pool?: string;
         /** So many of its hosts, the last ones first. */
         readonly hosts: number;
         readonly reason: string;
@@ -286,8 +297,9 @@ export type DemoEvent = DemoMoment &
         readonly do: 'pool';
         readonly customer: string;
         readonly environment: string;
-        readonly change: 'add-hosts' | 'take-hosts' | 'grow-disk' | 'resize' | 'use-image';
-        readonly input: Readonly<Record<string, string | number>>;
+        readonly change:
+          'add-hosts' | 'take-hosts' | 'grow-disk' | 'resize' | 'use-image' | 'assign-desktops';
+        readonly input: Readonly<Record<string, unknown>>;
         readonly reason: string;
       }
     | {
@@ -649,6 +661,42 @@ export const HISTORY: readonly DemoEvent[] = [
     code: 'shared-office',
     note: 'drives may cross, and more room for what people keep',
     text: SHARED_OFFICE_LATER,
+  },
+  {
+    daysAgo: 12,
+    hour: 9,
+    do: 'provision',
+    customer: 'FPS',
+    environment: 'studio',
+    template: 'studio',
+    people: 10,
+    profile: 'standard',
+    inputs: [
+      { key: 'drawers', value: 4 },
+      { key: 'pilot', value: false },
+    ],
+    reason: 'those who draw get desktops of their own',
+  },
+  {
+    daysAgo: 11,
+    hour: 8,
+    do: 'pool',
+    customer: 'FPS',
+    environment: 'studio',
+    change: 'assign-desktops',
+    input: { pool: 'draw', people: DRAWERS },
+    reason: 'who draws',
+  },
+  {
+    daysAgo: 4,
+    hour: 17,
+    do: 'change',
+    customer: 'FPS',
+    environment: 'studio',
+    change: 'keep-desktops',
+    pool: 'draw',
+    hosts: 1,
+    reason: 'left at the end of the month',
   },
   ...weekends('SVG', 'clinic', 5, 6),
   ...weekends('FPS', 'survey', 3, 6),

@@ -101,6 +101,7 @@ pools:
     profile: graphics
     size: at least 4 vCPU · 16 GiB
     diskGiB: 256
+    ownDiskGiB: 64
     shareGiBPerPerson: 20
     ceilingFactor: 1.5
     items:

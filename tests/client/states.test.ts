@@ -482,6 +482,8 @@ describe('an environment', () => {
     network: '10.16.0.0/20',
     pools: [pool()],
     images: ['Ostrel 12'],
+    keptDesktops: [],
+    keptDisks: [],
     ...over,
   });
   const pool = (over: Partial<Pool> = {}): Pool => ({
@@ -498,6 +500,8 @@ describe('an environment', () => {
     shareGiB: 120,
     subnet: '10.16.0.0/27',
     items: [{ name: 'Full desktop', kind: 'desktop' }],
+    assign: null,
+    ownDiskGiB: 0,
     ...over,
   });
   const host = (over: Partial<Host> = {}): Host => ({
@@ -509,6 +513,7 @@ describe('an environment', () => {
     present: 'unwell',
     ref: 'r1',
     version: 1,
+    person: null,
     pool: 'desks',
     size: 's2x8',
     diskGiB: 128,
@@ -521,7 +526,7 @@ describe('an environment', () => {
     seats: 3,
     ...over,
   });
-  const owner = { code: 'C1', name: 'Customer 1', mark: mark(1) };
+  const owner = { code: 'C1', name: 'Customer 1', mark: mark(1), zone: 'UTC' };
   const difference = (over: Partial<Difference> = {}): Difference => ({
     key: 'host:desks:1',
     kind: 'host',

@@ -7,6 +7,7 @@ import { RESOURCE_KINDS } from '../../src/core/resources';
 import { plain } from '../../src/core/money';
 import { proposed } from './setup/facts';
 import { OF_DIFFERENCES } from './situations/differences';
+import { OF_DESKTOPS } from './situations/desktops';
 import { FOLLOWING } from './situations/follow';
 import { OF_IMAGES } from './situations/images';
 import { OF_HOSTS } from './situations/hosts';
@@ -88,6 +89,7 @@ const CASES: readonly Case[] = [
   ...OF_WHOLES,
   ...OF_IMAGES,
   ...FOLLOWING,
+  ...OF_DESKTOPS,
 ];
 
 describe('each change, in whole', () => {

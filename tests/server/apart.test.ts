@@ -1,3 +1,4 @@
+import { CHANGES } from '../../src/core/changes';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { LiveEvent } from '../../src/server/live';
 import { tell } from '../../src/server/live';
@@ -7,6 +8,9 @@ import { routesOf } from '../../src/server/api';
 import { change, holdFor, openWorld, provisionFor, type Made, type World, withoutIds } from './setup/world';
 
 /** Two customers with like-named environments and pools: FPS, whom Jonah reaches, and MHP, whom he does not. */
+const asksForCode = (kind: string): boolean =>
+  CHANGES.find((one) => one.kind === kind)?.confirm === 'type the code';
+
 describe('customers are kept apart', () => {
   let world: World;
   let fps: Made;
@@ -53,6 +57,13 @@ describe('customers are kept apart', () => {
     shelve: { server: 'x' },
     'provide-services': { site: 'KQ' },
     'follow-template': {},
+    'assign-desktops': { pool: 'desks', people: ['x'] },
+    'move-desktop': { host: 'x', person: 'x', data: 'kept' },
+    'rebuild-desktops': { hosts: ['x'] },
+    'keep-desktops': { hosts: ['x'] },
+    'give-back': { hosts: ['x'] },
+    'end-desktops': { hosts: ['x'], data: 'wiped', host: 'stays' },
+    'drop-disks': { disks: ['x'] },
     'use-image': { pool: 'desks', image: 'x' },
     'new-image': {
       code: 'x',
@@ -81,7 +92,7 @@ describe('customers are kept apart', () => {
     if (path.endsWith('/proposal')) return { input };
     if (path.endsWith('/hold')) return { input, fingerprint: 'x', reason: '', minutes: 60 };
     if (path.endsWith('/begin')) return { fingerprint: 'x', reason: '' };
-    return { input, fingerprint: 'x', reason: '', ...(kind === 'retire' ? { code } : {}) };
+    return { input, fingerprint: 'x', reason: '', ...(asksForCode(kind) ? { code } : {}) };
   };
 
   const inside = routesOf(makeCatalogue()).filter((route) => route.path.includes('{customer}'));

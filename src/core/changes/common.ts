@@ -64,6 +64,8 @@ export const seatsless = {
   people: 0,
   shareGiB: 0,
   items: [],
+  ownDiskGiB: 0,
+  assign: 'ahead',
   crosses: [],
   may: [],
 } as const;

@@ -58,6 +58,13 @@ export const followTemplate = defineChange<FollowTemplate>({
       ...intent.pools.filter(({ role }) => isKept(role) && !fresh.some((pool) => pool.role === role)),
     ];
     if (pools.length === 0) return refuse({ keep: 'leaves no pool' });
+    const shrunk = pools.find(({ role, ownDiskGiB }) =>
+      intent.pools.some((before) => before.role === role && before.ownDiskGiB > ownDiskGiB),
+    );
+    if (shrunk)
+      return refuse({
+        keep: `disks of people of ${shrunk.role} would shrink to ${shrunk.ownDiskGiB} GiB: keep ${shrunk.role}.ownDiskGiB`,
+      });
     return ok({
       ...intent,
       template: {

@@ -1,5 +1,6 @@
 import type { Change } from '../planning';
 import { addHosts } from './add-hosts';
+import { DESKTOP_CHANGES } from './desktops';
 import { followTemplate } from './follow-template';
 import { growDisk } from './grow-disk';
 import { IMAGE_CHANGES } from './images';
@@ -37,9 +38,11 @@ export const CHANGES: readonly Change[] = [
   stockShelf,
   changeStock,
   shelve,
+  ...DESKTOP_CHANGES,
   ...IMAGE_CHANGES,
 ];
 
+export { DATA_CHOICES } from './desktops';
 export { READY, stockOf } from './shelf';
 export {
   filledTemplate,

@@ -187,6 +187,8 @@ export interface Facts {
     readonly revision: number;
     readonly document: TemplateDocument;
   };
+  /** Accounts that the change names and the directory knows. */
+  readonly accounts?: readonly string[] | undefined;
   /** The environment's resources, and those that it has together with others at its site. */
   readonly known: readonly KnownResource[];
   readonly present: readonly PresentFacts[];

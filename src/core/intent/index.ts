@@ -15,6 +15,13 @@ export type ImageTrack = (typeof IMAGE_TRACKS)[number];
 export const CROSSINGS = ['clipboard', 'printers', 'drives', 'usb', 'microphone'] as const;
 export type Crossing = (typeof CROSSINGS)[number];
 
+/** How people come to a host of their own: named beforehand, or whoever signs in first. */
+export const ASSIGNINGS = ['ahead', 'first sign-in'] as const;
+export type Assigning = (typeof ASSIGNINGS)[number];
+
+/** By this name an intent keeps disks that were archived. */
+export const KEPT_DISKS = 'kept disks';
+
 /** What people may do with a desktop of their own. */
 export const OWN_ACTS = ['start', 'restart', 'sleep', 'rebuild', 'end'] as const;
 export type OwnAct = (typeof OWN_ACTS)[number];
@@ -36,6 +43,14 @@ export interface HostIntent {
   readonly diskGiB?: number;
   /** Taken from the ready shelf, where one like it is ready when it is made. */
   readonly ready?: true;
+  /** Whose it is, by account, where everyone has a host of their own; left out: nobody's yet. */
+  readonly person?: string;
+  /** When that person left: it is kept as long as the plan says. */
+  readonly leftAt?: number;
+  /** How often it was asked to be made anew of its image. */
+  readonly anew?: number;
+  /** Which disk it has by now, counted from 1: a wiped or archived one makes room for the next. */
+  readonly disk?: number;
   /** On the ready shelf: the server made by hand that it comes of, by its provider's name for it. */
   readonly from?: string;
 }
@@ -54,6 +69,10 @@ export interface PoolIntent {
   readonly mostSeats: number;
   readonly arrival: ArrivalRule;
   readonly diskGiB: number;
+  /** Of a person's own on each host, which stays when the host is made anew; 0: there is none. */
+  readonly ownDiskGiB: number;
+  /** Where everyone has a host of their own: how one comes to theirs. */
+  readonly assign: Assigning;
   /** The most hosts it may ever have: its subnet is made for so many. */
   readonly ceiling: number;
   readonly people: number;

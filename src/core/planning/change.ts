@@ -57,12 +57,15 @@ export interface ChangeSpec<Input> {
   people?(input: Input, facts: Facts): number;
   /** The version of the intent that it goes back to. */
   looksBackTo?(input: Input): number;
+  /** Accounts of people whom it names: the facts tell which of them are known. */
+  concerns?(input: Input): readonly string[];
 }
 
 /** A change with its input. */
 export interface BoundChange {
   readonly input: unknown;
   readonly looksBackTo: number | undefined;
+  readonly concerns: readonly string[];
   title(facts: Facts): string;
   edit(intent: Intent | null, facts: Facts, kinds: readonly ResourceKind[]): Result<Intent | null, Refusal>;
   policy(facts: Facts): Policy;
@@ -74,7 +77,7 @@ export interface BoundChange {
 /** A change as the lists hold it: what its input is, it knows itself. */
 export interface Change extends Omit<
   ChangeSpec<never>,
-  'input' | 'title' | 'edit' | 'policy' | 'checks' | 'chosen' | 'people' | 'looksBackTo'
+  'input' | 'title' | 'edit' | 'policy' | 'checks' | 'chosen' | 'people' | 'looksBackTo' | 'concerns'
 > {
   readonly input: Joi.ObjectSchema;
   /** Reads an input from outside; refuses it with what is wrong beside each field. */
@@ -109,6 +112,7 @@ export function defineChange<Input>(spec: ChangeSpec<Input>): Change {
 const bound = <Input>(spec: ChangeSpec<Input>, input: Input): BoundChange => ({
   input,
   looksBackTo: spec.looksBackTo?.(input),
+  concerns: spec.concerns?.(input) ?? [],
   title: (facts) => spec.title(input, facts),
   edit: (intent, facts, kinds) => spec.edit(intent, input, facts, kinds),
   policy: (facts) => spec.policy(input, facts),

@@ -98,12 +98,14 @@ function firstNeeds(
   });
 }
 
-/** For each key, what stands on it and goes too: that goes first. */
+/** For each key, what stands on it and goes too, or stands on it no longer: that comes first. */
 function standingOn(chains: readonly Chain[]): Map<string, Chain[]> {
   const found = new Map<string, Chain[]>();
   for (const chain of chains)
-    if (chain.planned.task.do === 'remove')
-      for (const key of chain.planned.needs) found.set(key, [...(found.get(key) ?? []), chain]);
+    for (const key of chain.planned.task.do === 'remove'
+      ? chain.planned.needs
+      : (chain.planned.stoodOn ?? []))
+      found.set(key, [...(found.get(key) ?? []), chain]);
   return found;
 }
 

@@ -12,6 +12,8 @@ export interface PlannedTask {
   readonly task: Task<Attributes>;
   /** Keys that must stand before it, or for what goes, that it stands on. */
   readonly needs: readonly string[];
+  /** What it stood on before and no longer does: that goes after it. */
+  readonly stoodOn?: readonly string[];
   /** For what matches nothing we know: its name at the provider. */
   readonly ref?: string;
 }
@@ -47,7 +49,16 @@ export function decide(
     }
     return outcome === undefined
       ? []
-      : [{ key: wanted.key, kind, name: wanted.name, task: outcome, needs: wanted.needs }];
+      : [
+          {
+            key: wanted.key,
+            kind,
+            name: wanted.name,
+            task: outcome,
+            needs: wanted.needs,
+            stoodOn: (before?.needs ?? []).filter((key) => !wanted.needs.includes(key)),
+          },
+        ];
   });
   return { tasks: [...tasks, ...removals(kindOf, facts, after, asked)], absent };
 }

@@ -1,4 +1,4 @@
-import type { Intent } from '../intent';
+import { KEPT_DISKS, type Intent } from '../intent';
 import type { MachineSize } from '../machines';
 import { isPersonal } from '../sizing';
 import { LIMITS, NO_AMOUNTS, writeAmount, type Amounts, type Limit, type PlanFacts } from './terms';
@@ -24,7 +24,13 @@ export function takenBy(intent: Intent | null, sizes: readonly MachineSize[]): A
     hosts: hosts.length,
     vcpu: sum(({ size }) => size?.vcpu ?? 0),
     memoryGiB: sum(({ size }) => size?.memoryGiB ?? 0),
-    storageGiB: sum(({ diskGiB }) => diskGiB) + pools.reduce((total, { shareGiB }) => total + shareGiB, 0),
+    storageGiB:
+      sum(({ diskGiB }) => diskGiB) +
+      pools.reduce(
+        (total, { shareGiB, ownDiskGiB, hosts: own }) => total + shareGiB + ownDiskGiB * own.length,
+        0,
+      ) +
+      (intent?.more[KEPT_DISKS] ?? []).reduce((total, { gib }) => total + Number(gib), 0),
     personal: sum(({ personal }) => personal),
   };
 }

@@ -4,6 +4,7 @@ import { freeSlots, isShelf, withPool, type HostIntent, type Intent, type PoolIn
 import type { HostNeed } from '../placement';
 import type { MachineSize } from '../machines';
 import { wayOut } from './peering';
+import { diskKey } from './personal-disk';
 import {
   differing,
   type Desk,
@@ -28,6 +29,12 @@ export type Host = {
   readonly realm: string;
   /** What it is made of, by the provider's name for it; left out: of its image. */
   readonly from?: string;
+  /** Where everyone has a host of their own: whose it is, by account; empty: nobody's yet. */
+  readonly person?: string;
+  /** The key of the person's disk that it has. */
+  readonly ownDisk?: string;
+  /** How often it was asked to be made anew; left out: never. */
+  readonly anew?: number;
 };
 
 export const hostKey = (role: string, slot: number): string => `host:${role}:${slot}`;
@@ -48,6 +55,9 @@ export const host: ResourceKind<Host> = {
     accepting: Joi.boolean().required(),
     realm: Joi.string().allow('').required(),
     from: Joi.string(),
+    person: Joi.string().allow(''),
+    ownDisk: Joi.string(),
+    anew: Joi.number().integer().min(1),
   }),
   carriesSessions: true,
   wanted: (intent, { realm, services }) =>
@@ -67,9 +77,15 @@ export const host: ResourceKind<Host> = {
           power: one.power,
           accepting: one.accepting,
           realm: isShelf(intent) ? '' : realm,
+          ...ownOf(pool, one),
         },
         // Joining a directory takes a way to it.
-        needs: [`subnet:${pool.role}`, `pool:${pool.role}`, ...(services ? [wayOut(intent.site)] : [])],
+        needs: [
+          `subnet:${pool.role}`,
+          `pool:${pool.role}`,
+          ...(pool.ownDiskGiB > 0 ? [diskKey(pool.role, one.slot, one.disk)] : []),
+          ...(services ? [wayOut(intent.site)] : []),
+        ],
       })),
     ),
   allocate: allocateHosts,
@@ -112,6 +128,16 @@ export const host: ResourceKind<Host> = {
   },
 };
 
+/** What of a host is its person's, in a pool where everyone has one of their own. */
+const ownOf = (pool: PoolIntent, { slot, person, disk, anew }: HostIntent): Partial<Host> =>
+  pool.mostSeats === 1 && pool.people > 0
+    ? {
+        person: person ?? '',
+        ...(pool.ownDiskGiB > 0 ? { ownDisk: diskKey(pool.role, slot, disk) } : {}),
+        ...(anew === undefined ? {} : { anew }),
+      }
+    : {};
+
 const UNWELL: Difference[] = [
   {
     attribute: 'condition',
@@ -128,11 +154,29 @@ function differences(wanted: Host, present: Partial<Host>): Difference[] {
   const drainSays = wanted.accepting ? 'takes nobody, wanted open' : 'takes people, wanted drained';
   return [
     ...differing(wanted, present, 'image', 'by replacement', true),
+    ...anewDifference(wanted, present),
     ...differing(wanted, present, 'size', 'in place', true),
     ...diskDifference(wanted, present),
     ...differing(wanted, present, 'power', 'in place', wanted.power === 'off', powerSays),
     ...differing(wanted, present, 'accepting', 'in place', false, drainSays),
+    ...differing(wanted, present, 'ownDisk', 'in place', true, 'has another disk than wanted'),
+    ...personDifference(wanted, present),
   ];
+}
+
+/** A host that was asked to be made anew since it was made. */
+function anewDifference({ anew = 0 }: Host, present: Partial<Host>): Difference[] {
+  const is = present.anew ?? 0;
+  if (anew === is) return [];
+  const says = 'was to be made anew';
+  return [{ attribute: 'anew', wanted: anew, present: is, how: 'by replacement', disturbs: true, says }];
+}
+
+/** Whoever has it still signs out before it is another's. */
+function personDifference(wanted: Host, present: Partial<Host>): Difference[] {
+  const who = (person: string | undefined): string => (person ? `of ${person}` : 'nobody’s');
+  const says = `is ${who(present.person)}, wanted ${who(wanted.person)}`;
+  return differing(wanted, present, 'person', 'in place', (present.person ?? '') !== '', says);
 }
 
 /** A disk that is larger than wanted cannot be made smaller: then only a new host is as wanted. */
@@ -229,6 +273,8 @@ function changing(
         ]
       : []),
     ...(has('power') ? [{ action: 'power', seconds: wanted.attributes.power === 'on' ? 120 : 60 }] : []),
+    ...(has('ownDisk') ? [{ action: 'attach', seconds: 20 }] : []),
+    ...(has('person') ? [{ action: 'assign', seconds: 5 }] : []),
     ...(has('accepting') || drains ? [{ action: 'accept', seconds: 5 }] : []),
   ];
 }

@@ -5,6 +5,7 @@ import { image } from './image';
 import type { ResourceKind } from './kind';
 import { network } from './network';
 import { peering } from './peering';
+import { personalDisk } from './personal-disk';
 import { pool } from './pool';
 import { publication } from './publication';
 import { services } from './services';
@@ -20,6 +21,7 @@ export const RESOURCE_KINDS: readonly ResourceKind[] = [
   gateway,
   share,
   pool,
+  personalDisk,
   host,
   publication,
   builder,
@@ -29,6 +31,7 @@ export const RESOURCE_KINDS: readonly ResourceKind[] = [
 export { builderKey } from './builder';
 export { recipeStep } from './image';
 export { hostKey, moreHosts } from './host';
+export { diskKey } from './personal-disk';
 export { SERVICES } from './services';
 export {
   differing,

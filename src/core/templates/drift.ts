@@ -24,7 +24,8 @@ export interface GivenTerm {
   readonly from: (pool: PoolIntent, other: GivenPool) => PoolIntent;
 }
 
-type Plain = 'profile' | 'mostSeats' | 'arrival' | 'diskGiB' | 'items' | 'crosses' | 'may';
+type Plain =
+  'profile' | 'mostSeats' | 'arrival' | 'diskGiB' | 'ownDiskGiB' | 'assign' | 'items' | 'crosses' | 'may';
 
 const plain = (key: Plain, title: string): GivenTerm => ({
   key,
@@ -77,6 +78,8 @@ export const GIVEN_TERMS: readonly GivenTerm[] = [
   plain('mostSeats', 'Seats on a host, at most'),
   plain('arrival', 'Arrivals'),
   plain('diskGiB', 'Disk'),
+  plain('ownDiskGiB', 'Own disk'),
+  plain('assign', 'Given out'),
   figure('shareGiB', 'Share', 'GiB'),
   figure('ceiling', 'Ceiling', 'hosts'),
   plain('items', 'Items'),

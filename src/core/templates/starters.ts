@@ -31,6 +31,7 @@ export const STARTERS: readonly Starter[] = [
       kind: 'personal',
       concurrency: 1,
       mostSeats: 1,
+      ownDiskGiB: 64,
       shareGiBPerPerson: 2,
       may: ['start', 'restart', 'sleep'],
     },

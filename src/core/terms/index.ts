@@ -1,7 +1,9 @@
 import {
+  ASSIGNINGS,
   CROSSINGS,
   IMAGE_TRACKS,
   OWN_ACTS,
+  type Assigning,
   type Crossing,
   type ImageTrack,
   type OwnAct,
@@ -36,6 +38,9 @@ export interface PoolSpec {
   /** Most seats on one host, however large it is. */
   readonly mostSeats: number;
   readonly diskGiB: number;
+  /** Of a person's own on each host, which stays when the host is made anew; 0: there is none. */
+  readonly ownDiskGiB: number;
+  readonly assign: Assigning;
   readonly shareGiBPerPerson: number;
   /** The pool's ceiling as a multiple of the hosts for all its people, from 1: its subnet is made for the ceiling. */
   readonly ceilingFactor: number;
@@ -151,6 +156,20 @@ export const TERMS: { readonly [Key in TermKey]: Term<PoolSpec[Key]> } = {
     help: 'however large it is',
   },
   diskGiB: { title: 'Disk', ...figure(1, 16_384, 'GiB'), usual: 128, fillable: true, help: 'of each host' },
+  ownDiskGiB: {
+    title: 'Own disk',
+    ...figure(0, 4_096, 'GiB'),
+    usual: 0,
+    fillable: true,
+    help: 'of each person; it stays when the host is made anew',
+  },
+  assign: {
+    title: 'Given out',
+    ...choice(ASSIGNINGS),
+    usual: 'ahead',
+    fillable: true,
+    help: 'to whom is named, or who signs in first',
+  },
   shareGiBPerPerson: {
     title: 'Profiles',
     ...figure(1, 1_024, 'GiB a person'),

@@ -84,6 +84,7 @@ async function subjectOf(app: App, scope: CustomerScope, change: Change, asked: 
     site: row.site_code,
     environment: asked.environment,
     lookBackTo: bound.ok ? bound.value.looksBackTo : undefined,
+    concerns: bound.ok ? bound.value.concerns : undefined,
     hold: asked.hold,
   };
 }

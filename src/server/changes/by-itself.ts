@@ -18,7 +18,12 @@ export async function beginByItself(
   if (!change) throw new RangeError(`${kind} is no change`);
   try {
     const { fingerprint } = await proposeChange(app, scope, change, asked);
-    await beginChange(app, scope, change, { ...asked, fingerprint, reason });
+    await beginChange(app, scope, change, {
+      ...asked,
+      fingerprint,
+      reason,
+      code: scope.customer.code,
+    });
   } catch (error) {
     if (!(error instanceof Problem)) throw error;
     app.log.info({ change: kind, environment: asked.environment, says: error.detail }, 'not begun by itself');

@@ -20,6 +20,7 @@ import type { Connection } from '../db';
 import { notFound } from '../problem';
 import { quantitiesOf } from '../metering';
 import { durationsAt, UNSETTLED } from '../runs';
+import { accountsAmong } from '../people';
 import { planFactsOf } from '../plans';
 import { ratesOf } from '../pricing';
 import { pricesInForce } from '../providers';
@@ -34,6 +35,8 @@ export interface Subject {
   readonly environment?: string;
   /** The version of its intent that the change looks back to. */
   readonly lookBackTo?: number | undefined;
+  /** Accounts of people whom the change names. */
+  readonly concerns?: readonly string[] | undefined;
   /** The hold that it is about. */
   readonly hold?: string | undefined;
 }
@@ -86,6 +89,9 @@ export async function readFacts(
         ? await ownRates(connection, subject.site, app.clock.now())
         : await ratesOf(connection, card),
     ...(template ? { template } : {}),
+    ...(subject.concerns && subject.concerns.length > 0
+      ? { accounts: await accountsAmong(connection, scope, subject.concerns) }
+      : {}),
     known: await knownResources(connection, scope, subject),
     present: await presentFacts(app, connection, scope, subject),
     ...(environment ? { environment } : {}),

@@ -117,6 +117,7 @@ function readHost(row: StoredHost, sizes: ReadonlyMap<string, readonly MachineSi
     sessions: row.sessions,
     seats: Number(row.seats ?? 0),
     version: row.version,
+    person: typeof wanted.person === 'string' ? wanted.person : null,
   };
 }
 

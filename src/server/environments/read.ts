@@ -2,10 +2,12 @@ import type { Difference, Environment, EnvironmentWithPools, Pool } from '../../
 import type { Intent } from '../../core/intent';
 import type { Facts } from '../../core/facts';
 import { compare, differenceSays, extraKey, type Compared } from '../../core/planning';
+import { isPersonal } from '../../core/sizing';
 import { arcsOf } from '../../core/status';
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
 import { readFacts } from '../changes';
+import { keptDesktopsOf, keptDisksOf } from '../desktops';
 import type { Connection } from '../db';
 import { notFound } from '../problem';
 import { hostsOfCustomers, listHosts } from './hosts';
@@ -80,6 +82,8 @@ export async function getEnvironment(
     network: cidrOf(`network:${row.site}`),
     pools: facts.environment ? poolsOf(facts.environment.intent, cidrOf) : [],
     images: facts.site.images.filter(({ of }) => of?.state !== 'dropped').map(({ name }) => name),
+    keptDesktops: facts.environment ? keptDesktopsOf(facts.environment.intent, facts.customer.plan) : [],
+    keptDisks: facts.environment ? keptDisksOf(facts.environment.intent) : [],
     arcs: arcsOf(hosts, LARGE_RING),
     peopleIn: hosts.reduce((sum, host) => sum + host.sessions, 0),
     seatsOpen: open.reduce((sum, host) => sum + Math.max(0, host.seats - host.sessions), 0),
@@ -102,6 +106,8 @@ const poolsOf = (intent: Intent, cidrOf: (key: string) => string): Pool[] =>
     hosts: pool.hosts.length,
     subnet: cidrOf(`subnet:${pool.role}`),
     items: pool.items,
+    assign: isPersonal(pool) ? pool.assign : null,
+    ownDiskGiB: pool.ownDiskGiB,
   }));
 
 /** Every difference between what is wanted of an environment and what is there. @throws Problem 404 */

@@ -4,7 +4,7 @@ import { headerFault, PEOPLE_COLUMNS, readPeople, type PersonRow } from '../../c
 import { limitsPassed } from '../../core/plans';
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
-import { all, atMost, findBytes, holds, insertMany, newId, sql, type Connection } from '../db';
+import { all, atMost, findBytes, holds, insertMany, join, newId, sql, type Connection } from '../db';
 import { peopleOf, planFactsOf } from '../plans';
 import { refuseGone } from '../customers';
 import { renameSessions } from '../present';
@@ -38,6 +38,18 @@ export const firstPeople = (
     `SELECT account, mail FROM person WHERE customer_id = ? ORDER BY account LIMIT ${Math.floor(limit)}`,
     [scope.customer.id],
   );
+
+/** Which of some accounts are a customer's people. */
+export async function accountsAmong(
+  db: Connection,
+  { customer }: CustomerScope,
+  accounts: readonly string[],
+): Promise<string[]> {
+  const rows = await db.rows<{ account: string }>(
+    sql`SELECT account FROM person WHERE customer_id = ${customer.id} AND account IN (${join(accounts)})`,
+  );
+  return rows.map(({ account }) => account.toLowerCase());
+}
 
 /** Everyone of a customer as CSV (RFC 4180), as it can be imported again. */
 export async function peopleFile(db: Connection, scope: CustomerScope): Promise<string> {

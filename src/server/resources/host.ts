@@ -96,6 +96,16 @@ const power = act(
   (present, now) => (present.state === wanted(now, 'power') ? `is ${present.state}` : undefined),
 );
 
+/** What of it is its person's: their disk is attached as it is made. */
+async function ownOf(now: NowOf): Promise<Attributes> {
+  const { person, ownDisk, anew } = now.resource.attributes;
+  return {
+    ...(person === undefined ? {} : { person }),
+    ...(typeof ownDisk === 'string' ? { ownDisk, ownDiskRef: await refOf(now, ownDisk) } : {}),
+    ...(anew === undefined ? {} : { anew }),
+  };
+}
+
 /** What it is made of, as long as that stands: made anew, or when that is gone, it is made of its image. */
 async function originOf({ resource, provider }: NowOf): Promise<Attributes> {
   const { from } = resource.attributes;
@@ -119,7 +129,8 @@ async function look(now: NowOf): Promise<Outcome> {
 export const hostWork: ResourceWork = {
   read: (present) => {
     const { condition } = readPlainly(present);
-    const { size, image, diskGiB, address, node, accepting, lacks } = present.attributes;
+    const { size, image, diskGiB, address, node, accepting, lacks, person, ownDisk, anew } =
+      present.attributes;
     return {
       condition,
       attributes: Object.fromEntries(
@@ -130,6 +141,9 @@ export const hostWork: ResourceWork = {
           address,
           node,
           accepting,
+          person,
+          ownDisk,
+          anew,
           lacks: Array.isArray(lacks) && lacks.length > 0 ? lacks : undefined,
           power: present.state === 'on' || present.state === 'off' ? present.state : undefined,
         }).flatMap(([name, value]) => (value === undefined ? [] : [[name, value]])),
@@ -147,6 +161,7 @@ export const hostWork: ResourceWork = {
         node: wanted(now, 'node'),
         subnet: await refOf(now, pool.replace('pool:', 'subnet:')),
         ...(await originOf(now)),
+        ...(await ownOf(now)),
       };
     }),
     agent: act(
@@ -196,6 +211,17 @@ export const hostWork: ResourceWork = {
       (now) => (wanted(now, 'accepting') === true ? 'takes people' : 'takes nobody new'),
     ),
     power,
+    attach: set(
+      async (now) => {
+        const key = String(wanted(now, 'ownDisk'));
+        return { ownDisk: key, ownDiskRef: await refOf(now, key) };
+      },
+      () => 'has its disk',
+    ),
+    assign: set(
+      (now) => ({ person: wanted(now, 'person') ?? '' }),
+      (now) => `of ${String(wanted(now, 'person') ?? '') || 'nobody'}`,
+    ),
     resize: act(
       'resize',
       (now) => ({ size: wanted(now, 'size'), node: wanted(now, 'node') }),

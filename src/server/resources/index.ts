@@ -3,6 +3,7 @@ import { gatewayWork } from './gateway';
 import { hostWork } from './host';
 import { imageWork } from './image';
 import { networkWork } from './network';
+import { personalDiskWork } from './personal-disk';
 import { peeringWork } from './peering';
 import { poolWork } from './pool';
 import { publicationWork } from './publication';
@@ -20,6 +21,7 @@ export const RESOURCE_WORK: Readonly<Record<string, ResourceWork>> = {
   gateway: gatewayWork,
   share: shareWork,
   pool: poolWork,
+  'personal-disk': personalDiskWork,
   host: hostWork,
   publication: publicationWork,
   builder: builderWork,

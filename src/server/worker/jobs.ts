@@ -12,6 +12,7 @@ import {
   trySignIn,
   type Connected,
 } from '../providers';
+import { keepDesktops } from '../desktops';
 import { finishLeaving, forgetGone } from '../life';
 import { endHolds } from '../holds';
 import { endMachines, refreshImages } from '../image-upkeep';
@@ -45,6 +46,7 @@ const MACHINES_MS = 3_000;
 const REFRESH_MS = MINUTE;
 const PEAKS_MS = 20_000;
 const HOLDS_MS = 2_000;
+const DESKTOPS_MS = 5_000;
 const DURATIONS_MS = 5 * MINUTE;
 const RETENTION_MS = 5 * MINUTE;
 
@@ -216,6 +218,7 @@ export const JOBS: readonly Job[] = [
   { name: 'shelf', everyMs: SHELF_MS, run: keepShelves },
   { name: 'machines', everyMs: MACHINES_MS, run: endMachines },
   { name: 'refresh', everyMs: REFRESH_MS, run: refreshImages },
+  { name: 'desktops', everyMs: DESKTOPS_MS, run: keepDesktops },
   { name: 'holds', everyMs: HOLDS_MS, run: endHolds },
   { name: 'durations', everyMs: DURATIONS_MS, run: learnDurations },
   { name: 'peaks', everyMs: PEAKS_MS, run: notePeaks },

@@ -80,8 +80,12 @@ function movePool(
     if (here.has(account)) continue;
     const day = presence(pool.customer ?? '', account, at);
     if (!day) continue;
-    const host = chooseHost(hosts, pool, counts);
-    if (!host) return;
+    const host = chooseHost(hosts, pool, counts, account);
+    if (!host) {
+      // A pool that is full turns everyone away; one of people's own only whoever has none.
+      if (hosts.some(({ attrs }) => attrs.person !== undefined)) continue;
+      return;
+    }
     counts.set(host.id, (counts.get(host.id) ?? 0) + 1);
     moves.begun.push({
       id: newId(),
@@ -98,11 +102,14 @@ function chooseHost(
   hosts: readonly Resource[],
   pool: Resource,
   counts: ReadonlyMap<string, number>,
+  account: string,
 ): Resource | undefined {
+  // Who has a host of their own goes there, and nobody else does.
+  const own = hosts.filter(({ attrs }) => attrs.person === account);
   const seats = Number(pool.attrs.seats ?? 1);
   const sign = pool.attrs.arrival === 'fill' ? -1 : 1;
   let best: { readonly host: Resource; readonly rank: number } | undefined;
-  for (const host of hosts) {
+  for (const host of own.length > 0 ? own : hosts.filter(({ attrs }) => (attrs.person ?? '') === '')) {
     const count = counts.get(host.id) ?? 0;
     if (host.state !== 'on' || host.attrs.accepting === false || count >= seats) continue;
     if (best === undefined || sign * count < best.rank) best = { host, rank: sign * count };

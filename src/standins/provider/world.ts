@@ -29,6 +29,7 @@ const MAKING: Readonly<Record<string, number>> = {
   pool: 2,
   host: 520,
   publication: 6,
+  'personal-disk': 18,
   builder: 280,
   image: 290,
 };

@@ -15,6 +15,7 @@ import { Legend } from '../shared/Legend';
 import type { Changing } from '../shared/changing';
 import { Confirm } from '../shared/Confirm';
 import { arcOf, ringOf, ringSays, STATUS } from '../shared/words';
+import { Desktops } from './Desktops';
 import { Differences } from './Differences';
 import styles from './Environment.module.css';
 import { FromTemplate } from './FromTemplate';
@@ -30,7 +31,12 @@ export interface EnvironmentData {
 }
 
 interface Props {
-  readonly customer: { readonly code: string; readonly name: string; readonly mark: MarkLook };
+  readonly customer: {
+    readonly code: string;
+    readonly name: string;
+    readonly mark: MarkLook;
+    readonly zone: string;
+  };
   readonly initial: EnvironmentData;
   /** The sizes that its site has and its plan allows. */
   readonly sizes: readonly MachineSize[];
@@ -83,6 +89,7 @@ export function Environment({ customer, initial, sizes, mayChange }: Props) {
         onChange={change}
       />
       <Differences differences={differences} onChange={change} />
+      <Desktops environment={environment} hosts={hosts} zone={customer.zone} onChange={change} />
       <FromTemplate origin={origin} onChange={change} />
       <Panel title="Hosts" flush>
         <Table

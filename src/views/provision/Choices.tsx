@@ -21,6 +21,8 @@ interface Props extends Pick<ProvisionProps, 'sites' | 'templates' | 'views'> {
   readonly factsProblem: string | undefined;
   readonly isFull: boolean;
   readonly onFull: (isFull: boolean) => void;
+  /** What it is called where nothing is typed. */
+  readonly usualName: string;
   /** Images that hosts may be made of here. */
   readonly images: readonly string[];
 }
@@ -37,6 +39,7 @@ export function Choices({
   plan,
   factsProblem,
   images,
+  usualName,
 }: Props) {
   const { register, setValue } = form;
   const document = templates.find(({ code }) => code === choice.template)?.document;
@@ -98,11 +101,10 @@ export function Choices({
         autoFocus
         autoComplete="off"
         spellCheck={false}
-        placeholder="like office"
+        placeholder={usualName}
         help="small letters, digits and hyphens"
         error={nameError}
         autoCapitalize="none"
-        defaultValue={choice.environment}
         {...register('environment')}
       />
       <div className={styles.pair}>

@@ -11,7 +11,7 @@ import { Button } from '../../ui/Button';
 import { ImpactLine } from '../../ui/ImpactLine';
 import { Mark } from '../../ui/Mark';
 import { Choices } from './Choices';
-import { firstChoice, inputOf, type Choice, type ProvisionProps } from './facts';
+import { firstChoice, freeName, inputOf, type Choice, type ProvisionProps } from './facts';
 import { Outcome } from './Outcome';
 import type { Outlook } from './facts';
 import { Confirm } from '../shared/Confirm';
@@ -34,7 +34,7 @@ export function Provision({
     template: chosen.template ?? before.template,
     site: chosen.site ?? before.site,
     // Shown in small letters too, by its stylesheet.
-    environment: (chosen.environment ?? before.environment).toLowerCase(),
+    environment: (chosen.environment ?? '').toLowerCase(),
     people: chosen.people ?? before.people,
     ready: chosen.ready ?? before.ready,
     inputs: (chosen.inputs ?? []) as FilledInput[],
@@ -43,7 +43,7 @@ export function Provision({
   const { facts, problem } = useFacts(customer.code, choice, first);
   const [confirming, setConfirming] = useState(false);
   const [isFull, setFull] = useState(false);
-  const input = inputOf(choice);
+  const input = inputOf(choice, facts);
   const { plan, isNow, failed } = usePlan(JSON.stringify(input), facts, firstPlan);
   const { outlook, pools } = plan;
   if (!facts.template) return <p>There is no template to provision from.</p>;
@@ -60,6 +60,7 @@ export function Provision({
         templates={templates}
         views={views}
         images={imagesAt(facts)}
+        usualName={freeName(facts)}
         plan={plan}
         factsProblem={problem}
       />

@@ -74,12 +74,7 @@ export function Usual({
           Keep this choice
         </Button>
       ) : (
-        <form
-          onSubmit={(event) => {
-            event.preventDefault();
-            void keep();
-          }}
-        >
+        <div className={styles.keep}>
           <TextField
             label="Kept as"
             value={name}
@@ -88,10 +83,10 @@ export function Usual({
             error={problem}
             onChange={(event) => setName(event.target.value)}
           />
-          <Button type="submit" isDisabled={name.trim() === ''}>
+          <Button isDisabled={name.trim() === ''} onPress={() => void keep()}>
             Keep
           </Button>
-        </form>
+        </div>
       )}
     </div>
   );

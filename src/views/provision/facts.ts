@@ -56,6 +56,7 @@ export interface ProvisionProps {
 export interface Choice {
   readonly template: string;
   readonly site: string;
+  /** Empty: as the template calls it. */
   readonly environment: string;
   /** As typed; empty while it is being changed. */
   readonly people: string;
@@ -71,7 +72,7 @@ export interface Choice {
 export const firstChoice = ({ people }: ProvisionProps['customer'], facts: Facts): Choice => ({
   template: facts.template?.code ?? '',
   site: facts.site.code,
-  environment: freeName(facts),
+  environment: '',
   people: String(Math.min(people, 20) || 10),
   ready: '',
   inputs: [],
@@ -85,8 +86,9 @@ export function freeName({ customer, template }: Pick<Facts, 'customer' | 'templ
   return names.find((name) => !customer.environments.includes(name)) ?? '';
 }
 
-export const inputOf = (choice: Choice): ProvisionInput => ({
-  environment: choice.environment.trim(),
+/** What is asked: without a name of its own it has the one that the template gives. */
+export const inputOf = (choice: Choice, facts: Facts): ProvisionInput => ({
+  environment: choice.environment.trim() || freeName(facts),
   template: choice.template,
   site: choice.site,
   people: Number(choice.people) || 0,

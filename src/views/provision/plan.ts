@@ -18,4 +18,4 @@ export function planFor({ turn, input, facts }: Question): Plan {
 
 /** The plan for what is chosen at first. */
 export const firstPlan = (customer: ProvisionProps['customer'], facts: Facts): Plan =>
-  planFor({ turn: 0, input: inputOf(firstChoice(customer, facts)), facts });
+  planFor({ turn: 0, input: inputOf(firstChoice(customer, facts), facts), facts });

@@ -1,5 +1,5 @@
 import type { ProposedTask } from '../../contract';
-import { Fragment } from 'react';
+import { Fragment, useState } from 'react';
 import { impactLine, mayBegin } from '../../core/planning';
 import { count, writeMoney } from '../../client/format';
 import { Button } from '../../ui/Button';
@@ -7,7 +7,7 @@ import { Dialog } from '../../ui/Dialog';
 import { TextField } from '../../ui/Field';
 import { ImpactLine } from '../../ui/ImpactLine';
 import { Mark, type MarkLook } from '../../ui/Mark';
-import { useChangeForm } from './change-form';
+import { asksForCode, useChangeForm } from './change-form';
 import styles from './ChangeDialog.module.css';
 import { ChangeInput } from './ChangeFields';
 import type { Changing } from './changing';
@@ -34,12 +34,20 @@ export default function ChangeDialog({ customer, environment, change, onClose, o
     changePath(customer.code, change.kind, environment),
     asked,
   );
+  const [code, setCode] = useState('');
+  const needsCode = asksForCode(change.kind);
+  const named = [...(change.field ? [change.field] : []), ...(change.more ?? [])];
   const proposal = found?.proposal;
   const { errors } = form.formState;
   const isFaulty = Object.keys(errors).length > 0;
-  const ready = proposal !== undefined && proposal.refused === null && mayBegin(proposal.checks) && !isFaulty;
+  const ready =
+    proposal !== undefined &&
+    proposal.refused === null &&
+    mayBegin(proposal.checks) &&
+    !isFaulty &&
+    (!needsCode || code === customer.code);
   const confirm = form.handleSubmit(async ({ reason }) => {
-    const run = await begin({ reason });
+    const run = await begin({ reason, ...(needsCode ? { code } : {}) });
     if (run === undefined) return;
     change.done?.();
     if (onBegun) onBegun(run);
@@ -78,7 +86,9 @@ export default function ChangeDialog({ customer, environment, change, onClose, o
         </>
       }
     >
-      {change.field && <ChangeInput form={form} field={change.field} refused={fields} />}
+      {named.map((field, at) => (
+        <ChangeInput key={field.name} form={form} field={field} refused={fields} isFirst={at === 0} />
+      ))}
       {proposal && proposal.refused === null ? (
         <>
           <ImpactLine line={impactLine(proposal.impact, writeMoney)} />
@@ -96,8 +106,17 @@ export default function ChangeDialog({ customer, environment, change, onClose, o
         error={errors.reason?.message}
         {...form.register('reason')}
       />
+      {needsCode && (
+        <TextField
+          label={`Type ${customer.code}`}
+          help="what this takes away does not come back"
+          value={code}
+          autoComplete="off"
+          onChange={(event) => setCode(event.target.value.toUpperCase())}
+        />
+      )}
       {Object.entries(fields)
-        .filter(([name]) => name !== change.field?.name)
+        .filter(([name]) => !named.some((field) => field.name === name))
         .map(([name, why]) => (
           <p key={name} role="alert" className={styles.problem}>
             {name.split('.').at(-1)}: {why}

@@ -1,5 +1,5 @@
 import { writeSize } from '../../core/machines';
-import { SelectField, TextField } from '../../ui/Field';
+import { LongField, SelectField, TextField } from '../../ui/Field';
 import { numberOrNone, type ChangeForm } from './change-form';
 import type { ChangeField } from './changing';
 
@@ -8,17 +8,19 @@ export function ChangeInput({
   form,
   field,
   refused,
+  isFirst = true,
 }: {
   readonly form: ChangeForm;
   readonly field: ChangeField;
   /** What the server says of the fields. */
   readonly refused: Readonly<Record<string, string>>;
+  readonly isFirst?: boolean;
 }) {
   const name = `input.${field.name}` as const;
   const error = form.getFieldState(name, form.formState).error?.message ?? refused[field.name];
   if (field.type === 'size')
     return (
-      <SelectField label={field.label} autoFocus error={error} {...form.register(name)}>
+      <SelectField label={field.label} autoFocus={isFirst} error={error} {...form.register(name)}>
         {field.sizes.map((size) => (
           <option key={size.key} value={size.key}>
             {writeSize(size)}
@@ -28,17 +30,29 @@ export function ChangeInput({
     );
   if (field.type === 'one')
     return (
-      <SelectField label={field.label} autoFocus error={error} {...form.register(name)}>
+      <SelectField label={field.label} autoFocus={isFirst} error={error} {...form.register(name)}>
         {field.options.map((one) => (
           <option key={one}>{one}</option>
         ))}
       </SelectField>
     );
+  if (field.type === 'accounts')
+    return (
+      <LongField
+        label={field.label}
+        autoFocus={isFirst}
+        rows={3}
+        mono
+        {...(field.help === undefined ? {} : { help: field.help })}
+        error={error}
+        {...form.register(name, { setValueAs: accountsOf })}
+      />
+    );
   if (field.type === 'text')
     return (
       <TextField
         label={field.label}
-        autoFocus
+        autoFocus={isFirst}
         autoComplete="off"
         {...(field.help === undefined ? {} : { help: field.help })}
         error={error}
@@ -51,10 +65,18 @@ export function ChangeInput({
       type="number"
       min={field.min}
       max={field.max}
-      autoFocus
+      autoFocus={isFirst}
       {...(field.help === undefined ? {} : { help: field.help })}
       error={error}
       {...form.register(name, { setValueAs: numberOrNone })}
     />
   );
 }
+
+/** Accounts as they were typed: one a line, or with commas or spaces between them. */
+const accountsOf = (typed: unknown): readonly string[] =>
+  Array.isArray(typed)
+    ? typed.map(String)
+    : String(typed)
+        .split(/[\s,;]+/)
+        .filter((one) => one !== '');

@@ -36,6 +36,10 @@ export function useChangeForm(
   };
 }
 
+/** Whether the customer's code has to be typed for it. */
+export const asksForCode = (kind: string): boolean =>
+  CHANGES.find((one) => one.kind === kind)?.confirm === 'type the code';
+
 const schemaOf = (kind: string): Joi.ObjectSchema => {
   const change = CHANGES.find((one) => one.kind === kind);
   return shape({ input: change?.input ?? Joi.any(), policy: policyWish, reason });

@@ -8,6 +8,8 @@ export interface Changing {
   readonly input: Readonly<Record<string, unknown>>;
   /** The field of the input that can still be chosen. */
   readonly field?: ChangeField;
+  /** Further ones. */
+  readonly more?: readonly ChangeField[];
   readonly danger?: boolean;
   /** Told when it was begun. */
   readonly done?: () => void;
@@ -20,6 +22,13 @@ export type ChangeField =
       readonly type: 'number';
       readonly min: number;
       readonly max: number;
+      readonly help?: string;
+    }
+  | {
+      /** Several accounts, each on a line or with commas between them. */
+      readonly name: string;
+      readonly label: string;
+      readonly type: 'accounts';
       readonly help?: string;
     }
   | {

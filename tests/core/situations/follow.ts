@@ -40,6 +40,17 @@ const light = carriedOut(
 
 const lab = { ...poolSpec, role: 'lab', people: 3, profile: 'heavy' as const };
 
+const OWN = { ...poolSpec, role: 'own', kind: 'personal' as const, mostSeats: 1, ownDiskGiB: 64 };
+const owning: Facts = {
+  ...large,
+  template: { code: 'own', revision: 1, document: { ...spec, pools: [OWN] } },
+};
+const withDisks = carriedOut(proposed('provision', { ...input, template: 'own', people: 2 }, owning), owning);
+const ownDisksOf = (ownDiskGiB: number): Facts => ({
+  ...withDisks,
+  template: { code: 'own', revision: 2, document: { ...spec, pools: [{ ...OWN, ownDiskGiB }] } },
+});
+
 export const FOLLOWING: readonly Case[] = [
   ['the revision that it came from', 'follow-template', {}, standing],
   [
@@ -67,6 +78,8 @@ export const FOLLOWING: readonly Case[] = [
     {},
     { ...standing, template: { code: 'other', revision: 1, document: spec } },
   ],
+  ['smaller disks of people’s own', 'follow-template', {}, ownDisksOf(32)],
+  ['larger disks of people’s own', 'follow-template', {}, ownDisksOf(96)],
   [
     'a size by what it holds',
     'provision',

@@ -1,13 +1,14 @@
 import type { Facts } from '../../facts';
 import type { GivenPool, PoolIntent } from '../../intent';
 import { moreHosts } from '../../resources';
+import { isPersonal } from '../../sizing';
 import { imageFor } from '../common';
 import type { SizedPool } from './sizes';
 
 /** A pool as it is made. */
 export function poolOf(sized: SizedPool, { site }: Pick<Facts, 'site'>): PoolIntent {
   const { spec, chosen, hostsForAll } = sized;
-  const { role, profile, mostSeats, arrival, diskGiB, people, items, crosses, may } = spec;
+  const { role, profile, mostSeats, arrival, diskGiB, assign, people, items, crosses, may } = spec;
   const empty: PoolIntent = {
     role,
     ...imageFor(site, spec.image, spec.track),
@@ -17,6 +18,8 @@ export function poolOf(sized: SizedPool, { site }: Pick<Facts, 'site'>): PoolInt
     mostSeats,
     arrival,
     diskGiB,
+    ownDiskGiB: isPersonal(spec) ? spec.ownDiskGiB : 0,
+    assign,
     ceiling: Math.max(1, Math.ceil(hostsForAll * spec.ceilingFactor)),
     people,
     shareGiB: people * spec.shareGiBPerPerson,

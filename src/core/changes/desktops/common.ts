@@ -1,0 +1,76 @@
+import type { Facts, KnownResource } from '../../facts';
+import type { HostIntent, Intent, PoolIntent } from '../../intent';
+import type { Refusal } from '../../planning';
+import { hostKey } from '../../resources';
+import { ok, refuse, type Result } from '../../result';
+import { isPersonal } from '../../sizing';
+import { hostsById } from '../common';
+
+/** A host of one person, with what is wanted of it. */
+export interface Desktop {
+  readonly known: KnownResource;
+  readonly pool: PoolIntent;
+  readonly host: HostIntent;
+}
+
+/** Desktops of people's own, by their hosts' ids. Refuses, beside the field, what is none. */
+export function desktopsById(
+  intent: Intent | null,
+  facts: Facts,
+  ids: readonly string[],
+  field = 'hosts',
+): Result<{ intent: Intent; desktops: Desktop[] }, Refusal> {
+  if (intent === null) return refuse({ environment: 'is not there' });
+  const found = hostsById(facts, ids);
+  if (!found) return refuse({ [field]: 'one of them is not a host of this environment' });
+  const desktops = found.flatMap((known): Desktop[] => {
+    for (const pool of intent.pools) {
+      const host = pool.hosts.find(({ slot }) => hostKey(pool.role, slot) === known.key);
+      if (host && isPersonal(pool)) return [{ known, pool, host }];
+    }
+    return [];
+  });
+  if (desktops.length < found.length)
+    return refuse({ [field]: 'one of them is nobody’s alone: many share it' });
+  return ok({ intent, desktops });
+}
+
+export const keysOf = (desktops: readonly Desktop[]): ReadonlySet<string> =>
+  new Set(desktops.map(({ known }) => known.key));
+
+/** `SVG-DRAW01 of kim`, or how many. */
+export const desktopsSay = (desktops: readonly Desktop[]): string => {
+  const [first] = desktops;
+  if (!first || desktops.length > 1) return `${desktops.length} desktops`;
+  return `${first.known.name}${first.host.person === undefined ? '' : ` of ${first.host.person}`}`;
+};
+
+/** In days, as long as the plan promises. */
+export const keptUntil = ({ now, customer }: Pick<Facts, 'now' | 'customer'>): number =>
+  now + customer.plan.retentionDays * 24 * 3_600_000;
+
+/** What a host is once it is nobody's. */
+export function nobodys({ person: _person, leftAt: _left, ...host }: HostIntent): HostIntent {
+  return host;
+}
+
+/** The disk that a desktop has by now, as it is put aside. */
+export const putAside = (
+  { pool, host }: Desktop,
+  until: number,
+): Readonly<Record<string, string | number | boolean>> => ({
+  pool: pool.role,
+  slot: host.slot,
+  disk: host.disk ?? 1,
+  gib: pool.ownDiskGiB,
+  person: host.person ?? '',
+  until,
+});
+
+/** With another disk than it had: what it had goes, or was put aside. */
+export const withNextDisk = (host: HostIntent): HostIntent => ({ ...host, disk: (host.disk ?? 1) + 1 });
+
+export const DRAIN = {
+  minutes: 10,
+  message: 'Your desktop is about to change. Please save and sign out.',
+};

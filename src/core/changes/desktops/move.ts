@@ -1,0 +1,72 @@
+import Joi from 'joi';
+import { KEPT_DISKS, type HostIntent } from '../../intent';
+import { defineChange, warns } from '../../planning';
+import { ok, refuse } from '../../result';
+import { withHosts } from '../common';
+import { desktopsById, DRAIN, keptUntil, keysOf, putAside, withNextDisk } from './common';
+
+/** What becomes of what the one before kept there. */
+export const DATA_CHOICES = ['kept', 'wiped', 'archived'] as const;
+
+interface MoveDesktop {
+  readonly host: string;
+  /** By account. */
+  readonly person: string;
+  readonly data: (typeof DATA_CHOICES)[number];
+}
+
+/** Gives somebody's desktop to another person: what was kept there goes along, is wiped, or is put aside. */
+export const moveDesktop = defineChange<MoveDesktop>({
+  kind: 'move-desktop',
+  subject: 'environment',
+  of: 'customers',
+  verb: 'Move a desktop',
+  input: Joi.object<MoveDesktop>({
+    host: Joi.string().max(40).required(),
+    person: Joi.string().trim().lowercase().min(1).max(64).required().description('To whom, by account'),
+    data: Joi.string()
+      .valid(...DATA_CHOICES)
+      .required()
+      .description('What becomes of what the one before kept there'),
+  }),
+  roles: ['engineer', 'lead'],
+  confirm: 'press',
+  undo: 'none',
+  title: ({ host, person }, facts) => {
+    const found = facts.known.find(({ id }) => id === host);
+    return `Move ${found?.name ?? 'a desktop'} to ${person}`;
+  },
+  concerns: ({ person }) => [person],
+  edit: (intent, { host: id, person, data }, facts) => {
+    const found = desktopsById(intent, facts, [id], 'host');
+    if (!found.ok) return found;
+    const [desktop] = found.value.desktops;
+    if (!desktop) return refuse({ host: 'is not there' });
+    const { pool, host } = desktop;
+    if (host.person === undefined) return refuse({ host: 'is nobody’s: assign it' });
+    if (!(facts.accounts ?? []).includes(person)) return refuse({ person: 'is not in the directory' });
+    if (pool.hosts.some((one) => one.person === person))
+      return refuse({
+        person: host.person === person ? 'has it already' : `has another desktop of ${pool.role}`,
+      });
+    if (pool.ownDiskGiB === 0 && data !== 'kept')
+      return refuse({ data: 'there is no disk of their own: make the host anew, and nothing of it is left' });
+    const moved = withHosts(
+      found.value.intent,
+      keysOf([desktop]),
+      ({ leftAt: _left, ...one }): HostIntent => {
+        const own = { ...one, person, power: 'on' as const };
+        return data === 'kept' ? own : withNextDisk(own);
+      },
+    );
+    if (data !== 'archived') return ok(moved);
+    const kept = [...(moved.more[KEPT_DISKS] ?? []), putAside(desktop, keptUntil(facts))];
+    return ok({ ...moved, more: { ...moved.more, [KEPT_DISKS]: kept } });
+  },
+  policy: () => ({ atATime: 4, failureLimit: 1, drain: DRAIN }),
+  checks: (_edited, { data }) =>
+    data === 'wiped'
+      ? [warns('data', 'Data', 'what was kept there is lost', 'Archive it, unless nobody wants it any more.')]
+      : [],
+  people: () => 2,
+});

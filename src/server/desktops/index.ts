@@ -1,0 +1,136 @@
+import { KEPT_DISKS, type Intent } from '../../core/intent';
+import type { PlanFacts } from '../../core/plans';
+import { diskKey, hostKey } from '../../core/resources';
+import { systemScope, type CustomerScope } from '../access';
+import type { App } from '../app';
+import { beginByItself } from '../changes';
+import type { Connection } from '../db';
+import { planFactsOf } from '../plans';
+
+const DAY = 24 * 3_600_000;
+
+/** What nobody has to ask for: first sign-ins get their desktop, and what was kept long enough goes. */
+export async function keepDesktops(app: App): Promise<void> {
+  await firstSignIns(app);
+  await endKept(app);
+}
+
+/** Whoever is in on a host that is nobody's yet, where the first to sign in gets it. */
+async function firstSignIns(app: App): Promise<void> {
+  const rows = await app.db.rows<{
+    id: string;
+    code: string;
+    environment: string;
+    host: string;
+    pool: string;
+    account: string;
+  }>(
+    `SELECT c.id, c.code, r.environment_id AS environment, r.id AS host, SUBSTRING(JSON_VALUE(r.attributes, '$.pool'), 6) AS pool,
+       LOWER(s.account) AS account
+     FROM session s JOIN resource r ON r.customer_id = s.customer_id AND r.provider_code = s.provider_code
+       AND r.ref = s.host_ref AND r.kind = 'host' AND r.returned_at IS NULL AND r.wanted
+     JOIN customer c ON c.id = s.customer_id AND c.state IN ('active','trial')
+     WHERE JSON_VALUE(r.attributes, '$.person') = '' AND r.environment_id IS NOT NULL ORDER BY s.since LIMIT 200`,
+  );
+  for (const { id, code, environment, host, pool, account } of rows) {
+    const scope = systemScope({ id, code });
+    const intent = await intentOf(app.db, scope, environment);
+    if (intent?.pools.find(({ role }) => role === pool)?.assign !== 'first sign-in') continue;
+    const asked = { input: { pool, people: [account], host }, environment };
+    await beginByItself(app, scope, 'assign-desktops', asked, 'signed in there first');
+  }
+}
+
+/** Desktops of those who left, and disks that were put aside, once the days are over that the plan promised. */
+async function endKept(app: App): Promise<void> {
+  const now = app.clock.now();
+  const rows = await app.db.rows<{ id: string; code: string; environment: string; document: string }>(
+    `SELECT c.id, c.code, e.id AS environment, i.document FROM environment e JOIN customer c ON c.id = e.customer_id
+     JOIN intent i ON (i.customer_id, i.environment_id, i.version) = (e.customer_id, e.id, e.version)
+     WHERE e.wanted = 'serving' AND e.holds = 'desktops'
+       AND (JSON_EXISTS(i.document, '$.pools[*].hosts[*].leftAt') OR JSON_EXISTS(i.document, '$.more."${KEPT_DISKS}"'))`,
+  );
+  for (const { id, code, environment, document } of rows) {
+    const scope = systemScope({ id, code });
+    const intent = JSON.parse(document) as Intent;
+    const { plan } = await planFactsOf(app.db, scope, now);
+    const over = keptDesktopsOf(intent, plan)
+      .filter(({ until }) => until <= now)
+      .map(({ key }) => key);
+    const hosts = await idsOf(app.db, scope, environment, over);
+    if (hosts.length > 0)
+      await beginByItself(
+        app,
+        scope,
+        'end-desktops',
+        { input: { hosts, data: 'wiped', host: 'goes' }, environment },
+        'who had them left, and they were kept as long as was promised',
+      );
+    const disks = keptDisksOf(intent)
+      .filter(({ until }) => until <= now)
+      .map(({ key }) => key);
+    if (disks.length > 0)
+      await beginByItself(
+        app,
+        scope,
+        'drop-disks',
+        { input: { disks }, environment },
+        'they were kept as long as was promised',
+      );
+  }
+}
+
+/** Disks that were put aside, each until when. */
+export const keptDisksOf = (
+  intent: Pick<Intent, 'more'>,
+): {
+  readonly key: string;
+  readonly pool: string;
+  readonly person: string;
+  readonly gib: number;
+  readonly until: number;
+}[] =>
+  (intent.more[KEPT_DISKS] ?? []).map(({ pool, slot, disk, person, gib, until }) => ({
+    key: diskKey(String(pool), Number(slot), Number(disk)),
+    pool: String(pool),
+    person: String(person),
+    gib: Number(gib),
+    until: Number(until),
+  }));
+
+/** Hosts whose person has left, by their keys, and until when each is kept. */
+export const keptDesktopsOf = (
+  { pools }: Pick<Intent, 'pools'>,
+  { retentionDays }: Pick<PlanFacts, 'retentionDays'>,
+): { readonly key: string; readonly until: number }[] =>
+  pools.flatMap((pool) =>
+    pool.hosts.flatMap(({ slot, leftAt }) =>
+      leftAt === undefined ? [] : [{ key: hostKey(pool.role, slot), until: leftAt + retentionDays * DAY }],
+    ),
+  );
+
+async function intentOf(
+  db: Connection,
+  { customer }: CustomerScope,
+  environment: string,
+): Promise<Intent | undefined> {
+  const row = await db.row<{ document: string }>(
+    'SELECT document FROM intent WHERE customer_id = ? AND environment_id = ? ORDER BY version DESC LIMIT 1',
+    [customer.id, environment],
+  );
+  return row && (JSON.parse(row.document) as Intent);
+}
+
+async function idsOf(
+  db: Connection,
+  { customer }: CustomerScope,
+  environment: string,
+  keys: readonly string[],
+): Promise<string[]> {
+  if (keys.length === 0) return [];
+  const rows = await db.rows<{ id: string; resource_key: string }>(
+    "SELECT id, resource_key FROM resource WHERE customer_id = ? AND environment_id = ? AND kind = 'host' AND returned_at IS NULL AND wanted",
+    [customer.id, environment],
+  );
+  return rows.filter((row) => keys.includes(row.resource_key)).map((row) => row.id);
+}
