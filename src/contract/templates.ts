@@ -85,7 +85,9 @@ export const wholeTemplateSchema = shape({
   /** YAML, of its newest published revision; empty: there is none. */
   text,
   /** Null: there is none. */
-  draft: maybe(shape({ text, by: text, at: whole, version: whole })),
+  draft: maybe(shape({ text, by: text, at: whole })),
+  /** Grows each time a draft is kept, published or given up; 0: there never was one. */
+  draftVersion: whole,
   /** The newest first. */
   revisions: listOf(revisionSchema),
 });
@@ -111,7 +113,7 @@ const owner = filled(Joi.alternatives(customerCode, Joi.string().valid('')), '')
 export const templateDraftSchema = shape({
   text: Joi.string().allow('').max(MOST_TEMPLATE_BYTES).required(),
   owner,
-  /** The version that it was begun from; 0: there was none. */
+  /** The `draftVersion` that it was begun from; 0: there never was one. */
   before: whole,
 });
 export type TemplateDraft = Of<typeof templateDraftSchema>;

@@ -139,7 +139,7 @@ export function Table<Row>({ filter = '', height = 560, ...props }: Props<Row>) 
                     <td className={styles.pick}>
                       <input
                         type="checkbox"
-                        aria-label={`Select ${row.id}`}
+                        aria-label={`Select ${String(columns[0]?.value(row.original) ?? row.id)}`}
                         checked={row.getIsSelected()}
                         onChange={row.getToggleSelectedHandler()}
                       />

@@ -46,7 +46,8 @@ describe('templates', { timeout: 90_000 }, () => {
     expect(await read()).toMatchObject({
       revision: 0,
       text: '',
-      draft: { text: 'name: Half\npools: [', version: 1 },
+      draft: { text: 'name: Half\npools: [' },
+      draftVersion: 1,
       hasDraft: true,
     });
     expect((await world.call('ida', 'GET', '/customers/SVG/facts?site=KQ&template=branch')).status).toBe(404);

@@ -1,6 +1,8 @@
 import Joi from 'joi';
 import type { Facts, KnownResource } from '../facts';
+import type { PoolIntent } from '../intent';
 import { defineChange } from '../planning';
+import { hostKey } from '../resources';
 import { ok, refuse } from '../result';
 import { hostIds, hostsById, hostsSay, nameOf, poolIn, withHosts, seatsCheck } from './common';
 
@@ -31,6 +33,12 @@ export const takeHosts = defineChange<TakeHosts>({
     const hosts = leaving(input, facts);
     if (!hosts) return refuse({ ids: `one of them is not a host of ${input.pool}` });
     const { pool } = found.value;
+    const owned = hosts.filter(isOwned(pool));
+    if (owned.length > 0)
+      return refuse({
+        [input.ids ? 'ids' : 'hosts']:
+          `${owned.map(({ name }) => name).join(', ')}: somebody’s own; end it first`,
+      });
     if (hosts.length >= pool.hosts.length)
       return refuse({
         [input.ids ? 'ids' : 'hosts']:
@@ -49,6 +57,14 @@ export const takeHosts = defineChange<TakeHosts>({
   checks: (edited, input) => seatsCheck(edited, input.pool, 'Take fewer, unless never all come at once.'),
 });
 
+/** Whether a host is one person's own: what they keep there does not go with a number. */
+const isOwned = ({ role, hosts }: PoolIntent) => {
+  const owned = new Set(
+    hosts.flatMap(({ slot, person }) => (person === undefined ? [] : [hostKey(role, slot)])),
+  );
+  return ({ key }: KnownResource): boolean => owned.has(key);
+};
+
 /** The hosts that go; undefined when one is not of the pool. */
 function leaving(input: TakeHosts, facts: Facts): KnownResource[] | undefined {
   const ofPool = (one: KnownResource): boolean => one.key.startsWith(`host:${input.pool}:`);
@@ -56,9 +72,11 @@ function leaving(input: TakeHosts, facts: Facts): KnownResource[] | undefined {
     const chosen = hostsById(facts, input.ids);
     return chosen?.every(ofPool) === true ? chosen : undefined;
   }
-  // Among the equally empty the last by name goes, so that the first ones stay.
+  // What is nobody's goes first; among the equally empty the last by name, so that the first ones stay.
+  const pool = facts.environment?.intent.pools.find(({ role }) => role === input.pool);
+  const owned = pool ? isOwned(pool) : () => false;
   return facts.known
     .filter((one) => one.wanted && ofPool(one))
-    .sort((a, b) => a.people - b.people || (a.name < b.name ? 1 : -1))
+    .sort((a, b) => Number(owned(a)) - Number(owned(b)) || a.people - b.people || (a.name < b.name ? 1 : -1))
     .slice(0, input.hosts ?? 0);
 }

@@ -87,8 +87,8 @@ export async function documentOf(
 export async function readTemplate(db: Connection, scope: Scope, code: string): Promise<WholeTemplate> {
   const row = await db.row<Stored>(sql`${NEWEST} WHERE t.code = ${code} AND ${seen(scope)}`);
   if (!row) throw notFound('template');
-  const draft = await db.row<{ text: string; by: string; at: number; version: number }>(
-    'SELECT draft AS text, draft_by AS `by`, draft_at AS at, draft_version AS version FROM template WHERE code = ? AND draft IS NOT NULL',
+  const kept = await db.row<{ text: string | null; by: string; at: number; version: number }>(
+    'SELECT draft AS text, draft_by AS `by`, draft_at AS at, draft_version AS version FROM template WHERE code = ?',
     [code],
   );
   const revisions = await db.rows<Revision>(
@@ -96,7 +96,13 @@ export async function readTemplate(db: Connection, scope: Scope, code: string): 
     [code],
   );
   const newest = row.revision === 0 ? undefined : await readRevision(db, scope, code, row.revision);
-  return { ...templateOf(row), text: newest?.text ?? '', draft: draft ?? null, revisions };
+  return {
+    ...templateOf(row),
+    text: newest?.text ?? '',
+    draft: kept && kept.text !== null ? { text: kept.text, by: kept.by, at: kept.at } : null,
+    draftVersion: kept?.version ?? 0,
+    revisions,
+  };
 }
 
 /** One revision as it was published. @throws Problem 404 */

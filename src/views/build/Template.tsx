@@ -108,7 +108,7 @@ function Next({
         { template: code },
         { body: { text: draft.text, owner, note }, key: newKey() },
       );
-      location.reload();
+      location.assign(`/build/templates/${code}`);
     } catch (error) {
       setBusy(false);
       setProblem(whyOf(error));

@@ -7,8 +7,8 @@ const TYPING_MS = 700;
 export interface KeptDraft {
   readonly text: string;
   readonly setText: (text: string) => void;
-  /** How it stands: kept, being kept, or why it is not. */
-  readonly status: 'kept' | 'keeping' | 'same' | { readonly problem: string; readonly isConflict: boolean };
+  /** How it stands: as published, kept, being kept, or why it is not. */
+  readonly status: 'same' | 'kept' | 'keeping' | { readonly problem: string };
   readonly drop: () => Promise<void>;
 }
 
@@ -16,53 +16,55 @@ export interface KeptDraft {
  * What is typed is kept as the template's draft a moment later, one after the other. Somebody else's draft is not written
  * over: that it has changed is told, and what was typed stays on the page.
  */
-export function useDraft({ code, owner, text: published, draft }: WholeTemplate): KeptDraft {
+export function useDraft({ code, owner, text: published, draft, draftVersion }: WholeTemplate): KeptDraft {
   const [text, setText] = useState(draft?.text ?? published);
-  const [status, setStatus] = useState<KeptDraft['status']>(draft ? 'kept' : 'same');
-  const kept = useRef({ text: draft?.text ?? published, version: draft?.version });
-  const busy = useRef(false);
-  const [again, setAgain] = useState(0);
-  const stopped = typeof status === 'object' && status.isConflict;
+  const [kept, setKept] = useState({ text, version: draftVersion, isDraft: draft !== null });
+  const [failed, setFailed] = useState<{ readonly problem: string; readonly isConflict: boolean }>();
+  const isBusy = useRef(false);
+  const isOpen = text !== kept.text;
+  const isStopped = failed?.isConflict === true;
   useEffect(() => {
-    if (text === kept.current.text || stopped) return;
+    if (!isOpen || isStopped) return;
     const timer = setTimeout(() => {
-      if (busy.current) return;
-      busy.current = true;
-      setStatus('keeping');
-      const before = kept.current.version;
-      keep(code, { text, owner }, before)
+      // What is typed while one is on its way is kept once that has come.
+      if (isBusy.current) return;
+      isBusy.current = true;
+      keep(code, { text, owner, before: kept.version })
         .then(
           (version) => {
-            kept.current = { text, version };
-            setStatus('kept');
+            setFailed(undefined);
+            setKept({ text, version, isDraft: true });
           },
           (error: unknown) =>
-            setStatus({
+            setFailed({
               problem: whyOf(error),
               isConflict: error instanceof ApiProblem && error.status === 409,
             }),
         )
         .finally(() => {
-          busy.current = false;
-          // What was typed meanwhile is kept next.
-          setAgain((n) => n + 1);
+          isBusy.current = false;
         });
     }, TYPING_MS);
     return () => clearTimeout(timer);
-  }, [text, code, owner, stopped, again]);
+  }, [text, kept, failed, isOpen, isStopped, code, owner]);
+  useEffect(() => {
+    if (!isOpen) return;
+    const ask = (event: BeforeUnloadEvent): void => event.preventDefault();
+    addEventListener('beforeunload', ask);
+    return () => removeEventListener('beforeunload', ask);
+  }, [isOpen]);
   const drop = async (): Promise<void> => {
     await send('DELETE', '/templates/{template}/draft', { template: code }, { key: newKey() });
-    location.reload();
+    location.assign(published === '' ? '/build' : `/build/templates/${code}`);
   };
+  const status = failed ?? (isOpen ? 'keeping' : kept.isDraft ? 'kept' : 'same');
   return { text, setText, status, drop };
 }
 
 async function keep(
   template: string,
-  { text, owner }: { readonly text: string; readonly owner: string },
-  before: number | undefined,
+  body: { readonly text: string; readonly owner: string; readonly before: number },
 ): Promise<number> {
-  const body = { text, owner, before: before ?? 0 };
   const { version } = await send('PUT', '/templates/{template}/draft', { template }, { body, key: newKey() });
   return version;
 }

@@ -182,8 +182,9 @@ const columnsIn = (zone: string): readonly Column<Desktop>[] => [
 /** What may be done with those that are chosen: only what can be done with each of them. */
 function actionsFor(pool: Pool, selected: readonly Desktop[]): Changing[] {
   const hosts = selected.map(({ id }) => id);
-  const what = hostsSay(selected);
   const [only] = selected.length === 1 ? selected : [];
+  const whose = only && (only.person ?? '') !== '' ? ` of ${only.person ?? ''}` : '';
+  const what = `${hostsSay(selected)}${whose}`;
   const areTaken = selected.every(({ person }) => (person ?? '') !== '');
   const areHere = areTaken && selected.every(({ until }) => until === undefined);
   const haveLeft = selected.every(({ until }) => until !== undefined);
@@ -205,7 +206,7 @@ function actionsFor(pool: Pool, selected: readonly Desktop[]): Changing[] {
           {
             kind: 'move-desktop',
             verb: 'Move',
-            what: `${what} of ${only.person ?? ''}`,
+            what,
             input: { host: only.id, person: '', data: 'kept' },
             field: { name: 'person', label: 'To whom, by account', type: 'text' } as const,
             more: [{ ...DATA, options: choices }],

@@ -143,7 +143,7 @@ const MOST_NAMES = 8;
 function Names({ kind, tasks }: { readonly kind: string; readonly tasks: readonly ProposedTask[] }) {
   return (
     <span className={styles.kind}>
-      {kind}{' '}
+      {kind.replaceAll('-', ' ')}{' '}
       {tasks.slice(0, MOST_NAMES).map((task, index) => (
         <Fragment key={task.key}>
           {index > 0 && ', '}

@@ -96,6 +96,8 @@ export const OF_DESKTOPS: readonly Case[] = [
     { host: id(3), person: 'ren', data: 'kept' },
     knowing(given, 'ren'),
   ],
+  ['one that is nobody’s is taken away', 'take-hosts', { pool: 'draw', hosts: 1 }, given],
+  ['more than are nobody’s are not', 'take-hosts', { pool: 'draw', hosts: 2 }, given],
   ['rebuilt', 'rebuild-desktops', { hosts: [id(1)] }, given],
   ['a shared host is not', 'rebuild-desktops', { hosts: ['id of host:desks:1'] }, standing],
   ['its person left', 'keep-desktops', { hosts: [id(2)] }, given],
