@@ -16,7 +16,7 @@ test('a template is edited as a picture, as text with what is wrong at its line,
   // The picture: a part is pressed, and filled in below.
   await page.getByRole('button', { name: 'Pool draw' }).click();
   await expect(page.getByLabel('Name of the pool')).toHaveValue('draw');
-  await page.getByLabel('Disk, GiB').fill('512');
+  await page.getByLabel('Disk, GiB', { exact: true }).fill('512');
   await page.getByRole('button', { name: 'The environment' }).click();
   await page.getByLabel('Name', { exact: true }).fill('Counter');
   await expect(page.getByRole('heading', { name: 'Counter' })).toBeVisible();
@@ -50,7 +50,7 @@ test('one template is filled in for two customers, each otherwise, and a choice 
   page,
 }) => {
   await signIn(page, 'ida', '/customers/FPS/provision?template=studio');
-  await expect(page.getByLabel('Name of the environment')).toHaveAttribute('placeholder', 'studio');
+  await expect(page.getByLabel('Name of the environment')).toHaveAttribute('placeholder', 'studio-2');
   await page.getByLabel('People at most').fill('8');
   await page.getByLabel('People who draw').fill('61');
   await expect(page.getByText('is a whole number from 0 to 60').first()).toBeVisible();

@@ -18,3 +18,4 @@ export { type ProposedStep } from './graph';
 export { editedOf, type PlannedTask } from './tasks';
 export { takesOf, withKept, type Kept, type Takes } from './takes';
 export { allocate, propose, type Proposal } from './propose';
+export { timelineOf, type Bar, type Lane } from './timeline';

@@ -6,6 +6,7 @@ import { count, writeFigure, writeMoney, writeSpan, writePrice } from '../../cli
 import { Panel } from '../../ui/Panel';
 import { Ring, type RingArc } from '../../ui/Ring';
 import { Checks } from '../shared/Checks';
+import { TimeLine } from '../shared/TimeLine';
 import { hostsOf } from './hosts';
 import { NodeMap } from './NodeMap';
 import type { Outlook } from './facts';
@@ -119,6 +120,11 @@ export function Outcome({ outlook, facts, pools }: Props) {
           </table>
         </Panel>
       </div>
+      {outlook.steps > 0 && (
+        <Panel title="Time line" side={<b className={styles.total}>{writeSpan(outlook.seconds)}</b>}>
+          <TimeLine lanes={outlook.lanes} finish={outlook.seconds} />
+        </Panel>
+      )}
       <Panel title="Preflight">
         <Checks checks={outlook.checks} customer={facts.customer.code} />
       </Panel>

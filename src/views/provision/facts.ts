@@ -1,7 +1,7 @@
 import type { PoolChoice, ProvisionInput, SizedPool } from '../../core/changes';
 import type { FilledInput } from '../../core/intent';
 import type { Facts } from '../../core/facts';
-import type { Proposal } from '../../core/planning';
+import type { Lane, Proposal } from '../../core/planning';
 import type { TemplateDocument } from '../../core/templates';
 import type { SavedView } from '../../contract';
 import type { MarkLook } from '../../ui/Mark';
@@ -20,6 +20,8 @@ export type Outlook = Pick<
   'checks' | 'impact' | 'wanted' | 'room' | 'seconds' | 'cost' | 'monthly'
 > & {
   readonly steps: number;
+  /** When what is worked on. */
+  readonly lanes: readonly Lane[];
 };
 
 /** What will come of the choices. */

@@ -1,6 +1,6 @@
 import type { ProposedTask } from '../../contract';
 import { Fragment, useState } from 'react';
-import { impactLine, mayBegin } from '../../core/planning';
+import { impactLine, mayBegin, timelineOf } from '../../core/planning';
 import { count, writeMoney } from '../../client/format';
 import { Button } from '../../ui/Button';
 import { Dialog } from '../../ui/Dialog';
@@ -13,6 +13,7 @@ import { ChangeInput } from './ChangeFields';
 import type { Changing } from './changing';
 import { Checks } from './Checks';
 import { PolicyFields } from './PolicyFields';
+import { TimeLine } from './TimeLine';
 import { changePath, useProposal } from './use-proposal';
 
 interface Props {
@@ -99,6 +100,12 @@ export default function ChangeDialog({ customer, environment, change, onClose, o
         Object.keys(fields).length === 0 && <p>Signing in to the provider and checking …</p>
       )}
       {sees && sees.length > 0 && <Checks checks={sees} customer={customer.code} />}
+      {proposal && proposal.steps.length > 3 && (
+        <details>
+          <summary>{proposal.steps.length} steps in time</summary>
+          <TimeLine {...timelineOf(proposal.steps, proposal.policy.atATime)} />
+        </details>
+      )}
       {proposal && proposal.steps.length > 0 && <PolicyFields form={form} proposal={proposal} />}
       <TextField
         label="Why"
