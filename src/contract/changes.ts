@@ -46,6 +46,8 @@ export const checkSchema: Joi.AnySchema<Check> = shape({
   state: oneOf(CHECK_STATES),
   says: text,
   do: optional(text),
+  evidence: optional(text),
+  at: optional(whole),
   of: optional(text),
 });
 
@@ -149,6 +151,7 @@ export const factsSchema = shape({
     ),
     signIn: saysSchema,
     directory: saysSchema,
+    namesThere: optional(listOf(text)),
     services: optional(shape({ network: text, cidr: text, nameServers: listOf(text), directory: text })),
     route: optional(saysSchema),
     shelf: optional(

@@ -1,3 +1,5 @@
+import type { Instant } from '../calendar';
+
 export const CHECK_STATES = ['passes', 'warns', 'blocks'] as const;
 
 /** One check before a change. `do` says what to do where it does not pass. */
@@ -7,6 +9,9 @@ export interface Check {
   readonly state: (typeof CHECK_STATES)[number];
   readonly says: string;
   readonly do?: string;
+  /** What was looked at or asked for it, and when. */
+  readonly evidence?: string;
+  readonly at?: Instant;
   /** What it is about, where that is a thing with a page of its own: `office@3 NL`. */
   readonly of?: string;
 }
@@ -33,6 +38,9 @@ export const blocks = (key: string, title: string, says: string, action: string)
   says,
   do: action,
 });
+
+/** A check with what was looked at or asked for it. */
+export const seenIn = (check: Check, evidence: string, at: Instant): Check => ({ ...check, evidence, at });
 
 /** Whether a change may begin: nothing blocks. */
 export const mayBegin = (checks: readonly Check[]): boolean =>

@@ -7,7 +7,7 @@ import { addAmounts, limitsPassed, mostOf, takenBy, type PlanFacts } from '../pl
 import type { MeterNeed } from '../rating';
 import { writeSize } from '../machines';
 import { isGoing } from '../status';
-import { blocks, passes, warns, type Check } from './check';
+import { blocks, passes, seenIn, warns, type Check } from './check';
 import type { Policy } from '../resources';
 import type { Findings } from './desk';
 import type { PlannedTask } from './tasks';
@@ -165,7 +165,11 @@ function namesCheck({ facts, findings, after }: Plan): Check | undefined {
       `${findings.firstName} and on; at their ceiling the pools would be ${short} names short`,
       'Widen the counter in the naming rule before they grow.',
     );
-  return passes('names', title, `${findings.firstName} and on, legal and free`);
+  const there = facts.site.namesThere;
+  const free = passes('names', title, `${findings.firstName} and on, legal and free`);
+  return there
+    ? seenIn(free, `held against ${there.length} names in the directory and at the provider`, facts.now)
+    : free;
 }
 
 /** How many names the rule lacks when every pool has grown to its ceiling. Pools whose names are alike share the counter. */
@@ -177,7 +181,7 @@ function namesShort({ customer, site }: Facts, after: Intent | null, given: numb
     const context = { customer: customer.code, environment: after.name, site: site.code, role: pool.role };
     const key = nameAt(rule.value, context, 1);
     const group = groups.get(key) ?? {
-      left: namesLeft(rule.value, context, customer.namesTaken),
+      left: namesLeft(rule.value, context, [...customer.namesTaken, ...(site.namesThere ?? [])]),
       more: given,
     };
     group.more += Math.max(0, pool.ceiling - pool.hosts.length);
@@ -266,7 +270,27 @@ function capacityCheck(plan: Plan): Check | undefined {
     );
   if (findings.placed.length === 0) return undefined;
   const nodes = new Set(findings.placed.map((host) => host.node)).size;
-  return passes('capacity', title, `all fit, on ${nodes} ${nodes === 1 ? 'node' : 'nodes'}`);
+  const fit = passes('capacity', title, `all fit, on ${nodes} ${nodes === 1 ? 'node' : 'nodes'}`);
+  return seenIn(fit, zonesSay(findings, facts), facts.now);
+}
+
+/** `zone a: 3 hosts on 2 nodes, 120 GiB of memory left there`, zone by zone. */
+function zonesSay({ placed }: Plan['findings'], { site }: Facts): string {
+  const zoneOf = new Map(site.nodes.map(({ id, zone }) => [id, zone]));
+  const zones = [
+    ...new Set(site.nodes.filter(({ isDown }) => isDown !== true).map(({ zone }) => zone)),
+  ].sort();
+  return zones
+    .map((zone) => {
+      const own = placed.filter(({ node }) => zoneOf.get(node) === zone);
+      const nodes = site.nodes.filter((node) => node.zone === zone && node.isDown !== true);
+      const memory = nodes.reduce((sum, { memoryGiB }) => sum + memoryGiB, 0);
+      const taken = [...site.present, ...own]
+        .filter(({ node }) => zoneOf.get(node) === zone)
+        .reduce((sum, { memoryGiB }) => sum + memoryGiB, 0);
+      return `zone ${zone}: ${own.length}, ${Math.max(0, memory - taken)} GiB of memory left`;
+    })
+    .join('; ');
 }
 
 function quotaCheck({ facts, tasks }: Plan, title: string): Check | undefined {
@@ -297,17 +321,26 @@ function credentialsCheck({ facts, tasks }: Plan): Check | undefined {
   const { worked, says } = facts.site.signIn;
   if (tasks.length === 0) return undefined;
   if (!worked)
-    return blocks('credentials', title, says, 'Mend the credentials of the provider under Ground.');
-  return passes('credentials', title, says);
+    return seenIn(
+      blocks('credentials', title, says, 'Mend the credentials of the provider under Ground.'),
+      `tried at the provider of ${facts.site.name}`,
+      facts.now,
+    );
+  return seenIn(passes('credentials', title, says), `tried at the provider of ${facts.site.name}`, facts.now);
 }
 
 function directoryCheck(plan: Plan): Check | undefined {
   const title = 'Directory';
   const { worked, says } = plan.facts.site.directory;
   if (!making(plan).some(({ kind }) => kind.carriesSessions === true)) return undefined;
-  if (!worked)
-    return blocks('directory', title, says, 'Hosts could not join: see that the directory answers.');
-  return passes('directory', title, says);
+  const { customer, now } = plan.facts;
+  return seenIn(
+    worked
+      ? passes('directory', title, says)
+      : blocks('directory', title, says, 'Hosts could not join: see that the directory answers.'),
+    `${customer.realm} was asked for its computers`,
+    now,
+  );
 }
 
 /** Whether hosts would reach the directory and the name servers: from a network that stands, it is tried. */
@@ -320,9 +353,13 @@ function routeCheck({ facts, tasks }: Plan): Check | undefined {
   if (joins)
     return passes('route', title, `joined with the shared services at ${name}, on both sides, and tried`);
   if (!route) return undefined;
-  return route.worked
-    ? passes('route', title, route.says)
-    : blocks('route', title, route.says, 'Mend how it is joined, under Ground, Networks.');
+  return seenIn(
+    route.worked
+      ? passes('route', title, route.says)
+      : blocks('route', title, route.says, 'Mend how it is joined, under Ground, Networks.'),
+    'tried from the network itself',
+    facts.now,
+  );
 }
 
 /** Nobody is let in by a certificate that has ended. */

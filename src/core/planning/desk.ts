@@ -95,7 +95,11 @@ export function openDesk(
         return [];
       }
       const context = { customer: customer.code, environment, site: site.code, role };
-      const plan = planNames(rule.value, context, count, [...customer.namesTaken, ...made.names]);
+      const plan = planNames(rule.value, context, count, [
+        ...customer.namesTaken,
+        ...(site.namesThere ?? []),
+        ...made.names,
+      ]);
       if (count > 0) made.nameFaults.push(...plan.faults);
       made.namesMissing += plan.missing;
       made.names.push(...plan.names);

@@ -49,11 +49,11 @@ export async function askOutside(app: App, scope: CustomerScope, site: string): 
   const { id } = scope.customer;
   if (id === MSP.id) return { directory: NOT_NEEDED };
   const realm = await realmOf(app.db, scope);
-  const [directory, route] = await Promise.all([
+  const [{ computers, ...directory }, route] = await Promise.all([
     app.directory.check(realm),
     tryRoute(app, scope, site, realm),
   ]);
-  return { directory, route };
+  return { directory, route, computers };
 }
 
 const NOT_NEEDED = { worked: true, says: 'its own network is not joined with any' };
@@ -83,6 +83,9 @@ export async function readFacts(
       durations: await durationsAt(connection, subject.site),
       images: [...site.images, ...made.here],
       imagesElsewhere: made.elsewhere,
+      ...(outside.computers
+        ? { namesThere: await namesThere(connection, scope, subject.site, outside.computers) }
+        : {}),
     },
     rates:
       card === null
@@ -100,6 +103,21 @@ export async function readFacts(
       : {}),
   };
   return withKept(facts, await keptAt(connection, scope, subject.site, facts.now, subject.hold));
+}
+
+/** Names that a new computer cannot have: those that the directory knows, and those of servers at the provider. */
+async function namesThere(
+  connection: Connection,
+  { customer }: CustomerScope,
+  site: string,
+  computers: readonly string[],
+): Promise<string[]> {
+  const rows = await connection.rows<{ name: string }>(
+    `SELECT DISTINCT p.name FROM present_resource p JOIN site s ON s.provider_code = p.provider_code
+     WHERE s.code = ? AND p.kind = 'host' AND p.present_condition <> 'gone' AND p.customer_id IN (?, ?)`,
+    [site, customer.id, MSP.id],
+  );
+  return [...new Set([...computers, ...rows.map(({ name }) => name)].map((name) => name.toUpperCase()))];
 }
 
 /** The MSP sells itself nothing: its own have no limits. */

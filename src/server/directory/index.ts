@@ -5,7 +5,7 @@ import { accepted, CredentialsRefused, OutsideError, outsideHttp, understood } f
 /** A customer's directory, as far as hosts need it. Joining and leaving may be repeated. */
 export interface Directory {
   /** @returns what it says of itself */
-  check(realm: string): Promise<{ worked: boolean; says: string }>;
+  check(realm: string): Promise<{ worked: boolean; says: string; computers?: readonly string[] }>;
   computers(realm: string): Promise<string[]>;
   /** Everyone in it, as an account of its own sees them. @throws OutsideError, CredentialsRefused */
   people(
@@ -53,7 +53,11 @@ export function httpDirectory(url: string, key: string): Directory {
     computers,
     check: (realm) =>
       computers(realm).then(
-        (names) => ({ worked: true, says: `${realm} answers, knows ${names.length} computers` }),
+        (names) => ({
+          worked: true,
+          says: `${realm} answers, knows ${names.length} computers`,
+          computers: names,
+        }),
         (error: unknown) => {
           if (error instanceof OutsideError) return { worked: false, says: error.says };
           throw error;

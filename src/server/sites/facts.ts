@@ -10,7 +10,10 @@ import { joinedBy, servicesAt } from './services';
 import { readyAt, straysOf } from './shelf';
 
 /** What came of asking outside, before any lock is taken. */
-export type OutsideSays = Pick<SiteFacts, 'directory' | 'route'>;
+export interface OutsideSays extends Pick<SiteFacts, 'directory' | 'route'> {
+  /** Names of computers that the directory knows; left out: it was not asked, or did not answer. */
+  readonly computers?: readonly string[] | undefined;
+}
 
 export const blockOf = (cidr: string): Block | undefined => {
   const block = parseBlock(cidr);

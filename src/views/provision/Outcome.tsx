@@ -126,7 +126,7 @@ export function Outcome({ outlook, facts, pools }: Props) {
         </Panel>
       )}
       <Panel title="Preflight">
-        <Checks checks={outlook.checks} customer={facts.customer.code} />
+        <Checks checks={outlook.checks} customer={facts.customer.code} zone={facts.customer.zone} />
       </Panel>
     </div>
   );

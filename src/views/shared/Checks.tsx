@@ -1,4 +1,5 @@
 import type { Check } from '../../core/planning';
+import { writeClock } from '../../client/format';
 import { Chip, type ChipTone } from '../../ui/Chip';
 import styles from './Checks.module.css';
 import { fixOf } from './fixes';
@@ -9,10 +10,13 @@ const TONE: Readonly<Record<Check['state'], ChipTone>> = { passes: 'good', warns
 export function Checks({
   checks,
   customer,
+  zone = 'UTC',
 }: {
   readonly checks: readonly Check[];
   /** The code of whom they are about. */
   readonly customer: string;
+  /** In which the hour is told at which something was asked. */
+  readonly zone?: string;
 }) {
   const order = ['blocks', 'warns', 'passes'];
   const sorted = [...checks].sort((a, b) => order.indexOf(a.state) - order.indexOf(b.state));
@@ -24,6 +28,11 @@ export function Checks({
           <span>
             {check.says}
             {check.do !== undefined && check.do !== '' && <b>{check.do}</b>}
+            {check.evidence !== undefined && check.at !== undefined && (
+              <small>
+                {check.evidence}, {writeClock(check.at, zone)}
+              </small>
+            )}
           </span>
           <Mend check={check} customer={customer} />
         </li>
