@@ -33,7 +33,7 @@ function read(text: string): TemplateDocument {
 
 const OFFICE = read(SHARED_OFFICE);
 
-const facts = (): Facts => ({
+export const facts = (): Facts => ({
   now: Date.UTC(2026, 10, 18),
   rates: [{ meter: 'host', size: 's2x8', unit: 'hour', price: '0.066', from: 0, to: null }],
   template: {

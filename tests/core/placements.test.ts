@@ -178,4 +178,23 @@ describe('the fewest nodes that could do', () => {
     expect(volumeBound([of(1, 100, 1), of(1, 100, 1)], node)).toBe(2);
     expect(volumeBound([of(1, 1, 2_001)], node)).toBe(3);
   });
+
+  // Two shapes of host that each leave half of a node unused by themselves: together they fill it.
+  it('are nearly reached where hosts of two shapes suit each other, also when they are spread', () => {
+    const node: Node = { id: '', zone: 'z', vcpu: 128, memoryGiB: 384, diskGiB: 12_000 };
+    const nodes = Array.from({ length: 40 }, (_, n) => ({ ...node, id: `n${n}`, zone: `z${n % 2}` }));
+    const hosts = Array.from({ length: 960 }, (_, n): HostNeed => ({
+      id: `h${n}`,
+      customer: 'SVG',
+      pool: `p${n % 7}`,
+      vcpu: n % 3 === 0 ? 8 : 4,
+      memoryGiB: n % 3 === 0 ? 32 : 8,
+      diskGiB: 128,
+    }));
+    expect(volumeBound(hosts, node)).toBe(40);
+    for (const how of ['pack', 'spread'] as const) {
+      const { placed, left } = place(hosts, nodes, [], how);
+      expect([how, left.length, placed.length]).toEqual([how, 0, 960]);
+    }
+  });
 });

@@ -38,15 +38,23 @@ export interface Bin {
 }
 
 /** @param present hosts that stand already and stay where they are */
-export function binOf(node: Node, present: readonly Placed[]): Bin {
-  const bin: Bin = {
-    node,
-    free: { vcpu: node.vcpu, memoryGiB: node.memoryGiB, diskGiB: node.diskGiB },
-    poolHosts: new Map(),
-    fresh: new Set(),
-  };
-  for (const host of present) if (host.node === node.id) count(bin, host, 1);
-  return bin;
+export function binsOf(nodes: readonly Node[], present: readonly Placed[]): Bin[] {
+  const bins = new Map(
+    nodes.map((node): [string, Bin] => [
+      node.id,
+      {
+        node,
+        free: { vcpu: node.vcpu, memoryGiB: node.memoryGiB, diskGiB: node.diskGiB },
+        poolHosts: new Map(),
+        fresh: new Set(),
+      },
+    ]),
+  );
+  for (const host of present) {
+    const bin = bins.get(host.node);
+    if (bin) count(bin, host, 1);
+  }
+  return [...bins.values()];
 }
 
 export function put(bin: Bin, host: HostNeed): void {

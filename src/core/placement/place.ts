@@ -1,5 +1,5 @@
 import {
-  binOf,
+  binsOf,
   fits,
   openTo,
   put,
@@ -38,10 +38,14 @@ export function place(
   present: readonly Placed[],
   how: 'spread' | 'pack',
 ): Placement {
-  const first = attempt(hosts, nodes, present, how, greatestPart);
-  if (first.left.length === 0 || first.left.length > MOST_TO_REPAIR) return first;
+  const first = attempt(hosts, nodes, present, how, greatestPart, how === 'pack');
+  if (first.left.length === 0) return first;
+  if (first.left.length > MOST_TO_REPAIR) {
+    const other = attempt(hosts, nodes, present, 'pack', greatestPart, true);
+    return other.left.length < first.left.length ? other : first;
+  }
   return [greatestPart, allParts, ...RESOURCES.map(partOf)]
-    .map((weight) => attempt(hosts, nodes, present, 'pack', weight))
+    .map((weight) => attempt(hosts, nodes, present, 'pack', weight, false))
     .reduce((best, other) => (other.left.length < best.left.length ? other : best), first);
 }
 
@@ -51,12 +55,14 @@ function attempt(
   present: readonly Placed[],
   how: 'spread' | 'pack',
   weight: Weight,
+  isMixed: boolean,
 ): Placement {
-  const bins = nodes.map((node) => binOf(node, present));
+  const bins = binsOf(nodes, present);
   const totals = totalsOf(nodes);
   const left: HostNeed[] = [];
   const looks = openLooks();
-  for (const host of [...hosts].sort((a, b) => weight(b, totals) - weight(a, totals))) {
+  const ordered = [...hosts].sort((a, b) => weight(b, totals) - weight(a, totals));
+  for (const host of isMixed ? mixed(ordered, totals) : ordered) {
     const allowed = openTo(bins, host.customer);
     const fitting = allowed.filter((bin) => fits(bin, host));
     const bin = how === 'spread' ? spreadChoice(fitting, allowed, host) : packChoice(fitting, host);
@@ -67,6 +73,32 @@ function attempt(
     placed: bins.flatMap(({ node, fresh }) => [...fresh].map((host) => ({ ...host, node: node.id }))),
     left: left.map((host) => ({ host, why: whyNot(openTo(bins, host.customer), host) })),
   };
+}
+
+/**
+ * Largest first among those that take more of a node's memory than of its vCPU, and among the others; and the two in turn,
+ * by what each takes together: what the ones leave of a node suits the others.
+ */
+function mixed(ordered: readonly HostNeed[], totals: Amounts): HostNeed[] {
+  const isWide = (host: HostNeed): boolean => host.memoryGiB / totals.memoryGiB >= host.vcpu / totals.vcpu;
+  const sides = [ordered.filter(isWide), ordered.filter((host) => !isWide(host))];
+  const whole = sides.map((side) => side.reduce((sum, host) => sum + greatestPart(host, totals), 0) || 1);
+  const at = [0, 0];
+  const share = [0, 0];
+  const order: HostNeed[] = [];
+  while (order.length < ordered.length) {
+    const side =
+      (at[0] ?? 0) >= (sides[0]?.length ?? 0) ||
+      ((at[1] ?? 0) < (sides[1]?.length ?? 0) && (share[1] ?? 0) < (share[0] ?? 0))
+        ? 1
+        : 0;
+    const host = sides[side]?.[at[side] ?? 0];
+    if (!host) break;
+    order.push(host);
+    at[side] = (at[side] ?? 0) + 1;
+    share[side] = (share[side] ?? 0) + greatestPart(host, totals) / (whole[side] ?? 1);
+  }
+  return order;
 }
 
 /** How large a host is, by the parts that it takes of an average node. */
@@ -168,7 +200,7 @@ export function roomOn(
   nodes: readonly Node[],
   present: readonly Placed[],
 ): (Node & { readonly free: Amounts })[] {
-  return nodes.map((node) => ({ ...node, free: binOf(node, present).free }));
+  return binsOf(nodes, present).map(({ node, free }) => ({ ...node, free }));
 }
 
 /** No packing onto nodes alike can use fewer than this: the total need of each resource over what one node has. */

@@ -83,7 +83,8 @@ export function imagesOfTemplate({ pools, inputs }: Pick<TemplateDocument, 'pool
 }
 
 /** A file of templates as YAML: read again, it is the same. */
-export const writeTemplateFile = (file: TemplateFile): string => stringify(file, { lineWidth: 0 });
+export const writeTemplateFile = (file: TemplateFile): string =>
+  stringify(file, { lineWidth: 0, aliasDuplicateObjects: false });
 
 /** Reads a file of templates; refuses it with each fault at its line, those within a template or a recipe named by its own. */
 export function readTemplateFile(text: string): Result<TemplateFile, readonly Fault[]> {

@@ -300,7 +300,7 @@ export function writeTemplate(document: TemplateDocument): string {
       ),
     })),
   };
-  return stringify(written, { lineWidth: 110 });
+  return stringify(written, { lineWidth: 110, aliasDuplicateObjects: false });
 }
 
 /**
