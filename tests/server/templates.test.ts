@@ -68,6 +68,10 @@ describe('templates', { timeout: 90_000 }, () => {
     });
     const now = await read();
     expect(now).toMatchObject({ revision: 2, draft: null, note: 'three tellers', name: 'Branch office' });
+    // What a draft calls it is told once it is published.
+    expect((await draft(BRANCH.replace('Branch office', 'Renamed'), now.draftVersion)).status).toBe(200);
+    expect((await read()).name).toBe('Branch office');
+    expect((await world.call('ida', 'DELETE', '/templates/branch/draft')).status).toBe(204);
     expect(now.revisions.map(({ revision, note }) => [revision, note])).toEqual([
       [2, 'three tellers'],
       [1, 'the first'],

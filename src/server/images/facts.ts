@@ -1,5 +1,5 @@
 import type { Facts, ImageFacts } from '../../core/facts';
-import { imageKey, lineOf, versionName, type ImageLine } from '../../core/images';
+import { currentOf, imageKey, lineOf, versionName, type ImageLine } from '../../core/images';
 import type { Attributes, Intent } from '../../core/intent';
 import { MSP, type CustomerScope } from '../access';
 import { join, sql, type Connection } from '../db';
@@ -127,12 +127,15 @@ export const usesOf = (connection: Connection, code: string): Promise<Use[]> =>
     [`${code}@%`],
   );
 
-/** What a template may name as its hosts' image: lines of ours by their code, and what is at the sites, each once. */
+/** What a template may name as its hosts' image, each once: lines of ours, what is at the sites, and lines without a version yet. */
 export async function imagesForTemplates(
   connection: Connection,
   sites: readonly { readonly images: readonly { readonly name: string }[] }[],
 ): Promise<string[]> {
-  const ours = (await imagesOf(connection, [MSP.id])).map(({ line }) => line.code);
+  const lines = (await imagesOf(connection, [MSP.id])).map(({ line }) => line);
+  const isCurrent = (line: ImageLine): boolean => currentOf(line) !== undefined;
+  const ours = lines.filter(isCurrent).map(({ code }) => code);
+  const begun = lines.filter((line) => !isCurrent(line)).map(({ code }) => code);
   const theirs = sites.flatMap(({ images }) => images.map(({ name }) => name));
-  return [...new Set([...ours, ...theirs.sort()])];
+  return [...new Set([...ours, ...theirs.sort(), ...begun])];
 }

@@ -43,6 +43,7 @@ export async function keepDraft(
   const read = readText(text);
   const version = await write(house, inside, [], async (tx) => {
     await makeTemplate(tx, code, idOf(inside), read.ok ? read.value : undefined);
+    if (read.ok) await rename(tx, code, read.value, false);
     const now = await tx.row<{ version: number }>(
       'SELECT draft_version AS version FROM template WHERE code = ? FOR UPDATE',
       [code],
@@ -103,6 +104,7 @@ export async function addRevision(
   return write(house, inside, [], async (tx) => {
     if (!('customer' in inside)) await refuseMeeting(tx, document);
     await makeTemplate(tx, code, idOf(inside), document);
+    await rename(tx, code, document, true);
     const last = await tx.row<{ revision: number | null }>(
       'SELECT MAX(revision) AS revision FROM template_revision WHERE template_code = ? FOR UPDATE',
       [code],
@@ -127,28 +129,24 @@ export async function addRevision(
   });
 }
 
-/** The template with the name and purpose that its newest text has; one without a readable text is called by its code. */
-async function makeTemplate(
-  tx: Tx,
-  code: string,
-  owner: string,
-  document: Pick<TemplateDocument, 'name' | 'says'> | undefined,
-): Promise<void> {
+/** The template, called as its text says; one without a readable text by its code. */
+async function makeTemplate(tx: Tx, code: string, owner: string, document: Named | undefined): Promise<void> {
+  const { name = code, says = '' } = document ?? {};
   await tx.write(
-    `INSERT INTO template (code, customer_id, name, says) VALUES (?, ?, ?, ?)
-     ON DUPLICATE KEY UPDATE name = IF(? = '', name, ?), says = IF(? = '', says, ?)`,
-    [
-      code,
-      owner,
-      document?.name ?? code,
-      document?.says ?? '',
-      document?.name ?? '',
-      document?.name ?? '',
-      document?.name ?? '',
-      document?.says ?? '',
-    ],
+    'INSERT INTO template (code, customer_id, name, says) VALUES (?, ?, ?, ?) ON DUPLICATE KEY UPDATE code = code',
+    [code, owner, name, says],
   );
 }
+
+type Named = Pick<TemplateDocument, 'name' | 'says'>;
+
+/** Once it is published, a template is called as its newest revision says, whatever a draft calls it. */
+const rename = (tx: Tx, code: string, { name, says }: Named, isPublished: boolean): Promise<number> =>
+  tx.write(
+    `UPDATE template SET name = ?, says = ? WHERE code = ?
+       AND (? OR NOT EXISTS (SELECT 1 FROM template_revision r WHERE r.template_code = ?))`,
+    [name, says, code, isPublished, code],
+  );
 
 /** What is for everyone must not come to give two customers' hosts one name. */
 async function refuseMeeting(tx: Tx, document: TemplateDocument): Promise<void> {
