@@ -21,6 +21,7 @@ export * from './plans';
 export * from './pricing';
 export * from './providers';
 export * from './tries';
+export * from './recipe-secrets';
 export * from './roles';
 export * from './runs';
 export * from './saved-views';
@@ -51,6 +52,7 @@ import type { peopleEndpoints } from './people';
 import type { planEndpoints } from './plans';
 import type { pricingEndpoints } from './pricing';
 import type { providerEndpoints } from './providers';
+import type { recipeSecretEndpoints } from './recipe-secrets';
 import type { runEndpoints } from './runs';
 import type { savedViewEndpoints } from './saved-views';
 import type { sessionEndpoints } from './sessions';
@@ -84,6 +86,7 @@ export type Endpoints =
   | In<typeof planEndpoints>
   | In<typeof pricingEndpoints>
   | In<typeof providerEndpoints>
+  | In<typeof recipeSecretEndpoints>
   | In<typeof runEndpoints>
   | In<typeof savedViewEndpoints>
   | In<typeof sessionEndpoints>

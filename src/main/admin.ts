@@ -5,6 +5,7 @@ import type { App } from '../server/app';
 import { createOperator, listOperators, resetPassword } from '../server/operators';
 import { conflict, Problem } from '../server/problem';
 import { sealCertificatesAnew } from '../server/certificates';
+import { sealSecretsAnew } from '../server/recipe-secrets';
 import { sealLinksAnew } from '../server/directory-link';
 import { sealProvidersAnew } from '../server/providers';
 import { dropFactorByMail, endToken, endWaysIn, listWaysIn, sealFactorsAnew } from '../server/sign-in';
@@ -45,6 +46,7 @@ const SEALED: readonly (readonly [what: string, seal: (app: App) => Promise<numb
   ['secrets of providers', (app) => sealProvidersAnew(app, SYSTEM)],
   ['second factors', (app) => sealFactorsAnew(app, SYSTEM)],
   ['keys of certificates', (app) => sealCertificatesAnew(app, SYSTEM)],
+  ['secrets of recipes', (app) => sealSecretsAnew(app, SYSTEM)],
   ['secrets of directories', (app) => sealLinksAnew(app, SYSTEM)],
   ['kept answers', (app) => sealKeptAnew(app)],
 ];

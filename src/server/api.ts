@@ -27,6 +27,7 @@ import { whoAsks } from './sign-in';
 import { shelfRoutes } from './shelf/routes';
 import { signInRoutes } from './sign-in/routes';
 import { siteRoutes } from './sites/routes';
+import { recipeSecretRoutes } from './recipe-secrets/routes';
 import { sizingRoutes } from './sizing/routes';
 import { templateFileRoutes } from './template-files/routes';
 import { templateRoutes } from './templates/routes';
@@ -56,6 +57,7 @@ export const routesOf = (catalogue: Catalogue): readonly Route[] => [
   ...shelfRoutes,
   ...orphanRoutes,
   ...imageRoutes,
+  ...recipeSecretRoutes,
   ...sizingRoutes,
   ...templateFileRoutes,
   ...templateRoutes,

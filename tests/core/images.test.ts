@@ -18,6 +18,9 @@ import {
   stepLine,
   writeRecipe,
   type RecipeStep,
+  hideSecrets,
+  secretsIn,
+  withSecrets,
 } from '../../src/core/recipes';
 import { carriedOut, facts, proposed } from './setup/facts';
 
@@ -89,6 +92,43 @@ describe('a recipe', () => {
         stepLine,
       ),
     ).toEqual(['run one …', 'copy a to /b', 'set c = d']));
+});
+
+describe('a secret of a recipe', () => {
+  const named =
+    'steps:\n  - run: activate {secret:licence-key} {secret:site}\n  - set: key\n    to: "{secret:licence-key}"\n';
+
+  it('is named, found where it is named, and put in its place only when it is needed', () => {
+    const recipe = steps(named);
+    expect(secretsIn(recipe)).toEqual(['licence-key', 'site']);
+    const secrets = new Map([
+      ['licence-key', 'K-1234'],
+      ['site', 'K-12'],
+    ]);
+    expect(withSecrets(recipe[0]?.what ?? '', secrets)).toBe('activate K-1234 K-12');
+    expect(withSecrets('{secret:none}', secrets)).toBe('{secret:none}');
+    // What tells a step again names it.
+    expect(markOf(recipe[1] as RecipeStep)).toContain('{secret:licence-key}');
+    expect(withSecrets('$& $1 {secret:a}', new Map([['a', '$& $1']]))).toBe('$& $1 $& $1');
+  });
+
+  it('is hidden in what a step wrote, the longer one first', () => {
+    const secrets = new Map([
+      ['site', 'K-12'],
+      ['licence-key', 'K-1234'],
+      ['none', ''],
+    ]);
+    expect(hideSecrets('used K-1234 at K-12, K-1234', secrets)).toBe(
+      'used {secret:licence-key} at {secret:site}, {secret:licence-key}',
+    );
+  });
+
+  it('that is badly named is told at its line', () => {
+    const read = readRecipe('steps:\n  - check: it starts\n  - run: use {secret:Licence Key}\n');
+    expect(read.ok ? [] : read.problem.map(({ line, says }) => [line, says])).toEqual([
+      [3, 'a secret is named in small letters, digits and hyphens'],
+    ]);
+  });
 });
 
 describe('a build that goes on', () => {

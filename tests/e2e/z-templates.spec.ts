@@ -49,8 +49,8 @@ test('a template is edited as a picture, as text with what is wrong at its line,
 test('one template is filled in for two customers, each otherwise, and a choice is kept', async ({
   page,
 }) => {
-  await signIn(page, 'ida', '/customers/FPS/provision?template=studio');
-  await expect(page.getByLabel('Name of the environment')).toHaveAttribute('placeholder', 'studio-2');
+  await signIn(page, 'ida', '/customers/MHP/provision?template=studio');
+  await expect(page.getByLabel('Name of the environment')).toHaveAttribute('placeholder', 'studio');
   await page.getByLabel('People at most').fill('8');
   await page.getByLabel('People who draw').fill('61');
   await expect(page.getByText('is a whole number from 0 to 60').first()).toBeVisible();
@@ -66,8 +66,8 @@ test('one template is filled in for two customers, each otherwise, and a choice 
   await page.getByRole('button', { name: 'Keep', exact: true }).click();
   await expect(page.getByRole('button', { name: 'Two who draw', exact: true })).toBeVisible();
   await page.getByRole('button', { name: 'Provision…' }).click();
-  await page.getByRole('button', { name: 'Provision for FPS' }).click();
-  await page.waitForURL(/\/customers\/FPS\/runs\//);
+  await page.getByRole('button', { name: 'Provision for MHP' }).click();
+  await page.waitForURL(/\/customers\/MHP\/runs\//);
 
   // The same choice for another customer, with more who draw and a bigger disk for them.
   await go(page, '/customers/SVG/provision');

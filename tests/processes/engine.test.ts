@@ -1,4 +1,7 @@
 import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest';
+import { peopleOf } from '../../src/demo/people';
+import { SYSTEM } from '../../src/server/access';
+import { addRevision } from '../../src/server/templates';
 import { Engine } from './setup/engine';
 
 /** Real processes, killed at their worst moments: nothing is built twice, nothing is forgotten. */
@@ -111,6 +114,53 @@ describe('the engine', { timeout: 240_000 }, () => {
       [run],
     );
     expect(applied.map((one) => one.state)).toEqual(['done', 'done', 'done']);
+  });
+
+  it('moves a desktop to another person although its worker is killed at every kind of step, and loses no disk', async () => {
+    const text = `name: Own
+naming: '{customer}-{environment}{counter:2}'
+pools:
+  - role: own
+    kind: personal
+    image: Ostrel 12 multi-user
+    people: =people
+    ownDiskGiB: 32
+`;
+    await addRevision(engine.app, SYSTEM, { code: 'own', owner: '', note: 'first', text });
+    const [ann = '', ben = ''] = peopleOf('SVG', 4).map(({ account }) => account);
+    let worker = engine.startWorker();
+    const asked = { environment: 'own', template: 'own', people: 1, site: 'KQ' };
+    const made = await engine.change('provision', asked, undefined);
+    await engine.untilRun(made.run, 'done');
+    const first = await engine.change('assign-desktops', { pool: 'own', people: [ann] }, made.environment);
+    await engine.untilRun(first.run, 'done');
+    const disks = async () =>
+      (await engine.provider().resources({ customer: 'SVG' })).filter((one) => one.kind === 'personal-disk');
+    const [before] = await disks();
+    await engine.faults({ kind: 'slow', amount: 120 });
+    const [host] = await engine.hosts(made.environment);
+    const moving = { host: host?.id ?? '', person: ben, data: 'archived' };
+    const { run } = await engine.change('move-desktop', moving, made.environment);
+    const kinds = ['personal-disk make', 'personal-disk set', 'host attach', 'host assign'];
+    for (const left = new Set(kinds); left.size > 0;) {
+      left.delete(await engine.untilOneWorks(run, left));
+      await engine.kill(worker);
+      worker = engine.startWorker();
+    }
+    await engine.untilRun(run, 'done');
+    const after = await disks();
+    expect(after.map(({ attributes: { person, kept } }) => [person, kept]).sort()).toEqual(
+      [
+        [ann, true],
+        [ben, false],
+      ].sort(),
+    );
+    expect(after.some(({ ref }) => ref === before?.ref)).toBe(true);
+    const [there] = (await engine.provider().resources({ customer: 'SVG' })).filter(
+      (one) => one.kind === 'host',
+    );
+    expect(there?.attributes.ownDiskRef).toBe(after.find(({ attributes }) => attributes.kept === false)?.ref);
+    expect(there?.attributes.person).toBe(ben);
   });
 
   it('builds nothing twice when answers are lost after the work was done', async () => {

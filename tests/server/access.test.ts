@@ -316,7 +316,8 @@ describe('getting in', () => {
         .replace('{hold}', hold)
         .replace('{plan}', 'jetty')
         .replace('{template}', 'shared-office')
-        .replace('{revision}', '1');
+        .replace('{revision}', '1')
+        .replace('{secret}', 'x');
       const query = path.endsWith('/facts')
         ? '?site=KQ&template=shared-office'
         : path === '/search'

@@ -199,6 +199,8 @@ export interface Facts {
   /** Where an image is changed: who stands on its versions, and which sites there are. */
   readonly image?: {
     readonly uses: readonly ImageUse[];
+    /** Names of the secrets that recipes may refer to. */
+    readonly secrets?: readonly string[] | undefined;
     readonly sites: readonly {
       readonly code: string;
       readonly name: string;

@@ -1,4 +1,5 @@
 export { comparePrograms, compareRecipes, type Changed } from './compare';
+export { hideSecrets, secretsIn, withSecrets } from './secrets';
 export {
   goesOnFrom,
   markOf,

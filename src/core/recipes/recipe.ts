@@ -2,6 +2,7 @@ import Joi from 'joi';
 import { stringify } from 'yaml';
 import { MOST_FAULTS, readDocument, type Fault } from '../documents';
 import { ok, refuse, type Result } from '../result';
+import { isBadlyNamed } from './secrets';
 
 /** What a step of a recipe does; each with what it is expected to take, in seconds. Common practice, no source. */
 export const STEP_VERBS = {
@@ -61,6 +62,8 @@ const stepSchema = Joi.object<WrittenStep>({
 })
   .xor(...STEP_VERB_KEYS)
   .custom((step: WrittenStep, helpers) => {
+    if (Object.values(step).some((said) => typeof said === 'string' && isBadlyNamed(said)))
+      return helpers.message({ custom: 'a secret is named in small letters, digits and hyphens' });
     const verb = STEP_VERB_KEYS.find((one) => step[one] !== undefined);
     if (verb && needsTo(verb) !== (step.to !== undefined))
       return helpers.message({

@@ -60,6 +60,7 @@ export async function askFor(
     standingOf: async () => undefined,
     certificate: async () => undefined,
     people: (limit) => firstPeople(app.db, scope, limit),
+    secrets: async () => new Map(),
     tags: async () => ({}),
   };
   await app.catalogue.work(resource.kind).actions.make?.(now);

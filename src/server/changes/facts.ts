@@ -24,6 +24,7 @@ import { accountsAmong } from '../people';
 import { planFactsOf } from '../plans';
 import { ratesOf } from '../pricing';
 import { pricesInForce } from '../providers';
+import { listSecrets } from '../recipe-secrets';
 import { readNeeds } from '../sizing';
 import { blockFor, blockOf, siteFacts, tryRoute, type OutsideSays } from '../sites';
 import { newestRevision } from '../templates';
@@ -99,7 +100,12 @@ export async function readFacts(
     present: await presentFacts(app, connection, scope, subject),
     ...(environment ? { environment } : {}),
     ...(environment && holdingOf(environment.intent) === 'image'
-      ? { image: await imageFacts(connection, environment.intent.name) }
+      ? {
+          image: {
+            ...(await imageFacts(connection, environment.intent.name)),
+            secrets: (await listSecrets(connection, scope)).map(({ name }) => name),
+          },
+        }
       : {}),
   };
   return withKept(facts, await keptAt(connection, scope, subject.site, facts.now, subject.hold));

@@ -1,4 +1,4 @@
-import { goesOnFrom, markOf, type RecipeStep } from '../../core/recipes';
+import { goesOnFrom, hideSecrets, markOf, secretsIn, withSecrets, type RecipeStep } from '../../core/recipes';
 import { recipeStep } from '../../core/resources';
 import { OutsideError } from '../outside';
 import type { PresentResource } from '../providers';
@@ -54,11 +54,15 @@ async function apply(now: NowOf): Promise<Outcome> {
   if (from === undefined || from < at)
     return failed('the machine has other steps on it than the recipe: it has to begin anew');
   if (from > at) return done('done before');
+  const secrets = await now.secrets();
+  const missing = secretsIn([step]).filter((name) => !secrets.has(name));
+  if (missing.length > 0) return failed(`${missing.join(', ')}: no such secret is kept any more`);
   const operation = await now.provider.act(
     present.ref,
     present.version,
     'apply',
-    { ...step, mark: markOf(step) },
+    // What tells the step again names its secrets and does not hold them.
+    { ...step, what: withSecrets(step.what, secrets), to: withSecrets(step.to, secrets), mark: markOf(step) },
     keyOf(now),
   );
   return {
@@ -66,12 +70,17 @@ async function apply(now: NowOf): Promise<Outcome> {
     says: '',
     operation: operation.id,
     memo: String(now.clock.now() + step.minutes * MINUTE),
-    output: operation.output ?? '',
+    output: hideSecrets(operation.output ?? '', secrets),
   };
 }
 
 async function look(now: NowOf, step: RecipeStep, id: string): Promise<Outcome> {
-  const { state, says, output = '' } = await now.provider.operation(id);
+  // Also of those that this step does not name: an earlier one may have left them there.
+  const secrets = await now.secrets();
+  const operation = await now.provider.operation(id);
+  const { state } = operation;
+  const says = hideSecrets(operation.says, secrets);
+  const output = hideSecrets(operation.output ?? '', secrets);
   if (state === 'done')
     return { kind: 'done', says: step.holds === '' ? '' : `holds: ${step.holds}`, output };
   if (state === 'working' && now.clock.now() <= Number(now.step.memo))

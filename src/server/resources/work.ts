@@ -96,6 +96,8 @@ export interface Now {
   people(limit: number): Promise<{ account: string; mail: string }[]>;
   /** A certificate that is kept for them, with its key, by its fingerprint. */
   certificate(fingerprint: string): Promise<{ readonly chain: string; readonly key: string } | undefined>;
+  /** Every secret that recipes may name, by name. */
+  secrets(): Promise<ReadonlyMap<string, string>>;
   /** What customer and environment want everything of theirs to be tagged with. */
   tags(): Promise<Tags>;
 }

@@ -5,6 +5,7 @@ import { openRefs } from '../metering';
 import { firstPeople } from '../people';
 import type { Provider } from '../providers';
 import type { FrameNow } from '../resources';
+import { readSecrets } from '../recipe-secrets';
 import { endEnvironment, namesOfEnvironment, tagsOfEnvironment } from '../environments';
 import { ownResource, resourceByKey, stillHeld, type HeldStep, type StepPlace } from './held-step';
 
@@ -59,6 +60,7 @@ export async function nowOf(app: App, step: HeldStep, place: StepPlace): Promise
       ref === null ? undefined : (await app.providers.at(site)).port.resource(ref),
     people: (limit) => firstPeople(app.db, scope, limit),
     certificate: (fingerprint) => certificateToServe(app, scope, fingerprint),
+    secrets: () => readSecrets(app, scope),
     tags: async () => ({
       ...(await tagsOfCustomer(app.db, scope)),
       ...(await tagsOfEnvironment(app.db, scope, environmentId ?? '')),

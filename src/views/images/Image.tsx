@@ -18,6 +18,7 @@ import { Work } from './Work';
 import styles from './Images.module.css';
 
 const RecipeEditor = lazy(() => import('./RecipeEditor'));
+const Secrets = lazy(() => import('./Secrets'));
 
 interface Props {
   readonly initial: MadeImage;
@@ -104,6 +105,7 @@ export function Image({ initial, build, sites, countries, mark, now, mayChange, 
                 })
               }
             />
+            {mayChange && <Secrets recipe={image.recipe} />}
           </Suspense>
         </Panel>
       )}

@@ -25,6 +25,7 @@ import {
   titleOf,
   versionIn,
   type OfVersion,
+  secretsCheck,
 } from './common';
 
 /** So long its machine stays when something fails, for someone to look; then it is taken away. */
@@ -102,6 +103,10 @@ export const buildImage = defineChange<Build>({
     );
   },
   policy: () => ({ atATime: 3, failureLimit: 1 }),
+  checks: (_edited, _input, facts): Check[] => {
+    const line = lineIn(facts.environment?.intent ?? null);
+    return line.ok ? secretsCheck(line.value.recipe, facts) : [];
+  },
   people: () => 0,
 });
 
@@ -179,9 +184,14 @@ export const goOn = defineChange<OfVersion>({
     const { line, version } = found.value;
     const from = goesOn(facts, line, version);
     const title = 'Machine';
+    const secrets = secretsCheck(line.recipe, facts);
     if (from !== undefined)
-      return [passes('machine', title, `goes on with step ${from + 1}, on the machine that is there`)];
+      return [
+        ...secrets,
+        passes('machine', title, `goes on with step ${from + 1}, on the machine that is there`),
+      ];
     return [
+      ...secrets,
       marksOn(facts, version) === undefined
         ? warns(
             'machine',

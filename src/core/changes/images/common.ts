@@ -1,9 +1,9 @@
 import Joi from 'joi';
 import type { Facts } from '../../facts';
 import { lineOf, versionName, type ImageLine, type ImageVersion } from '../../images';
-import { MOST_RECIPE_BYTES, readRecipe } from '../../recipes';
+import { MOST_RECIPE_BYTES, readRecipe, secretsIn } from '../../recipes';
 import type { Intent } from '../../intent';
-import type { Refusal } from '../../planning';
+import { blocks, passes, type Check, type Refusal } from '../../planning';
 import { ok, refuse, type Result } from '../../result';
 
 /* What the changes of an image say alike. */
@@ -47,6 +47,18 @@ export function recipeRefusal(recipe: string): Refusal | undefined {
   const read = readRecipe(recipe);
   if (read.ok) return undefined;
   return { recipe: read.problem.map(({ line, says }) => `line ${line}: ${says}`).join('; ') };
+}
+
+/** Whether every secret is kept that a recipe names: found out before its third step. */
+export function secretsCheck(recipe: string, { image }: Facts): Check[] {
+  const read = readRecipe(recipe);
+  const named = read.ok ? secretsIn(read.value) : [];
+  const missing = named.filter((name) => !(image?.secrets ?? []).includes(name));
+  if (missing.length > 0)
+    return [
+      blocks('secrets', 'Secrets', `${missing.join(', ')}: not kept here`, 'Keep it beside the recipe.'),
+    ];
+  return named.length > 0 ? [passes('secrets', 'Secrets', `${named.join(', ')}: kept`)] : [];
 }
 
 /** How many hosts stand on a version, of whomever. */

@@ -118,6 +118,17 @@ CREATE TABLE certificate (
   FOREIGN KEY (customer_id) REFERENCES customer (id)
 );
 
+-- What recipes refer to by name: sealed, and told to nobody but the step that needs it.
+CREATE TABLE recipe_secret (
+  customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  name VARCHAR(32) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  sealed BLOB NOT NULL,
+  changed_by VARCHAR(80) NOT NULL,
+  changed_at BIGINT NOT NULL,
+  PRIMARY KEY (customer_id, name),
+  FOREIGN KEY (customer_id) REFERENCES customer (id)
+);
+
 CREATE TABLE address_block (
   customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
   id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
