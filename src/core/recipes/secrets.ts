@@ -1,9 +1,7 @@
-import type { RecipeStep } from './recipe';
-
 const NAMED = /\{secret:([a-z][a-z0-9-]{0,31})\}/g;
 
 /** The names of the secrets that steps refer to, like `{secret:licence-key}`; each once, in order of name. */
-export const secretsIn = (steps: readonly Pick<RecipeStep, 'what' | 'to'>[]): string[] =>
+export const secretsIn = (steps: readonly { readonly what: string; readonly to: string }[]): string[] =>
   [
     ...new Set(
       steps.flatMap(({ what, to }) => Array.from(`${what}\n${to}`.matchAll(NAMED), ([, name]) => name ?? '')),
