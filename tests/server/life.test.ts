@@ -252,6 +252,16 @@ describe('a customer’s life', () => {
         }),
       ],
       ['work', await world.call('ida', 'PUT', '/customers/SVG/profiles', { body: { needs: [] } })],
+      [
+        'secret',
+        await world.call('ida', 'PUT', '/customers/SVG/recipe-secrets/key', { body: { secret: 'x' } }),
+      ],
+      [
+        'template',
+        await world.call('ida', 'PUT', '/templates/of-svg/draft', {
+          body: { text: 'x', owner: 'SVG', before: 0 },
+        }),
+      ],
     ];
     for (const [what, { status, body }] of tries)
       expect([what, status, body.detail]).toEqual([what, 409, 'SVG has left: nothing more is kept.']);

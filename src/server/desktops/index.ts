@@ -134,3 +134,40 @@ async function idsOf(
   );
   return rows.filter((row) => keys.includes(row.resource_key)).map((row) => row.id);
 }
+
+/** Who had which desktop is said no more: in what was wanted, in what was there, and in what was done about it. */
+export async function forgetOwners(tx: Connection, { customer: { id } }: CustomerScope): Promise<void> {
+  for (const table of ['resource', 'present_resource'])
+    await tx.write(
+      `UPDATE ${table} SET attributes = JSON_SET(attributes, '$.person', '')
+       WHERE customer_id = ? AND JSON_EXISTS(attributes, '$.person')`,
+      [id],
+    );
+  await tx.write(
+    `UPDATE run r SET r.title = r.kind WHERE r.customer_id = ? AND r.kind IN ('assign-desktops','move-desktop',
+       'rebuild-desktops','keep-desktops','give-back','end-desktops')`,
+    [id],
+  );
+  await tx.write("UPDATE step SET says = '' WHERE customer_id = ? AND action IN ('assign','set')", [id]);
+  const intents = await tx.rows<{ environment_id: string; version: number; document: string }>(
+    `SELECT environment_id, version, document FROM intent WHERE customer_id = ? AND document LIKE '%"person"%'`,
+    [id],
+  );
+  for (const { environment_id, version, document } of intents)
+    await tx.write(
+      'UPDATE intent SET document = ? WHERE customer_id = ? AND environment_id = ? AND version = ?',
+      [JSON.stringify(withoutOwners(JSON.parse(document) as Intent)), id, environment_id, version],
+    );
+}
+
+function withoutOwners(intent: Intent): Intent {
+  const { [KEPT_DISKS]: _kept, ...more } = intent.more;
+  return {
+    ...intent,
+    pools: intent.pools.map((pool) => ({
+      ...pool,
+      hosts: pool.hosts.map(({ person: _person, ...host }) => host),
+    })),
+    more,
+  };
+}

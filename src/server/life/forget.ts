@@ -1,10 +1,12 @@
 import { systemScope } from '../access';
 import type { App } from '../app';
 import { forgetDetails } from '../customers';
+import { forgetOwners } from '../desktops';
 import { forgetHolds } from '../holds';
 import { forgetPeople } from '../people';
 import { planFactsOf } from '../plans';
 import { forgetSizing } from '../sizing';
+import { forgetTemplates } from '../templates';
 import { write } from '../write';
 
 const DAY = 86_400_000;
@@ -29,6 +31,8 @@ export async function forgetGone(app: App): Promise<void> {
       const people = await forgetPeople(tx, scope);
       await forgetSizing(tx, scope);
       await forgetHolds(tx, scope);
+      await forgetOwners(tx, scope);
+      await forgetTemplates(tx, scope);
       await tx.record({
         action: 'delete data',
         subject: customer.code,

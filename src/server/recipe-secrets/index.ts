@@ -1,5 +1,6 @@
 import type { RecipeSecret } from '../../contract';
 import type { CustomerScope, Scope } from '../access';
+import { refuseGone } from '../customers';
 import type { Connection } from '../db';
 import { notFound } from '../problem';
 import { write, type WriteHouse } from '../write';
@@ -18,6 +19,7 @@ export const keepSecret = (
   { name, value }: { readonly name: string; readonly value: string },
 ): Promise<void> =>
   write(house, scope, [], async (tx) => {
+    await refuseGone(tx, scope);
     await tx.write(
       `INSERT INTO recipe_secret (customer_id, name, sealed, changed_by, changed_at) VALUES (?, ?, ?, ?, ?)
        ON DUPLICATE KEY UPDATE sealed = VALUES(sealed), changed_by = VALUES(changed_by), changed_at = VALUES(changed_at)`,

@@ -9,4 +9,4 @@ export {
   usesOfTemplate,
   type NewestRevision,
 } from './read';
-export { addRevision } from './write';
+export { addRevision, forgetTemplates } from './write';

@@ -21,8 +21,9 @@ const NEWEST = sql`SELECT t.code, t.name, t.says, IF(t.customer_id = ${MSP.id}, 
   FROM template t JOIN customer c ON c.id = t.customer_id LEFT JOIN template_revision r ON r.template_code = t.code
     AND r.revision = (SELECT MAX(x.revision) FROM template_revision x WHERE x.template_code = t.code)`;
 
-/** Those that are for everyone, and those of customers in reach. */
-const seen = (scope: Scope): Sql => sql`(t.customer_id = ${MSP.id} OR ${reachable(scope, 't.customer_id')})`;
+/** Those that are for everyone, and those of customers in reach whose data are kept. */
+const seen = (scope: Scope): Sql =>
+  sql`(t.customer_id = ${MSP.id} OR (${reachable(scope, 't.customer_id')} AND c.data_deleted_at IS NULL))`;
 
 /** The templates for everyone and of customers in reach, each at its newest revision, by name. */
 export async function listTemplates(db: Connection, scope: Scope): Promise<Template[]> {
@@ -114,7 +115,8 @@ export async function readRevision(
 ): Promise<Revision & { readonly text: string }> {
   const row = await db.row<Revision & { text: string }>(
     sql`SELECT r.revision, r.note, r.created_by AS ${BY}, r.created_at AS at, r.text FROM template_revision r
-     JOIN template t ON t.code = r.template_code WHERE t.code = ${code} AND r.revision = ${revision} AND ${seen(scope)}`,
+     JOIN template t ON t.code = r.template_code JOIN customer c ON c.id = t.customer_id
+     WHERE t.code = ${code} AND r.revision = ${revision} AND ${seen(scope)}`,
   );
   if (!row) throw notFound('revision');
   return row;

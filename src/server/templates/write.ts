@@ -1,6 +1,7 @@
 import type { FileFault, NewRevision, TemplateDraft } from '../../contract';
 import { customersThatMeet, readTemplate as readText, type TemplateDocument } from '../../core/templates';
 import { enter, MSP, type CustomerScope, type Scope } from '../access';
+import type { Connection } from '../db';
 import { conflict, notFound, Problem } from '../problem';
 import { write, type Tx, type WriteHouse } from '../write';
 
@@ -20,7 +21,14 @@ async function ownerScope(
   // Whose it is, is not told: that its code is taken is.
   if (!inside) throw row ? conflict('taken', `${code} is taken: choose another code.`) : notFound('customer');
   if (row && is !== owner) throw conflict('taken', `${code} is taken: choose another code.`);
+  if (is !== '' && (await hasLeft(house, is)))
+    throw conflict('gone', `${is} has left: nothing more is kept.`);
   return inside;
+}
+
+async function hasLeft({ db }: WriteHouse, code: string): Promise<boolean> {
+  const row = await db.row("SELECT id FROM customer WHERE code = ? AND state = 'retired'", [code]);
+  return row !== undefined;
 }
 
 function outOfReach(error: unknown): undefined {
@@ -86,6 +94,15 @@ async function ownedBy(
   );
   if (!row) throw notFound('template');
   return { owner: row.id === MSP.id ? scope : await enter(house.db, scope, row.owner) };
+}
+
+/** What was written of templates that were one customer's own is kept no more; that there were such stays. */
+export async function forgetTemplates(tx: Connection, { customer: { id } }: CustomerScope): Promise<void> {
+  await tx.write(
+    `UPDATE template_revision SET text = '', note = '' WHERE template_code IN (SELECT code FROM template WHERE customer_id = ?)`,
+    [id],
+  );
+  await tx.write("UPDATE template SET draft = NULL, name = code, says = '' WHERE customer_id = ?", [id]);
 }
 
 /** Publishes a template's next revision; the first makes the template. @returns its number @throws Problem 409, 422 */
