@@ -32,7 +32,7 @@ async function firstSignIns(app: App): Promise<void> {
      JOIN customer c ON c.id = s.customer_id AND c.state IN ('active','trial')
      WHERE JSON_VALUE(r.attributes, '$.person') = '' AND r.environment_id IS NOT NULL ORDER BY s.since LIMIT 200`,
   );
-  for (const { id, code, environment, host, pool, account } of rows) {
+  for (const { id, code, environment, account, pool, host } of rows) {
     const scope = systemScope({ id, code });
     const intent = await intentOf(app.db, scope, environment);
     if (intent?.pools.find(({ role }) => role === pool)?.assign !== 'first sign-in') continue;

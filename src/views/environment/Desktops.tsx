@@ -1,4 +1,4 @@
-import type { EnvironmentWithPools, Host, Pool } from '../../contract';
+import type { EnvironmentWithPools, Pool, Host } from '../../contract';
 import { count, writeDay } from '../../client/format';
 import { Button } from '../../ui/Button';
 import { Chip } from '../../ui/Chip';
@@ -31,7 +31,7 @@ export function Desktops({ environment, hosts, zone, onChange }: Props) {
         key={pool.role}
         pool={pool}
         desktops={hosts
-          .filter((host) => host.pool === pool.role)
+          .filter((one) => one.pool === pool.role)
           .map((host) => ({ ...host, until: until.get(host.key) }))}
         disks={environment.keptDisks.filter((one) => one.pool === pool.role)}
         zone={zone}

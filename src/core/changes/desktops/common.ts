@@ -25,8 +25,8 @@ export function desktopsById(
   if (!found) return refuse({ [field]: 'one of them is not a host of this environment' });
   const desktops = found.flatMap((known): Desktop[] => {
     for (const pool of intent.pools) {
-      const host = pool.hosts.find(({ slot }) => hostKey(pool.role, slot) === known.key);
-      if (host && isPersonal(pool)) return [{ known, pool, host }];
+      const own = pool.hosts.find(({ slot }) => hostKey(pool.role, slot) === known.key);
+      if (own && isPersonal(pool)) return [{ known, pool, host: own }];
     }
     return [];
   });

@@ -125,7 +125,7 @@ export const endDesktops = defineChange<EndDesktops>({
     const without = withHosts(found.value.intent, keysOf(desktops), (host) =>
       hostChoice === 'goes' ? undefined : { ...emptied(desktops, host), power: 'on' },
     );
-    const aside = desktops.filter(({ pool, host }) => pool.ownDiskGiB > 0 && host.person !== undefined);
+    const aside = desktops.filter((one) => one.pool.ownDiskGiB > 0 && one.host.person !== undefined);
     if (data === 'wiped' || aside.length === 0) return ok(without);
     const kept = [
       ...(without.more[KEPT_DISKS] ?? []),
