@@ -76,7 +76,7 @@ test('one template is filled in for two customers, each otherwise, and a choice 
   await page.getByLabel('People who draw').fill('3');
   await page.getByRole('button', { name: 'All choices' }).click();
   await page.getByText('draw', { exact: true }).last().click();
-  await page.getByLabel('Disk, GiB of draw').fill('300');
+  await page.getByLabel('Disk, GiB of draw', { exact: true }).fill('300');
   await expect(page.getByText('otherwise', { exact: true })).toBeVisible();
   await page.getByRole('button', { name: 'Provision…' }).click();
   await page.getByRole('button', { name: 'Provision for SVG' }).click();

@@ -30,12 +30,15 @@ async function firstSignIns(app: App): Promise<void> {
      FROM session s JOIN resource r ON r.customer_id = s.customer_id AND r.provider_code = s.provider_code
        AND r.ref = s.host_ref AND r.kind = 'host' AND r.returned_at IS NULL AND r.wanted
      JOIN customer c ON c.id = s.customer_id AND c.state IN ('active','trial')
+     JOIN person w ON w.customer_id = s.customer_id AND w.account = s.account
      WHERE JSON_VALUE(r.attributes, '$.person') = '' AND r.environment_id IS NOT NULL ORDER BY s.since LIMIT 200`,
   );
   for (const { id, code, environment, account, pool, host } of rows) {
     const scope = systemScope({ id, code });
     const intent = await intentOf(app.db, scope, environment);
-    if (intent?.pools.find(({ role }) => role === pool)?.assign !== 'first sign-in') continue;
+    const own = intent?.pools.find(({ role }) => role === pool);
+    // Whoever has one there already is not given another, and is not asked about again and again.
+    if (own?.assign !== 'first sign-in' || own.hosts.some(({ person }) => person === account)) continue;
     const asked = { input: { pool, people: [account], host }, environment };
     await beginByItself(app, scope, 'assign-desktops', asked, 'signed in there first');
   }
