@@ -117,4 +117,27 @@ describe('before anything is built', { timeout: 90_000 }, () => {
       /zone kq-a: \d+, \d+ GiB of memory left; zone kq-b/,
     );
   });
+
+  it('a name of a server that is nobody’s is not given again, and is told to nobody', async () => {
+    const attributes = {
+      size: 's4x16',
+      image: 'Ostrel 12 multi-user',
+      diskGiB: 128,
+      node: 'kq-a1',
+      address: '10.99.0.9',
+    };
+    await world
+      .port()
+      .make({ kind: 'host', site: 'KQ', name: 'Svg-Desk01', attributes, tags: {} }, 'made by somebody');
+    await world.living.moveTo(world.clock.at + 20 * 60_000);
+    await world.living.job('feed');
+    const path = `${changePath('SVG', 'provision')}/proposal`;
+    const asked = { body: { input: input({ environment: 'desk' }) } };
+    const { body } = await world.call('jonah', 'POST', path, asked);
+    const { tasks } = body.proposal as unknown as { tasks: { kind: string; name: string }[] };
+    expect(tasks.find(({ kind }) => kind === 'host')?.name).toBe('SVG-DESK02');
+    const facts = await world.call('jonah', 'GET', '/customers/SVG/facts?site=KQ&template=shared-office');
+    expect(facts.status).toBe(200);
+    expect([facts.text, JSON.stringify(body)].filter((text) => /svg-desk01/i.test(text))).toEqual([]);
+  });
 });

@@ -59,6 +59,17 @@ describe('templates', { timeout: 90_000 }, () => {
     expect(both.map(({ status }) => status).sort()).toEqual([200, 409]);
   });
 
+  it('are of one owner, however many publish the first at once', async () => {
+    for (const code of ['meet-a', 'meet-b', 'meet-c']) {
+      const both = await Promise.all([
+        publish(BRANCH, 'for everyone', {}, code),
+        publish(BRANCH.replace('Branch office', 'Only theirs'), 'for one', { owner: 'SVG' }, code),
+      ]);
+      expect(both.map(({ status }) => status).sort()).toEqual([201, 409]);
+      expect((await read(code)).revisions).toHaveLength(1);
+    }
+  });
+
   it('are published by revision, with what is new, and the draft is over', async () => {
     expect((await publish('name: x', 'broken')).status).toBe(422);
     expect((await publish(BRANCH, '')).status).toBe(422);

@@ -5,7 +5,7 @@ import { defineChange, warns, type Check } from '../planning';
 import { ok, refuse } from '../result';
 import { needsWith, seatsOn } from '../sizing';
 import { fill, GIVEN_TERMS, isAlike } from '../templates';
-import type { PoolSpec } from '../terms';
+import { fitsRule, type PoolSpec } from '../terms';
 import { nameOf } from './common';
 import { filledInputs, givenOf, poolOf, sizePool } from './provision';
 
@@ -108,14 +108,14 @@ const inputsNow = (
 ];
 
 /**
- * What the template gives to a pool. A size that its rule chose once stays chosen, as long as the rule is the same: rates
- * change, and nobody is resized by that.
+ * What the template gives to a pool. A size that was chosen once stays chosen, as long as the work is the same and
+ * the rule allows it: rates change, and nobody is resized by that.
  */
 function newPool(spec: PoolSpec, intent: Intent, facts: Facts): PoolIntent {
   const before = intent.template?.gave.pools.find(({ role }) => role === spec.role);
-  const size = spec.size === 'cheapest' && before?.profile === spec.profile ? before.size : undefined;
-  const isThere = facts.site.sizes.some(({ key }) => key === size);
-  return poolOf(sizePool(spec, 1, isThere ? size : undefined, facts), facts);
+  const size = before && facts.site.sizes.find(({ key }) => key === before.size);
+  const stays = before?.profile === spec.profile && size !== undefined && fitsRule(spec.size, size);
+  return poolOf(sizePool(spec, 1, stays ? size.key : undefined, facts), facts);
 }
 
 function followed(

@@ -42,7 +42,7 @@ export const CHANGES: readonly Change[] = [
   ...IMAGE_CHANGES,
 ];
 
-export { DATA_CHOICES } from './desktops';
+export { DATA_CHOICES, DESKTOP_CHANGES } from './desktops';
 export { READY, stockOf } from './shelf';
 export {
   filledTemplate,

@@ -91,8 +91,10 @@ export interface SiteFacts {
   /** Whether the provider let us in when last tried, and what it said if not. */
   readonly signIn: { readonly worked: boolean; readonly says: string };
   readonly directory: { readonly worked: boolean; readonly says: string };
-  /** Names of computers in the customer's directory, and of servers at the provider, whoever made them. */
+  /** Names of computers in the customer's directory, and of the customer's servers at the provider. */
   readonly namesThere?: readonly string[] | undefined;
+  /** Names of servers at the provider that are no customer's, or not yet known to be: never told outside. */
+  readonly namesOfNobody?: readonly string[] | undefined;
   /** Undefined: there are none, or it is the MSP's own environment. */
   readonly services?: ServicesFacts | undefined;
   /** What came of trying the way from the customer's network to them; undefined: it has none yet. */

@@ -38,14 +38,14 @@ export function place(
   present: readonly Placed[],
   how: 'spread' | 'pack',
 ): Placement {
-  const first = attempt(hosts, nodes, present, how, greatestPart, how === 'pack');
+  const first = attempt(hosts, nodes, present, how, how === 'pack' ? mixed : largestBy(greatestPart));
   if (first.left.length === 0) return first;
   if (first.left.length > MOST_TO_REPAIR) {
-    const other = attempt(hosts, nodes, present, 'pack', greatestPart, true);
+    const other = attempt(hosts, nodes, present, 'pack', mixed);
     return other.left.length < first.left.length ? other : first;
   }
   return [greatestPart, allParts, ...RESOURCES.map(partOf)]
-    .map((weight) => attempt(hosts, nodes, present, 'pack', weight, false))
+    .map((weight) => attempt(hosts, nodes, present, 'pack', largestBy(weight)))
     .reduce((best, other) => (other.left.length < best.left.length ? other : best), first);
 }
 
@@ -54,15 +54,13 @@ function attempt(
   nodes: readonly Node[],
   present: readonly Placed[],
   how: 'spread' | 'pack',
-  weight: Weight,
-  isMixed: boolean,
+  order: Order,
 ): Placement {
   const bins = binsOf(nodes, present);
   const totals = totalsOf(nodes);
   const left: HostNeed[] = [];
   const looks = openLooks();
-  const ordered = [...hosts].sort((a, b) => weight(b, totals) - weight(a, totals));
-  for (const host of isMixed ? mixed(ordered, totals) : ordered) {
+  for (const host of order(hosts, totals)) {
     const allowed = openTo(bins, host.customer);
     const fitting = allowed.filter((bin) => fits(bin, host));
     const bin = how === 'spread' ? spreadChoice(fitting, allowed, host) : packChoice(fitting, host);
@@ -79,7 +77,8 @@ function attempt(
  * Largest first among those that take more of a node's memory than of its vCPU, and among the others; and the two in turn,
  * by what each takes together: what the ones leave of a node suits the others.
  */
-function mixed(ordered: readonly HostNeed[], totals: Amounts): HostNeed[] {
+function mixed(hosts: readonly HostNeed[], totals: Amounts): HostNeed[] {
+  const ordered = largestBy(greatestPart)(hosts, totals);
   const isWide = (host: HostNeed): boolean => host.memoryGiB / totals.memoryGiB >= host.vcpu / totals.vcpu;
   const sides = [ordered.filter(isWide), ordered.filter((host) => !isWide(host))];
   const whole = sides.map((side) => side.reduce((sum, host) => sum + greatestPart(host, totals), 0) || 1);
@@ -100,6 +99,14 @@ function mixed(ordered: readonly HostNeed[], totals: Amounts): HostNeed[] {
   }
   return order;
 }
+
+/** In which order the hosts are placed. */
+type Order = (hosts: readonly HostNeed[], totals: Amounts) => HostNeed[];
+
+const largestBy =
+  (weight: Weight): Order =>
+  (hosts, totals) =>
+    [...hosts].sort((a, b) => weight(b, totals) - weight(a, totals));
 
 /** How large a host is, by the parts that it takes of an average node. */
 type Weight = (host: HostNeed, totals: Amounts) => number;

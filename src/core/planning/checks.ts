@@ -9,7 +9,7 @@ import { writeSize } from '../machines';
 import { isGoing } from '../status';
 import { blocks, passes, seenIn, warns, type Check } from './check';
 import type { Policy } from '../resources';
-import type { Findings } from './desk';
+import { namesTaken, type Findings } from './desk';
 import type { PlannedTask } from './tasks';
 
 export interface Plan {
@@ -165,7 +165,7 @@ function namesCheck({ facts, findings, after }: Plan): Check | undefined {
       `${findings.firstName} and on; at their ceiling the pools would be ${short} names short`,
       'Widen the counter in the naming rule before they grow.',
     );
-  const there = facts.site.namesThere;
+  const there = facts.site.namesThere && [...facts.site.namesThere, ...(facts.site.namesOfNobody ?? [])];
   const free = passes('names', title, `${findings.firstName} and on, legal and free`);
   return there
     ? seenIn(free, `held against ${there.length} names in the directory and at the provider`, facts.now)
@@ -173,7 +173,8 @@ function namesCheck({ facts, findings, after }: Plan): Check | undefined {
 }
 
 /** How many names the rule lacks when every pool has grown to its ceiling. Pools whose names are alike share the counter. */
-function namesShort({ customer, site }: Facts, after: Intent | null, given: number): number {
+function namesShort(facts: Facts, after: Intent | null, given: number): number {
+  const { customer, site } = facts;
   const rule = after && parseRule(after.naming);
   if (!after || rule?.ok !== true) return 0;
   const groups = new Map<string, { left: number; more: number }>();
@@ -181,7 +182,7 @@ function namesShort({ customer, site }: Facts, after: Intent | null, given: numb
     const context = { customer: customer.code, environment: after.name, site: site.code, role: pool.role };
     const key = nameAt(rule.value, context, 1);
     const group = groups.get(key) ?? {
-      left: namesLeft(rule.value, context, [...customer.namesTaken, ...(site.namesThere ?? [])]),
+      left: namesLeft(rule.value, context, namesTaken(facts)),
       more: given,
     };
     group.more += Math.max(0, pool.ceiling - pool.hosts.length);

@@ -27,6 +27,13 @@ interface Made {
   left: { host: HostNeed; why: string }[];
 }
 
+/** Names that no new host can have. */
+export const namesTaken = ({ customer, site }: Pick<Facts, 'customer' | 'site'>): string[] => [
+  ...customer.namesTaken,
+  ...(site.namesThere ?? []),
+  ...(site.namesOfNobody ?? []),
+];
+
 /**
  * Allocates for one proposal: what it gives out counts as taken for what it gives out next. The same questions get the
  * same answers.
@@ -95,11 +102,7 @@ export function openDesk(
         return [];
       }
       const context = { customer: customer.code, environment, site: site.code, role };
-      const plan = planNames(rule.value, context, count, [
-        ...customer.namesTaken,
-        ...(site.namesThere ?? []),
-        ...made.names,
-      ]);
+      const plan = planNames(rule.value, context, count, [...namesTaken(facts), ...made.names]);
       if (count > 0) made.nameFaults.push(...plan.faults);
       made.namesMissing += plan.missing;
       made.names.push(...plan.names);

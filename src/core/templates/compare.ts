@@ -1,4 +1,5 @@
 import type { PoolDocument, TemplateDocument, TemplateInput } from './spec';
+import { writeTags } from './drift';
 import { TERM_KEYS, TERMS, writeTerm } from '../terms';
 
 /** One thing that two revisions say otherwise. */
@@ -27,12 +28,6 @@ export function compareTemplates(before: TemplateDocument, after: TemplateDocume
   ];
 }
 
-const tagsSay = (tags: TemplateDocument['tags']): string =>
-  Object.entries(tags)
-    .map(([key, value]) => `${key}: ${value}`)
-    .sort()
-    .join(', ') || 'none';
-
 const WHOLE: readonly (readonly [what: string, of: (document: TemplateDocument) => string])[] = [
   ['Name', ({ name }) => name],
   ['What it is for', ({ says }) => says || 'nothing said'],
@@ -40,7 +35,7 @@ const WHOLE: readonly (readonly [what: string, of: (document: TemplateDocument) 
   ['Names', ({ naming }) => naming],
   ['Steps at a time', ({ atATime }) => String(atATime)],
   ['Failures that stop it', ({ failureLimit }) => String(failureLimit)],
-  ['Tags', ({ tags }) => tagsSay(tags)],
+  ['Tags', ({ tags }) => writeTags(tags)],
   ['The plan has', ({ features }) => features.join(', ') || 'nothing of note'],
 ];
 

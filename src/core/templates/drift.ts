@@ -100,7 +100,7 @@ export function deviationsOf(
     given === is ? [] : [{ key, pool: '', what, given, is }];
   return [
     ...whole('naming', 'Names', gave.naming, naming),
-    ...whole('tags', 'Tags', tagsSay(gave.tags), tagsSay(tags)),
+    ...whole('tags', 'Tags', writeTags(gave.tags), writeTags(tags)),
     ...gave.pools.flatMap((given) => {
       const pool = pools.find(({ role }) => role === given.role);
       if (!pool)
@@ -113,7 +113,8 @@ export function deviationsOf(
   ];
 }
 
-const tagsSay = (tags: Intent['tags']): string =>
+/** Tags as people read them. */
+export const writeTags = (tags: Intent['tags']): string =>
   Object.entries(tags)
     .map(([key, value]) => `${key}: ${value}`)
     .sort()

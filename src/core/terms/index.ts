@@ -215,12 +215,24 @@ export const TERMS: { readonly [Key in TermKey]: Term<PoolSpec[Key]> } = {
 export const TERM_KEYS = Object.keys(TERMS) as readonly TermKey[];
 
 /** What a size rule asks for; undefined: the cheapest of all. */
-export function readSizeRule(
+function readSizeRule(
   rule: string,
 ): { readonly vcpu: number; readonly memoryGiB: number; readonly orMore: boolean } | undefined {
   const [, , orMore, vcpu, memoryGiB] = SIZE.exec(rule) ?? [];
   if (vcpu === undefined || memoryGiB === undefined) return undefined;
   return { vcpu: Number(vcpu), memoryGiB: Number(memoryGiB), orMore: orMore !== undefined };
+}
+
+/** Whether a size is one of those that the rule allows. */
+export function fitsRule(
+  rule: string,
+  { vcpu, memoryGiB }: { readonly vcpu: number; readonly memoryGiB: number },
+): boolean {
+  const wanted = readSizeRule(rule);
+  if (!wanted) return true;
+  return wanted.orMore
+    ? vcpu >= wanted.vcpu && memoryGiB >= wanted.memoryGiB
+    : vcpu === wanted.vcpu && memoryGiB === wanted.memoryGiB;
 }
 
 /** A value as people read it. */

@@ -2,6 +2,7 @@ export {
   enter,
   reachable,
   within,
+  withoutRequest,
   systemScope,
   requireRole,
   MSP,

@@ -89,3 +89,9 @@ export function requireRole(actor: Actor, roles: readonly Role[]): void {
   if (actor.role !== 'system' && !roles.includes(actor.role))
     throw new Problem(403, 'role', `This needs the role ${roles.join(' or ')}.`);
 }
+
+/** Whoever asks, for what is done in several transactions: one request's key would stand for all of them. */
+export const withoutRequest = <Asking extends Scope | CustomerScope>({
+  request: _request,
+  ...scope
+}: Asking): Omit<Asking, 'request'> => scope;

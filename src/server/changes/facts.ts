@@ -5,6 +5,7 @@ import type {
   Facts,
   KnownResource,
   PresentFacts,
+  SiteFacts,
 } from '../../core/facts';
 import { holdingOf, type Attributes, type Intent } from '../../core/intent';
 import { withKept } from '../../core/planning';
@@ -84,9 +85,7 @@ export async function readFacts(
       durations: await durationsAt(connection, subject.site),
       images: [...site.images, ...made.here],
       imagesElsewhere: made.elsewhere,
-      ...(outside.computers
-        ? { namesThere: await namesThere(connection, scope, subject.site, outside.computers) }
-        : {}),
+      ...(outside.computers ? await namesAt(connection, scope, subject.site, outside.computers) : {}),
     },
     rates:
       card === null
@@ -112,18 +111,28 @@ export async function readFacts(
 }
 
 /** Names that a new computer cannot have: those that the directory knows, and those of servers at the provider. */
-async function namesThere(
+async function namesAt(
   connection: Connection,
   { customer }: CustomerScope,
   site: string,
   computers: readonly string[],
-): Promise<string[]> {
-  const rows = await connection.rows<{ name: string }>(
-    `SELECT DISTINCT p.name FROM present_resource p JOIN site s ON s.provider_code = p.provider_code
+): Promise<Pick<SiteFacts, 'namesThere' | 'namesOfNobody'>> {
+  const rows = await connection.rows<{ name: string; owner: string }>(
+    `SELECT DISTINCT p.name, p.customer_id AS owner FROM present_resource p JOIN site s ON s.provider_code = p.provider_code
      WHERE s.code = ? AND p.kind = 'host' AND p.present_condition <> 'gone' AND p.customer_id IN (?, ?)`,
     [site, customer.id, MSP.id],
   );
-  return [...new Set([...computers, ...rows.map(({ name }) => name)].map((name) => name.toUpperCase()))];
+  const upper = (names: readonly string[]): string[] => [...new Set(names.map((name) => name.toUpperCase()))];
+  const of = (id: string): string[] => rows.filter(({ owner }) => owner === id).map(({ name }) => name);
+  return {
+    namesThere: upper([...computers, ...of(customer.id)]),
+    namesOfNobody: upper(of(MSP.id)),
+  };
+}
+
+/** The facts as people may see them: what is nobody's may be another customer's, and its name says whose. */
+export function shownFacts({ site: { namesOfNobody: _hidden, ...site }, ...facts }: Facts): Facts {
+  return { ...facts, site };
 }
 
 /** The MSP sells itself nothing: its own have no limits. */

@@ -3,13 +3,13 @@ import type { Change } from '../../core/planning';
 import type { Catalogue } from '../catalogue';
 import { created, nothing, ok, reads, writes, type Route } from '../http';
 import { beginChange, proposeChange } from './begin';
-import { askOutside, readFacts } from './facts';
+import { askOutside, readFacts, shownFacts } from './facts';
 import { beginHeld, giveBackHold, holdChange, listHolds, readHold } from './hold';
 
 /** Three routes for each change of the catalogue, and the facts that a new environment is proposed from. */
 export const changeRoutes = ({ changes }: Catalogue): Route[] => [
   reads(factsEndpoints.facts, async ({ app, query }, scope) =>
-    ok(await readFacts(app, app.db, scope, query, await askOutside(app, scope, query.site))),
+    ok(shownFacts(await readFacts(app, app.db, scope, query, await askOutside(app, scope, query.site)))),
   ),
   reads(holdEndpoints.list, async ({ app }, scope) => ok({ holds: await listHolds(app, scope) })),
   reads(holdEndpoints.read, async ({ app, params }, scope) => ok(await readHold(app, scope, params.hold))),

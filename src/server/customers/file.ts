@@ -11,7 +11,7 @@ import {
   type WholeCustomer,
 } from '../../contract';
 import { MOST_FAULTS, readDocument, type Path } from '../../core/documents';
-import { enter, type Scope } from '../access';
+import { enter, withoutRequest, type Scope } from '../access';
 import type { App } from '../app';
 import { Problem } from '../problem';
 import { aboutCustomer, changeCustomer, changedFields, refuseDetails } from './about';
@@ -171,8 +171,7 @@ export async function importCustomers(
   text: string,
   keep: boolean,
 ): Promise<FileOutcome> {
-  // One key would stand for all of them.
-  const { request: _request, ...scope } = asked;
+  const scope = withoutRequest(asked);
   const { customers, faults: first, faultAt } = readCustomersFile(text);
   const faults = [...first];
   const plans: { code: string; plan: Planned }[] = [];

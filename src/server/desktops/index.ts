@@ -1,13 +1,10 @@
+import { keptDesktopsOf, keptDisksOf, withoutOwners } from '../../core/desktops';
 import { KEPT_DISKS, type Intent } from '../../core/intent';
-import type { PlanFacts } from '../../core/plans';
-import { diskKey, hostKey } from '../../core/resources';
 import { systemScope, type CustomerScope } from '../access';
 import type { App } from '../app';
 import { beginByItself } from '../changes';
 import type { Connection } from '../db';
 import { planFactsOf } from '../plans';
-
-const DAY = 24 * 3_600_000;
 
 /** What nobody has to ask for: first sign-ins get their desktop, and what was kept long enough goes. */
 export async function keepDesktops(app: App): Promise<void> {
@@ -83,35 +80,6 @@ async function endKept(app: App): Promise<void> {
   }
 }
 
-/** Disks that were put aside, each until when. */
-export const keptDisksOf = (
-  intent: Pick<Intent, 'more'>,
-): {
-  readonly key: string;
-  readonly pool: string;
-  readonly person: string;
-  readonly gib: number;
-  readonly until: number;
-}[] =>
-  (intent.more[KEPT_DISKS] ?? []).map(({ pool, slot, disk, person, gib, until }) => ({
-    key: diskKey(String(pool), Number(slot), Number(disk)),
-    pool: String(pool),
-    person: String(person),
-    gib: Number(gib),
-    until: Number(until),
-  }));
-
-/** Hosts whose person has left, by their keys, and until when each is kept. */
-export const keptDesktopsOf = (
-  { pools }: Pick<Intent, 'pools'>,
-  { retentionDays }: Pick<PlanFacts, 'retentionDays'>,
-): { readonly key: string; readonly until: number }[] =>
-  pools.flatMap((pool) =>
-    pool.hosts.flatMap(({ slot, leftAt }) =>
-      leftAt === undefined ? [] : [{ key: hostKey(pool.role, slot), until: leftAt + retentionDays * DAY }],
-    ),
-  );
-
 async function intentOf(
   db: Connection,
   { customer }: CustomerScope,
@@ -138,20 +106,13 @@ async function idsOf(
   return rows.filter((row) => keys.includes(row.resource_key)).map((row) => row.id);
 }
 
-/** Who had which desktop is said no more: in what was wanted, in what was there, and in what was done about it. */
+/** Who had which desktop is said no more in what was wanted. */
 export async function forgetOwners(tx: Connection, { customer: { id } }: CustomerScope): Promise<void> {
-  for (const table of ['resource', 'present_resource'])
-    await tx.write(
-      `UPDATE ${table} SET attributes = JSON_SET(attributes, '$.person', '')
-       WHERE customer_id = ? AND JSON_EXISTS(attributes, '$.person')`,
-      [id],
-    );
   await tx.write(
-    `UPDATE run r SET r.title = r.kind WHERE r.customer_id = ? AND r.kind IN ('assign-desktops','move-desktop',
-       'rebuild-desktops','keep-desktops','give-back','end-desktops')`,
+    `UPDATE resource SET attributes = JSON_SET(attributes, '$.person', '')
+     WHERE customer_id = ? AND JSON_EXISTS(attributes, '$.person')`,
     [id],
   );
-  await tx.write("UPDATE step SET says = '' WHERE customer_id = ? AND action IN ('assign','set')", [id]);
   const intents = await tx.rows<{ environment_id: string; version: number; document: string }>(
     `SELECT environment_id, version, document FROM intent WHERE customer_id = ? AND document LIKE '%"person"%'`,
     [id],
@@ -161,16 +122,4 @@ export async function forgetOwners(tx: Connection, { customer: { id } }: Custome
       'UPDATE intent SET document = ? WHERE customer_id = ? AND environment_id = ? AND version = ?',
       [JSON.stringify(withoutOwners(JSON.parse(document) as Intent)), id, environment_id, version],
     );
-}
-
-function withoutOwners(intent: Intent): Intent {
-  const { [KEPT_DISKS]: _kept, ...more } = intent.more;
-  return {
-    ...intent,
-    pools: intent.pools.map((pool) => ({
-      ...pool,
-      hosts: pool.hosts.map(({ person: _person, ...host }) => host),
-    })),
-    more,
-  };
 }

@@ -12,8 +12,7 @@ import { readFacts } from '../changes';
 import type { Connection } from '../db';
 import { notFound } from '../problem';
 import { documentOf } from '../templates';
-
-const NOT_ASKED = { directory: { worked: true, says: '' } };
+import { NOT_ASKED } from './read';
 
 const NONE: OriginView = {
   template: null,

@@ -1,4 +1,5 @@
 import type { Difference, Environment, EnvironmentWithPools, Pool } from '../../contract';
+import { keptDesktopsOf, keptDisksOf } from '../../core/desktops';
 import type { Intent } from '../../core/intent';
 import type { Facts } from '../../core/facts';
 import { compare, differenceSays, extraKey, type Compared } from '../../core/planning';
@@ -7,7 +8,6 @@ import { arcsOf } from '../../core/status';
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
 import { readFacts } from '../changes';
-import { keptDesktopsOf, keptDisksOf } from '../desktops';
 import type { Connection } from '../db';
 import { notFound } from '../problem';
 import { hostsOfCustomers, listHosts } from './hosts';
@@ -59,7 +59,7 @@ export async function listEnvironments(
 }
 
 /** What reads only what stands asks nothing outside. */
-const NOT_ASKED = { directory: { worked: true, says: '' } };
+export const NOT_ASKED = { directory: { worked: true, says: '' } };
 
 /** @throws Problem 404 when the customer has no such environment */
 export async function getEnvironment(

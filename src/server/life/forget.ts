@@ -1,3 +1,4 @@
+import { keptUntil } from '../../core/desktops';
 import { systemScope } from '../access';
 import type { App } from '../app';
 import { forgetDetails } from '../customers';
@@ -5,11 +6,11 @@ import { forgetOwners } from '../desktops';
 import { forgetHolds } from '../holds';
 import { forgetPeople } from '../people';
 import { planFactsOf } from '../plans';
+import { forgetPersons } from '../present';
+import { forgetWhose } from '../runs';
 import { forgetSizing } from '../sizing';
 import { forgetTemplates } from '../templates';
 import { write } from '../write';
-
-const DAY = 86_400_000;
 
 /**
  * Deletes the data of those who left, once they were kept for as long as their plan promised: their people, and all that is
@@ -23,7 +24,7 @@ export async function forgetGone(app: App): Promise<void> {
     const scope = systemScope(customer);
     const { plan } = await planFactsOf(app.db, scope, retired_at);
     const now = app.clock.now();
-    if (now < retired_at + plan.retentionDays * DAY) continue;
+    if (now < keptUntil(retired_at, plan)) continue;
     await write(app, scope, [{ table: 'customer', key: { id: customer.id } }], async (tx) => {
       // Whoever did it meanwhile has said so already.
       const isFirst = await forgetDetails(tx, scope, now);
@@ -32,6 +33,8 @@ export async function forgetGone(app: App): Promise<void> {
       await forgetSizing(tx, scope);
       await forgetHolds(tx, scope);
       await forgetOwners(tx, scope);
+      await forgetPersons(tx, scope);
+      await forgetWhose(tx, scope);
       await forgetTemplates(tx, scope);
       await tx.record({
         action: 'delete data',

@@ -1,6 +1,6 @@
 import type { CustomerState, Pausing } from '../../contract';
 import type { PolicyWish } from '../../core/planning';
-import type { CustomerScope } from '../access';
+import { withoutRequest, type CustomerScope } from '../access';
 import type { App } from '../app';
 import { beginChange, proposeChange } from '../changes';
 import { keepState } from '../customers';
@@ -21,9 +21,6 @@ export interface Turning {
 }
 
 type Kind = 'power-off' | 'power-on' | 'retire';
-
-/** One key would stand for all that is begun. */
-const withoutRequest = ({ request: _request, ...scope }: CustomerScope): CustomerScope => scope;
 
 /** What a turn of a customer would begin in each of their environments; where there is nothing to do, none. */
 export async function turnings(

@@ -7,7 +7,7 @@ import {
   type FiledImage,
 } from '../../core/template-files';
 import { readTemplate as readText } from '../../core/templates';
-import { enter, MSP, type Scope } from '../access';
+import { enter, MSP, withoutRequest, type Scope } from '../access';
 import type { App } from '../app';
 import { beginChange, proposeChange } from '../changes';
 import { imagesOf } from '../images';
@@ -66,9 +66,6 @@ export async function takeTemplates(
   }
   return { kept: keep, templates, images: await takeImages(app, scope, file, keep ? site : ''), faults: [] };
 }
-
-/** What was sent is several transactions: none of them is the answer to it. */
-const withoutRequest = ({ request: _request, ...scope }: Scope): Scope => scope;
 
 async function takeImages(
   app: App,

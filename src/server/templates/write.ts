@@ -19,8 +19,8 @@ async function ownerScope(
   const is = row === undefined ? owner : row.id === MSP.id ? '' : row.owner;
   const inside = is === '' ? scope : await enter(house.db, scope, is).catch(outOfReach);
   // Whose it is, is not told: that its code is taken is.
-  if (!inside) throw row ? conflict('taken', `${code} is taken: choose another code.`) : notFound('customer');
-  if (row && is !== owner) throw conflict('taken', `${code} is taken: choose another code.`);
+  if (!inside) throw row ? taken(code) : notFound('customer');
+  if (row && is !== owner) throw taken(code);
   if (is !== '' && (await hasLeft(house, is)))
     throw conflict('gone', `${is} has left: nothing more is kept.`);
   return inside;
@@ -35,6 +35,8 @@ function outOfReach(error: unknown): undefined {
   if (error instanceof Problem) return undefined;
   throw error;
 }
+
+const taken = (code: string): Problem => conflict('taken', `${code} is taken: choose another code.`);
 
 const idOf = (scope: Scope | CustomerScope): string => ('customer' in scope ? scope.customer.id : MSP.id);
 
@@ -146,13 +148,21 @@ export async function addRevision(
   });
 }
 
-/** The template, called as its text says; one without a readable text by its code. */
+/**
+ * The template, called as its text says; one without a readable text by its code.
+ * @throws Problem 409 when another has made one with its code meanwhile, for somebody else
+ */
 async function makeTemplate(tx: Tx, code: string, owner: string, document: Named | undefined): Promise<void> {
   const { name = code, says = '' } = document ?? {};
   await tx.write(
     'INSERT INTO template (code, customer_id, name, says) VALUES (?, ?, ?, ?) ON DUPLICATE KEY UPDATE code = code',
     [code, owner, name, says],
   );
+  const made = await tx.row<{ owner: string }>(
+    'SELECT customer_id AS owner FROM template WHERE code = ? FOR UPDATE',
+    [code],
+  );
+  if (made?.owner !== owner) throw taken(code);
 }
 
 type Named = Pick<TemplateDocument, 'name' | 'says'>;

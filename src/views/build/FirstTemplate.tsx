@@ -6,6 +6,7 @@ import { count } from '../../client/format';
 import { Button, ButtonLink } from '../../ui/Button';
 import { SelectField } from '../../ui/Field';
 import { Empty, Panel } from '../../ui/Panel';
+import { Hosts } from './Picture';
 import styles from './Build.module.css';
 
 /** With what may one begin, where there is no template? */
@@ -51,7 +52,7 @@ export function FirstTemplate({ images }: { readonly images: readonly string[] }
       <div className={styles.starters}>
         {STARTERS.map((starter) => (
           <Panel key={starter.code} title={starter.name}>
-            <Seats most={poolOf(starter).mostSeats} />
+            <Hosts seats={poolOf(starter).mostSeats} isPersonal={starter.pool.kind === 'personal'} />
             <p>{starter.says}.</p>
             <p className={styles.says}>
               {poolOf(starter).profile} work, {count(poolOf(starter).mostSeats, 'person', 'people')} on a host
@@ -78,26 +79,3 @@ const poolOf = ({ pool }: Starter): { mostSeats: number; diskGiB: number; profil
   diskGiB: pool.diskGiB ?? TERMS.diskGiB.usual ?? 1,
   profile: pool.profile ?? TERMS.profile.usual ?? '',
 });
-
-/** Two hosts with their seats. */
-function Seats({ most }: { readonly most: number }) {
-  const across = Math.min(most, 8);
-  return (
-    <svg viewBox="0 0 220 56" aria-hidden="true">
-      {[0, 112].map((left) => (
-        <g key={left} transform={`translate(${left} 0)`}>
-          <rect className={styles.host} x="1" y="1" width="104" height="54" rx="8" />
-          {Array.from({ length: most }, (_, seat) => (
-            <circle
-              key={seat}
-              className={styles.seat}
-              cx={53 + ((seat % across) - (across - 1) / 2) * 12}
-              cy={28 + (Math.floor(seat / across) - (Math.ceil(most / across) - 1) / 2) * 14}
-              r="4"
-            />
-          ))}
-        </g>
-      ))}
-    </svg>
-  );
-}

@@ -51,6 +51,29 @@ const ownDisksOf = (ownDiskGiB: number): Facts => ({
   template: { code: 'own', revision: 2, document: { ...spec, pools: [{ ...OWN, ownDiskGiB }] } },
 });
 
+const TWO_SEATS = { ...input, template: 'own', pools: [{ role: 'own', mostSeats: 2 }] };
+
+/** Provisioned while nothing was dear; then the rates of what was chosen went up ninefold, and a newer revision came. */
+function atLeast(size: string): Facts {
+  const from: Facts = withSizes({
+    ...large,
+    template: {
+      code: 'least',
+      revision: 1,
+      document: { ...spec, pools: [{ ...poolSpec, size: 'at least 4 vCPU · 16 GiB' }] },
+    },
+  });
+  const now = carriedOut(proposed('provision', { ...input, template: 'least' }, from), from);
+  const chosen = now.environment?.intent.pools[0]?.size;
+  return {
+    ...now,
+    rates: now.rates.map((rate) =>
+      rate.size === chosen ? { ...rate, price: String(Number(rate.price) * 9) } : rate,
+    ),
+    template: { code: 'least', revision: 2, document: { ...spec, pools: [{ ...poolSpec, size }] } },
+  };
+}
+
 export const FOLLOWING: readonly Case[] = [
   ['the revision that it came from', 'follow-template', {}, standing],
   [
@@ -93,6 +116,14 @@ export const FOLLOWING: readonly Case[] = [
       },
     }),
   ],
+  ['two seats on what is one person’s own', 'provision', TWO_SEATS, owning],
+  [
+    'what the rule allows is not resized by rates',
+    'follow-template',
+    {},
+    atLeast('at least 4 vCPU · 16 GiB'),
+  ],
+  ['what the rule allows no more', 'follow-template', {}, atLeast('at least 8 vCPU · 32 GiB')],
   ['half of them from the start', 'provision', { ...input, ready: 6 }, large],
   [
     'a feature that the plan lacks',

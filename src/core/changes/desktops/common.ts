@@ -45,10 +45,6 @@ export const desktopsSay = (desktops: readonly Desktop[]): string => {
   return `${first.known.name}${first.host.person === undefined ? '' : ` of ${first.host.person}`}`;
 };
 
-/** In days, as long as the plan promises. */
-export const keptUntil = ({ now, customer }: Pick<Facts, 'now' | 'customer'>): number =>
-  now + customer.plan.retentionDays * 24 * 3_600_000;
-
 /** What a host is once it is nobody's. */
 export function nobodys({ person: _person, leftAt: _left, ...host }: HostIntent): HostIntent {
   return host;

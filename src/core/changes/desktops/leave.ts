@@ -1,19 +1,11 @@
 import Joi from 'joi';
 import { DateTime } from 'luxon';
+import { keyOfKept, keptUntil } from '../../desktops';
 import { KEPT_DISKS, type HostIntent } from '../../intent';
 import { defineChange, passes, type Check } from '../../planning';
 import { ok, refuse } from '../../result';
 import { hostIds, withHosts } from '../common';
-import {
-  desktopsById,
-  desktopsSay,
-  keptUntil,
-  keysOf,
-  nobodys,
-  putAside,
-  withNextDisk,
-  type Desktop,
-} from './common';
+import { desktopsById, desktopsSay, keysOf, nobodys, putAside, withNextDisk, type Desktop } from './common';
 
 interface Desktops {
   /** Ids of their hosts. */
@@ -62,7 +54,7 @@ export const keepDesktops = defineChange<Desktops>({
     passes(
       'retention',
       'Kept',
-      `until ${dayOf(keptUntil(facts), facts.customer.zone)}, as plan ${facts.customer.plan.name} says; then all of it goes`,
+      `until ${dayOf(keptUntil(facts.now, facts.customer.plan), facts.customer.zone)}, as plan ${facts.customer.plan.name} says; then all of it goes`,
     ),
   ],
 });
@@ -129,7 +121,7 @@ export const endDesktops = defineChange<EndDesktops>({
     if (data === 'wiped' || aside.length === 0) return ok(without);
     const kept = [
       ...(without.more[KEPT_DISKS] ?? []),
-      ...aside.map((one) => putAside(one, keptUntil(facts))),
+      ...aside.map((one) => putAside(one, keptUntil(facts.now, facts.customer.plan))),
     ];
     return ok({ ...without, more: { ...without.more, [KEPT_DISKS]: kept } });
   },
@@ -168,11 +160,9 @@ export const dropDisks = defineChange<DropDisks>({
   edit: (intent, { disks }) => {
     if (intent === null) return refuse({ environment: 'is not there' });
     const kept = intent.more[KEPT_DISKS] ?? [];
-    const keyOf = ({ pool, slot, disk }: (typeof kept)[number]): string =>
-      `personal-disk:${String(pool)}:${String(slot)}:${String(disk)}`;
-    if (!disks.every((key) => kept.some((one) => keyOf(one) === key)))
+    if (!disks.every((key) => kept.some((one) => keyOfKept(one) === key)))
       return refuse({ disks: 'one of them is not kept here' });
-    const left = kept.filter((one) => !disks.includes(keyOf(one)));
+    const left = kept.filter((one) => !disks.includes(keyOfKept(one)));
     const { [KEPT_DISKS]: _kept, ...more } = intent.more;
     return ok({ ...intent, more: left.length === 0 ? more : { ...more, [KEPT_DISKS]: left } });
   },

@@ -1,9 +1,10 @@
 import Joi from 'joi';
+import { keptUntil } from '../../desktops';
 import { KEPT_DISKS, type HostIntent } from '../../intent';
 import { defineChange, warns } from '../../planning';
 import { ok, refuse } from '../../result';
 import { withHosts } from '../common';
-import { desktopsById, DRAIN, keptUntil, keysOf, putAside, withNextDisk } from './common';
+import { desktopsById, DRAIN, keysOf, putAside, withNextDisk } from './common';
 
 /** What becomes of what the one before kept there. */
 export const DATA_CHOICES = ['kept', 'wiped', 'archived'] as const;
@@ -60,7 +61,10 @@ export const moveDesktop = defineChange<MoveDesktop>({
       },
     );
     if (data !== 'archived') return ok(moved);
-    const kept = [...(moved.more[KEPT_DISKS] ?? []), putAside(desktop, keptUntil(facts))];
+    const kept = [
+      ...(moved.more[KEPT_DISKS] ?? []),
+      putAside(desktop, keptUntil(facts.now, facts.customer.plan)),
+    ];
     return ok({ ...moved, more: { ...moved.more, [KEPT_DISKS]: kept } });
   },
   policy: () => ({ atATime: 4, failureLimit: 1, drain: DRAIN }),

@@ -41,6 +41,12 @@ export const provision = defineChange<ProvisionInput>({
     const roles = pools.map(({ role }) => role);
     const strange = input.pools?.find(({ role }) => !roles.includes(role));
     if (strange) return refuse({ pools: `${template.code} has no pool ${strange.role}` });
+    const shared = filled.value.pools.find(({ role, kind }) => {
+      const most = input.pools?.find((one) => one.role === role)?.mostSeats ?? 1;
+      return kind === 'personal' && most !== 1;
+    });
+    if (shared)
+      return refuse({ pools: `everyone in ${shared.role} has a host of their own: one seat on each` });
     const made = (asked: ProvisionInput): PoolIntent[] =>
       sizePools(asked, facts).map((pool) => poolOf(pool, facts));
     const rule = facts.customer.naming === '' ? naming : facts.customer.naming;

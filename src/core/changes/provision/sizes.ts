@@ -12,7 +12,7 @@ import {
   type SizingAnswer,
 } from '../../sizing';
 import { fill, type TemplateSpec } from '../../templates';
-import { readSizeRule, type PoolSpec } from '../../terms';
+import { fitsRule, type PoolSpec } from '../../terms';
 import { refuse, type Result } from '../../result';
 import type { ProvisionInput } from './input';
 
@@ -80,13 +80,7 @@ function sizesFor(
   { site, customer, rates, now }: Facts,
 ): { priced: MachineSize[]; unpriced: MachineSize[] } {
   const { plan } = customer;
-  const wanted = readSizeRule(rule);
-  const isWanted = ({ key, vcpu, memoryGiB }: MachineSize): boolean => {
-    if (!wanted || key === asked) return true;
-    return wanted.orMore
-      ? vcpu >= wanted.vcpu && memoryGiB >= wanted.memoryGiB
-      : vcpu === wanted.vcpu && memoryGiB === wanted.memoryGiB;
-  };
+  const isWanted = (size: MachineSize): boolean => size.key === asked || fitsRule(rule, size);
   const allowed = site.sizes.filter(
     (size) => (plan.sizes.length === 0 || plan.sizes.includes(size.key)) && isWanted(size),
   );
