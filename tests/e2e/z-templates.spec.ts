@@ -107,7 +107,7 @@ test('a template goes into a file and comes back from it', async ({ page }) => {
   const file = (await answer.text()).replace('code: studio', 'code: studio-again');
   await page.getByRole('button', { name: 'From a file' }).click();
   await page
-    .getByLabel('A file that was exported')
+    .getByLabel('Choose a file that was exported')
     .setInputFiles({ name: 'studio.yaml', mimeType: 'application/yaml', buffer: Buffer.from(file) });
   await expect(page.getByText('image office')).toContainText('here');
   await page.getByRole('button', { name: 'Take them in' }).click();

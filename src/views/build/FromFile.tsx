@@ -4,6 +4,7 @@ import { call, whyOf } from '../../client/api';
 import { Button } from '../../ui/Button';
 import { Chip, type ChipTone } from '../../ui/Chip';
 import { SelectField } from '../../ui/Field';
+import { FilePick } from '../../ui/FilePick';
 import { Panel } from '../../ui/Panel';
 import styles from './Template.module.css';
 
@@ -27,7 +28,7 @@ export function FromFile({
 }: {
   readonly sites: readonly { readonly code: string; readonly name: string }[];
 }) {
-  const [text, setText] = useState<string>();
+  const [file, setFile] = useState<{ readonly name: string; readonly text: string }>();
   const [site, setSite] = useState('');
   const [outcome, setOutcome] = useState<TemplateFile>();
   const [problem, setProblem] = useState<string>();
@@ -39,25 +40,24 @@ export function FromFile({
       setProblem(whyOf(error));
     }
   };
-  const load = async (file: File | undefined): Promise<void> => {
-    if (!file) return;
-    const next = await file.text();
-    setText(next);
-    await act(next, false);
+  const load = async (chosen: File): Promise<void> => {
+    const next = { name: chosen.name, text: await chosen.text() };
+    setFile(next);
+    setOutcome(undefined);
+    await act(next.text, false);
   };
   const canBegin = outcome?.images.some(({ says }) => says === 'can be begun from the file') === true;
   const isDone = outcome?.kept === true;
   return (
     <Panel title="Templates from a file">
       <div className={styles.card}>
-        <label>
-          A file that was exported{' '}
-          <input
-            type="file"
-            accept=".yaml,.yml,application/yaml"
-            onChange={(event) => void load(event.target.files?.[0])}
-          />
-        </label>
+        <FilePick
+          label="Choose a file that was exported"
+          help="templates as YAML, with the images that they refer to; nothing is kept before you say so"
+          name={file?.name}
+          accept=".yaml,.yml,application/yaml"
+          onChoose={(chosen) => void load(chosen)}
+        />
         {outcome && outcome.faults.length > 0 && (
           <ul className={styles.faults}>
             {outcome.faults.slice(0, 8).map((one) => (
@@ -72,7 +72,11 @@ export function FromFile({
             {outcome.templates.map(({ code, outcome: what, revision }) => (
               <li key={code}>
                 <span>
-                  <a href={`/build/templates/${code}`}>{code}</a>{' '}
+                  {what === 'new' && !isDone ? (
+                    <b>{code}</b>
+                  ) : (
+                    <a href={`/build/templates/${code}`}>{code}</a>
+                  )}{' '}
                   <Chip tone={TONE[what] ?? 'quiet'}>
                     {what === 'same' ? 'the same' : `revision ${revision}`}
                   </Chip>
@@ -103,9 +107,9 @@ export function FromFile({
           </SelectField>
         )}
         {problem !== undefined && <p role="alert">{problem}</p>}
-        {text !== undefined && outcome?.faults.length === 0 && !isDone && (
+        {file && outcome?.faults.length === 0 && !isDone && (
           <div>
-            <Button kind="main" onPress={() => void act(text, true)}>
+            <Button kind="main" onPress={() => void act(file.text, true)}>
               Take them in
             </Button>
           </div>

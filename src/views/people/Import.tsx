@@ -1,10 +1,10 @@
 import type { ImportOutcome } from '../../contract';
 import { useState } from 'react';
-import { FileUp } from 'lucide-react';
 import { newKey, send, whyOf } from '../../client/api';
 import { count } from '../../client/format';
 import { Button } from '../../ui/Button';
 import { Chip } from '../../ui/Chip';
+import { FilePick } from '../../ui/FilePick';
 import { Panel } from '../../ui/Panel';
 import styles from './People.module.css';
 
@@ -41,8 +41,7 @@ export function Import({ code, onDone }: { readonly code: string; readonly onDon
       setBusy(false);
     }
   };
-  const choose = async (chosen: File | undefined): Promise<void> => {
-    if (!chosen) return;
+  const choose = async (chosen: File): Promise<void> => {
     const next = { name: chosen.name, text: await chosen.text() };
     setFile(next);
     setOutcome(undefined);
@@ -51,21 +50,14 @@ export function Import({ code, onDone }: { readonly code: string; readonly onDon
   return (
     <Panel title="Import people">
       <div className={styles.import}>
-        <label className={styles.drop}>
-          <FileUp size={22} aria-hidden="true" />
-          <span>{file ? file.name : 'Choose a CSV file'}</span>
-          <small>columns: account, given, family, mail</small>
-          <input
-            type="file"
-            accept=".csv,text/csv"
-            className="sr"
-            disabled={busy}
-            onChange={(event) => {
-              void choose(event.target.files?.[0]);
-              event.target.value = '';
-            }}
-          />
-        </label>
+        <FilePick
+          label="Choose a CSV file"
+          help="columns: account, given, family, mail"
+          name={file?.name}
+          accept=".csv,text/csv"
+          isDisabled={busy}
+          onChoose={(chosen) => void choose(chosen)}
+        />
         {problem !== undefined && (
           <p role="alert" className={styles.problem}>
             {problem}
