@@ -129,6 +129,15 @@ describe('templates', { timeout: 90_000 }, () => {
       expect([owner, taken.status, taken.text.includes('CAO')]).toEqual([owner, 409, false]);
     }
     expect((await publish(BRANCH, 'x', { owner: 'CAO' }, 'fresh', 'jonah')).status).toBe(404);
+    // Two of the customers whose hosts could meet are out of reach: that they are there is not told.
+    const alike = BRANCH.replace('{customer}-', 'PC-');
+    const told = await Promise.all(
+      (['ida', 'jonah'] as const).map((who) => publish(alike, 'x', { owner: '' }, 'alike', who)),
+    );
+    expect(told.map(({ status }) => status)).toEqual([422, 422]);
+    const [toIda, toJonah] = told.map(({ text }) => text);
+    expect(toIda).toMatch(/one name, [A-Z]{3} and [A-Z]{3}: say/);
+    expect(toJonah).toMatch(/could have one name: say/);
     // The database itself refuses a row that would make one customer's environment of another's template.
     const { environment } = await provisionFor(world, 'MHP', 'watch', 4, 'KQ');
     await expect(

@@ -121,7 +121,7 @@ export async function addRevision(
   const document = read.value;
   const inside = await ownerScope(house, scope, code, owner);
   return write(house, inside, [], async (tx) => {
-    if (!('customer' in inside)) await refuseMeeting(tx, document);
+    if (!('customer' in inside)) await refuseMeeting(tx, scope, document);
     await makeTemplate(tx, code, idOf(inside), document);
     await rename(tx, code, document, true);
     const last = await tx.row<{ revision: number | null }>(
@@ -175,17 +175,18 @@ const rename = (tx: Tx, code: string, { name, says }: Named, isPublished: boolea
     [name, says, code, isPublished, code],
   );
 
-/** What is for everyone must not come to give two customers' hosts one name. */
-async function refuseMeeting(tx: Tx, document: TemplateDocument): Promise<void> {
+/** What is for everyone must not come to give two customers' hosts one name; whose, is told to who reaches everyone. */
+async function refuseMeeting(tx: Tx, scope: Scope, document: TemplateDocument): Promise<void> {
   const customers = await tx.rows<{ code: string }>("SELECT code FROM customer WHERE kind = 'customer'");
   const meeting = customersThatMeet(
     document,
     customers.map((one) => one.code),
   );
+  const whose = scope.customers ? '' : `, ${meeting?.join(' and ')}`;
   if (meeting)
     throw new Problem(422, 'template', 'The template cannot be used.', {
       fields: {
-        text: `naming: hosts of two customers could have one name, ${meeting.join(' and ')}: say {customer} in it`,
+        text: `naming: hosts of two customers could have one name${whose}: say {customer} in it`,
       },
     });
 }
