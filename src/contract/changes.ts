@@ -5,6 +5,7 @@ import { CONDITIONS, SITE_KINDS } from '../core/facts';
 import type { Attributes } from '../core/intent';
 import { CHECK_STATES, policyWish, type Change, type Check, type PolicyWish } from '../core/planning';
 import { PURPOSES } from '../core/resources';
+import { approvalRuleSchema } from './approval';
 import { customerParams, environmentParams, impactSchema, moneySchema, reason, saysSchema } from './common';
 import { endpoint } from './endpoint';
 import { amountsSchema, planFactsSchema } from './plans';
@@ -105,6 +106,7 @@ const placed = {
 /** What the proposal of a new environment is computed from, in the browser as on the server. */
 export const factsSchema = shape({
   now: whole,
+  approval: optional(approvalRuleSchema),
   customer: shape({
     code: text,
     currency: text,

@@ -12,6 +12,8 @@ export const holdSchema = shape({
   environment: maybeText,
   actor: text,
   reason: text,
+  /** Why a lead who did not ask for it has to begin it; null: whoever may begin the change may. */
+  waits: maybeText,
   madeAt: whole,
   until: whole,
 });
@@ -28,6 +30,10 @@ export const heldSchema = shape({
 });
 export type Held = Of<typeof heldSchema>;
 
+/** A held proposal that waits for a lead's word, and whose it is. */
+export const awaitedSchema = shape({ customer: text, hold: holdSchema });
+export type Awaited = Of<typeof awaitedSchema>;
+
 const holdParams = shape({ customer: customerCode, hold: id });
 const area = 'Changes';
 
@@ -40,6 +46,13 @@ export const holdEndpoints = {
     params: customerParams,
     own: true,
     answer: shape({ holds: listOf(holdSchema) }),
+  }),
+  awaited: endpoint({
+    method: 'GET',
+    path: '/awaited',
+    area,
+    summary: 'Held proposals in your reach that wait for a lead’s word, the first to end first; 200 at most',
+    answer: shape({ awaited: listOf(awaitedSchema) }),
   }),
   read: endpoint({
     method: 'GET',

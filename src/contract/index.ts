@@ -1,4 +1,5 @@
 export * from './bar';
+export * from './approval';
 export * from './certificates';
 export * from './shape';
 export * from './endpoint';
@@ -34,6 +35,7 @@ export * from './templates';
 export * from './trail';
 export * from './watch';
 
+import type { approvalEndpoints } from './approval';
 import type { certificateEndpoints } from './certificates';
 import type { factsEndpoints } from './changes';
 import type { clockEndpoints } from './clock';
@@ -68,6 +70,7 @@ type In<Area> = Area[keyof Area];
 
 /** Every way into the API but the changes', which derive from their list: for whoever calls it by path. */
 export type Endpoints =
+  | In<typeof approvalEndpoints>
   | In<typeof certificateEndpoints>
   | In<typeof clockEndpoints>
   | In<typeof costEndpoints>

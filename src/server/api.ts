@@ -1,4 +1,5 @@
 import type { App } from './app';
+import { approvalRoutes } from './approval/routes';
 import type { Catalogue } from './catalogue';
 import { certificateRoutes } from './certificates/routes';
 import { changeRoutes } from './changes/routes';
@@ -46,6 +47,7 @@ export const routesOf = (catalogue: Catalogue): readonly Route[] => [
   ...certificateRoutes,
   ...peopleRoutes,
   ...directoryRoutes,
+  ...approvalRoutes,
   ...changeRoutes(catalogue),
   ...environmentRoutes,
   ...runRoutes,

@@ -1,4 +1,5 @@
 import type { Block } from '../addressing';
+import type { ApprovalRule } from '../approval';
 import type { Instant } from '../calendar';
 import type { Attributes, Intent } from '../intent';
 import type { VersionState } from '../images';
@@ -182,6 +183,8 @@ export interface EnvironmentFacts {
 /** The facts that a change is proposed from; the same in the browser and on the server. */
 export interface Facts {
   readonly now: Instant;
+  /** What needs another's word of whoever asks now; undefined: nothing does. */
+  readonly approval?: ApprovalRule | undefined;
   readonly customer: CustomerFacts;
   readonly site: SiteFacts;
   readonly rates: readonly Rate[];

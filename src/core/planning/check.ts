@@ -42,6 +42,13 @@ export const blocks = (key: string, title: string, says: string, action: string)
 /** A check with what was looked at or asked for it. */
 export const seenIn = (check: Check, evidence: string, at: Instant): Check => ({ ...check, evidence, at });
 
+/** The check that asks for another's word. */
+export const APPROVAL = 'approval';
+
+/** Why a change is begun by another than who asks for it; undefined: it is not. */
+export const awaits = (checks: readonly Check[]): string | undefined =>
+  checks.find((check) => check.key === APPROVAL)?.says;
+
 /** Whether a change may begin: nothing blocks. */
 export const mayBegin = (checks: readonly Check[]): boolean =>
   checks.every((check) => check.state !== 'blocks');

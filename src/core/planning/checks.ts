@@ -1,3 +1,4 @@
+import { wordNeeded } from '../approval';
 import { certificateReminder } from '../certificates';
 import type { Facts } from '../facts';
 import type { Intent } from '../intent';
@@ -7,12 +8,16 @@ import { addAmounts, limitsPassed, mostOf, takenBy, type PlanFacts } from '../pl
 import type { MeterNeed } from '../rating';
 import { writeSize } from '../machines';
 import { isGoing } from '../status';
-import { blocks, passes, seenIn, warns, type Check } from './check';
+import { plain, type Money } from '../money';
+import { APPROVAL, blocks, passes, seenIn, warns, type Check } from './check';
 import type { Policy } from '../resources';
+import type { Change } from './change';
 import { namesTaken, type Findings } from './desk';
 import type { PlannedTask } from './tasks';
 
 export interface Plan {
+  readonly change: Pick<Change, 'kind' | 'verb'>;
+  readonly monthly: Money;
   readonly facts: Facts;
   readonly before: Intent | null;
   readonly after: Intent | null;
@@ -42,6 +47,7 @@ export function commonChecks(plan: Plan): Check[] {
     certificateCheck(plan),
     joinedCheck(plan),
     ratesCheck(plan),
+    approvalCheck(plan),
   ].flatMap((check) => check ?? []);
 }
 
@@ -401,4 +407,18 @@ function ratesCheck({ unpriced, tasks }: Plan): Check | undefined {
       'Add it to the rate card.',
     );
   return tasks.some(({ task }) => task.do === 'make') ? passes('rates', title, 'all priced') : undefined;
+}
+
+/** Whether a lead who did not ask for it has to say yes. */
+function approvalCheck({ facts, change, monthly }: Plan): Check | undefined {
+  const needed = facts.approval && wordNeeded(facts.approval, change.kind, monthly);
+  if (!needed) return undefined;
+  return warns(
+    APPROVAL,
+    'Approval',
+    needed.why === 'kind'
+      ? `${change.verb.toLowerCase()} takes the word of another lead`
+      : `more than ${plain(needed.above)} ${needed.above.currency} a month takes the word of another lead`,
+    'Ask for it: it is held until a lead says yes.',
+  );
 }

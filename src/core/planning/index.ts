@@ -1,6 +1,6 @@
 export { schedule, type Schedule, type Task } from './schedule';
 export { impactLine, UNDO, type Impact } from './impact';
-export { CHECK_STATES, blocks, mayBegin, passes, warns, type Check } from './check';
+export { awaits, CHECK_STATES, blocks, mayBegin, passes, warns, type Check } from './check';
 export {
   defineChange,
   policyWish,

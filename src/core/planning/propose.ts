@@ -100,7 +100,18 @@ export function propose(
     monthly,
     checks: [
       ...bound.value.checks(after, facts),
-      ...commonChecks({ facts, before, after, tasks, absent, findings, unpriced: cost.unpriced, policy }),
+      ...commonChecks({
+        change,
+        facts,
+        before,
+        after,
+        tasks,
+        absent,
+        findings,
+        unpriced: cost.unpriced,
+        policy,
+        monthly,
+      }),
     ],
     impact: {
       people: bound.value.people(facts) ?? peopleIn,

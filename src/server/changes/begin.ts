@@ -4,6 +4,7 @@ import { writeBlock } from '../../core/addressing';
 import { holdingOf } from '../../core/intent';
 import type { Facts, KnownResource } from '../../core/facts';
 import {
+  awaits,
   editedOf,
   mayBegin,
   propose,
@@ -104,7 +105,7 @@ export interface Agreed extends Asked {
 /**
  * Begins a change: the one way for all of them. It is proposed again under the locks, so that two at once cannot take the
  * same name, address or room; intent, allocations, run and trail are written together.
- * @throws Problem 422 with fields or with the checks that block, 409 with the new proposal when it is not what the
+ * @throws Problem 422 with fields or with the checks that block, 409 where it takes another's word, with the new proposal when it is not what the
  *   fingerprint was for, or when the environment is on its way out
  */
 export function beginChange(app: App, scope: CustomerScope, change: Change, agreed: Agreed): Promise<Begun> {
@@ -113,6 +114,8 @@ export function beginChange(app: App, scope: CustomerScope, change: Change, agre
       fields: { code: `type ${scope.customer.code}` },
     });
   return proposeUnderLocks(app, scope, change, agreed, async (tx, facts, proposal) => {
+    const waits = awaits(proposal.checks);
+    if (waits !== undefined) throw conflict('approval', `Another has to say yes: ${waits}.`, { waits });
     if (agreed.hold !== undefined) await dropHold(tx, scope, agreed.hold, 'it was begun');
     return carryOut(app, tx, scope, facts, proposal, agreed.reason);
   });

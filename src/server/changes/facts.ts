@@ -1,3 +1,4 @@
+import { asksAnother } from '../../core/approval';
 import type {
   Condition,
   CustomerFacts,
@@ -13,9 +14,10 @@ import { NO_AMOUNTS, NO_LIMITS } from '../../core/plans';
 import type { Rate } from '../../core/rating';
 import { MSP, type CustomerScope } from '../access';
 import type { App } from '../app';
+import { approvalRule } from '../approval';
 import { gatewayFacts } from '../certificates';
 import { realmOf } from '../customers';
-import { keptAt } from '../holds';
+import { heldBy, keptAt } from '../holds';
 import { imageFacts, imagesAt } from '../images';
 import type { Connection } from '../db';
 import { notFound } from '../problem';
@@ -79,6 +81,7 @@ export async function readFacts(
   const made = await imagesAt(connection, scope, subject.site);
   const facts: Facts = {
     now: app.clock.now(),
+    ...(await approvalFacts(connection, scope, subject.hold)),
     customer,
     site: {
       ...site,
@@ -108,6 +111,17 @@ export async function readFacts(
       : {}),
   };
   return withKept(facts, await keptAt(connection, scope, subject.site, facts.now, subject.hold));
+}
+
+/** What needs another's word, where whoever asks needs one. */
+async function approvalFacts(
+  connection: Connection,
+  scope: CustomerScope,
+  hold: string | undefined,
+): Promise<Pick<Facts, 'approval'>> {
+  const rule = await approvalRule(connection);
+  const held = hold === undefined ? undefined : await heldBy(connection, scope, hold);
+  return asksAnother(rule, { ...scope.actor, heldBy: held }) ? { approval: rule } : {};
 }
 
 /** Names that a new computer cannot have: those that the directory knows, and those of servers at the provider. */

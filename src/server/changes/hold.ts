@@ -1,9 +1,9 @@
-import type { Held, Hold } from '../../contract';
-import { takesOf, type Change } from '../../core/planning';
-import { requireRole, type CustomerScope } from '../access';
+import type { Awaited, Held, Hold } from '../../contract';
+import { awaits, takesOf, type Change } from '../../core/planning';
+import { requireRole, type CustomerScope, type Scope } from '../access';
 import type { App } from '../app';
 import { newId } from '../db';
-import { dropHold, getHold, holdsOf, holdView, keepHold, type StoredHold } from '../holds';
+import { awaitedHolds, dropHold, getHold, holdsOf, holdView, keepHold, type StoredHold } from '../holds';
 import { notFound } from '../problem';
 import { write } from '../write';
 import { beginChange, proposeChange, proposeUnderLocks, type Agreed, type Begun } from './begin';
@@ -32,6 +32,8 @@ export function holdChange(
       asked: { input: asked.input, ...(asked.policy ? { policy: asked.policy } : {}) },
       fingerprint: asked.fingerprint,
       actor: scope.actor.name,
+      actorId: scope.actor.id,
+      waits: awaits(proposal.checks) ?? null,
       reason,
       madeAt: now,
       until: now + minutes * 60_000,
@@ -45,6 +47,12 @@ export function holdChange(
 export async function listHolds(app: App, scope: CustomerScope): Promise<Hold[]> {
   const holds = await holdsOf(app.db, scope, app.clock.now());
   return holds.map((one) => holdView(one, changeOf(app, one).verb));
+}
+
+/** What waits for a lead's word, of the customers in reach. */
+export async function listAwaited(app: App, scope: Scope): Promise<Awaited[]> {
+  const holds = await awaitedHolds(app.db, scope, app.clock.now());
+  return holds.map((one) => ({ customer: one.customer, hold: holdView(one, changeOf(app, one).verb) }));
 }
 
 /** A held proposal as it would be now. @throws Problem 404 */
@@ -70,7 +78,11 @@ export async function beginHeld(
   const hold = await getHold(app.db, scope, id, app.clock.now());
   const change = changeOf(app, hold);
   requireRole(scope.actor, change.roles);
-  return beginChange(app, scope, change, { ...askedOf(hold), ...agreed });
+  return beginChange(app, scope, change, {
+    ...askedOf(hold),
+    ...agreed,
+    reason: reasonOf(hold, agreed.reason),
+  });
 }
 
 /** Gives back what is kept for a proposal. @throws Problem 404 */
@@ -78,6 +90,13 @@ export const giveBackHold = (app: App, scope: CustomerScope, id: string): Promis
   write(app, scope, [], async (tx) => {
     if (!(await dropHold(tx, scope, id, 'given back'))) throw notFound('hold');
   });
+
+/** Whoever says yes to what another asked for says so: the trail names both. */
+function reasonOf({ waits, actor, reason: asked }: StoredHold, reason: string): string {
+  if (waits === null) return reason;
+  const why = reason === '' ? asked : reason;
+  return `asked for by ${actor}${why === '' ? '' : `: ${why}`}`.slice(0, 250);
+}
 
 const askedOf = ({ id, environment, asked }: StoredHold) => ({
   ...asked,

@@ -4,7 +4,7 @@ import type { Catalogue } from '../catalogue';
 import { created, nothing, ok, reads, writes, type Route } from '../http';
 import { beginChange, proposeChange } from './begin';
 import { askOutside, readFacts, shownFacts } from './facts';
-import { beginHeld, giveBackHold, holdChange, listHolds, readHold } from './hold';
+import { beginHeld, giveBackHold, holdChange, listAwaited, listHolds, readHold } from './hold';
 
 /** Three routes for each change of the catalogue, and the facts that a new environment is proposed from. */
 export const changeRoutes = ({ changes }: Catalogue): Route[] => [
@@ -12,6 +12,7 @@ export const changeRoutes = ({ changes }: Catalogue): Route[] => [
     ok(shownFacts(await readFacts(app, app.db, scope, query, await askOutside(app, scope, query.site)))),
   ),
   reads(holdEndpoints.list, async ({ app }, scope) => ok({ holds: await listHolds(app, scope) })),
+  reads(holdEndpoints.awaited, async ({ app }, scope) => ok({ awaited: await listAwaited(app, scope) })),
   reads(holdEndpoints.read, async ({ app, params }, scope) => ok(await readHold(app, scope, params.hold))),
   writes(
     holdEndpoints.begin,

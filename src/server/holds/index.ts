@@ -1,8 +1,8 @@
 import type { Hold } from '../../contract';
 import type { Kept, PolicyWish, Takes } from '../../core/planning';
-import { systemScope, type CustomerScope } from '../access';
+import { systemScope, within, type CustomerScope, type Scope } from '../access';
 import type { App } from '../app';
-import type { Connection } from '../db';
+import { sql, type Connection } from '../db';
 import { notFound } from '../problem';
 import { write, type Tx } from '../write';
 
@@ -15,6 +15,9 @@ export interface StoredHold {
   readonly asked: { readonly input: unknown; readonly policy?: PolicyWish };
   readonly fingerprint: string;
   readonly actor: string;
+  readonly actorId: string;
+  /** Why a lead who did not ask for it has to begin it; null: whoever may begin the change may. */
+  readonly waits: string | null;
   readonly reason: string;
   readonly madeAt: number;
   readonly until: number;
@@ -24,7 +27,8 @@ interface Row extends Omit<StoredHold, 'asked'> {
   readonly asked: string;
 }
 
-const HOLD = `SELECT id, kind, environment_id AS environment, title, asked, fingerprint, actor, reason, made_at AS madeAt,
+const HOLD = `SELECT id, kind, environment_id AS environment, title, asked, fingerprint, actor, actor_id AS actorId,
+  waits, reason, made_at AS madeAt,
   until_at AS until FROM held_proposal`;
 
 const readRow = (row: Row): StoredHold => ({ ...row, asked: JSON.parse(row.asked) as StoredHold['asked'] });
@@ -58,6 +62,35 @@ export async function getHold(
   return readRow(row);
 }
 
+/** What waits for a lead's word, of the customers in reach, the first to end first. */
+export async function awaitedHolds(
+  db: Connection,
+  scope: Scope | CustomerScope,
+  now: number,
+): Promise<(StoredHold & { readonly customer: string })[]> {
+  const rows = await db.rows<Row & { readonly customer: string }>(
+    sql`SELECT h.id, h.kind, h.environment_id AS environment, h.title, h.asked, h.fingerprint, h.actor, h.actor_id AS actorId,
+        h.waits, h.reason, h.made_at AS madeAt, h.until_at AS until, c.code AS customer
+        FROM held_proposal h JOIN customer c ON c.id = h.customer_id
+        WHERE h.waits IS NOT NULL AND h.until_at > ${now} AND ${within(scope, 'h.customer_id')}
+        ORDER BY h.until_at, h.id LIMIT 200`,
+  );
+  return rows.map((row) => ({ ...readRow(row), customer: row.customer }));
+}
+
+/** Who held a proposal; undefined: it is not held any more. */
+export async function heldBy(
+  db: Connection,
+  { customer }: CustomerScope,
+  id: string,
+): Promise<string | undefined> {
+  const row = await db.row<{ actor_id: string }>(
+    'SELECT actor_id FROM held_proposal WHERE customer_id = ? AND id = ?',
+    [customer.id, id],
+  );
+  return row?.actor_id;
+}
+
 /** What is kept at a site for proposals, of all customers, but for one of them. */
 export async function keptAt(
   db: Connection,
@@ -86,7 +119,7 @@ export async function keepHold(
 ): Promise<void> {
   await tx.write(
     `INSERT INTO held_proposal (customer_id, id, kind, environment_id, site_code, title, asked, fingerprint, takes, actor,
-       reason, made_at, until_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+       actor_id, waits, reason, made_at, until_at) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
     [
       scope.customer.id,
       hold.id,
@@ -98,13 +131,15 @@ export async function keepHold(
       hold.fingerprint,
       JSON.stringify(takes),
       hold.actor,
+      hold.actorId,
+      hold.waits,
       hold.reason,
       hold.madeAt,
       hold.until,
     ],
   );
   await tx.record({
-    action: 'hold proposal',
+    action: hold.waits === null ? 'hold proposal' : 'ask for approval',
     subject: hold.title.slice(0, 160),
     after: { until: hold.until },
     reason: hold.reason,
@@ -158,6 +193,7 @@ export const holdView = (hold: StoredHold, verb: string): Hold => ({
   environment: hold.environment,
   actor: hold.actor,
   reason: hold.reason,
+  waits: hold.waits,
   madeAt: hold.madeAt,
   until: hold.until,
 });

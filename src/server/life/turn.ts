@@ -1,5 +1,5 @@
 import type { CustomerState, Pausing } from '../../contract';
-import type { PolicyWish } from '../../core/planning';
+import { awaits, type Check, type PolicyWish } from '../../core/planning';
 import { withoutRequest, type CustomerScope } from '../access';
 import type { App } from '../app';
 import { beginChange, proposeChange } from '../changes';
@@ -52,10 +52,17 @@ export async function turnings(
         ...proposal.checks
           .filter((check) => check.state === 'blocks')
           .map((check) => `${check.title}: ${check.says}`),
+        ...awaited(proposal.checks),
       ],
     });
   }
   return found;
+}
+
+/** What takes another's word is begun in each environment by itself: a customer is not turned without it. */
+function awaited(checks: readonly Check[]): string[] {
+  const waits = awaits(checks);
+  return waits === undefined ? [] : [`${waits}: ask for it in the environment`];
 }
 
 const livingOf = (app: App, { customer }: CustomerScope): Promise<{ id: string; name: string }[]> =>

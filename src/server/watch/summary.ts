@@ -7,6 +7,7 @@ import { certificateSays } from '../certificates';
 import { join, sql, transaction, type Connection } from '../db';
 import { hostsOfCustomers } from '../environments';
 import { monthInShort, type PastDays } from '../costs';
+import { awaitedHolds } from '../holds';
 import { tell } from '../live';
 import { networkSays } from '../networks';
 import { beyondPlan } from '../plans';
@@ -67,11 +68,13 @@ async function take(app: App, customer: { id: string; code: string }, hosts: rea
   const beyond = await beyondPlan(app.db, systemScope(customer), now);
   const apart = await networkSays(app, systemScope(customer));
   const ending = await certificateSays(app.db, systemScope(customer), now);
+  const awaited = await awaitedHolds(app.db, systemScope(customer), now);
   const attention: Attention[] = [
     ...hostAttention(hosts),
     ...apart.map((says) => ({ kind: 'drift' as const, says })),
     ...(money.unpriced > 0 ? [unpriced(money.unpriced)] : []),
     ...beyond.map((says) => ({ kind: 'plan' as const, says })),
+    ...awaited.slice(0, MOST_AWAITED).map(({ title }) => waiting(title)),
     ...ending.map((says) => ({ kind: 'gateway' as const, says })),
   ];
   const arcs = arcsOf(hosts, MOST_ARCS);
@@ -115,6 +118,11 @@ function hostAttention(hosts: readonly Host[]): Attention[] {
     return { kind: 'drift', says: `${names.length === 1 ? first : `${names.length} hosts`}: ${says}` };
   });
 }
+
+/** So many are told one by one. */
+const MOST_AWAITED = 3;
+
+const waiting = (title: string): Attention => ({ kind: 'approval', says: `${title}: waits for a lead` });
 
 const unpriced = (count: number): Attention => ({
   kind: 'money',

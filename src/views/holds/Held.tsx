@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { Check, Copy } from 'lucide-react';
 import type { Held as HeldData } from '../../contract';
-import { impactLine, mayBegin } from '../../core/planning';
+import { awaits, impactLine, mayBegin } from '../../core/planning';
 import { newKey, send, whyOf } from '../../client/api';
 import { writeMoney, writeWhen } from '../../client/format';
 import { Button } from '../../ui/Button';
@@ -54,19 +54,22 @@ export function Held({ customer, initial, zone, mayChange }: Props) {
       await send('DELETE', '/customers/{customer}/holds/{hold}', here, { key: newKey() });
       return `/customers/${customer.code}/runs`;
     });
+  // Whoever looks may not begin it: it takes another's word than theirs.
+  const waits = awaits(proposal.checks);
   const ready =
     same && proposal.refused === null && mayBegin(proposal.checks) && (!typesCode || code === customer.code);
   return (
     <div className={styles.page}>
       <Panel
         title={hold.title}
-        side={<Chip tone={same ? 'good' : 'care'}>{same ? 'held' : 'otherwise by now'}</Chip>}
+        side={<State hold={hold} same={same} mine={waits === undefined && mayChange} />}
       >
         <div className={styles.held}>
           <div className={styles.who}>
             <Mark mark={customer.mark} size={34} />
             <p>
-              for {customer.name}; held by {hold.actor} until <b>{writeWhen(hold.until, zone)}</b>
+              for {customer.name}; {hold.waits === null ? 'held' : 'asked for'} by {hold.actor}, kept until{' '}
+              <b>{writeWhen(hold.until, zone)}</b>
               {hold.reason !== '' && `: ${hold.reason}`}. Its names, addresses, room and what it takes of the
               plan are nobody else’s until then.
             </p>
@@ -79,7 +82,7 @@ export function Held({ customer, initial, zone, mayChange }: Props) {
           <ImpactLine line={impactLine(proposal.impact, writeMoney)} />
           <Tasks tasks={proposal.tasks} />
           <Checks checks={proposal.checks} customer={customer.code} />
-          {typesCode && (
+          {typesCode && waits === undefined && mayChange && (
             <TextField
               label={`Type ${customer.code} to begin it`}
               value={code}
@@ -102,11 +105,14 @@ export function Held({ customer, initial, zone, mayChange }: Props) {
             {mayChange && (
               <>
                 <Button isDisabled={busy} onPress={() => void giveBack()}>
-                  Give back
+                  {hold.waits !== null && waits === undefined ? 'Say no' : 'Give back'}
                 </Button>
-                <Button kind="main" isDisabled={busy || !ready} onPress={() => void begin()}>
-                  {hold.verb} for {customer.code}
-                </Button>
+                {waits === undefined && (
+                  <Button kind="main" isDisabled={busy || !ready} onPress={() => void begin()}>
+                    {hold.waits === null ? hold.verb : `Say yes: ${hold.verb.toLowerCase()}`} for{' '}
+                    {customer.code}
+                  </Button>
+                )}
               </>
             )}
           </div>
@@ -114,4 +120,20 @@ export function Held({ customer, initial, zone, mayChange }: Props) {
       </Panel>
     </div>
   );
+}
+
+/** Whether it can still be begun, and by whom. */
+function State({
+  hold,
+  same,
+  mine,
+}: {
+  readonly hold: HeldData['hold'];
+  readonly same: boolean;
+  /** Whether who looks may begin it. */
+  readonly mine: boolean;
+}) {
+  if (!same) return <Chip tone="care">otherwise by now</Chip>;
+  if (hold.waits === null) return <Chip tone="good">held</Chip>;
+  return <Chip tone="care">{mine ? 'waits for your word' : 'waits for a lead'}</Chip>;
 }

@@ -22,6 +22,7 @@ export function HoldsList({
             <li key={hold.id}>
               <a href={`/customers/${code}/holds/${hold.id}`}>{hold.title}</a>
               <small>
+                {hold.waits !== null && 'waits for a lead; '}
                 {hold.actor}, until {writeWhen(hold.until, zone)}
                 {hold.reason !== '' && `: ${hold.reason}`}
               </small>

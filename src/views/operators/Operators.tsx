@@ -1,5 +1,5 @@
 import { UserRoundPlus } from 'lucide-react';
-import { useState } from 'react';
+import { useState, type ComponentProps } from 'react';
 import type { GroupRuleView, Operator } from '../../contract';
 import { get, newKey, send, whyOf } from '../../client/api';
 import { count, writeDay, writeWhen } from '../../client/format';
@@ -8,6 +8,7 @@ import { Chip } from '../../ui/Chip';
 import { CheckField } from '../../ui/Field';
 import { Empty, Figure, Figures, Panel } from '../../ui/Panel';
 import { Table, type Column } from '../../ui/Table';
+import { Approval } from './Approval';
 import { ChangeOperator } from './ChangeOperator';
 import { Groups } from './Groups';
 import { Invite } from './Invite';
@@ -23,12 +24,22 @@ interface Props {
   readonly now: number;
   /** The identity service, and what its groups give; undefined: there is none. */
   readonly groups?: { readonly service: string; readonly rules: readonly GroupRuleView[] } | undefined;
+  /** What needs another's word; undefined: it is not theirs to say. */
+  readonly approval?: ComponentProps<typeof Approval> | undefined;
 }
 
 const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
 
 /** Who works here, whom does each reach, and what stands open for them? */
-export function Operators({ initial, factorRequired: firstRequired, customers, me, now, groups }: Props) {
+export function Operators({
+  initial,
+  factorRequired: firstRequired,
+  customers,
+  me,
+  now,
+  groups,
+  approval,
+}: Props) {
   const [operators, setOperators] = useState(initial);
   const [required, setRequired] = useState(firstRequired);
   const [inviting, setInviting] = useState(false);
@@ -126,6 +137,7 @@ export function Operators({ initial, factorRequired: firstRequired, customers, m
         />
       </Panel>
       {groups && <Groups initial={groups.rules} service={groups.service} customers={customers} />}
+      {approval && <Approval {...approval} />}
       {inviting && (
         <Invite
           customers={customers}

@@ -1,6 +1,6 @@
 import type { ProposedTask } from '../../contract';
 import { Fragment, useState } from 'react';
-import { impactLine, mayBegin, timelineOf } from '../../core/planning';
+import { awaits, impactLine, mayBegin, timelineOf } from '../../core/planning';
 import { count, writeMoney } from '../../client/format';
 import { Button } from '../../ui/Button';
 import { Dialog } from '../../ui/Dialog';
@@ -12,6 +12,7 @@ import styles from './ChangeDialog.module.css';
 import { ChangeInput } from './ChangeFields';
 import type { Changing } from './changing';
 import { Checks } from './Checks';
+import { HoldFor, USUAL_HOLD } from './HoldFor';
 import { PolicyFields } from './PolicyFields';
 import { TimeLine } from './TimeLine';
 import { changePath, useProposal } from './use-proposal';
@@ -26,8 +27,6 @@ interface Props {
   readonly onBegun?: (run: string) => void;
 }
 
-const DAY_MINUTES = 24 * 60;
-
 /** The one dialog for every change, drawn from its proposal: whose it is, what it does, to whom, for how much. */
 export default function ChangeDialog({ customer, environment, change, onClose, onBegun }: Props) {
   const { form, asked } = useChangeForm(change.kind, change.input);
@@ -36,9 +35,12 @@ export default function ChangeDialog({ customer, environment, change, onClose, o
     asked,
   );
   const [code, setCode] = useState('');
-  const needsCode = asksForCode(change.kind);
+  const [minutes, setMinutes] = useState(USUAL_HOLD);
   const named = [...(change.field ? [change.field] : []), ...(change.more ?? [])];
   const proposal = found?.proposal;
+  const waits = proposal && awaits(proposal.checks);
+  // Who says yes types it.
+  const needsCode = waits === undefined && asksForCode(change.kind);
   const { errors } = form.formState;
   const isFaulty = Object.keys(errors).length > 0;
   const ready =
@@ -54,10 +56,10 @@ export default function ChangeDialog({ customer, environment, change, onClose, o
     if (onBegun) onBegun(run);
     else location.assign(`/customers/${customer.code}/runs/${run}`);
   });
-  // What takes nothing has nothing to be kept.
-  const mayHold = proposal?.tasks.some((task) => task.do === 'make') === true;
+  // What takes nothing has nothing to be kept; what waits for another's word is kept for them.
+  const mayHold = waits !== undefined || proposal?.tasks.some((task) => task.do === 'make') === true;
   const keep = form.handleSubmit(async ({ reason }) => {
-    const id = await hold({ reason, minutes: DAY_MINUTES });
+    const id = await hold({ reason, minutes });
     if (id !== undefined) location.assign(`/customers/${customer.code}/holds/${id}`);
   });
   const sees = proposal?.checks.filter(
@@ -71,19 +73,26 @@ export default function ChangeDialog({ customer, environment, change, onClose, o
       mark={<Mark mark={customer.mark} size={34} />}
       actions={
         <>
+          {mayHold && <HoldFor minutes={minutes} onMinutes={setMinutes} />}
           <Button onPress={onClose}>Back</Button>
-          {mayHold && (
+          {waits === undefined && mayHold && (
             <Button isDisabled={!ready || busy} onPress={() => void keep()}>
-              Hold for a day
+              Hold
             </Button>
           )}
-          <Button
-            kind={change.danger === true ? 'danger' : 'main'}
-            isDisabled={!ready || busy}
-            onPress={() => void confirm()}
-          >
-            {change.verb} for {customer.code}
-          </Button>
+          {waits === undefined ? (
+            <Button
+              kind={change.danger === true ? 'danger' : 'main'}
+              isDisabled={!ready || busy}
+              onPress={() => void confirm()}
+            >
+              {change.verb} for {customer.code}
+            </Button>
+          ) : (
+            <Button kind="main" isDisabled={!ready || busy} onPress={() => void keep()}>
+              Ask for approval
+            </Button>
+          )}
         </>
       }
     >

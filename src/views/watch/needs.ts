@@ -26,9 +26,9 @@ export function looksOf({ customers, runs, attention }: Watch): Look[] {
       })),
     ...customers.flatMap((customer) =>
       customer.attention.map((one): Look => ({
-        href: `/customers/${customer.code}`,
+        href: one.kind === 'approval' ? `/customers/${customer.code}/runs` : `/customers/${customer.code}`,
         says: one.says,
-        weight: one.kind === 'drift' ? 30 + hardship(customer) : 10,
+        weight: one.kind === 'drift' ? 30 + hardship(customer) : one.kind === 'approval' ? 25 : 10,
         customer,
       })),
     ),

@@ -57,7 +57,7 @@ CREATE TABLE outside_group (
 -- What the MSP has decided for everyone.
 CREATE TABLE setting (
   name VARCHAR(40) CHARACTER SET ascii COLLATE ascii_bin PRIMARY KEY,
-  value VARCHAR(200) NOT NULL
+  value VARCHAR(4000) NOT NULL
 );
 
 -- Times in this file's tables are the wall's: signing in does not follow the demo clock.

@@ -146,6 +146,9 @@ CREATE TABLE held_proposal (
   -- The address block that its customer gets with it.
   block VARCHAR(18) CHARACTER SET ascii COLLATE ascii_bin AS (JSON_VALUE(takes, '$.block')) STORED,
   actor VARCHAR(120) NOT NULL,
+  actor_id VARCHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  -- Why a lead who did not ask for it has to begin it; NULL: whoever may begin the change may.
+  waits VARCHAR(200) NULL,
   reason VARCHAR(255) NOT NULL,
   made_at BIGINT NOT NULL,
   until_at BIGINT NOT NULL,
