@@ -44,6 +44,8 @@ export type MadeVersion = Of<typeof madeVersionSchema>;
 export const madeImageSchema = shape({
   /** By this id its changes and runs are found. */
   id: text,
+  /** The MSP’s code: it is for everyone; else whose own it is. */
+  owner: text,
   code: text,
   name: text,
   says: text,

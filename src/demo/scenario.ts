@@ -211,7 +211,7 @@ export const CERTIFICATES = [
 ] as const;
 
 interface DemoRate {
-  readonly meter: 'host' | 'disk' | 'share' | 'licence';
+  readonly meter: 'host' | 'disk' | 'share' | 'licence' | 'image';
   readonly size: string;
   readonly unit: 'hour' | 'month';
   readonly price: string;
@@ -228,6 +228,7 @@ const euro: readonly DemoRate[] = [
   { meter: 'disk', size: '', unit: 'month', price: '0.07', later: null },
   { meter: 'share', size: '', unit: 'month', price: '0.11', later: null },
   { meter: 'licence', size: '', unit: 'month', price: '4', later: null },
+  { meter: 'image', size: '', unit: 'month', price: '0.06', later: null },
 ];
 
 const POUNDS_A_EURO = 0.86;

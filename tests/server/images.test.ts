@@ -347,6 +347,11 @@ describe('an image that is made here', () => {
     expect(guessed.status).toBe(404);
   });
 
+  it('is not retired while hosts of a customer stand on it', async () => {
+    const refused = await own('retire', {});
+    expect([refused.status, refused.text]).toEqual([422, expect.stringMatching(/hosts? stands? on it/)]);
+  });
+
   it('is no customer’s to see or to change', async () => {
     const path = `/customers/SVG/environments/${image.environment}/changes/drop-version`;
     const refused = await world.call('ida', 'POST', path, {

@@ -108,8 +108,14 @@ describe('tenants in the database', () => {
   });
 
   it('a column that names an owned thing is a reference, or is told why not', () => {
-    // What a run is about may be any kind of thing; a trail outlives what it tells of.
-    const told = ['run.subject_id', 'trail.run_id', 'trail.actor_id', 'live_event.subject_id'];
+    // What a run is about may be any kind of thing; a trail outlives what it tells of; who acts may be Laager itself.
+    const told = [
+      'run.subject_id',
+      'trail.run_id',
+      'trail.actor_id',
+      'held_proposal.actor_id',
+      'live_event.subject_id',
+    ];
     const tables = ['environment', 'resource', 'run', 'step'];
     const named = [
       ...new Set(references.flatMap((one) => one.columns.map((column) => `${one.table}.${column}`))),

@@ -1,5 +1,6 @@
 import Joi from 'joi';
-import { defineChange } from '../planning';
+import type { Facts } from '../facts';
+import { blocks, defineChange, warns, type Check } from '../planning';
 import { ok } from '../result';
 import { nameOf } from './common';
 
@@ -21,5 +22,17 @@ export const retire = defineChange<Record<string, never>>({
   title: (_input, facts) => `Retire ${nameOf(facts)}`,
   edit: () => ok(null),
   policy: () => ({ atATime: 8, failureLimit: 3 }),
+  checks: (_edited, _input, facts) => usedCheck(facts),
   people: (_input, facts) => facts.environment?.intent.people ?? 0,
 });
+
+/** An image that customers' hosts stand on stays; one of a customer's own goes with the hosts of theirs. */
+function usedCheck({ image, customer }: Facts): Check[] {
+  const uses = image?.uses ?? [];
+  const hosts = uses.reduce((sum, one) => sum + one.hosts, 0);
+  if (hosts === 0) return [];
+  const says = hosts === 1 ? '1 host stands on it' : `${hosts} hosts stand on it`;
+  return uses.every((one) => one.customer === customer.code)
+    ? [warns('used', 'Used', `${says}; no other is made of it any more`, 'Give them another image first.')]
+    : [blocks('used', 'Used', says, 'Give them another image first.')];
+}

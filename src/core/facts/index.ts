@@ -201,6 +201,8 @@ export interface Facts {
   readonly present: readonly PresentFacts[];
   /** Undefined: there is none yet. */
   readonly environment?: EnvironmentFacts;
+  /** Codes of all images that are made here, whosesoever: each is used once. Never told outside. */
+  readonly imagesTaken?: readonly string[] | undefined;
   /** Where an image is changed: who stands on its versions, and which sites there are. */
   readonly image?: {
     readonly uses: readonly ImageUse[];

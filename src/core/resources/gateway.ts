@@ -1,4 +1,5 @@
 import Joi from 'joi';
+import { holdingOf } from '../intent';
 import { differing, type ResourceKind } from './kind';
 
 type Gateway = {
@@ -19,8 +20,9 @@ export const gateway: ResourceKind<Gateway> = {
     certificate: Joi.string().required(),
   }),
   shared: true,
-  wanted: ({ site }, { gateway: wanted }) =>
-    wanted
+  wanted: (intent, { gateway: wanted }) => {
+    const { site } = intent;
+    return wanted && holdingOf(intent) === 'desktops'
       ? [
           {
             key: `gateway:${site}`,
@@ -30,7 +32,8 @@ export const gateway: ResourceKind<Gateway> = {
             needs: [`network:${site}`],
           },
         ]
-      : [],
+      : [];
+  },
   differences: (wanted, present) => [
     ...differing(wanted, present, 'dnsName', 'in place', false),
     ...differing(

@@ -64,7 +64,7 @@ export async function readGateway(db: Connection, scope: CustomerScope): Promise
          LEFT JOIN resource r ON r.customer_id = e.customer_id AND r.site_code = e.site_code AND r.kind = 'gateway'
            AND r.returned_at IS NULL
          LEFT JOIN present_resource p ON p.customer_id = r.customer_id AND p.resource_id = r.id AND p.gone_at IS NULL
-       WHERE e.customer_id = ? AND e.wanted = 'serving' GROUP BY s.code, s.name, p.ref, r.id ORDER BY s.name`,
+       WHERE e.customer_id = ? AND e.wanted = 'serving' AND e.holds = 'desktops' GROUP BY s.code, s.name, p.ref, r.id ORDER BY s.name`,
       [scope.customer.id],
     ),
   ]);

@@ -15,7 +15,7 @@ import {
 import type { Wanted } from '../../core/resources';
 import { MSP, type CustomerScope } from '../access';
 import type { App } from '../app';
-import { newId, type Lock } from '../db';
+import { DatabaseError, newId, type Lock } from '../db';
 import { dropHold } from '../holds';
 import { conflict, notFound, Problem } from '../problem';
 import { trySignIn } from '../providers';
@@ -227,22 +227,25 @@ async function keepIntent(
 ): Promise<void> {
   const { id } = scope.customer;
   if (intent && !facts.environment)
-    await tx.write(
-      `INSERT INTO environment (customer_id, id, name, site_code, template_code, revision, template_owner, wanted, holds,
+    await unlessTaken(
+      intent.name,
+      tx.write(
+        `INSERT INTO environment (customer_id, id, name, site_code, template_code, revision, template_owner, wanted, holds,
          people, created_at)
        VALUES (?, ?, ?, ?, ?, ?, (SELECT t.customer_id FROM template t WHERE t.code = ?), 'serving', ?, ?, ?)`,
-      [
-        id,
-        environment,
-        intent.name,
-        intent.site,
-        intent.template?.code ?? null,
-        intent.template?.revision ?? null,
-        intent.template?.code ?? null,
-        holdingOf(intent),
-        intent.people,
-        now,
-      ],
+        [
+          id,
+          environment,
+          intent.name,
+          intent.site,
+          intent.template?.code ?? null,
+          intent.template?.revision ?? null,
+          intent.template?.code ?? null,
+          holdingOf(intent),
+          intent.people,
+          now,
+        ],
+      ),
     );
   else
     await tx.write(
@@ -254,6 +257,16 @@ async function keepIntent(
       'INSERT INTO intent (customer_id, environment_id, version, document, created_at) VALUES (?, ?, ?, ?, ?)',
       [id, environment, version, JSON.stringify(intent), now],
     );
+}
+
+/** An image's code is one of all tenants, whose locks another may hold: the database has the last word. @throws Problem 409 */
+async function unlessTaken(name: string, writing: Promise<unknown>): Promise<void> {
+  try {
+    await writing;
+  } catch (error) {
+    if (error instanceof DatabaseError && error.isDuplicate) throw conflict('taken', `${name} is taken.`);
+    throw error;
+  }
 }
 
 /** Writes what is wanted now, and what was allocated. @returns each resource's id and the version of what is wanted */

@@ -18,7 +18,7 @@ import { approvalRule } from '../approval';
 import { gatewayFacts } from '../certificates';
 import { realmOf } from '../customers';
 import { heldBy, keptAt } from '../holds';
-import { imageFacts, imagesAt } from '../images';
+import { imageCodes, imageFacts, imagesAt } from '../images';
 import type { Connection } from '../db';
 import { notFound } from '../problem';
 import { quantitiesOf } from '../metering';
@@ -98,13 +98,14 @@ export async function readFacts(
     ...(subject.concerns && subject.concerns.length > 0
       ? { accounts: await accountsAmong(connection, scope, subject.concerns) }
       : {}),
+    ...(environment || from !== undefined ? {} : { imagesTaken: await imageCodes(connection) }),
     known: await knownResources(connection, scope, subject),
     present: await presentFacts(app, connection, scope, subject),
     ...(environment ? { environment } : {}),
     ...(environment && holdingOf(environment.intent) === 'image'
       ? {
           image: {
-            ...(await imageFacts(connection, environment.intent.name)),
+            ...(await imageFacts(connection, scope, environment.intent.name)),
             secrets: (await listSecrets(connection, scope)).map(({ name }) => name),
           },
         }

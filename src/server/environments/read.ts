@@ -44,7 +44,7 @@ export async function listEnvironments(
   },
 ): Promise<Environment[]> {
   const rows = await db.rows<Omit<Environment, 'arcs'>>(
-    `${ENVIRONMENT} WHERE e.customer_id = ? AND e.id > ? AND INSTR(e.name, ?) > 0
+    `${ENVIRONMENT} WHERE e.customer_id = ? AND e.holds <> 'image' AND e.id > ? AND INSTR(e.name, ?) > 0
      ORDER BY e.id LIMIT ${Math.floor(page.limit)}`,
     [scope.customer.id, page.after ?? '', page.find ?? ''],
   );

@@ -1,31 +1,56 @@
 import type { Facts, ImageFacts } from '../../core/facts';
 import { currentOf, imageKey, lineOf, versionName, type ImageLine } from '../../core/images';
 import type { Attributes, Intent } from '../../core/intent';
-import { MSP, type CustomerScope } from '../access';
-import { join, sql, type Connection } from '../db';
+import { MSP, reachable, type CustomerScope, type Scope } from '../access';
+import { join, sql, type Connection, type Sql } from '../db';
 
 /** An image that is made here, as it is wanted. */
 export interface StoredImage {
   readonly id: string;
-  readonly customerId: string;
+  /** Whose it is: the MSP's, for everyone, or a customer's own. */
+  readonly owner: { readonly id: string; readonly code: string; readonly state: string };
   readonly version: number;
   readonly line: ImageLine;
 }
 
-/** The images of some tenants that are not on their way out, by name. */
-export async function imagesOf(
-  connection: Connection,
-  customerIds: readonly string[],
-): Promise<StoredImage[]> {
-  const rows = await connection.rows<{ id: string; customer_id: string; version: number; document: string }>(
-    sql`SELECT e.id, e.customer_id, e.version, i.document FROM environment e
+/** Every image that is not on its way out, whosesoever, by name: for what goes on by itself. */
+export const everyImage = (connection: Connection): Promise<StoredImage[]> =>
+  imagesWhere(connection, sql`TRUE`);
+
+/** The MSP's images, and those of customers in reach. */
+export const imagesInReach = (connection: Connection, scope: Scope): Promise<StoredImage[]> =>
+  imagesWhere(connection, sql`(e.customer_id = ${MSP.id} OR ${reachable(scope, 'e.customer_id')})`);
+
+/** What a customer's hosts can be made of: the MSP's images, and the customer's own. */
+const imagesFor = (connection: Connection, customer: string): Promise<StoredImage[]> =>
+  imagesWhere(connection, sql`e.customer_id IN (${join([...new Set([MSP.id, customer])])})`);
+
+async function imagesWhere(connection: Connection, whose: Sql): Promise<StoredImage[]> {
+  const rows = await connection.rows<{
+    id: string;
+    owner: string;
+    code: string;
+    state: string;
+    version: number;
+    document: string;
+  }>(
+    sql`SELECT e.id, e.customer_id AS owner, c.code, c.state, e.version, i.document FROM environment e
+        JOIN customer c ON c.id = e.customer_id
         JOIN intent i ON (i.customer_id, i.environment_id, i.version) = (e.customer_id, e.id, e.version)
-        WHERE e.customer_id IN (${join(customerIds)}) AND e.holds = 'image' AND e.wanted = 'serving' ORDER BY e.name`,
+        WHERE ${whose} AND e.holds = 'image' AND e.wanted = 'serving' ORDER BY e.name`,
   );
-  return rows.flatMap(({ id, customer_id, version, document }) => {
+  return rows.flatMap(({ id, owner, code, state, version, document }) => {
     const line = lineOf(JSON.parse(document) as Intent);
-    return line ? [{ id, customerId: customer_id, version, line }] : [];
+    return line ? [{ id, owner: { id: owner, code, state }, version, line }] : [];
   });
+}
+
+/** Codes of all images, also of those that are going: each is used once. */
+export async function imageCodes(connection: Connection): Promise<string[]> {
+  const rows = await connection.rows<{ code: string }>(
+    'SELECT image_code AS code FROM environment WHERE image_code IS NOT NULL',
+  );
+  return rows.map(({ code }) => code);
 }
 
 /** A version that stands at a site. */
@@ -38,11 +63,12 @@ export interface StandingVersion {
   readonly capturedAt: number;
 }
 
-/** The versions that stand, of some tenants' images. */
+/** The versions that stand, of some images. */
 export async function standingVersions(
   connection: Connection,
-  customerIds: readonly string[],
+  images: readonly StoredImage[],
 ): Promise<StandingVersion[]> {
+  if (images.length === 0) return [];
   const rows = await connection.rows<{
     environment_id: string;
     resource_key: string;
@@ -53,7 +79,7 @@ export async function standingVersions(
     sql`SELECT r.environment_id, r.resource_key, p.site_code, p.attributes, p.made_at
         FROM present_resource p JOIN resource r ON r.customer_id = p.customer_id AND r.id = p.resource_id
           AND r.returned_at IS NULL AND r.wanted
-        WHERE p.customer_id IN (${join(customerIds)}) AND p.kind = 'image' AND p.present_condition = 'well'`,
+        WHERE p.customer_id IN (${join([...new Set(images.map(({ owner }) => owner.id))])}) AND p.kind = 'image' AND p.present_condition = 'well'`,
   );
   return rows.map((row) => {
     const { gib, programs } = JSON.parse(row.attributes) as Attributes;
@@ -74,8 +100,8 @@ export async function imagesAt(
   { customer }: CustomerScope,
   site: string,
 ): Promise<{ readonly here: ImageFacts[]; readonly elsewhere: ImageFacts[] }> {
-  const owners = [...new Set([MSP.id, customer.id])];
-  const [images, standing] = [await imagesOf(connection, owners), await standingVersions(connection, owners)];
+  const images = await imagesFor(connection, customer.id);
+  const standing = await standingVersions(connection, images);
   const here: ImageFacts[] = [];
   const elsewhere: ImageFacts[] = [];
   for (const { id, line } of images)
@@ -102,37 +128,45 @@ export async function imagesAt(
 }
 
 /** What an image's changes are proposed from: who stands on it, of whichever customer, and which sites there are. */
-export async function imageFacts(connection: Connection, code: string): Promise<NonNullable<Facts['image']>> {
+export async function imageFacts(
+  connection: Connection,
+  { customer }: CustomerScope,
+  code: string,
+): Promise<NonNullable<Facts['image']>> {
   const sites = await connection.rows<{ code: string; name: string; works: number; says: string }>(
     `SELECT s.code, s.name, p.sign_in_works AS works, p.sign_in_says AS says
      FROM site s JOIN provider p ON p.code = s.provider_code ORDER BY s.name`,
   );
   return {
-    uses: await usesOf(connection, code),
+    uses: await usesOf(connection, customer.id, code),
     sites: sites.map(({ works, says, ...site }) => ({ ...site, signIn: { worked: works === 1, says } })),
   };
 }
 
 export type Use = NonNullable<Facts['image']>['uses'][number];
 
-/** The pools whose hosts are made of a version of an image. */
-export const usesOf = (connection: Connection, code: string): Promise<Use[]> =>
+/** The pools whose hosts are made of a version of an image: of a customer's own, only that customer's. */
+export const usesOf = (connection: Connection, owner: string, code: string): Promise<Use[]> =>
   connection.rows<Use>(
     `SELECT r.image AS version, c.code AS customer, e.name AS environment, e.id AS environmentId,
        SUBSTRING_INDEX(SUBSTRING_INDEX(r.resource_key, ':', 2), ':', -1) AS pool, COUNT(*) AS hosts
      FROM resource r JOIN customer c ON c.id = r.customer_id
        JOIN environment e ON e.customer_id = r.customer_id AND e.id = r.environment_id
-     WHERE r.image LIKE ? AND r.returned_at IS NULL
+     WHERE r.image LIKE ? AND r.returned_at IS NULL AND ? IN (r.customer_id, ?)
      GROUP BY r.image, c.code, e.name, e.id, 5 ORDER BY c.code, e.name, 5`,
-    [`${code}@%`],
+    [`${code}@%`, owner, MSP.id],
   );
 
-/** What a template may name as its hosts' image, each once: lines of ours, what is at the sites, and lines without a version yet. */
+/** What a template may name as its hosts' image, its owner's own among them, each once: lines of ours, what is at the sites, and lines without a version yet. */
 export async function imagesForTemplates(
   connection: Connection,
+  scope: Scope,
+  owner: string,
   sites: readonly { readonly images: readonly { readonly name: string }[] }[],
 ): Promise<string[]> {
-  const lines = (await imagesOf(connection, [MSP.id])).map(({ line }) => line);
+  const lines = (await imagesInReach(connection, scope))
+    .filter((one) => one.owner.id === MSP.id || one.owner.code === owner)
+    .map(({ line }) => line);
   const isCurrent = (line: ImageLine): boolean => currentOf(line) !== undefined;
   const ours = lines.filter(isCurrent).map(({ code }) => code);
   const begun = lines.filter((line) => !isCurrent(line)).map(({ code }) => code);

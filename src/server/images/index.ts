@@ -1,3 +1,3 @@
-export { imageFacts, imagesAt, imagesForTemplates, imagesOf, standingVersions, usesOf } from './facts';
+export { everyImage, imageCodes, imageFacts, imagesAt, imagesForTemplates, imagesInReach } from './facts';
 export { dueImages, idleMachines, waitingPilots } from './keep';
 export { listImages } from './read';

@@ -1,40 +1,39 @@
 import { imageKey, versionName, type ImageVersion } from '../../core/images';
 import { isRefreshDue, type IsHoliday, type RefreshRule } from '../../core/refresh';
 import type { Intent } from '../../core/intent';
-import { MSP, systemScope } from '../access';
 import { publicHolidays } from '../customers';
 import type { App } from '../app';
 import type { Connection } from '../db';
-import { imagesOf, standingVersions } from './facts';
+import { everyImage, standingVersions, type StoredImage } from './facts';
 
 /** A build machine that is wanted no more, and why. */
 export interface IdleMachine {
+  readonly owner: StoredImage['owner'];
   /** The image, and the number of its version. */
   readonly image: string;
   readonly version: number;
   readonly why: string;
 }
 
-const SCOPE = systemScope(MSP);
-
 /** The machines that are wanted no more: what they were for is captured, or nobody went on with it in time. */
 export async function idleMachines({ db, clock }: Pick<App, 'db' | 'clock'>): Promise<IdleMachine[]> {
-  const images = await imagesOf(db, [SCOPE.customer.id]);
+  const images = await everyImage(db);
   if (!images.some(({ line }) => line.versions.some((one) => one.machine))) return [];
-  const standing = await standingVersions(db, [SCOPE.customer.id]);
+  const standing = await standingVersions(db, images);
   const found: IdleMachine[] = [];
-  for (const { id, line } of images)
+  for (const { id, owner, line } of images)
     for (const version of line.versions.filter((one) => one.machine)) {
       const key = imageKey(version.number, line.site);
       const isCaptured = standing.some((one) => one.image === id && one.key === key);
-      const why = isCaptured ? 'it is captured' : await givenUp(db, id, version, clock.now());
-      if (why !== undefined) found.push({ image: id, version: version.number, why });
+      const why = isCaptured ? 'it is captured' : await givenUp(db, owner.id, id, version, clock.now());
+      if (why !== undefined) found.push({ owner, image: id, version: version.number, why });
     }
   return found;
 }
 
 async function givenUp(
   db: Connection,
+  owner: string,
   image: string,
   { keepUntil }: ImageVersion,
   now: number,
@@ -42,7 +41,7 @@ async function givenUp(
   if (now < keepUntil) return undefined;
   const atWork = await db.row(
     "SELECT id FROM run WHERE customer_id = ? AND environment_id = ? AND state IN ('running','stopping') LIMIT 1",
-    [MSP.id, image],
+    [owner, image],
   );
   return atWork ? undefined : 'nobody went on with it in time';
 }
@@ -53,11 +52,14 @@ export const holidaysOf =
   (date) =>
     publicHolidays(country, '', Number(date.slice(0, 4))).some((one) => one.date === date);
 
-/** The images that their rule wants built anew now. */
-export async function dueImages({ db, clock }: Pick<App, 'db' | 'clock'>): Promise<string[]> {
-  const images = await imagesOf(db, [MSP.id]);
-  return images.flatMap(({ id, line }) =>
-    line.refresh && isRefreshDue(line, clock.now(), holidaysOf(line.refresh)) ? [id] : [],
+/** The images that their rule wants built anew now; for who is paused or goes nothing is built. */
+export async function dueImages({ db, clock }: Pick<App, 'db' | 'clock'>): Promise<StoredImage[]> {
+  const images = await everyImage(db);
+  return images.filter(
+    ({ owner, line }) =>
+      line.refresh &&
+      (owner.state === 'active' || owner.state === 'trial') &&
+      isRefreshDue(line, clock.now(), holidaysOf(line.refresh)),
   );
 }
 
@@ -71,13 +73,13 @@ export interface PilotPool {
 
 /** Pools on trial whose newest version their rule asked for: nobody has to put it there. */
 export async function waitingPilots(db: Connection): Promise<PilotPool[]> {
-  const images = await imagesOf(db, [MSP.id]);
+  const images = await everyImage(db);
   const fresh = images.flatMap(({ id, line }) => {
     const newest = line.versions.filter((one) => one.state === 'trial' && one.byRule).at(-1);
     return newest ? [{ id, line, newest }] : [];
   });
   if (fresh.length === 0) return [];
-  const standing = await standingVersions(db, [MSP.id]);
+  const standing = await standingVersions(db, images);
   const pilots = await pilotPools(db);
   return fresh.flatMap(({ id, line, newest }) => {
     const image = versionName(line.code, newest.number);

@@ -7,12 +7,14 @@ import { sum, type Money } from '../../core/money';
 import { monthlyCost } from '../../core/rating';
 import { MSP, reachable, systemScope, type Scope } from '../access';
 import type { App } from '../app';
-import { sql, type Connection } from '../db';
+import { join, sql, type Connection } from '../db';
 import { notFound } from '../problem';
 import { listRuns } from '../runs';
+import { ratesOf } from '../pricing';
 import { pricesInForce, type ProviderPrices } from '../providers';
 import {
-  imagesOf,
+  everyImage,
+  imagesInReach,
   standingVersions,
   usesOf,
   type StandingVersion,
@@ -21,7 +23,6 @@ import {
 } from './facts';
 import { holidaysOf } from './keep';
 
-const OWN = systemScope(MSP);
 const LAST_RUNS = 30;
 /** So many of the next times are told, and so many stand in the calendar. */
 const NEXT = 4;
@@ -30,6 +31,8 @@ const YEAR = 12;
 interface Ground {
   readonly sites: ReadonlyMap<string, { readonly name: string; readonly provider: string }>;
   readonly prices: ReadonlyMap<string, ProviderPrices>;
+  /** What customers with images of their own are charged by. */
+  readonly cards: ReadonlyMap<string, ProviderPrices>;
   readonly reach: ReadonlySet<string>;
   readonly reachesAll: boolean;
   readonly now: number;
@@ -37,17 +40,15 @@ interface Ground {
   readonly keyOf: (image: string) => string;
 }
 
-/** The images that are made here. Whose hosts stand on them is told of customers in reach; of others only how many. */
+/** The images that are made here, for everyone and for customers in reach. Whose hosts stand on them is told of customers in reach; of others only how many. */
 export async function listImages(app: App, scope: Scope): Promise<MadeImage[]> {
-  const [images, standing, ground] = await Promise.all([
-    imagesOf(app.db, [MSP.id]),
-    standingVersions(app.db, [MSP.id]),
-    groundOf(app, scope),
-  ]);
-  return Promise.all(images.map((one) => imageView(app.db, one, standing, ground)));
+  const [images, ground] = await Promise.all([imagesInReach(app.db, scope), groundOf(app, scope)]);
+  const cards = await cardsOf(app.db, images);
+  const standing = await standingVersions(app.db, images);
+  return Promise.all(images.map((one) => imageView(app.db, one, standing, { ...ground, cards })));
 }
 
-async function groundOf(app: App, scope: Scope): Promise<Ground> {
+async function groundOf(app: App, scope: Scope): Promise<Omit<Ground, 'cards'>> {
   const now = app.clock.now();
   const [sites, prices, customers] = await Promise.all([
     app.db.rows<{ code: string; name: string; provider: string }>(
@@ -66,6 +67,22 @@ async function groundOf(app: App, scope: Scope): Promise<Ground> {
   };
 }
 
+/** What each customer is charged by who has an image of their own. */
+async function cardsOf(db: Connection, images: readonly StoredImage[]): Promise<Map<string, ProviderPrices>> {
+  const ids = [...new Set(images.map(({ owner }) => owner.id))].filter((id) => id !== MSP.id);
+  if (ids.length === 0) return new Map();
+  const rows = await db.rows<{ code: string; currency: string; card: string }>(
+    sql`SELECT code, currency, card_code AS card FROM customer WHERE id IN (${join(ids)}) AND card_code IS NOT NULL`,
+  );
+  return new Map(
+    await Promise.all(
+      rows.map(
+        async ({ code, currency, card }) => [code, { currency, rates: await ratesOf(db, card) }] as const,
+      ),
+    ),
+  );
+}
+
 const calendarKey = ({ sealing }: Pick<App, 'sealing'>, image: string): string =>
   sealing.sign(`calendar of ${image}`).subarray(0, 18).toString('base64url');
 
@@ -73,7 +90,7 @@ const calendarKey = ({ sealing }: Pick<App, 'sealing'>, image: string): string =
 export async function readCalendar(app: App, image: string, key: string): Promise<string> {
   const [given, own] = [Buffer.from(key), Buffer.from(calendarKey(app, image))];
   const isKnown = given.length === own.length && timingSafeEqual(given, own);
-  const found = isKnown ? (await imagesOf(app.db, [MSP.id])).find((one) => one.id === image) : undefined;
+  const found = isKnown ? (await everyImage(app.db)).find((one) => one.id === image) : undefined;
   if (!found) throw notFound('image');
   const { line } = found;
   const now = app.clock.now();
@@ -83,19 +100,23 @@ export async function readCalendar(app: App, image: string, key: string): Promis
 
 async function imageView(
   db: Connection,
-  { id, line }: StoredImage,
+  { id, owner, line }: StoredImage,
   standing: readonly StandingVersion[],
   ground: Ground,
 ): Promise<MadeImage> {
   const own = standing.filter((one) => one.image === id);
+  const isEveryones = owner.id === MSP.id;
   const [uses, runs] = await Promise.all([
-    usesOf(db, line.code),
-    // Why something was done may name customers: who does not reach them all is not told.
-    ground.reachesAll ? listRuns(db, OWN, { environmentId: id, limit: LAST_RUNS }) : [],
+    usesOf(db, owner.id, line.code),
+    // Why something was done with one for everyone may name customers: who does not reach them all is not told.
+    ground.reachesAll || !isEveryones
+      ? listRuns(db, systemScope(owner), { environmentId: id, limit: LAST_RUNS })
+      : [],
   ]);
   const { versions, refresh, ...image } = line;
   return {
     id,
+    owner: owner.code,
     ...image,
     siteName: ground.sites.get(line.site)?.name ?? line.site,
     versions: [...versions]
@@ -108,7 +129,7 @@ async function imageView(
           calendar: `/api/v1/images/${id}/calendar/${ground.keyOf(id)}`,
         }
       : null,
-    stored: storedAt(own, ground),
+    stored: storedAt(own, isEveryones ? undefined : (ground.cards.get(owner.code) ?? 'none'), ground),
     runs,
   };
 }
@@ -162,13 +183,23 @@ function versionView(
   };
 }
 
-function storedAt(standing: readonly StandingVersion[], { sites, prices, now }: Ground): MadeImage['stored'] {
+/** @param card what its owner is charged by; undefined: what the provider asks */
+function storedAt(
+  standing: readonly StandingVersion[],
+  card: ProviderPrices | 'none' | undefined,
+  { sites, prices, now }: Ground,
+): MadeImage['stored'] {
   return [...new Set(standing.map((one) => one.site))].sort().map((site) => {
     const gib = standing.filter((one) => one.site === site).reduce((all, one) => all + one.gib, 0);
     const { name = site, provider = '' } = sites.get(site) ?? {};
-    return { site, name, gib, monthly: storing(gib, prices.get(provider), now) };
+    return { site, name, gib, monthly: storing(gib, priceOf(card, prices.get(provider)), now) };
   });
 }
+
+const priceOf = (
+  card: ProviderPrices | 'none' | undefined,
+  asked: ProviderPrices | undefined,
+): ProviderPrices | undefined => (card === 'none' ? undefined : (card ?? asked));
 
 function storing(gib: number, prices: ProviderPrices | undefined, now: number): Money | null {
   if (!prices) return null;

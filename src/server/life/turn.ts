@@ -15,7 +15,6 @@ export interface Turning {
   readonly input: object;
   /** The hosts that are switched; none where all is retired. */
   readonly hosts: readonly string[];
-  readonly fingerprint: string;
   /** What is in the way, in plain words. */
   readonly blocks: readonly string[];
 }
@@ -36,7 +35,7 @@ export async function turnings(
     const hosts = kind === 'retire' ? [] : await hostsFor(app, scope, id, kind);
     if (kind !== 'retire' && hosts.length === 0) continue;
     const input = kind === 'retire' ? {} : { hosts };
-    const { proposal, fingerprint } = await proposeChange(app, scope, change, {
+    const { proposal } = await proposeChange(app, scope, change, {
       input,
       environment: id,
       policy: kind === 'power-off' ? policy : {},
@@ -46,7 +45,6 @@ export async function turnings(
       name,
       input,
       hosts,
-      fingerprint,
       blocks: [
         ...Object.values(proposal.refused ?? {}),
         ...proposal.checks
@@ -168,14 +166,15 @@ async function beginAll(
   const change = app.catalogue.changes.find((one) => one.kind === kind);
   if (!change) throw new Error(`there is no change ${kind}`);
   const runs: string[] = [];
-  for (const { environment, input, fingerprint } of turns) {
+  for (const { environment, input } of turns) {
+    const asked = { input, environment, policy: kind === 'power-off' ? policy : {} };
+    // The one before changed what this one would do: with the last environment at a site goes its network.
+    const { fingerprint } = await proposeChange(app, scope, change, asked);
     const { run } = await beginChange(app, scope, change, {
-      input,
-      environment,
+      ...asked,
       fingerprint,
       reason,
       code: scope.customer.code,
-      policy: kind === 'power-off' ? policy : {},
     });
     runs.push(run);
   }

@@ -49,7 +49,7 @@ export async function visitCustomer(
 }
 
 /** The MSP's own, as pages inside a customer show whose they are. */
-const OUR_OWN: Customer = {
+export const OUR_OWN: Customer = {
   code: MSP.code,
   name: 'Our own',
   state: 'active',

@@ -21,7 +21,7 @@ export async function search(db: Connection, scope: Scope, text: string): Promis
       sql`SELECT 'environment' AS kind, e.name, IF(e.retired_at IS NULL, e.site_code, 'retired') AS says, c.code AS customer,
          CONCAT('/customers/', c.code, '/environments/', e.id) AS href
        FROM environment e JOIN customer c ON c.id = e.customer_id
-       WHERE ${reach} AND INSTR(e.name, ${find}) > 0 ORDER BY e.retired_at IS NOT NULL, e.name`,
+       WHERE ${reach} AND e.holds <> 'image' AND INSTR(e.name, ${find}) > 0 ORDER BY e.retired_at IS NOT NULL, e.name`,
     ),
     ask(
       sql`SELECT 'host' AS kind, h.name, JSON_VALUE(h.attributes, '$.address') AS says, c.code AS customer,

@@ -10,7 +10,7 @@ import { readTemplate as readText } from '../../core/templates';
 import { enter, MSP, withoutRequest, type Scope } from '../access';
 import type { App } from '../app';
 import { beginChange, proposeChange } from '../changes';
-import { imagesOf } from '../images';
+import { imagesInReach } from '../images';
 import { Problem } from '../problem';
 import { listSites } from '../sites';
 import { addRevision, listTemplates, readTemplate } from '../templates';
@@ -22,7 +22,9 @@ export async function templateFile(app: App, scope: Scope, code: string): Promis
   if (!document) throw new Problem(409, 'draft', `${code} has no revision yet: publish it first.`);
   const sizes = (await listSites(app.db, scope)).flatMap((site) => site.sizes);
   const wanted = new Set(imagesOfTemplate(document));
-  const images = (await imagesOf(app.db, [MSP.id])).filter(({ line }) => wanted.has(line.code));
+  const images = (await imagesInReach(app.db, scope)).filter(
+    ({ owner, line }) => wanted.has(line.code) && [MSP.code, template.owner].includes(owner.code),
+  );
   return writeTemplateFile({
     templates: [{ code, note: template.note, text: template.text }],
     images: images.map(({ line }) => filedImage(line, sizes)),
@@ -74,7 +76,7 @@ async function takeImages(
   site: string,
 ): Promise<Taken['images']> {
   const sites = await listSites(app.db, scope);
-  const ours = new Set((await imagesOf(app.db, [MSP.id])).map(({ line }) => line.code));
+  const ours = new Set((await imagesInReach(app.db, scope)).map(({ line }) => line.code));
   const theirs = new Set(sites.flatMap(({ images }) => images.map(({ name }) => name)));
   const wanted = new Set(
     file.templates.flatMap(({ text }) => {

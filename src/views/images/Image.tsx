@@ -1,7 +1,6 @@
 import { lazy, Suspense, useState } from 'react';
-import { Hammer, NotebookPen } from 'lucide-react';
+import { Hammer, NotebookPen, Trash2 } from 'lucide-react';
 import type { MadeImage, MadeVersion, RunWithSteps } from '../../contract';
-import { OWN_CODE } from '../../contract/own-code';
 import { get } from '../../client/api';
 import { writeWhen } from '../../client/format';
 import { useLive } from '../../client/live';
@@ -26,7 +25,8 @@ interface Props {
   readonly build: RunWithSteps | undefined;
   readonly sites: readonly { readonly code: string; readonly name: string }[];
   readonly countries: readonly { readonly code: string; readonly name: string }[];
-  readonly mark: MarkLook;
+  /** Whose it is. */
+  readonly owner: { readonly code: string; readonly name: string; readonly mark: MarkLook };
   readonly now: number;
   readonly mayChange: boolean;
   /** A copy that a check elsewhere asks for: it is asked about at once. */
@@ -34,7 +34,7 @@ interface Props {
 }
 
 /** One image: its line, the build that is at work, the recipe of the next version, and what each version is. */
-export function Image({ initial, build, sites, countries, mark, now, mayChange, copy }: Props) {
+export function Image({ initial, build, sites, countries, owner, now, mayChange, copy }: Props) {
   const { value: image, again } = useLive(
     {
       key: `image ${initial.code}`,
@@ -60,6 +60,15 @@ export function Image({ initial, build, sites, countries, mark, now, mayChange, 
         title={image.name}
         side={
           <span className={styles.actions}>
+            {ask && (
+              <Button
+                kind="quiet"
+                icon={<Trash2 size={16} aria-hidden="true" />}
+                onPress={() => ask(retiring(image))}
+              >
+                Retire…
+              </Button>
+            )}
             {mayChange && (
               <Button
                 icon={<NotebookPen size={16} aria-hidden="true" />}
@@ -105,7 +114,7 @@ export function Image({ initial, build, sites, countries, mark, now, mayChange, 
                 })
               }
             />
-            {mayChange && <Secrets recipe={image.recipe} />}
+            {mayChange && <Secrets owner={owner.code} recipe={image.recipe} />}
           </Suspense>
         </Panel>
       )}
@@ -149,7 +158,7 @@ export function Image({ initial, build, sites, countries, mark, now, mayChange, 
       {asked && (
         <Confirm
           key={`${asked.kind} ${asked.what}`}
-          customer={{ code: OWN_CODE, name: 'ourselves', mark }}
+          customer={owner}
           environment={image.id}
           change={asked}
           onClose={() => setAsked(undefined)}
@@ -181,6 +190,15 @@ const nextBuild = (latest: MadeVersion | undefined): Changing => ({
     type: 'text',
     help: 'whoever decides about it reads this beside the version',
   },
+});
+
+const retiring = ({ name }: MadeImage): Changing => ({
+  kind: 'retire',
+  verb: 'Retire',
+  what: name,
+  input: {},
+  danger: true,
+  done: () => location.assign('/build/images'),
 });
 
 const copyOf = (

@@ -1,9 +1,11 @@
 import { Plus } from 'lucide-react';
 import type { MadeImage } from '../../contract';
+import { OWN_CODE } from '../../contract/own-code';
 import { get } from '../../client/api';
 import { useLive } from '../../client/live';
 import { ButtonLink } from '../../ui/Button';
 import { Chip } from '../../ui/Chip';
+import { Mark, type MarkLook } from '../../ui/Mark';
 import { Empty, Panel } from '../../ui/Panel';
 import { isBuilding, wordOf } from './line';
 import { Outlook } from './Outlook';
@@ -11,12 +13,14 @@ import styles from './Images.module.css';
 
 interface Props {
   readonly initial: { readonly images: readonly MadeImage[] };
+  /** Marks of customers, for images of their own. */
+  readonly marks: Readonly<Record<string, MarkLook>>;
   readonly now: number;
   readonly mayChange: boolean;
 }
 
 /** Which images are made here, what is current, and who stands on what? */
-export function Images({ initial, now, mayChange }: Props) {
+export function Images({ initial, marks, now, mayChange }: Props) {
   const { value } = useLive({ key: 'images', read: () => get('/images', {}) }, initial, '/events', (change) =>
     ['environment', 'run'].includes(change.topic),
   );
@@ -38,13 +42,26 @@ export function Images({ initial, now, mayChange }: Props) {
         mayChange && <div className={styles.top}>{begin}</div>
       )}
       {value.images.map((image) => (
-        <One key={image.id} image={image} now={now} />
+        <One
+          key={image.id}
+          image={image}
+          mark={image.owner === OWN_CODE ? undefined : marks[image.owner]}
+          now={now}
+        />
       ))}
     </div>
   );
 }
 
-function One({ image, now }: { readonly image: MadeImage; readonly now: number }) {
+function One({
+  image,
+  mark,
+  now,
+}: {
+  readonly image: MadeImage;
+  readonly mark: MarkLook | undefined;
+  readonly now: number;
+}) {
   const building = image.versions.find(isBuilding);
   const word = building && wordOf(image, building);
   return (
@@ -52,6 +69,11 @@ function One({ image, now }: { readonly image: MadeImage; readonly now: number }
       title={image.name}
       side={
         <span className={styles.side}>
+          {mark && (
+            <span className={styles.whose}>
+              <Mark mark={mark} size={26} /> {image.owner}’s own
+            </span>
+          )}
           {building && (
             <Chip tone={word === 'stopped' ? 'bad' : 'busy'}>
               version {building.number} {word === 'stopped' ? 'has stopped' : 'is being built'}

@@ -18,6 +18,13 @@ interface Site {
   readonly images: readonly { readonly name: string; readonly diskGiB: number }[];
 }
 
+/** Whose an image is to be: the MSP's own is for everyone. */
+export interface Owner {
+  readonly code: string;
+  readonly name: string;
+  readonly mark: MarkLook;
+}
+
 const FIRST_RECIPE = `steps:
   - install: Ostrel updates newest
     tries: 2
@@ -25,7 +32,13 @@ const FIRST_RECIPE = `steps:
 `;
 
 /** Begins an image: what it is, what it begins from, and its recipe; all on one page. */
-export function NewImage({ sites, mark }: { readonly sites: readonly Site[]; readonly mark: MarkLook }) {
+export function NewImage({
+  sites,
+  owners,
+}: {
+  readonly sites: readonly Site[];
+  readonly owners: readonly Owner[];
+}) {
   const [first] = sites;
   const { form, asked } = useChangeForm('new-image', {
     code: '',
@@ -39,6 +52,8 @@ export function NewImage({ sites, mark }: { readonly sites: readonly Site[]; rea
     diskGiB: 128,
     licences: [],
   });
+  const [whose, setWhose] = useState(owners[0]?.code);
+  const owner = owners.find(({ code }) => code === whose);
   const [confirming, setConfirming] = useState(false);
   const inBrowser = useInBrowser();
   const input = asked.input as Readonly<Record<string, unknown>>;
@@ -67,6 +82,20 @@ export function NewImage({ sites, mark }: { readonly sites: readonly Site[]; rea
               {...form.register('input.name')}
             />
           </div>
+          {owners.length > 1 && (
+            <SelectField
+              label="For"
+              help={whose === OWN_CODE ? undefined : 'kept, built and paid for by them; nobody else sees it'}
+              value={whose}
+              onChange={(event) => setWhose(event.target.value)}
+            >
+              {owners.map(({ code, name }) => (
+                <option key={code} value={code}>
+                  {code === OWN_CODE ? 'everyone' : `${code} ${name}`}
+                </option>
+              ))}
+            </SelectField>
+          )}
           <TextField
             label="What it is for"
             autoComplete="off"
@@ -140,9 +169,9 @@ export function NewImage({ sites, mark }: { readonly sites: readonly Site[]; rea
           </p>
         )}
       </Panel>
-      {confirming && (
+      {confirming && owner && (
         <Confirm
-          customer={{ code: OWN_CODE, name: 'ourselves', mark }}
+          customer={owner}
           change={{ kind: 'new-image', verb: 'Begin', what: `the image ${String(input.name)}`, input }}
           onClose={() => setConfirming(false)}
           onBegun={() => location.assign(`/build/images/${String(input.code)}`)}

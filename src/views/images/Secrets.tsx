@@ -1,5 +1,4 @@
 import { useState } from 'react';
-import { OWN_CODE } from '../../contract/own-code';
 import { readRecipe, secretsIn } from '../../core/recipes';
 import { get, newKey, send, whyOf } from '../../client/api';
 import { writeWhen } from '../../client/format';
@@ -9,15 +8,13 @@ import { Chip } from '../../ui/Chip';
 import { TextField } from '../../ui/Field';
 import styles from './Recipe.module.css';
 
-const OWN = { customer: OWN_CODE };
-const read = () => get('/customers/{customer}/recipe-secrets', OWN);
-
 const isName = (name: string): boolean => /^[a-z][a-z0-9-]{0,31}$/.test(name);
 
-/** Which secrets a recipe names and whether they are kept. One that is kept is never shown again. */
-export default function Secrets({ recipe }: { readonly recipe: string }) {
+/** Which secrets of its owner's a recipe names and whether they are kept. One that is kept is never shown again. */
+export default function Secrets({ owner, recipe }: { readonly owner: string; readonly recipe: string }) {
+  const own = { customer: owner };
   const { value, again } = useLive(
-    { key: 'recipe secrets', read },
+    { key: `recipe secrets ${owner}`, read: () => get('/customers/{customer}/recipe-secrets', own) },
     { secrets: [] },
     '/events',
     (change) => change.topic === 'ground',
@@ -64,7 +61,7 @@ export default function Secrets({ recipe }: { readonly recipe: string }) {
               <Button
                 kind="quiet"
                 onPress={() =>
-                  void act(() => send('DELETE', path, { ...OWN, secret: one.name }, { key: newKey() }))
+                  void act(() => send('DELETE', path, { ...own, secret: one.name }, { key: newKey() }))
                 }
               >
                 Drop
@@ -95,7 +92,7 @@ export default function Secrets({ recipe }: { readonly recipe: string }) {
         <Button
           isDisabled={!isName(wanted) || secret === ''}
           onPress={() =>
-            void act(() => send('PUT', path, { ...OWN, secret: wanted }, { body: { secret }, key: newKey() }))
+            void act(() => send('PUT', path, { ...own, secret: wanted }, { body: { secret }, key: newKey() }))
           }
         >
           Keep it

@@ -1,6 +1,5 @@
 import { Play, Trash2, Wrench } from 'lucide-react';
 import type { MadeImage, MadeVersion, RunWithSteps, Step } from '../../contract';
-import { OWN_CODE } from '../../contract/own-code';
 import { get } from '../../client/api';
 import { writeSpan, writeWhen } from '../../client/format';
 import { useLive } from '../../client/live';
@@ -34,10 +33,10 @@ export function Work({ image, version, runId, initial, ask, onMend }: Props) {
   const { value: run } = useLive(
     {
       key: `build ${runId}`,
-      read: () => get('/customers/{customer}/runs/{run}', { customer: OWN_CODE, run: runId }),
+      read: () => get('/customers/{customer}/runs/{run}', { customer: image.owner, run: runId }),
     },
     initial,
-    `/customers/${OWN_CODE}/events`,
+    `/customers/${image.owner}/events`,
     (change) => change.topic === 'run' && change.id === runId,
   );
   const isStopped = run?.state === 'stopped';
@@ -68,7 +67,7 @@ export function Work({ image, version, runId, initial, ask, onMend }: Props) {
             </Button>
           </span>
         ) : (
-          run && <a href={`/customers/${OWN_CODE}/runs/${run.id}`}>Its run</a>
+          run && <a href={`/customers/${image.owner}/runs/${run.id}`}>Its run</a>
         )
       }
     >

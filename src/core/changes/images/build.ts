@@ -58,7 +58,6 @@ const isBuilding = (version: ImageVersion): boolean => version.machine;
 export const buildImage = defineChange<Build>({
   kind: 'build-image',
   subject: 'environment',
-  of: 'the MSP',
   verb: 'Build',
   input: Joi.object<Build>({
     note: noteField,
@@ -139,7 +138,6 @@ function goesOn(facts: Facts, line: ImageLine, version: ImageVersion): number | 
 export const goOn = defineChange<OfVersion>({
   kind: 'go-on',
   subject: 'environment',
-  of: 'the MSP',
   verb: 'Go on with the build',
   input: ofVersion,
   roles: ['engineer', 'lead'],
@@ -214,7 +212,6 @@ export const goOn = defineChange<OfVersion>({
 export const endBuild = defineChange<OfVersion>({
   kind: 'end-build',
   subject: 'environment',
-  of: 'the MSP',
   verb: 'Take the machine away',
   input: ofVersion,
   roles: ['engineer', 'lead'],

@@ -10,7 +10,6 @@ type NewImage = Omit<ImageLine, 'versions' | 'refresh'>;
 export const newImage = defineChange<NewImage>({
   kind: 'new-image',
   subject: 'new environment',
-  of: 'the MSP',
   verb: 'Begin an image',
   input: Joi.object<NewImage>({
     code: Joi.string()
@@ -48,9 +47,9 @@ export const newImage = defineChange<NewImage>({
     return ok(intentOf({ ...input, versions: [] }));
   },
   policy: () => ({ atATime: 1, failureLimit: 1 }),
-  checks: (_edited, { code }, { customer }): Check[] => [
-    customer.environments.includes(code)
-      ? blocks('name', 'Image', `there is ${code} already`, 'Choose another name.')
+  checks: (_edited, { code }, { customer, imagesTaken = [] }): Check[] => [
+    customer.environments.includes(code) || imagesTaken.includes(code)
+      ? blocks('name', 'Image', `${code} is taken`, 'Choose another name.')
       : passes('name', 'Image', `${code} is free`),
   ],
   people: () => 0,

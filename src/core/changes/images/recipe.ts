@@ -13,7 +13,6 @@ interface WriteRecipe {
 export const writeRecipe = defineChange<WriteRecipe>({
   kind: 'write-recipe',
   subject: 'environment',
-  of: 'the MSP',
   verb: 'Keep the recipe',
   input: Joi.object<WriteRecipe>({ recipe: recipeField }),
   roles: ['engineer', 'lead'],

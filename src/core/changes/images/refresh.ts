@@ -15,7 +15,6 @@ interface Refresh {
 export const refreshByRule = defineChange<Refresh>({
   kind: 'refresh-by-rule',
   subject: 'environment',
-  of: 'the MSP',
   verb: 'Refresh by rule',
   input: Joi.object<Refresh>({
     refresh: Joi.object<RefreshRule, true>({

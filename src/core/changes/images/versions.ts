@@ -11,7 +11,6 @@ const policy = { atATime: 3, failureLimit: 1 } as const;
 export const makeCurrent = defineChange<OfVersion>({
   kind: 'make-current',
   subject: 'environment',
-  of: 'the MSP',
   verb: 'Make current',
   input: ofVersion,
   roles: ['engineer', 'lead'],
@@ -55,7 +54,6 @@ function currentChecks(line: ImageLine, number: number, facts: Facts): Check[] {
 export const dropVersion = defineChange<OfVersion>({
   kind: 'drop-version',
   subject: 'environment',
-  of: 'the MSP',
   verb: 'Drop',
   input: ofVersion,
   roles: ['engineer', 'lead'],
@@ -85,7 +83,6 @@ interface CopyImage extends OfVersion {
 export const copyImage = defineChange<CopyImage>({
   kind: 'copy-image',
   subject: 'environment',
-  of: 'the MSP',
   verb: 'Copy',
   input: Joi.object<CopyImage>({ version: versionField, site: Joi.string().max(16).required() }),
   roles: ['engineer', 'lead'],

@@ -46,9 +46,12 @@ CREATE TABLE environment (
   retired_at BIGINT NULL,
   -- A name is free again once its environment is retired.
   held_name VARCHAR(24) AS (IF(retired_at IS NULL, name, NULL)) STORED,
+  -- Hosts and sites name an image by its code alone: it is one image's, whosesoever.
+  image_code VARCHAR(24) AS (IF(holds = 'image' AND retired_at IS NULL, name, NULL)) STORED,
   lock_no BIGINT NOT NULL DEFAULT 0,
   PRIMARY KEY (customer_id, id),
   UNIQUE (customer_id, held_name),
+  UNIQUE (image_code),
   FOREIGN KEY (customer_id) REFERENCES customer (id),
   FOREIGN KEY (site_code) REFERENCES site (code),
   FOREIGN KEY (template_code, revision) REFERENCES template_revision (template_code, revision),
