@@ -25,6 +25,7 @@ export * from './tries';
 export * from './recipe-secrets';
 export * from './roles';
 export * from './runs';
+export * from './saved-steps';
 export * from './saved-views';
 export * from './sessions';
 export * from './shelf';
@@ -56,6 +57,7 @@ import type { pricingEndpoints } from './pricing';
 import type { providerEndpoints } from './providers';
 import type { recipeSecretEndpoints } from './recipe-secrets';
 import type { runEndpoints } from './runs';
+import type { savedStepsEndpoints } from './saved-steps';
 import type { savedViewEndpoints } from './saved-views';
 import type { sessionEndpoints } from './sessions';
 import type { shelfEndpoints } from './shelf';
@@ -91,6 +93,7 @@ export type Endpoints =
   | In<typeof providerEndpoints>
   | In<typeof recipeSecretEndpoints>
   | In<typeof runEndpoints>
+  | In<typeof savedStepsEndpoints>
   | In<typeof savedViewEndpoints>
   | In<typeof sessionEndpoints>
   | In<typeof shelfEndpoints>

@@ -8,6 +8,7 @@ import { addRevision } from '../server/templates';
 import { setCustomerState } from '../server/customers';
 import { listEnvironments, listHosts } from '../server/environments';
 import { importPeople } from '../server/people';
+import { keepSteps } from '../server/saved-steps';
 import { getRun, resumeRun } from '../server/runs';
 import { openCoastAuthority } from './authority';
 import { beginAsProposed } from './begin';
@@ -19,6 +20,7 @@ import {
   DIRECTORY_SECRET,
   HISTORY,
   RANGES,
+  SAVED_STEPS,
   SHELF,
   type DemoEvent,
   type DemoMoment,
@@ -56,6 +58,7 @@ export async function liveHistory(
   const own = await enter(app.db, lead, OWN_CODE, true);
   for (const { site } of RANGES)
     await beginAsProposed(app, own, 'provide-services', { site }, 'before anyone is hosted there');
+  await keepSteps(app, await enter(app.db, engineer, OWN_CODE, true), SAVED_STEPS);
   await living.untilQuiet();
   const dated = HISTORY.map((event): Dated => ({ event, at: dateOf(event, today) }))
     .filter(({ at }) => at <= today)
@@ -78,7 +81,7 @@ export async function liveHistory(
     }
     const scope =
       event.do === 'image'
-        ? await enter(app.db, engineer, OWN_CODE, true)
+        ? await enter(app.db, engineer, event.owner ?? OWN_CODE, true)
         : await enter(app.db, event.do === 'state' ? lead : engineer, event.customer);
     await happen(living, scope, event);
   }

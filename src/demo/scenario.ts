@@ -307,6 +307,8 @@ export type DemoEvent = DemoMoment &
         /** Of an image of the MSP's own; null: it is begun. */
         readonly do: 'image';
         readonly image: string | null;
+        /** Whose it is; left out: the MSP's own. */
+        readonly owner?: string;
         readonly change:
           'new-image' | 'write-recipe' | 'build-image' | 'make-current' | 'copy-image' | 'refresh-by-rule';
         readonly input: Readonly<Record<string, unknown>>;
@@ -343,15 +345,32 @@ steps:
     holds: Office letters starts
   - install: Tallybrook 4.2
   - install: Murrelmail 7
-${more}  - copy: house/paper
+${more}  - use: house-look
+  - check: Tallybrook starts
+`;
+const ASSAY_RECIPE = `steps:
+  - install: Ostrel updates 2026-10
+    tries: 2
+  - install: Tallybrook 4.2
+    holds: Tallybrook starts
+  - use: house-look
+  - set: screen lock
+    to: 2 min
+`;
+
+/** Steps that several recipes share. */
+export const SAVED_STEPS = {
+  name: 'house-look',
+  text: `steps:
+  - copy: house/paper
     to: /srv/look
   - set: screen lock
     to: 10 min
   - run: |
       clean leftovers
       empty the bin
-  - check: Tallybrook starts
-`;
+`,
+};
 const DRAWING_RECIPE = `steps:
   - install: Ostrel updates 2026-11
     tries: 2
@@ -369,7 +388,7 @@ const image = (daysAgo: number, hour: number, event: Omit<ImageEvent, 'do'>): De
 });
 type ImageEvent = Omit<Extract<DemoEvent, { do: 'image' }>, 'daysAgo' | 'hour' | 'weekendsAgo' | 'day'>;
 
-/** An image of the MSP's own that two customers stand on, and another whose first build has just stopped. */
+/** An image of the MSP's own that two customers stand on, another whose first build has just stopped, and one of a customer's own. */
 const IMAGE_HISTORY: readonly DemoEvent[] = [
   image(66, 9, {
     image: null,
@@ -428,6 +447,38 @@ const IMAGE_HISTORY: readonly DemoEvent[] = [
     input: { pool: 'desks', image: 'office@2', track: 'trial' },
     reason: 'they are few, and say what they think',
   },
+  image(31, 9, {
+    owner: 'CAO',
+    image: null,
+    change: 'new-image',
+    reason: 'their inspectors ask for one that nobody else has',
+    input: {
+      code: 'assay',
+      name: 'Assay',
+      says: 'Weighing and hallmarking, locked after two minutes',
+      site: 'TF',
+      from: 'Ostrel 12 multi-user',
+      recipe: ASSAY_RECIPE,
+      keep: 3,
+      size: 's4x16',
+      diskGiB: 96,
+      licences: ['Tallybrook'],
+    },
+  }),
+  image(31, 10, {
+    owner: 'CAO',
+    image: 'assay',
+    change: 'build-image',
+    reason: '',
+    input: { note: 'the first, for the inspectors' },
+  }),
+  image(30, 9, {
+    owner: 'CAO',
+    image: 'assay',
+    change: 'make-current',
+    reason: 'the inspectors have seen it',
+    input: { version: 1 },
+  }),
   image(28, 9, {
     image: 'office',
     change: 'make-current',

@@ -22,6 +22,7 @@ import { pricingRoutes } from './pricing/routes';
 import { providerRoutes } from './providers/routes';
 import { runRoutes } from './runs/routes';
 import { savedViewRoutes } from './saved-views/routes';
+import { savedStepsRoutes } from './saved-steps/routes';
 import { searchRoutes } from './search/routes';
 import { sessionRoutes } from './sessions/routes';
 import { whoAsks } from './sign-in';
@@ -60,6 +61,7 @@ export const routesOf = (catalogue: Catalogue): readonly Route[] => [
   ...orphanRoutes,
   ...imageRoutes,
   ...recipeSecretRoutes,
+  ...savedStepsRoutes,
   ...sizingRoutes,
   ...templateFileRoutes,
   ...templateRoutes,

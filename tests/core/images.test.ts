@@ -14,6 +14,9 @@ import {
   goesOnFrom,
   markOf,
   readRecipe,
+  expandRecipe,
+  namesUsed,
+  readSaved,
   STEP_VERB_KEYS,
   stepLine,
   writeRecipe,
@@ -38,7 +41,7 @@ const faults = (text: string): string[] => {
 const line = fc.string({ minLength: 1, maxLength: 40 }).filter((one) => one.trim() === one && one !== '');
 const step: fc.Arbitrary<RecipeStep> = fc
   .record({
-    verb: fc.constantFrom(...STEP_VERB_KEYS),
+    verb: fc.constantFrom(...STEP_VERB_KEYS.filter((one) => one !== 'use')),
     what: line,
     to: line,
     holds: fc.oneof(fc.constant(''), line),
@@ -65,7 +68,7 @@ describe('a recipe', () => {
     ['', '1:1 begins with "steps:", and a list of them'],
     ['steps: []', '1:1 a recipe has at least one step'],
     ['steps:\n  - install: A 1\n    check: b', '2:5 does one thing only: make two steps of it'],
-    ['steps:\n  - minutes: 5', '2:5 does one thing: install, copy, set, run, wait, check'],
+    ['steps:\n  - minutes: 5', '2:5 does one thing: install, copy, set, run, wait, check, use'],
     ['steps:\n  - copy: a', '2:5 copy says where with "to"'],
     ['steps:\n  - run: a\n    to: b', '2:5 run has no "to"'],
     ['steps:\n  - run: a\n    minutes: 500', '3:5 must be less than or equal to 240'],
@@ -92,6 +95,63 @@ describe('a recipe', () => {
         stepLine,
       ),
     ).toEqual(['run one …', 'copy a to /b', 'set c = d']));
+});
+
+describe('saved steps', () => {
+  const BASE = 'steps:\n  - set: lock\n    to: 10\n  - check: it runs\n';
+
+  it('stand where a recipe uses them, in order, as often as it does', () => {
+    const recipe = 'steps:\n  - install: Tallybrook 4.2\n  - use: base\n  - run: a\n  - use: base\n';
+    const whole = expandRecipe(recipe, { base: BASE, other: 'steps:\n  - run: b\n' });
+    expect(whole.ok && steps(whole.value).map(stepLine)).toEqual([
+      'install Tallybrook 4.2',
+      'set lock = 10',
+      'check it runs',
+      'run a',
+      'set lock = 10',
+      'check it runs',
+    ]);
+  });
+
+  it('leave a recipe that uses none as it is written, comments and all', () => {
+    const recipe = '# why\nsteps:\n  - run: a # because\n';
+    expect(expandRecipe(recipe, { base: BASE })).toEqual({ ok: true, value: recipe });
+  });
+
+  it('are missed by name, and counted with all that uses them', () => {
+    const twice = 'steps:\n  - use: base\n  - use: none\n  - use: none\n  - use: other\n';
+    expect(expandRecipe(twice, { base: BASE })).toMatchObject({
+      ok: false,
+      problem: 'uses saved steps that are not kept: none, other',
+    });
+    const many = `steps:\n${'  - use: base\n'.repeat(31)}`;
+    expect(expandRecipe(many, { base: BASE })).toMatchObject({
+      ok: false,
+      problem: 'is 62 steps with those that it uses: at most 60',
+    });
+    expect(expandRecipe(`steps:\n${'  - use: base\n'.repeat(30)}`, { base: BASE }).ok).toBe(true);
+  });
+
+  it.each([
+    ['steps:\n  - use: base\n', 'saved steps use no others'],
+    [`steps:\n${'  - run: a\n'.repeat(21)}`, 'are more than 20'],
+    ['steps: []', 'a recipe has at least one step'],
+  ])('are refused: %j', (text, says) => {
+    const read = readSaved(text);
+    expect(read.ok ? [] : read.problem.map((one) => one.says)).toEqual([says]);
+  });
+
+  it.each([
+    ['steps:\n  - use: Base', 'small letters, digits and hyphens, a letter first, 32 at most'],
+    ['steps:\n  - use: base\n    tries: 2', 'saved steps say themselves what holds, how long, and how often'],
+    ['steps:\n  - use: base\n    to: x', 'saved steps say themselves what holds, how long, and how often'],
+  ])('are used by their name alone: %j', (text, says) => expect(faults(text).join()).toContain(says));
+
+  it('are the same when the recipe is written and read again', () => {
+    const recipe = steps('steps:\n  - use: base\n  - run: a\n');
+    expect(steps(writeRecipe(recipe))).toEqual(recipe);
+    expect(namesUsed(recipe)).toEqual(['base']);
+  });
 });
 
 describe('a secret of a recipe', () => {

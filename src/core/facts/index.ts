@@ -7,6 +7,7 @@ import type { Durations } from '../durations';
 import type { Node, Placed } from '../placement';
 import type { Amounts, PlanFacts } from '../plans';
 import type { Rate } from '../rating';
+import type { SavedSteps } from '../recipes';
 import type { MachineSize } from '../machines';
 import type { ProfileNeed } from '../sizing';
 import type { TemplateDocument } from '../templates';
@@ -208,6 +209,8 @@ export interface Facts {
     readonly uses: readonly ImageUse[];
     /** Names of the secrets that recipes may refer to. */
     readonly secrets?: readonly string[] | undefined;
+    /** Steps that recipes may use, as YAML by name. */
+    readonly saved?: SavedSteps | undefined;
     readonly sites: readonly {
       readonly code: string;
       readonly name: string;

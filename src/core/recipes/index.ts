@@ -1,4 +1,5 @@
 export { comparePrograms, compareRecipes, type Changed } from './compare';
+export { expandRecipe, MOST_SAVED, namesUsed, readSaved, type SavedSteps } from './saved';
 export { hideSecrets, secretsIn, withSecrets } from './secrets';
 export {
   goesOnFrom,
@@ -7,6 +8,7 @@ export {
   MOST_STEPS,
   readRecipe,
   recipeSchema,
+  savedName,
   STEP_VERB_KEYS,
   STEP_VERBS,
   stepLine,

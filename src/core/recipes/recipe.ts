@@ -12,6 +12,8 @@ export const STEP_VERBS = {
   run: { seconds: 60, minutes: 30, says: 'run a script' },
   wait: { seconds: 60, minutes: 30, says: 'wait until' },
   check: { seconds: 10, minutes: 5, says: 'check' },
+  // What it stands for takes its own time.
+  use: { seconds: 0, minutes: 5, says: 'use saved steps' },
 } as const;
 export type StepVerb = keyof typeof STEP_VERBS;
 export const STEP_VERB_KEYS = Object.keys(STEP_VERBS) as readonly StepVerb[];
@@ -19,7 +21,7 @@ export const STEP_VERB_KEYS = Object.keys(STEP_VERBS) as readonly StepVerb[];
 /** One step of a recipe, as it is carried out on the machine that an image is made on. */
 export interface RecipeStep {
   readonly verb: StepVerb;
-  /** The program, the files, the name of the value, the script, or what is waited for or checked. */
+  /** The program, the files, the name of the value, the script, what is waited for or checked, or the name of saved steps. */
   readonly what: string;
   /** Where files are copied to, or what a value is set to; empty for other steps. */
   readonly to: string;
@@ -34,6 +36,11 @@ export interface RecipeStep {
 /** What a recipe may hold at most. */
 export const MOST_STEPS = 60;
 export const MOST_RECIPE_BYTES = 20_000;
+
+/** What saved steps are called. */
+export const savedName = Joi.string()
+  .pattern(/^[a-z][a-z0-9-]{0,31}$/)
+  .messages({ 'string.pattern.base': 'small letters, digits and hyphens, a letter first, 32 at most' });
 
 const line = Joi.string().trim().min(1).max(200);
 
@@ -53,6 +60,7 @@ const stepSchema = Joi.object<WrittenStep>({
   run: Joi.string().min(1).max(4_000).description('A script'),
   wait: line.description('What is waited for'),
   check: line.description('What must be so'),
+  use: savedName.description('The name of saved steps, which stand here'),
   to: Joi.alternatives(Joi.string().max(500), Joi.number(), Joi.boolean()).description(
     'Where files are copied to, or what a value is set to',
   ),
@@ -65,6 +73,8 @@ const stepSchema = Joi.object<WrittenStep>({
     if (Object.values(step).some((said) => typeof said === 'string' && isBadlyNamed(said)))
       return helpers.message({ custom: 'a secret is named in small letters, digits and hyphens' });
     const verb = STEP_VERB_KEYS.find((one) => step[one] !== undefined);
+    if (verb === 'use' && Object.keys(step).length > 1)
+      return helpers.message({ custom: 'saved steps say themselves what holds, how long, and how often' });
     if (verb && needsTo(verb) !== (step.to !== undefined))
       return helpers.message({
         custom: needsTo(verb) ? `${verb} says where with "to"` : `${verb} has no "to"`,

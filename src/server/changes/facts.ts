@@ -28,6 +28,7 @@ import { planFactsOf } from '../plans';
 import { ratesOf } from '../pricing';
 import { pricesInForce } from '../providers';
 import { listSecrets } from '../recipe-secrets';
+import { savedFor } from '../saved-steps';
 import { readNeeds } from '../sizing';
 import { blockFor, blockOf, siteFacts, tryRoute, type OutsideSays } from '../sites';
 import { newestRevision } from '../templates';
@@ -107,6 +108,7 @@ export async function readFacts(
           image: {
             ...(await imageFacts(connection, scope, environment.intent.name)),
             secrets: (await listSecrets(connection, scope)).map(({ name }) => name),
+            saved: await savedFor(connection, scope),
           },
         }
       : {}),

@@ -2,6 +2,7 @@ import { systemScope } from '../access';
 import type { App } from '../app';
 import { forgetCertificates } from '../certificates';
 import { forgetSecrets } from '../recipe-secrets';
+import { forgetSteps } from '../saved-steps';
 import { forgetLink } from '../directory-link';
 import { write } from '../write';
 
@@ -37,6 +38,7 @@ async function finish(app: App, customer: { readonly id: string; readonly code: 
     // Nobody needs their keys and secrets any more.
     await forgetCertificates(tx, scope);
     await forgetSecrets(tx, scope);
+    await forgetSteps(tx, scope);
     await forgetLink(tx, scope);
     await tx.write('DELETE FROM allowance WHERE customer_id = ? AND until_at > ?', [id, now]);
     await tx.record({

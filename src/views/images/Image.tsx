@@ -12,12 +12,14 @@ import { Confirm } from '../shared/Confirm';
 import { buildOf, isBuilding } from './line';
 import { Outlook } from './Outlook';
 import { Refresh } from './Refresh';
+import { useSaved } from './use-saved';
 import { Version } from './Version';
 import { Work } from './Work';
 import styles from './Images.module.css';
 
 const RecipeEditor = lazy(() => import('./RecipeEditor'));
 const Secrets = lazy(() => import('./Secrets'));
+const Saved = lazy(() => import('./Saved'));
 
 interface Props {
   readonly initial: MadeImage;
@@ -48,6 +50,7 @@ export function Image({ initial, build, sites, countries, owner, now, mayChange,
   const [asked, setAsked] = useState<Changing | undefined>(mayChange ? toCopy : undefined);
   const [chosen, setChosen] = useState(firstToShow(image)?.number);
   const [editing, setEditing] = useState(false);
+  const { saved } = useSaved(owner.code);
   const ask = mayChange ? setAsked : undefined;
   const version = image.versions.find((one) => one.number === chosen);
   const building = image.versions.find(isBuilding);
@@ -104,6 +107,7 @@ export function Image({ initial, build, sites, countries, owner, now, mayChange,
           <Suspense fallback={<p>Opening the recipe …</p>}>
             <RecipeEditor
               before={image.recipe}
+              saved={saved.map(({ name }) => name)}
               onKeep={(recipe) =>
                 setAsked({
                   kind: 'write-recipe',
@@ -114,6 +118,7 @@ export function Image({ initial, build, sites, countries, owner, now, mayChange,
                 })
               }
             />
+            {mayChange && <Saved owner={owner.code} recipe={image.recipe} />}
             {mayChange && <Secrets owner={owner.code} recipe={image.recipe} />}
           </Suspense>
         </Panel>

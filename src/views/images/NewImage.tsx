@@ -8,6 +8,7 @@ import { numberOrNone, useChangeForm } from '../shared/change-form';
 import { Confirm } from '../shared/Confirm';
 import { useInBrowser } from '../shared/use-in-browser';
 import styles from './Images.module.css';
+import { useSaved } from './use-saved';
 
 const RecipeEditor = lazy(() => import('./RecipeEditor'));
 
@@ -54,6 +55,7 @@ export function NewImage({
   });
   const [whose, setWhose] = useState(owners[0]?.code);
   const owner = owners.find(({ code }) => code === whose);
+  const { saved } = useSaved(whose ?? OWN_CODE);
   const [confirming, setConfirming] = useState(false);
   const inBrowser = useInBrowser();
   const input = asked.input as Readonly<Record<string, unknown>>;
@@ -157,6 +159,7 @@ export function NewImage({
           <Suspense fallback={<p>Opening the recipe …</p>}>
             <RecipeEditor
               before={FIRST_RECIPE}
+              saved={saved.map(({ name }) => name)}
               onText={(recipe) => form.setValue('input.recipe', recipe, { shouldValidate: true })}
             />
           </Suspense>

@@ -12,13 +12,15 @@ const KEYS: YamlKeys = { '': ['steps'], steps: [...STEP_VERB_KEYS, 'to', 'holds'
 
 interface Props {
   readonly before: string;
+  /** Names of saved steps that it may use. */
+  readonly saved: readonly string[];
   /** Undefined: it is part of a form, which keeps it. */
   readonly onKeep?: (recipe: string) => void;
   readonly onText?: (recipe: string) => void;
 }
 
 /** A recipe in two sights of one document: as a list to drag and fill in, and as text with what is wrong at its line. */
-export default function RecipeEditor({ before, onKeep, onText }: Props) {
+export default function RecipeEditor({ before, saved, onKeep, onText }: Props) {
   const [text, setText] = useState(before);
   const [sight, setSight] = useState<'list' | 'text'>('list');
   const inBrowser = useInBrowser();
@@ -46,7 +48,7 @@ export default function RecipeEditor({ before, onKeep, onText }: Props) {
           </span>
         )}
       </div>
-      {sight === 'list' && read.ok && <RecipeList steps={read.value} onChange={steps} />}
+      {sight === 'list' && read.ok && <RecipeList steps={read.value} saved={saved} onChange={steps} />}
       {sight === 'list' && !read.ok && (
         <p className={styles.none}>
           As it is written it cannot be shown as a list: line {faults[0]?.line ?? 1}, {faults[0]?.says ?? ''}.

@@ -25,6 +25,8 @@ import styles from './Recipe.module.css';
 
 interface Props {
   readonly steps: readonly RecipeStep[];
+  /** Names of saved steps. */
+  readonly saved: readonly string[];
   readonly onChange: (steps: readonly RecipeStep[]) => void;
 }
 
@@ -48,10 +50,11 @@ const WHAT: Readonly<Record<StepVerb, string>> = {
   run: 'Script',
   wait: 'Until',
   check: 'That',
+  use: 'Saved under',
 };
 
 /** The steps in order: dragged by their grips, with the mouse or the arrow keys, and filled in one at a time. */
-export function RecipeList({ steps, onChange }: Props) {
+export function RecipeList({ steps, saved, onChange }: Props) {
   const [open, setOpen] = useState<number>();
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 5 } }),
@@ -87,6 +90,7 @@ export function RecipeList({ steps, onChange }: Props) {
                 key={ids[n]}
                 id={ids[n] ?? ''}
                 step={step}
+                saved={saved}
                 isOpen={open === n}
                 onOpen={() => setOpen(open === n ? undefined : n)}
                 onEdit={(next) => edit(n, next)}
@@ -115,13 +119,14 @@ export function RecipeList({ steps, onChange }: Props) {
 interface RowProps {
   readonly id: string;
   readonly step: RecipeStep;
+  readonly saved: readonly string[];
   readonly isOpen: boolean;
   readonly onOpen: () => void;
   readonly onEdit: (step: RecipeStep) => void;
   readonly onRemove: (() => void) | undefined;
 }
 
-function Row({ id, step, isOpen, onOpen, onEdit, onRemove }: RowProps) {
+function Row({ id, step, saved, isOpen, onOpen, onEdit, onRemove }: RowProps) {
   const { attributes, listeners, setNodeRef, transform, transition } = useSortable({ id });
   return (
     <li
@@ -142,11 +147,13 @@ function Row({ id, step, isOpen, onOpen, onEdit, onRemove }: RowProps) {
       <button type="button" className={styles.says} aria-expanded={isOpen} onClick={onOpen}>
         <b>{step.verb}</b> {stepLine(step).slice(step.verb.length + 1)}
         <small>
-          {[
-            ...(step.holds === '' ? [] : [`then ${step.holds}`]),
-            `at most ${step.minutes} min`,
-            ...(step.tries > 1 ? [`${step.tries} tries`] : []),
-          ].join(' · ')}
+          {step.verb === 'use'
+            ? 'as they are saved when it is built'
+            : [
+                ...(step.holds === '' ? [] : [`then ${step.holds}`]),
+                `at most ${step.minutes} min`,
+                ...(step.tries > 1 ? [`${step.tries} tries`] : []),
+              ].join(' · ')}
         </small>
       </button>
       {onRemove && (
@@ -154,16 +161,17 @@ function Row({ id, step, isOpen, onOpen, onEdit, onRemove }: RowProps) {
           <X size={16} aria-hidden="true" />
         </button>
       )}
-      {isOpen && <Fields step={step} onEdit={onEdit} />}
+      {isOpen && <Fields step={step} saved={saved} onEdit={onEdit} />}
     </li>
   );
 }
 
-function Fields({ step, onEdit }: Pick<RowProps, 'step' | 'onEdit'>) {
+function Fields({ step, saved, onEdit }: Pick<RowProps, 'step' | 'saved' | 'onEdit'>) {
   const hasTo = step.verb === 'copy' || step.verb === 'set';
   const verb = (next: StepVerb): void =>
     onEdit({
       ...step,
+      ...(next === 'use' ? { what: saved[0] ?? step.what, holds: '', tries: 1 } : {}),
       verb: next,
       to: next === 'copy' || next === 'set' ? step.to || '/' : '',
       minutes: STEP_VERBS[next].minutes,
@@ -177,13 +185,25 @@ function Fields({ step, onEdit }: Pick<RowProps, 'step' | 'onEdit'>) {
         value={step.verb}
         onChange={(event) => verb(STEP_VERB_KEYS.find((one) => one === event.target.value) ?? 'check')}
       >
-        {STEP_VERB_KEYS.map((one) => (
-          <option key={one} value={one}>
-            {STEP_VERBS[one].says}
-          </option>
-        ))}
+        {STEP_VERB_KEYS.filter((one) => one !== 'use' || saved.length > 0 || step.verb === 'use').map(
+          (one) => (
+            <option key={one} value={one}>
+              {STEP_VERBS[one].says}
+            </option>
+          ),
+        )}
       </SelectField>
-      {step.verb === 'run' ? (
+      {step.verb === 'use' ? (
+        <SelectField
+          label={WHAT.use}
+          value={step.what}
+          onChange={(event) => onEdit({ ...step, what: event.target.value })}
+        >
+          {[...new Set([...saved, step.what])].map((one) => (
+            <option key={one}>{one}</option>
+          ))}
+        </SelectField>
+      ) : step.verb === 'run' ? (
         <LongField
           label={WHAT.run}
           mono
@@ -207,25 +227,29 @@ function Fields({ step, onEdit }: Pick<RowProps, 'step' | 'onEdit'>) {
           onChange={(event) => onEdit({ ...step, to: event.target.value })}
         />
       )}
-      <TextField
-        label="What holds then"
-        value={step.holds}
-        placeholder="nothing beyond"
-        autoComplete="off"
-        onChange={(event) => onEdit({ ...step, holds: event.target.value })}
-      />
-      <TextField
-        label="Minutes, at most"
-        inputMode="numeric"
-        value={step.minutes}
-        onChange={(event) => onEdit({ ...step, minutes: whole(event.target.value, 240) ?? step.minutes })}
-      />
-      <TextField
-        label="Tries"
-        inputMode="numeric"
-        value={step.tries}
-        onChange={(event) => onEdit({ ...step, tries: whole(event.target.value, 5) ?? step.tries })}
-      />
+      {step.verb !== 'use' && (
+        <>
+          <TextField
+            label="What holds then"
+            value={step.holds}
+            placeholder="nothing beyond"
+            autoComplete="off"
+            onChange={(event) => onEdit({ ...step, holds: event.target.value })}
+          />
+          <TextField
+            label="Minutes, at most"
+            inputMode="numeric"
+            value={step.minutes}
+            onChange={(event) => onEdit({ ...step, minutes: whole(event.target.value, 240) ?? step.minutes })}
+          />
+          <TextField
+            label="Tries"
+            inputMode="numeric"
+            value={step.tries}
+            onChange={(event) => onEdit({ ...step, tries: whole(event.target.value, 5) ?? step.tries })}
+          />
+        </>
+      )}
     </div>
   );
 }

@@ -17,11 +17,11 @@ import { builderKey } from '../../resources';
 import { ok, refuse } from '../../result';
 import { HOUR } from '../../calendar';
 import {
+  expanded,
   isCaptured,
   lineIn,
   noteField,
   ofVersion,
-  recipeRefusal,
   titleOf,
   versionIn,
   type OfVersion,
@@ -72,8 +72,8 @@ export const buildImage = defineChange<Build>({
     const line = lineIn(intent);
     if (!line.ok) return line;
     const { value: image } = line;
-    const wrong = recipeRefusal(image.recipe);
-    if (wrong) return refuse(wrong);
+    const recipe = expanded(image.recipe, facts);
+    if (!recipe.ok) return recipe;
     const building = image.versions.find(isBuilding);
     if (building)
       return refuse({ version: `${building.number} is being built: go on with it, or give it up` });
@@ -88,7 +88,7 @@ export const buildImage = defineChange<Build>({
             number: nextNumber(facts),
             state: 'trial',
             from,
-            recipe: image.recipe,
+            recipe: recipe.value,
             sites: sitesOf(image),
             machine: true,
             attempt: 1,
@@ -129,7 +129,8 @@ function marksOn(facts: Facts, version: ImageVersion): readonly string[] | undef
 
 /** From which step it would go on, from 0; undefined: from the beginning, on another machine. */
 function goesOn(facts: Facts, line: ImageLine, version: ImageVersion): number | undefined {
-  const recipe = readRecipe(line.recipe);
+  const whole = expanded(line.recipe, facts);
+  const recipe = readRecipe(whole.ok ? whole.value : line.recipe);
   const marks = marksOn(facts, version);
   return recipe.ok && marks ? goesOnFrom(marks, recipe.value) : undefined;
 }
@@ -148,8 +149,8 @@ export const goOn = defineChange<OfVersion>({
     const found = versionIn(intent, number);
     if (!found.ok) return found;
     const { line, version } = found.value;
-    const wrong = recipeRefusal(line.recipe);
-    if (wrong) return refuse(wrong);
+    const recipe = expanded(line.recipe, facts);
+    if (!recipe.ok) return recipe;
     if (isCaptured(facts, imageKey(number, line.site)))
       return refuse({ version: `${number} is captured already` });
     const onSame = goesOn(facts, line, version) !== undefined;
@@ -157,7 +158,7 @@ export const goOn = defineChange<OfVersion>({
       intentOf(
         withVersion(line, number, (one) => ({
           ...one,
-          recipe: line.recipe,
+          recipe: recipe.value,
           machine: true,
           attempt: onSame || !one.machine ? one.attempt : one.attempt + 1,
           keepUntil: facts.now + KEPT_HOURS * HOUR,

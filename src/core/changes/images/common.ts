@@ -1,7 +1,7 @@
 import Joi from 'joi';
 import type { Facts } from '../../facts';
 import { lineOf, versionName, type ImageLine, type ImageVersion } from '../../images';
-import { MOST_RECIPE_BYTES, readRecipe, secretsIn } from '../../recipes';
+import { expandRecipe, MOST_RECIPE_BYTES, readRecipe, secretsIn } from '../../recipes';
 import type { Intent } from '../../intent';
 import { blocks, passes, type Check, type Refusal } from '../../planning';
 import { ok, refuse, type Result } from '../../result';
@@ -49,9 +49,17 @@ export function recipeRefusal(recipe: string): Refusal | undefined {
   return { recipe: read.problem.map(({ line, says }) => `line ${line}: ${says}`).join('; ') };
 }
 
+/** A recipe with the saved steps that it uses in their places; refuses it beside its field. */
+export function expanded(recipe: string, { image }: Facts): Result<string, Refusal> {
+  const found = expandRecipe(recipe, image?.saved ?? {});
+  return found.ok ? found : refuse({ recipe: found.problem });
+}
+
 /** Whether every secret is kept that a recipe names: found out before its third step. */
-export function secretsCheck(recipe: string, { image }: Facts): Check[] {
-  const read = readRecipe(recipe);
+export function secretsCheck(recipe: string, facts: Facts): Check[] {
+  const { image } = facts;
+  const whole = expanded(recipe, facts);
+  const read = readRecipe(whole.ok ? whole.value : recipe);
   const named = read.ok ? secretsIn(read.value) : [];
   const missing = named.filter((name) => !(image?.secrets ?? []).includes(name));
   if (missing.length > 0)

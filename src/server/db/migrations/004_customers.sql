@@ -129,6 +129,17 @@ CREATE TABLE recipe_secret (
   FOREIGN KEY (customer_id) REFERENCES customer (id)
 );
 
+-- Steps that recipes use by name: the MSP's for everyone's images, a customer's for their own.
+CREATE TABLE saved_steps (
+  customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  name VARCHAR(32) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  text TEXT NOT NULL,
+  changed_by VARCHAR(80) NOT NULL,
+  changed_at BIGINT NOT NULL,
+  PRIMARY KEY (customer_id, name),
+  FOREIGN KEY (customer_id) REFERENCES customer (id)
+);
+
 CREATE TABLE address_block (
   customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
   id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
