@@ -1,4 +1,4 @@
-import { ASSIGNINGS, IMAGE_TRACKS, ITEM_KINDS } from '../core/intent';
+import { ASSIGNINGS, HOLDINGS, IMAGE_TRACKS, ITEM_KINDS } from '../core/intent';
 import { ARRIVAL_RULES } from '../core/placement';
 import { HOST_STATUSES, POWERS } from '../core/status';
 import {
@@ -30,6 +30,8 @@ const environment = {
   revision: whole,
   state: oneOf(ENVIRONMENT_STATES),
   people: whole,
+  /** What it is of: a customer's own image is built and kept like an environment. */
+  holds: oneOf(HOLDINGS),
   hosts: whole,
   createdAt: whole,
   retiredAt: maybeWhole,

@@ -453,8 +453,8 @@ const IMAGE_HISTORY: readonly DemoEvent[] = [
     change: 'new-image',
     reason: 'their inspectors ask for one that nobody else has',
     input: {
-      code: 'assay',
-      name: 'Assay',
+      code: 'hallmark',
+      name: 'Hallmark',
       says: 'Weighing and hallmarking, locked after two minutes',
       site: 'TF',
       from: 'Ostrel 12 multi-user',
@@ -467,14 +467,14 @@ const IMAGE_HISTORY: readonly DemoEvent[] = [
   }),
   image(31, 10, {
     owner: 'CAO',
-    image: 'assay',
+    image: 'hallmark',
     change: 'build-image',
     reason: '',
     input: { note: 'the first, for the inspectors' },
   }),
   image(30, 9, {
     owner: 'CAO',
-    image: 'assay',
+    image: 'hallmark',
     change: 'make-current',
     reason: 'the inspectors have seen it',
     input: { version: 1 },

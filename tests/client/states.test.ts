@@ -471,6 +471,7 @@ describe('an environment', () => {
     template: 'shared-office',
     revision: 1,
     state: 'serving',
+    holds: 'desktops',
     people: 12,
     hosts: 1,
     createdAt: AT,

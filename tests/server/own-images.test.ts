@@ -54,7 +54,7 @@ describe('an image of a customer’s own', { timeout: 120_000 }, () => {
     expect(ours.filter(({ kind }) => kind === 'image')).toEqual([]);
   });
 
-  it('is what their hosts are made of, and no environment that one would look for desktops in', async () => {
+  it('is what their hosts are made of, and told apart from environments with desktops', async () => {
     const used = await change(
       world,
       'MHP',
@@ -65,7 +65,10 @@ describe('an image of a customer’s own', { timeout: 120_000 }, () => {
     expect([used.status, used.text]).toEqual([201, expect.any(String)]);
     await quiet();
     const { entries } = (await world.call('ida', 'GET', '/customers/MHP/environments')).body;
-    expect((entries as { name: string }[]).map(({ name }) => name)).toEqual(['bridge']);
+    expect((entries as { name: string; holds: string }[]).map(({ name, holds }) => [name, holds])).toEqual([
+      ['bridge', 'desktops'],
+      ['pilots', 'image'],
+    ]);
     const { images } = (await world.call('ida', 'GET', '/images')).body as unknown as { images: MadeImage[] };
     expect(images.map(({ owner, code, versions }) => [owner, code, versions[0]?.uses.length])).toEqual([
       ['MHP', 'pilots', 1],

@@ -43,6 +43,7 @@ export const CHANGES: readonly Change[] = [
 ];
 
 export { DATA_CHOICES, DESKTOP_CHANGES } from './desktops';
+export { IMAGE_CHANGES } from './images';
 export { READY, stockOf } from './shelf';
 export {
   filledTemplate,

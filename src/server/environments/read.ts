@@ -22,7 +22,7 @@ const ENVIRONMENT = `SELECT e.id, e.name, e.site_code AS site, s.name AS siteNam
     CASE WHEN e.retired_at IS NOT NULL THEN 'retired' WHEN e.wanted = 'retired' THEN 'leaving'
          WHEN ${MADE_BY("'running','stopping'")} THEN 'under way'
          WHEN ${MADE_BY("'stopped'")} THEN 'unfinished' ELSE 'serving' END AS state,
-    e.people, e.created_at AS createdAt, e.retired_at AS retiredAt, e.version,
+    e.people, e.holds, e.created_at AS createdAt, e.retired_at AS retiredAt, e.version,
     (SELECT COUNT(*) FROM resource h WHERE h.customer_id = e.customer_id AND h.environment_id = e.id AND h.kind = 'host'
       AND h.returned_at IS NULL AND h.wanted) AS hosts
   FROM environment e JOIN site s ON s.code = e.site_code`;
@@ -44,7 +44,7 @@ export async function listEnvironments(
   },
 ): Promise<Environment[]> {
   const rows = await db.rows<Omit<Environment, 'arcs'>>(
-    `${ENVIRONMENT} WHERE e.customer_id = ? AND e.holds <> 'image' AND e.id > ? AND INSTR(e.name, ?) > 0
+    `${ENVIRONMENT} WHERE e.customer_id = ? AND e.id > ? AND INSTR(e.name, ?) > 0
      ORDER BY e.id LIMIT ${Math.floor(page.limit)}`,
     [scope.customer.id, page.after ?? '', page.find ?? ''],
   );

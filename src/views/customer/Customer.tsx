@@ -54,7 +54,8 @@ export function Customer({
     (change) => change.topic !== 'clock',
   );
   const { customer, summary, runs } = value;
-  const living = value.environments.filter((one) => one.state !== 'retired');
+  const living = value.environments.filter((one) => one.state !== 'retired' && one.holds !== 'image');
+  const images = value.environments.filter((one) => one.state !== 'retired' && one.holds === 'image');
   const retired = value.environments.filter((one) => one.state === 'retired');
   return (
     <div className={styles.page}>
@@ -140,6 +141,17 @@ export function Customer({
                 </li>
               ))}
             </ul>
+          )}
+          {images.length > 0 && (
+            <p className={styles.images}>
+              {images.length === 1 ? 'An image' : 'Images'} of their own:{' '}
+              {images.map((one, at) => (
+                <span key={one.id}>
+                  {at > 0 && ', '}
+                  <a href={`/build/images/${one.name}`}>{one.name}</a>
+                </span>
+              ))}
+            </p>
           )}
           {retired.length > 0 && (
             <details className={styles.retired}>

@@ -12,11 +12,17 @@ interface Props {
   /** Currencies that customers are charged in. */
   readonly currencies: readonly string[];
   /** What can be made to need it. */
-  readonly changes: readonly { readonly kind: string; readonly verb: string }[];
+  readonly changes: readonly {
+    /** What those are changes of. */
+    readonly of: string;
+    readonly kinds: readonly { readonly kind: string; readonly verb: string }[];
+  }[];
+  /** How many leads there are. */
+  readonly leads: number;
 }
 
 /** What of the work takes the word of a lead who did not ask for it? */
-export function Approval({ initial, currencies, changes }: Props) {
+export function Approval({ initial, currencies, changes, leads }: Props) {
   const [kept, setKept] = useState(initial);
   const [kinds, setKinds] = useState(initial.kinds);
   const [leadsToo, setLeadsToo] = useState(initial.leadsToo);
@@ -67,15 +73,19 @@ export function Approval({ initial, currencies, changes }: Props) {
             />
           ))}
         </div>
-        <ManyField
-          label="Always"
-          options={changes.map(({ kind, verb }) => ({ value: kind, name: verb }))}
-          chosen={kinds}
-          onChange={setKinds}
-        />
+        {changes.map(({ of, kinds: own }) => (
+          <ManyField
+            key={of}
+            label={`Always, of ${of}`}
+            options={own.map(({ kind, verb }) => ({ value: kind, name: verb }))}
+            chosen={kinds}
+            onChange={setKinds}
+          />
+        ))}
         <CheckField
           label="Leads need another lead’s word too"
           checked={leadsToo}
+          help={leadsToo && leads < 2 && 'there is one lead: nobody could say yes to what they ask for'}
           onChange={(event) => setLeadsToo(event.target.checked)}
         />
         {problem !== undefined && (

@@ -25,7 +25,7 @@ interface Props {
   /** The identity service, and what its groups give; undefined: there is none. */
   readonly groups?: { readonly service: string; readonly rules: readonly GroupRuleView[] } | undefined;
   /** What needs another's word; undefined: it is not theirs to say. */
-  readonly approval?: ComponentProps<typeof Approval> | undefined;
+  readonly approval?: Omit<ComponentProps<typeof Approval>, 'leads'> | undefined;
 }
 
 const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
@@ -137,7 +137,7 @@ export function Operators({
         />
       </Panel>
       {groups && <Groups initial={groups.rules} service={groups.service} customers={customers} />}
-      {approval && <Approval {...approval} />}
+      {approval && <Approval {...approval} leads={operators.filter((one) => one.role === 'lead').length} />}
       {inviting && (
         <Invite
           customers={customers}
