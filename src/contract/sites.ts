@@ -21,7 +21,13 @@ import {
 
 export const NODE_STATES = ['up', 'lost', 'gone'] as const;
 
-export const sizeSchema: Joi.ObjectSchema<MachineSize> = shape({ key: text, vcpu: whole, memoryGiB: whole });
+export const sizeSchema: Joi.ObjectSchema<MachineSize> = shape({
+  key: text,
+  vcpu: whole,
+  memoryGiB: whole,
+  graphicsGiB: optional(whole),
+  family: optional(text),
+});
 export const imageSchema: Joi.ObjectSchema<ImageFacts> = shape({
   name: text,
   diskGiB: whole,
@@ -29,7 +35,12 @@ export const imageSchema: Joi.ObjectSchema<ImageFacts> = shape({
     shape({ line: text, number: whole, state: oneOf(VERSION_STATES), at: whole, licences: listOf(text) }),
   ),
 });
-export const quotaSchema = shape({ vcpu: whole, vcpuUsed: whole });
+export const quotaSchema = shape({
+  vcpu: whole,
+  vcpuUsed: whole,
+  /** Those of families of sizes, within the whole. */
+  families: optional(listOf(shape({ family: text, vcpu: whole, vcpuUsed: whole }))),
+});
 
 export const nodeSchema = shape({
   id: text,

@@ -2,7 +2,7 @@ import Joi from 'joi';
 import { POOL_VERDICTS, PROFILE_KEYS, type ProfileNeed } from '../core/sizing';
 import { customerParams, moneySchema } from './common';
 import { endpoint } from './endpoint';
-import { listOf, maybe, maybeWhole, oneOf, shape, text, whole, type Of } from './shape';
+import { filled, listOf, maybe, maybeWhole, oneOf, shape, text, whole, type Of } from './shape';
 import { rateSchema } from './pricing';
 import { sizeSchema } from './sites';
 
@@ -13,6 +13,7 @@ export const profileNeedSchema: Joi.ObjectSchema<ProfileNeed> = shape({
   peoplePerVcpu: above(64),
   memoryGiB: above(512),
   diskOperations: above(10_000),
+  graphicsGiB: filled(Joi.number().min(0).max(512).precision(2), 0),
   source: Joi.string()
     .trim()
     .max(200)
@@ -54,6 +55,7 @@ export const sizingSchema = shape({
       peoplePerVcpu: Joi.number().required(),
       memoryGiB: Joi.number().required(),
       diskOperations: Joi.number().required(),
+      graphicsGiB: Joi.number().required(),
       source: text,
     }),
   ),

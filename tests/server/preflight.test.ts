@@ -88,6 +88,20 @@ describe('before anything is built', { timeout: 90_000 }, () => {
       inputs: [{ key: 'work', value: 'graphics' }],
     }));
 
+  it('a quota of sizes with a graphics processor, while the whole has room', async () => {
+    await world.call('ida', 'POST', '/templates/drawing/revisions', {
+      body: {
+        note: 'x',
+        text: "name: Drawing\nnaming: '{customer}-{environment}{counter:2}'\npools:\n  - role: desks\n    kind: personal\n    image: Ostrel 12\n    size: 8 vCPU · 32 GiB · 8 GiB graphics\n    people: =people\n",
+      },
+    });
+    await blocked('capacity', /^56 vCPU of graphics needed, 48 of 48 free$/, {
+      template: 'drawing',
+      people: 7,
+      site: 'NL',
+    });
+  });
+
   it('a provider that lets us in no more', async () => {
     await world.living.faults([{ kind: 'refuse' }]);
     const { check, begun } = await tried({});

@@ -74,6 +74,7 @@ describe('sizing', () => {
       peoplePerVcpu: 2,
       memoryGiB: 4,
       diskOperations: 12,
+      graphicsGiB: 0,
       source: 'a week in May',
     };
     expect((await keep([need])).status).toBe(200);

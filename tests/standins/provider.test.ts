@@ -172,6 +172,19 @@ describe('the simulated provider', () => {
       expect(made.resource).toMatch(/^region\/host\/[0-9a-f]{12}$/);
       const found = await call(`/v1/resources/${encodeURIComponent(String(made.resource))}`);
       expect(found).toMatchObject({ name: 'FAR', state: 'building' });
+      // Sizes with a graphics processor have a quota of their own within the whole.
+      const drawing = (name: string): Promise<Record<string, unknown>> =>
+        call('/v1/resources', host(name, { node: null, size: 's16x64g16' }, { site: 'NL' }));
+      for (const name of ['D1', 'D2', 'D3']) expect((await drawing(name)).resource).toBeTruthy();
+      expect(await drawing('D4')).toMatchObject({ code: 'quota' });
+      expect((await call('/v1/sites')).sites).toMatchObject([
+        {
+          quota: {
+            vcpu_used: 2 + 3 * 16,
+            families: [{ family: 'graphics', vcpu: 48, vcpu_used: 48 }],
+          },
+        },
+      ]);
       northern.server.closeAllConnections();
       await new Promise((resolve) => northern.server.close(resolve));
       await northern.store.close();

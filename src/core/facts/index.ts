@@ -74,6 +74,14 @@ export interface ReadyHost {
 
 export const SITE_KINDS = ['own nodes', 'hosted region'] as const;
 
+/** Of vCPU at a hosted region: of the whole, and of families of sizes within it. */
+export interface Quota {
+  readonly vcpu: number;
+  readonly vcpuUsed: number;
+  readonly families?:
+    readonly { readonly family: string; readonly vcpu: number; readonly vcpuUsed: number }[] | undefined;
+}
+
 /** What a site is and has now. A hosted region shows a quota and no nodes; own nodes show nodes and no quota. */
 export interface SiteFacts {
   readonly code: string;
@@ -87,7 +95,7 @@ export interface SiteFacts {
   readonly imagesElsewhere?: readonly ImageFacts[] | undefined;
   readonly nodes: readonly Node[];
   readonly present: readonly Placed[];
-  readonly quota: { readonly vcpu: number; readonly vcpuUsed: number } | undefined;
+  readonly quota: Quota | undefined;
   /** How long steps have taken here. */
   readonly durations?: Durations | undefined;
   /** Whether the provider let us in when last tried, and what it said if not. */

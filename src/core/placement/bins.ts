@@ -21,6 +21,7 @@ export interface HostNeed {
 }
 
 export interface Placed extends HostNeed {
+  /** At a hosted region: the family whose quota it counts against; empty: the whole alone. */
   readonly node: string;
 }
 

@@ -1,7 +1,7 @@
 import { wordNeeded } from '../approval';
 import { certificateReminder } from '../certificates';
 import type { Facts } from '../facts';
-import type { Intent } from '../intent';
+import type { Attributes, Intent } from '../intent';
 import { copySeconds } from '../images';
 import { nameAt, namesLeft, parseRule } from '../naming';
 import { addAmounts, limitsPassed, mostOf, takenBy, type PlanFacts } from '../plans';
@@ -304,23 +304,52 @@ function quotaCheck({ facts, tasks }: Plan, title: string): Check | undefined {
   const { quota, sizes } = facts.site;
   if (!quota) return undefined;
   const known = new Map(facts.known.map((one) => [one.key, one]));
-  const needed = tasks.reduce((sum, planned) => {
+  const needed = tasks.flatMap((planned): { family: string | undefined; vcpu: number }[] => {
     const { key, kind, task } = planned;
-    if (!('wanted' in task) || isReady(planned)) return sum;
+    if (!('wanted' in task) || isReady(planned)) return [];
+    const familyOf = ({ size }: Attributes): string | undefined =>
+      sizes.find((one) => one.key === size)?.family;
+    const { attributes } = task.wanted;
     const before = known.get(key);
-    const had = before?.wanted === true ? (kind.room?.(before.attributes, sizes).vcpu ?? 0) : 0;
-    return sum + Math.max(0, (kind.room?.(task.wanted.attributes, sizes).vcpu ?? 0) - had);
-  }, 0);
-  if (needed === 0) return undefined;
-  const free = quota.vcpu - quota.vcpuUsed;
-  if (needed > free)
+    const vcpu = kind.room?.(attributes, sizes).vcpu ?? 0;
+    if (before?.wanted !== true) return [{ family: familyOf(attributes), vcpu }];
+    const had = kind.room?.(before.attributes, sizes).vcpu ?? 0;
+    const [now, was] = [familyOf(attributes), familyOf(before.attributes)];
+    return now === was
+      ? [{ family: now, vcpu: Math.max(0, vcpu - had) }]
+      : [
+          { family: now, vcpu },
+          { family: was, vcpu: -had },
+        ];
+  });
+  const sum = (family?: string): number =>
+    needed
+      .filter((one) => family === undefined || one.family === family)
+      .reduce((total, { vcpu }) => total + vcpu, 0);
+  const limits = [
+    { of: '', needed: Math.max(0, sum()), vcpu: quota.vcpu, free: quota.vcpu - quota.vcpuUsed },
+    ...(quota.families ?? []).map(({ family, vcpu, vcpuUsed }) => ({
+      of: ` of ${family}`,
+      needed: Math.max(0, sum(family)),
+      vcpu,
+      free: vcpu - vcpuUsed,
+    })),
+  ].filter((one) => one.needed > 0);
+  const [first] = limits;
+  if (!first) return undefined;
+  const short = limits.find((one) => one.needed > one.free);
+  if (short)
     return blocks(
       'capacity',
       title,
-      `${needed} vCPU needed, ${free} of ${quota.vcpu} free`,
+      `${short.needed} vCPU${short.of} needed, ${short.free} of ${short.vcpu} free`,
       'Ask for more quota.',
     );
-  return passes('capacity', title, `${needed} of ${free} free vCPU`);
+  return passes(
+    'capacity',
+    title,
+    limits.map((one) => `${one.needed} of ${one.free} free vCPU${one.of}`).join('; '),
+  );
 }
 
 function credentialsCheck({ facts, tasks }: Plan): Check | undefined {

@@ -16,7 +16,7 @@ export {
 export { compare, differenceSays, extraKey, kindsByKey, presentByKey, type Compared } from './compare';
 export { type ProposedStep } from './graph';
 export { editedOf, type PlannedTask } from './tasks';
-export { takesOf, withKept, type Kept, type Takes } from './takes';
+export { quotaWith, takesOf, withKept, type Kept, type Takes } from './takes';
 export { allocate, propose, type Proposal } from './propose';
 export { seenIn } from './check';
 export { timelineOf, type Bar, type Lane } from './timeline';

@@ -1,5 +1,5 @@
 import { parseBlock, writeBlock, type Block } from '../addressing';
-import type { Facts } from '../facts';
+import type { Facts, Quota } from '../facts';
 import type { Placed } from '../placement';
 import { addAmounts, takenBy, type Amounts } from '../plans';
 import type { ResourceKind } from '../resources';
@@ -74,7 +74,7 @@ export function takesOf(
           id: one.name,
           customer: code,
           pool: `${code}/${pool}`,
-          node: after.node ?? '',
+          node: after.node ?? familyIn(one.attributes.size, sizes),
           vcpu,
           memoryGiB,
           diskGiB,
@@ -82,6 +82,27 @@ export function takesOf(
       ];
     }),
     amounts: addAmounts(takenBy(intent, sizes), takenBy(facts.environment?.intent ?? null, sizes), -1),
+  };
+}
+
+/** The family that a size counts against; empty: the whole alone. */
+const familyIn = (size: unknown, sizes: Facts['site']['sizes']): string =>
+  sizes.find(({ key }) => key === size)?.family ?? '';
+
+/** A quota with so much more of it used: of the whole, and of each one's family. */
+export function quotaWith(quota: Quota, placed: readonly Pick<Placed, 'node' | 'vcpu'>[]): Quota {
+  const used = (family?: string): number =>
+    placed
+      .filter((one) => family === undefined || one.node === family)
+      .reduce((sum, { vcpu }) => sum + vcpu, 0);
+  return {
+    ...quota,
+    vcpuUsed: quota.vcpuUsed + used(),
+    ...(quota.families
+      ? {
+          families: quota.families.map((one) => ({ ...one, vcpuUsed: one.vcpuUsed + used(one.family) })),
+        }
+      : {}),
   };
 }
 
@@ -117,10 +138,7 @@ export function withKept(facts: Facts, kept: readonly Kept[]): Facts {
     site: {
       ...site,
       present: [...site.present, ...placed],
-      quota: site.quota && {
-        ...site.quota,
-        vcpuUsed: site.quota.vcpuUsed + placed.reduce((sum, one) => sum + one.vcpu, 0),
-      },
+      quota: site.quota && quotaWith(site.quota, placed),
       shelf: site.shelf?.filter((one) => !ready.has(one.ref)),
     },
   };

@@ -67,6 +67,7 @@ export function mixOf(
       peoplePerVcpu: 1 / average((one) => 1 / one.peoplePerVcpu),
       memoryGiB: average((one) => one.memoryGiB),
       diskOperations: average((one) => one.diskOperations),
+      graphicsGiB: average((one) => one.graphicsGiB),
     },
   };
 }
@@ -112,7 +113,7 @@ function pointOf(
   return {
     key: `${site} ${size.key} ${hosts} ${arrival}`,
     site,
-    size: { key: size.key, vcpu: size.vcpu, memoryGiB: size.memoryGiB },
+    size,
     arrival,
     hosts,
     seats,

@@ -9,6 +9,8 @@ export interface WorkProfile {
   readonly memoryGiB: number;
   /** Disk operations a second. */
   readonly diskOperations: number;
+  /** Memory of a graphics processor, in GiB; 0: none is needed. */
+  readonly graphicsGiB: number;
 }
 
 export const PROFILE_KEYS = ['light', 'standard', 'heavy', 'graphics'] as const;
@@ -16,13 +18,13 @@ export type ProfileKey = (typeof PROFILE_KEYS)[number];
 
 /**
  * Editable defaults. People per vCPU: from memory of published sizing guidance, light 6, standard 4, heavy 2, graphics
- * 1. Memory and disk operations: common practice, no source.
+ * 1. Memory and disk operations: common practice, no source. Graphics memory is as a customer says: programs differ too much.
  */
 export const WORK_PROFILES: Readonly<Record<ProfileKey, WorkProfile>> = {
-  light: { key: 'light', peoplePerVcpu: 6, memoryGiB: 1, diskOperations: 6 },
-  standard: { key: 'standard', peoplePerVcpu: 4, memoryGiB: 2, diskOperations: 12 },
-  heavy: { key: 'heavy', peoplePerVcpu: 2, memoryGiB: 3, diskOperations: 25 },
-  graphics: { key: 'graphics', peoplePerVcpu: 1, memoryGiB: 6, diskOperations: 40 },
+  light: { key: 'light', peoplePerVcpu: 6, memoryGiB: 1, diskOperations: 6, graphicsGiB: 0 },
+  standard: { key: 'standard', peoplePerVcpu: 4, memoryGiB: 2, diskOperations: 12, graphicsGiB: 0 },
+  heavy: { key: 'heavy', peoplePerVcpu: 2, memoryGiB: 3, diskOperations: 25, graphicsGiB: 0 },
+  graphics: { key: 'graphics', peoplePerVcpu: 1, memoryGiB: 6, diskOperations: 40, graphicsGiB: 0 },
 };
 
 /** Memory that the system itself takes on a host. Common practice, no source. */
@@ -31,7 +33,7 @@ export const SYSTEM_MEMORY_GIB = 2;
 /** Disk operations a second that one host's system disk gives. Common practice, no source. */
 export const DISK_OPERATIONS_A_HOST = 1_000;
 
-export type Resource = 'vCPU' | 'memory' | 'disk operations' | 'seats set by hand';
+export type Resource = 'vCPU' | 'memory' | 'disk operations' | 'graphics memory' | 'seats set by hand';
 
 export interface SeatCount {
   readonly seats: number;
@@ -46,6 +48,11 @@ export function seatsOn(size: MachineSize, profile: WorkProfile, most?: number):
     { seats: Math.floor((size.memoryGiB - SYSTEM_MEMORY_GIB) / profile.memoryGiB), binding: 'memory' },
     { seats: Math.floor(DISK_OPERATIONS_A_HOST / profile.diskOperations), binding: 'disk operations' },
   ];
+  if (profile.graphicsGiB > 0)
+    limits.push({
+      seats: Math.floor((size.graphicsGiB ?? 0) / profile.graphicsGiB),
+      binding: 'graphics memory',
+    });
   if (most !== undefined) limits.push({ seats: most, binding: 'seats set by hand' });
   const least = limits.reduce((a, b) => (b.seats < a.seats ? b : a));
   return { seats: Math.max(0, least.seats), binding: least.binding };
@@ -140,7 +147,7 @@ function alternativesOf(size: MachineSize, question: SizingQuestion): Candidate[
     const monthly = question.monthlyOf(size, hosts);
     const most = question.arrival === 'fill' ? seats : Math.ceil(peak / hosts);
     return {
-      size: { key: size.key, vcpu: size.vcpu, memoryGiB: size.memoryGiB },
+      size,
       seats,
       binding,
       hosts,

@@ -9,6 +9,7 @@ import {
   type OwnAct,
   type PublishedItem,
 } from '../intent';
+import type { MachineSize } from '../machines';
 import { ARRIVAL_RULES, type ArrivalRule } from '../placement';
 import { PROFILE_KEYS, type ProfileKey } from '../sizing';
 
@@ -75,7 +76,7 @@ export type Term<Value = unknown> = TermForm & {
   readonly help: string;
 };
 
-const SIZE = /^(cheapest|(at least )?(\d{1,4}) vCPU · (\d{1,5}) GiB)$/;
+const SIZE = /^(cheapest|(at least )?(\d{1,4}) vCPU · (\d{1,5}) GiB(?: · (\d{1,4}) GiB graphics)?)$/;
 
 const figure = (least: number, most: number, unit?: string) =>
   ({ form: 'figure', least, most, isWhole: true, ...(unit === undefined ? {} : { unit }) }) as const;
@@ -217,22 +218,29 @@ export const TERM_KEYS = Object.keys(TERMS) as readonly TermKey[];
 /** What a size rule asks for; undefined: the cheapest of all. */
 function readSizeRule(
   rule: string,
-): { readonly vcpu: number; readonly memoryGiB: number; readonly orMore: boolean } | undefined {
-  const [, , orMore, vcpu, memoryGiB] = SIZE.exec(rule) ?? [];
+):
+  | (Required<Pick<MachineSize, 'vcpu' | 'memoryGiB' | 'graphicsGiB'>> & { readonly orMore: boolean })
+  | undefined {
+  const [, , orMore, vcpu, memoryGiB, graphicsGiB] = SIZE.exec(rule) ?? [];
   if (vcpu === undefined || memoryGiB === undefined) return undefined;
-  return { vcpu: Number(vcpu), memoryGiB: Number(memoryGiB), orMore: orMore !== undefined };
+  return {
+    vcpu: Number(vcpu),
+    memoryGiB: Number(memoryGiB),
+    graphicsGiB: Number(graphicsGiB ?? 0),
+    orMore: orMore !== undefined,
+  };
 }
 
 /** Whether a size is one of those that the rule allows. */
 export function fitsRule(
   rule: string,
-  { vcpu, memoryGiB }: { readonly vcpu: number; readonly memoryGiB: number },
+  { vcpu, memoryGiB, graphicsGiB = 0 }: Omit<MachineSize, 'key'>,
 ): boolean {
   const wanted = readSizeRule(rule);
   if (!wanted) return true;
   return wanted.orMore
-    ? vcpu >= wanted.vcpu && memoryGiB >= wanted.memoryGiB
-    : vcpu === wanted.vcpu && memoryGiB === wanted.memoryGiB;
+    ? vcpu >= wanted.vcpu && memoryGiB >= wanted.memoryGiB && graphicsGiB >= wanted.graphicsGiB
+    : vcpu === wanted.vcpu && memoryGiB === wanted.memoryGiB && graphicsGiB === wanted.graphicsGiB;
 }
 
 /** A value as people read it. */

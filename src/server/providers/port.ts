@@ -1,4 +1,6 @@
+import type { Quota } from '../../core/facts';
 import type { Attributes } from '../../core/intent';
+import type { MachineSize } from '../../core/machines';
 import type { Rate } from '../../core/rating';
 
 export type Tags = Readonly<Record<string, string>>;
@@ -71,7 +73,7 @@ export interface ProviderSite {
   readonly kind: 'own nodes' | 'hosted region';
   readonly reservedAddresses: number;
   readonly images: readonly { readonly name: string; readonly diskGiB: number }[];
-  readonly sizes: readonly { readonly key: string; readonly vcpu: number; readonly memoryGiB: number }[];
+  readonly sizes: readonly MachineSize[];
   readonly nodes: readonly {
     readonly id: string;
     readonly zone: string;
@@ -81,7 +83,7 @@ export interface ProviderSite {
     readonly dedicatedTo: string | null;
     readonly state: 'up' | 'lost';
   }[];
-  readonly quota: { readonly vcpu: number; readonly vcpuUsed: number } | null;
+  readonly quota: Quota | null;
 }
 
 /** A provider's prices, as rates of what we meter. */

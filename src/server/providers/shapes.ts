@@ -1,4 +1,5 @@
 import Joi from 'joi';
+import type { Quota } from '../../core/facts';
 import type { Attributes } from '../../core/intent';
 import type { Rate } from '../../core/rating';
 import type {
@@ -138,7 +139,13 @@ interface SiteBody {
   readonly kind: 'own nodes' | 'hosted region';
   readonly reserved_addresses: number;
   readonly images: { name: string; disk_gib: number }[];
-  readonly sizes: { key: string; vcpu: number; memory_gib: number }[];
+  readonly sizes: {
+    key: string;
+    vcpu: number;
+    memory_gib: number;
+    graphics_gib?: number;
+    family?: string;
+  }[];
   readonly nodes: {
     id: string;
     zone: string;
@@ -148,7 +155,13 @@ interface SiteBody {
     dedicated_to: string | null;
     state: 'up' | 'lost';
   }[];
-  readonly quota: { vcpu: number; vcpu_used: number } | null;
+  readonly quota: QuotaBody | null;
+}
+
+interface QuotaBody {
+  readonly vcpu: number;
+  readonly vcpu_used: number;
+  readonly families?: readonly { family: string; vcpu: number; vcpu_used: number }[];
 }
 
 export const sitesSchema = Joi.object<{ sites: SiteBody[] }>({
@@ -163,13 +176,35 @@ export const sitesSchema = Joi.object<{ sites: SiteBody[] }>({
           .items(Joi.object({ name: text, disk_gib: whole }))
           .required(),
         sizes: Joi.array()
-          .items(Joi.object({ key: text, vcpu: whole, memory_gib: whole }))
+          .items(
+            Joi.object({
+              key: text,
+              vcpu: whole,
+              memory_gib: whole,
+              graphics_gib: whole.optional(),
+              family: text.optional(),
+            }),
+          )
           .required(),
         nodes: Joi.array().items(nodeSchema).required(),
-        quota: Joi.object({ vcpu: whole, vcpu_used: whole }).allow(null).required(),
+        quota: Joi.object({
+          vcpu: whole,
+          vcpu_used: whole,
+          families: Joi.array().items(Joi.object({ family: text, vcpu: whole, vcpu_used: whole })),
+        })
+          .allow(null)
+          .required(),
       }),
     )
     .required(),
+});
+
+const readQuota = ({ vcpu, vcpu_used, families }: QuotaBody): Quota => ({
+  vcpu,
+  vcpuUsed: vcpu_used,
+  ...(families
+    ? { families: families.map(({ vcpu_used: used, ...one }) => ({ ...one, vcpuUsed: used })) }
+    : {}),
 });
 
 export const readSite = (site: SiteBody): ProviderSite => ({
@@ -178,7 +213,13 @@ export const readSite = (site: SiteBody): ProviderSite => ({
   kind: site.kind,
   reservedAddresses: site.reserved_addresses,
   images: site.images.map(({ name, disk_gib }) => ({ name, diskGiB: disk_gib })),
-  sizes: site.sizes.map(({ key, vcpu, memory_gib }) => ({ key, vcpu, memoryGiB: memory_gib })),
+  sizes: site.sizes.map(({ key, vcpu, memory_gib, graphics_gib, family }) => ({
+    key,
+    vcpu,
+    memoryGiB: memory_gib,
+    ...(graphics_gib === undefined ? {} : { graphicsGiB: graphics_gib }),
+    ...(family === undefined ? {} : { family }),
+  })),
   nodes: site.nodes.map((node) => ({
     id: node.id,
     zone: node.zone,
@@ -188,7 +229,7 @@ export const readSite = (site: SiteBody): ProviderSite => ({
     dedicatedTo: node.dedicated_to,
     state: node.state,
   })),
-  quota: site.quota && { vcpu: site.quota.vcpu, vcpuUsed: site.quota.vcpu_used },
+  quota: site.quota && readQuota(site.quota),
 });
 
 interface PricesBody {

@@ -1,6 +1,7 @@
 import { bestFit, parseBlock, type Block } from '../../core/addressing';
-import type { ImageFacts, SiteFacts } from '../../core/facts';
+import type { ImageFacts, Quota, SiteFacts } from '../../core/facts';
 import type { Node, Placed } from '../../core/placement';
+import { quotaWith } from '../../core/planning';
 import type { MachineSize } from '../../core/machines';
 import { MSP, type CustomerScope } from '../access';
 import { newId, type Connection } from '../db';
@@ -104,10 +105,10 @@ export async function siteFacts(
   if (!site) throw notFound('site');
   const sizes = JSON.parse(site.sizes) as MachineSize[];
   const present = asOne([
-    ...(await takenAt(connection, scope, siteCode)),
+    ...(await takenAt(connection, scope, siteCode, sizes)),
     ...(await straysAt(connection, siteCode, sizes)),
   ]);
-  const quota = site.quota === null ? undefined : (JSON.parse(site.quota) as { vcpu: number });
+  const quota = site.quota === null ? undefined : (JSON.parse(site.quota) as Quota);
   return {
     code: siteCode,
     name: site.name,
@@ -118,7 +119,7 @@ export async function siteFacts(
     nodes: await nodesAt(connection, scope, siteCode),
     present,
     // What is wanted but not built yet counts too, or two runs would take the same quota.
-    quota: quota && { vcpu: quota.vcpu, vcpuUsed: present.reduce((sum, host) => sum + host.vcpu, 0) },
+    quota: quota && quotaWith(unused(quota), present),
     signIn: { worked: site.sign_in_works === 1, says: site.sign_in_says },
     directory,
     route,
@@ -166,31 +167,43 @@ async function takenAt(
   connection: Connection,
   { customer }: CustomerScope,
   siteCode: string,
+  sizes: readonly MachineSize[],
 ): Promise<Placed[]> {
   const rows = await connection.rows<{
     node: string | null;
+    size: string | null;
     pool: string;
     own: number;
     vcpu: string;
     memory_gib: string;
     disk_gib: string;
   }>(
-    `SELECT node, IF(customer_id = ?, SUBSTRING_INDEX(SUBSTRING_INDEX(resource_key, ':', 2), ':', -1), '') AS pool,
+    `SELECT node, IF(node IS NULL, JSON_VALUE(attributes, '$.size'), NULL) AS size, IF(customer_id = ?, SUBSTRING_INDEX(SUBSTRING_INDEX(resource_key, ':', 2), ':', -1), '') AS pool,
        customer_id = ? AS own, SUM(vcpu) AS vcpu, SUM(memory_gib) AS memory_gib, SUM(disk_gib) AS disk_gib
      FROM resource WHERE site_code = ? AND returned_at IS NULL AND vcpu > 0
-     GROUP BY node, 2, 3`,
+     GROUP BY 1, 2, 3, 4`,
     [customer.id, customer.id, siteCode],
   );
   return rows.map((row, index) => ({
     id: `present ${index}`,
     customer: row.own === 1 ? customer.code : '',
     pool: row.own === 1 ? `${customer.code}/${row.pool}` : '',
-    node: row.node ?? '',
+    node: row.node ?? familyOf(sizes, row.size),
     vcpu: Number(row.vcpu),
     memoryGiB: Number(row.memory_gib),
     diskGiB: Number(row.disk_gib),
   }));
 }
+
+const unused = ({ vcpu, families }: Quota): Quota => ({
+  vcpu,
+  vcpuUsed: 0,
+  ...(families ? { families: families.map((one) => ({ ...one, vcpuUsed: 0 })) } : {}),
+});
+
+/** Where nodes are not seen, what stands is told by the family of its size. */
+const familyOf = (sizes: readonly MachineSize[], size: string | null): string =>
+  sizes.find(({ key }) => key === size)?.family ?? '';
 
 /** What hosts take that nobody asked for, or that outlived what asked for them: the provider counts them all the same. */
 async function straysAt(
@@ -215,7 +228,7 @@ async function straysAt(
     const size = sizes.find((one) => one.key === row.size);
     return {
       ...NOBODYS,
-      node: row.node ?? '',
+      node: row.node ?? size?.family ?? '',
       vcpu: (size?.vcpu ?? 0) * row.hosts,
       memoryGiB: (size?.memoryGiB ?? 0) * row.hosts,
       diskGiB: Number(row.disk),

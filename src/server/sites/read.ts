@@ -1,5 +1,5 @@
 import type { Site } from '../../contract';
-import type { ImageFacts } from '../../core/facts';
+import type { ImageFacts, Quota } from '../../core/facts';
 import type { MachineSize } from '../../core/machines';
 import { reachable, type Scope } from '../access';
 import { sql, type Connection } from '../db';
@@ -61,7 +61,7 @@ export async function listSites(db: Connection, scope: Scope): Promise<Site[]> {
       provider: site.provider,
       images: JSON.parse(site.images) as ImageFacts[],
       sizes,
-      quota: site.quota === null ? null : (JSON.parse(site.quota) as { vcpu: number; vcpuUsed: number }),
+      quota: site.quota === null ? null : (JSON.parse(site.quota) as Quota),
       hosts: here.reduce((sum, row) => sum + row.hosts, 0),
       signIn: { worked: site.sign_in_works === 1, says: site.sign_in_says },
       readAt: site.read_at,

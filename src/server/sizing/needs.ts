@@ -11,9 +11,10 @@ export async function readNeeds(db: Connection, { customer }: CustomerScope): Pr
     people_per_vcpu: string;
     memory_gib: string;
     disk_operations: string;
+    graphics_gib: string;
     source: string;
   }>(
-    'SELECT profile, people_per_vcpu, memory_gib, disk_operations, source FROM profile_need WHERE customer_id = ? ORDER BY profile',
+    'SELECT profile, people_per_vcpu, memory_gib, disk_operations, graphics_gib, source FROM profile_need WHERE customer_id = ? ORDER BY profile',
     [customer.id],
   );
   return rows.flatMap((row) => {
@@ -26,6 +27,7 @@ export async function readNeeds(db: Connection, { customer }: CustomerScope): Pr
             peoplePerVcpu: Number(row.people_per_vcpu),
             memoryGiB: Number(row.memory_gib),
             diskOperations: Number(row.disk_operations),
+            graphicsGiB: Number(row.graphics_gib),
             source: row.source,
           },
         ];
@@ -45,13 +47,22 @@ export const keepNeeds = (
     await insertMany(
       tx,
       'profile_need',
-      ['customer_id', 'profile', 'people_per_vcpu', 'memory_gib', 'disk_operations', 'source'],
+      [
+        'customer_id',
+        'profile',
+        'people_per_vcpu',
+        'memory_gib',
+        'disk_operations',
+        'graphics_gib',
+        'source',
+      ],
       needs.map((one) => [
         scope.customer.id,
         one.key,
         one.peoplePerVcpu,
         one.memoryGiB,
         one.diskOperations,
+        one.graphicsGiB,
         one.source,
       ]),
     );

@@ -1,6 +1,7 @@
 import { randomBytes } from 'node:crypto';
 import { number, record, tags, text } from '../kit/read';
 import { Refusal, type Answer, type Call, type Handler, type Routes } from '../kit/server';
+import type { CatalogueSize } from './catalogue';
 import type { FaultKind, Faults } from './faults';
 import { outputOf } from './images';
 import { probe } from './route';
@@ -309,6 +310,11 @@ async function sites(world: World, faults: Faults): Promise<unknown[]> {
     new Set(faults.all().flatMap((fault) => (fault.kind === kind ? [fault.target] : [])));
   const [lost, noNodes, noSizes] = [dropped('lose-node'), dropped('drop-node'), dropped('drop-size')];
   const quota = faults.all().find((fault) => fault.kind === 'quota')?.amount;
+  const usedAt = (site: string, counts: (size: CatalogueSize) => boolean): number =>
+    hosts
+      .filter((host) => host.site === site)
+      .flatMap((host) => sizes.filter((size) => size.key === host.attrs.size && counts(size)))
+      .reduce((sum, { vcpu }) => sum + vcpu, 0);
   return world.catalogue.sites.map((site) => ({
     code: site.code,
     name: site.name,
@@ -317,7 +323,13 @@ async function sites(world: World, faults: Faults): Promise<unknown[]> {
     images: site.images.map(({ name, diskGiB }) => ({ name, disk_gib: diskGiB })),
     sizes: sizes
       .filter(({ key }) => !noSizes.has(key))
-      .map(({ key, vcpu, memoryGiB }) => ({ key, vcpu, memory_gib: memoryGiB })),
+      .map(({ key, vcpu, memoryGiB, graphicsGiB, family }) => ({
+        key,
+        vcpu,
+        memory_gib: memoryGiB,
+        ...(graphicsGiB === undefined ? {} : { graphics_gib: graphicsGiB }),
+        ...(family === undefined ? {} : { family }),
+      })),
     nodes: site.nodes
       .filter(({ id }) => !noNodes.has(id))
       .map((node) => ({
@@ -334,12 +346,12 @@ async function sites(world: World, faults: Faults): Promise<unknown[]> {
         ? null
         : {
             vcpu: quota ?? site.vcpuQuota,
-            vcpu_used: hosts
-              .filter((host) => host.site === site.code)
-              .reduce(
-                (sum, host) => sum + (sizes.find((size) => size.key === host.attrs.size)?.vcpu ?? 0),
-                0,
-              ),
+            vcpu_used: usedAt(site.code, () => true),
+            families: Object.entries(site.familyQuotas ?? {}).map(([family, vcpu]) => ({
+              family,
+              vcpu,
+              vcpu_used: usedAt(site.code, (size) => size.family === family),
+            })),
           },
   }));
 }

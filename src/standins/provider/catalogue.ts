@@ -12,6 +12,10 @@ export interface CatalogueSize {
   readonly vcpu: number;
   readonly memoryGiB: number;
   readonly hourly: string;
+  /** Memory of its graphics processor. */
+  readonly graphicsGiB?: number;
+  /** Which quota it counts against besides the whole. */
+  readonly family?: string;
 }
 
 export interface CatalogueSite {
@@ -20,6 +24,8 @@ export interface CatalogueSite {
   readonly kind: 'own nodes' | 'hosted region';
   readonly reservedAddresses: number;
   readonly vcpuQuota: number | null;
+  /** Quotas of families of sizes, within the whole. */
+  readonly familyQuotas?: Readonly<Record<string, number>>;
   readonly images: readonly { readonly name: string; readonly diskGiB: number }[];
   readonly nodes: readonly CatalogueNode[];
 }
@@ -41,6 +47,13 @@ const SIZES: readonly CatalogueSize[] = [
   { key: 's4x16', vcpu: 4, memoryGiB: 16, hourly: '0.0880' },
   { key: 's8x32', vcpu: 8, memoryGiB: 32, hourly: '0.1760' },
   { key: 's16x64', vcpu: 16, memoryGiB: 64, hourly: '0.3520' },
+];
+
+/** With a graphics processor: had at the hosted region, where they have a quota of their own. */
+const GRAPHICS: readonly CatalogueSize[] = [
+  { key: 's4x16g4', vcpu: 4, memoryGiB: 16, hourly: '0.1900', graphicsGiB: 4, family: 'graphics' },
+  { key: 's8x32g8', vcpu: 8, memoryGiB: 32, hourly: '0.3800', graphicsGiB: 8, family: 'graphics' },
+  { key: 's16x64g16', vcpu: 16, memoryGiB: 64, hourly: '0.7600', graphicsGiB: 16, family: 'graphics' },
 ];
 
 const PRICES = { diskGiBMonth: '0.0450', shareGiBMonth: '0.0600', imageGiBMonth: '0.0250', currency: 'EUR' };
@@ -101,7 +114,7 @@ const coast: Catalogue = {
 /** Capacity bought by the hour: it names things in its own way, and keeps other addresses for itself. */
 const northern: Catalogue = {
   refs: 'path',
-  sizes: SIZES,
+  sizes: [...SIZES, ...GRAPHICS],
   prices: PRICES,
   sites: [
     {
@@ -110,6 +123,7 @@ const northern: Catalogue = {
       kind: 'hosted region',
       reservedAddresses: 8,
       vcpuQuota: 160,
+      familyQuotas: { graphics: 48 },
       images: [MULTI, SINGLE],
       nodes: [],
     },
@@ -131,7 +145,9 @@ export const CATALOGUES = {
     { nodes: large('kq', 30) },
     { images: [MULTI, SINGLE, SERVER], nodes: large('tf', 26) },
   ]),
-  'northern-grown': grown(northern, [{ vcpuQuota: 40_000, images: [MULTI, SINGLE, SERVER] }]),
+  'northern-grown': grown(northern, [
+    { vcpuQuota: 40_000, familyQuotas: { graphics: 4_000 }, images: [MULTI, SINGLE, SERVER] },
+  ]),
 } as const;
 export type CatalogueName = keyof typeof CATALOGUES;
 

@@ -38,12 +38,17 @@ export function checkRoom(
   const size = sizes.find((one) => one.key === attrs.size);
   if (!site || !size)
     throw new Refusal(422, 'no-such-size', `${String(attrs.size)} is not offered at ${siteCode}`);
-  const sizeOf = (host: Resource): { vcpu: number; memoryGiB: number } =>
+  const sizeOf = (host: Resource): { vcpu: number; memoryGiB: number; family?: string } =>
     sizes.find((one) => one.key === host.attrs.size) ?? { vcpu: 0, memoryGiB: 0 };
   if (site.vcpuQuota !== null) {
     const used = hosts.reduce((sum, host) => sum + sizeOf(host).vcpu, 0);
     if (used + size.vcpu > site.vcpuQuota)
       throw new Refusal(409, 'quota', `quota of ${site.vcpuQuota} vCPU at ${site.name} is used up`);
+    const { family } = size;
+    const most = family === undefined ? undefined : site.familyQuotas?.[family];
+    const own = hosts.filter((host) => sizeOf(host).family === family);
+    if (most !== undefined && own.reduce((sum, host) => sum + sizeOf(host).vcpu, 0) + size.vcpu > most)
+      throw new Refusal(409, 'quota', `quota of ${most} vCPU of ${family ?? ''} at ${site.name} is used up`);
     return;
   }
   const node = site.nodes.find((one) => one.id === attrs.node);

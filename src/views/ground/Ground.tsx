@@ -77,11 +77,7 @@ export function Ground({
         >
           <div className={styles.site}>
             <SiteRing site={site} size={112} />
-            {site.quota ? (
-              <Quota vcpu={site.quota.vcpu} used={site.quota.vcpuUsed} />
-            ) : (
-              <Nodes nodes={site.nodes} />
-            )}
+            {site.quota ? <Quotas quota={site.quota} /> : <Nodes nodes={site.nodes} />}
             <dl className={styles.offers}>
               <dt>{site.kind}</dt>
               <dd>{count(site.hosts, 'host', 'hosts')}</dd>
@@ -110,14 +106,30 @@ function sizesSay(sizes: readonly MachineSize[]): string {
   return sizes.length === 1 ? writeSize(first) : `${sizes.length}, ${writeSize(first)} to ${writeSize(last)}`;
 }
 
-function Quota({ vcpu, used }: { readonly vcpu: number; readonly used: number }) {
+/** The whole quota, and those of families of sizes within it. */
+function Quotas({
+  quota: { vcpu, vcpuUsed, families = [] },
+}: {
+  readonly quota: NonNullable<Site['quota']>;
+}) {
   return (
     <div className={styles.quota}>
+      <Quota vcpu={vcpu} used={vcpuUsed} of="the quota" />
+      {families.map((one) => (
+        <Quota key={one.family} vcpu={one.vcpu} used={one.vcpuUsed} of={`that of ${one.family}`} />
+      ))}
+    </div>
+  );
+}
+
+function Quota({ vcpu, used, of }: { readonly vcpu: number; readonly used: number; readonly of: string }) {
+  return (
+    <div>
       <div className={styles.wide}>
         <span style={{ width: `${Math.min(100, (used / vcpu) * 100)}%` }} />
       </div>
       <span>
-        {writeFigure(used)} of {writeFigure(vcpu)} vCPU of the quota
+        {writeFigure(used)} of {writeFigure(vcpu)} vCPU of {of}
       </span>
     </div>
   );

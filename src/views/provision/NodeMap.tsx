@@ -9,18 +9,20 @@ export function NodeMap({ facts, outlook }: { readonly facts: Facts; readonly ou
   const { site } = facts;
   const hosts = hostsOf(outlook, facts);
   if (site.quota) {
-    const added = hosts.reduce((sum, host) => sum + host.vcpu, 0);
-    const part = (vcpu: number): string => `${Math.min(100, (vcpu / (site.quota?.vcpu ?? 1)) * 100)}%`;
+    const { families = [], ...whole } = site.quota;
+    const added = (family?: string): number =>
+      hosts
+        .filter((host) => family === undefined || host.family === family)
+        .reduce((sum, host) => sum + host.vcpu, 0);
     return (
-      <div className={styles.quota}>
-        <div>
-          <span className={styles.used} style={{ width: part(site.quota.vcpuUsed) }} />
-          <span className={styles.added} style={{ width: part(added) }} />
-        </div>
-        <p>
-          {site.quota.vcpuUsed} + {added} of {site.quota.vcpu} vCPU
-        </p>
-      </div>
+      <>
+        <QuotaBar {...whole} added={added()} />
+        {families
+          .filter(({ family }) => added(family) > 0)
+          .map((one) => (
+            <QuotaBar key={one.family} {...one} added={added(one.family)} />
+          ))}
+      </>
     );
   }
   const zones = [...new Set(site.nodes.map((node) => node.zone))];
@@ -57,6 +59,31 @@ export function NodeMap({ facts, outlook }: { readonly facts: Facts; readonly ou
             })}
         </ul>
       ))}
+    </div>
+  );
+}
+
+function QuotaBar({
+  vcpu,
+  vcpuUsed,
+  added,
+  family,
+}: {
+  readonly vcpu: number;
+  readonly vcpuUsed: number;
+  readonly added: number;
+  readonly family?: string;
+}) {
+  const part = (amount: number): string => `${Math.min(100, (amount / Math.max(1, vcpu)) * 100)}%`;
+  return (
+    <div className={styles.quota}>
+      <div>
+        <span className={styles.used} style={{ width: part(vcpuUsed) }} />
+        <span className={styles.added} style={{ width: part(added) }} />
+      </div>
+      <p>
+        {vcpuUsed} + {added} of {vcpu} vCPU{family !== undefined && ` of ${family}`}
+      </p>
     </div>
   );
 }

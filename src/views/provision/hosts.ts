@@ -7,6 +7,8 @@ export interface ProposedHost {
   readonly pool: string;
   readonly address: string;
   readonly node: string | null;
+  /** Which quota it counts against besides the whole. */
+  readonly family: string | undefined;
   readonly vcpu: number;
   readonly memoryGiB: number;
 }
@@ -21,6 +23,7 @@ export const hostsOf = (outlook: Outlook, facts: Facts): ProposedHost[] =>
         pool: String(attributes.pool).replace('pool:', ''),
         address: String(attributes.address),
         node: typeof attributes.node === 'string' ? attributes.node : null,
+        family: size?.family,
         vcpu: size?.vcpu ?? 0,
         memoryGiB: size?.memoryGiB ?? 0,
       };

@@ -19,6 +19,7 @@ const FIGURES = [
   { key: 'peoplePerVcpu', title: 'People a vCPU' },
   { key: 'memoryGiB', title: 'Memory, GiB' },
   { key: 'diskOperations', title: 'Disk operations a second' },
+  { key: 'graphicsGiB', title: 'Graphics memory, GiB' },
 ] as const;
 
 /** What one person of each kind of work takes here, and where the figures come from. */
@@ -100,6 +101,7 @@ interface Typed {
   peoplePerVcpu: string;
   memoryGiB: string;
   diskOperations: string;
+  graphicsGiB: string;
   source: string;
 }
 
@@ -123,6 +125,7 @@ function NeedForm({
       peoplePerVcpu: String(need.peoplePerVcpu),
       memoryGiB: String(need.memoryGiB),
       diskOperations: String(need.diskOperations),
+      graphicsGiB: String(need.graphicsGiB),
       source: need.source,
     },
     resolver: checkedAs<Typed, ProfileNeed>(
@@ -132,6 +135,7 @@ function NeedForm({
         peoplePerVcpu: figure(typed.peoplePerVcpu),
         memoryGiB: figure(typed.memoryGiB),
         diskOperations: figure(typed.diskOperations),
+        graphicsGiB: figure(typed.graphicsGiB),
         source: typed.source,
       }),
     ),

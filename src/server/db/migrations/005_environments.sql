@@ -208,6 +208,7 @@ CREATE TABLE profile_need (
   people_per_vcpu DECIMAL(6,2) NOT NULL,
   memory_gib DECIMAL(6,2) NOT NULL,
   disk_operations DECIMAL(8,2) NOT NULL,
+  graphics_gib DECIMAL(6,2) NOT NULL,
   source VARCHAR(200) NOT NULL,
   PRIMARY KEY (customer_id, profile),
   FOREIGN KEY (customer_id) REFERENCES customer (id)
