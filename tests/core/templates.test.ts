@@ -171,6 +171,68 @@ describe('a template as text', () => {
   });
 });
 
+describe('an input of free words', () => {
+  const TAGGED = `name: Office
+naming: '{customer}-{role}{counter:2}'
+tags:
+  use: office
+  cost-centre: =centre
+  for: =people
+inputs:
+  - key: centre
+    title: Cost centre
+    type: text
+    most: 12
+pools:
+  - role: office
+    image: office
+    people: =people
+`;
+  const filled = (value: string | number) =>
+    fill(read(TAGGED), { people: 12, inputs: [{ key: 'centre', value }] });
+
+  it('fills tags, and leaves one out that it fills with nothing', () => {
+    const said = filled(' K-40 ');
+    expect(said.ok && said.value.tags).toEqual({ use: 'office', 'cost-centre': 'K-40', for: '12' });
+    const usual = fill(read(TAGGED), { people: 12 });
+    expect(usual.ok && usual.value.tags).toEqual({ use: 'office', for: '12' });
+  });
+
+  it('is written again as it was read, and as its JSON Schema says', () => {
+    expect(read(writeTemplate(read(TAGGED)))).toEqual(read(TAGGED));
+    expect(read(TAGGED).inputs).toMatchObject([{ type: 'text', most: 12, usual: '' }]);
+    const short = TAGGED.replace('    most: 12\n', '');
+    expect(writeTemplate(read(short))).not.toContain('most:');
+    expect(read(short).inputs).toMatchObject([{ most: 80 }]);
+  });
+
+  it.each([
+    ['a'.repeat(13), 'is text of at most 12 characters'],
+    [12, 'is text of at most 12 characters'],
+    ['a\u202eb', 'holds a mark that turns its direction'],
+  ])('refuses %j', (value, says) => expect(filled(value)).toEqual({ ok: false, problem: { centre: says } }));
+
+  it.each([
+    [['=centre\n', '=nothing\n'], '8 nothing says =centre; 5 there is no input nothing'],
+    [['for: =people', 'for: =people * 2'], '6 a tag is not reckoned with: write the input alone'],
+    [['image: office', 'image: =centre'], '14 centre is free text: it fills tags alone'],
+    [['people: =people\n', 'people: =centre\n'], '15 centre is free text: it fills tags alone'],
+    [['most: 12', 'most: 400'], '11 is from 1 to 120'],
+    [['most: 12', 'least: 1'], '11 does not belong to an input of type text'],
+    [
+      [
+        'most: 12',
+        'usual: a long one indeed, which nobody would write into a field that is as short as this one',
+      ],
+      '11 is text of at most 80 characters',
+    ],
+    [['    type: text\n    most: 12', '    type: yes'], '5 centre is answered by yes or no'],
+  ])('tells what is wrong with %j at its line', ([from = '', to = ''], says) => {
+    const found = readTemplate(TAGGED.replace(from, to));
+    expect((found.ok ? [] : found.problem.map((one) => `${one.line} ${one.says}`)).join('; ')).toBe(says);
+  });
+});
+
 describe('a filled template', () => {
   it('has its figures from what was filled in, rounded up to whole people', () => {
     const filled = fill(studio, {

@@ -71,10 +71,12 @@ function inputSays(input: TemplateInput): string {
       ? `${input.least} to ${input.most}`
       : input.type === 'choice'
         ? input.choices.join(', ')
-        : 'yes or no';
+        : input.type === 'text'
+          ? `at most ${input.most} characters`
+          : 'yes or no';
   const usual = typeof input.usual === 'boolean' ? (input.usual ? 'yes' : 'no') : String(input.usual);
   return [
-    `${input.title}: ${limits}, usually ${usual}`,
+    `${input.title}: ${limits}, usually ${usual === '' ? 'nothing' : usual}`,
     ...(input.short ? ['in the short form'] : []),
     ...(input.help === '' ? [] : [input.help]),
   ].join('; ');

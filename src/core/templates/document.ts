@@ -12,6 +12,9 @@ import { schemaOf } from './schemas';
 export const MOST_TEMPLATE_BYTES = 100_000;
 const MOST_POOLS = 50;
 const MOST_INPUTS = 30;
+/** So long a tag may be, and a text that fills one. */
+const MOST_TAG = 120;
+const USUAL_TEXT = 80;
 /** Beside how many people at most, and for how many from the start. */
 export const MOST_SHORT_INPUTS = 2;
 
@@ -81,9 +84,9 @@ const inputSchema = Joi.object<WrittenInput>({
     .messages({ 'any.only': `is one of ${INPUT_TYPES.join(', ')}` }),
   short: Joi.boolean().default(false).description('Whether the short form asks it'),
   least: limit.description('Of a count'),
-  most: limit.description('Of a count'),
+  most: limit.description('Of a count; of a text, in characters'),
   choices: Joi.array().items(line(80)).min(1).max(50).unique().description('Of a choice'),
-  usual: Joi.alternatives(Joi.number().integer(), Joi.boolean(), line(80)).description(
+  usual: Joi.alternatives(Joi.number().integer(), Joi.boolean(), line(MOST_TAG).allow('')).description(
     'What it is where nobody says otherwise',
   ),
 });
@@ -101,10 +104,10 @@ export const templateSchema = Joi.object<TemplateDocument>({
     .default(2)
     .description('A run stops after so many failed steps'),
   tags: Joi.object()
-    .pattern(/^[a-z][a-z0-9-]{0,31}$/, line(120))
+    .pattern(/^[a-z][a-z0-9-]{0,31}$/, line(MOST_TAG))
     .max(20)
     .default({})
-    .description('What its resources are tagged with'),
+    .description('What its resources are tagged with; "=key": what that input says'),
   features: Joi.array()
     .items(Joi.string().valid(...FEATURES))
     .unique()
@@ -178,6 +181,10 @@ const settledInput = (input: TemplateInput): TemplateInput => {
       return { ...input, usual: (input as WrittenInput).usual === true };
     case 'choice':
       return input;
+    case 'text': {
+      const { most = USUAL_TEXT, usual = '' } = input as Partial<typeof input>;
+      return { ...input, most, usual };
+    }
   }
 };
 
@@ -196,6 +203,8 @@ export function faultsOf(document: TemplateDocument): FoundFault[] {
   inputs.forEach((input, at) => {
     if (!inputsUsed(document).has(input.key)) add(['inputs', at, 'key'], `nothing says =${input.key}`);
   });
+  for (const [name, value] of Object.entries(document.tags))
+    for (const says of tagFaults(document, value)) add(['tags', name], says);
   inputs
     .flatMap((input, at) => (input.short ? [at] : []))
     .slice(MOST_SHORT_INPUTS)
@@ -220,6 +229,7 @@ const BELONG: Readonly<Record<TemplateInput['type'], readonly string[]>> = {
   count: ['least', 'most', 'usual'],
   choice: ['choices', 'usual'],
   yes: ['usual'],
+  text: ['most', 'usual'],
 };
 
 /** What is wrong with an input, by its field. */
@@ -240,7 +250,22 @@ function inputFaults(input: WrittenInput): (readonly [field: string, says: strin
       return choices.some((one) => one === usual) ? [] : [['usual', `is one of ${choices.join(', ')}`]];
     case 'yes':
       return usual === undefined || typeof usual === 'boolean' ? [] : [['usual', 'is true or false']];
+    case 'text':
+      if (most !== undefined && (most < 1 || most > MOST_TAG)) return [['most', `is from 1 to ${MOST_TAG}`]];
+      return usual === undefined || (typeof usual === 'string' && usual.length <= (most ?? USUAL_TEXT))
+        ? []
+        : [['usual', `is text of at most ${most ?? USUAL_TEXT} characters`]];
   }
+}
+
+/** A tag is filled with words, a figure or a choice, as it is said. */
+function tagFaults({ inputs }: TemplateDocument, value: string): string[] {
+  const said = readReference(value);
+  if (!said) return [];
+  const input = inputs.find((one) => one.key === said.key);
+  if (!input && !OWN_INPUTS.some((own) => own === said.key)) return [`there is no input ${said.key}`];
+  if (said.times !== 1) return ['a tag is not reckoned with: write the input alone'];
+  return input?.type === 'yes' ? [`${said.key} is answered by yes or no`] : [];
 }
 
 function referenceFaults({ inputs }: TemplateDocument, value: unknown, term: TermKey | 'when'): string[] {
@@ -252,6 +277,7 @@ function referenceFaults({ inputs }: TemplateDocument, value: unknown, term: Ter
   const type = input?.type ?? 'count';
   if (term === 'when') return type === 'yes' ? [] : [`${said.key} is not answered by yes or no`];
   if (type === 'yes') return [`${said.key} is answered by yes or no: say it with "when"`];
+  if (type === 'text') return [`${said.key} is free text: it fills tags alone`];
   const isFigure = TERMS[term].form === 'figure';
   if (isFigure && type !== 'count') return [`${said.key} is no figure`];
   if (!isFigure && (type !== 'choice' || said.times !== 1)) return [`${said.key} is a figure`];
@@ -268,9 +294,12 @@ const isUsual = (term: TermKey, pool: PoolDocument): boolean => {
 };
 
 function writtenInput({ help, short, ...input }: TemplateInput): Record<string, unknown> {
-  const { least, ...rest }: Record<string, unknown> = input;
+  const { least, most, usual, ...rest }: Record<string, unknown> = input;
+  const isUsualText = input.type === 'text' && usual === '';
   return {
     ...rest,
+    ...(most === undefined || (input.type === 'text' && most === USUAL_TEXT) ? {} : { most }),
+    ...(isUsualText ? {} : { usual }),
     ...(least === undefined || least === 0 ? {} : { least }),
     ...(help === '' ? {} : { help }),
     ...(short ? { short } : {}),

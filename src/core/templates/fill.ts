@@ -1,6 +1,7 @@
-import type { FilledInput, InputValue } from '../intent';
+import type { FilledInput, InputValue, Tags } from '../intent';
 import { ok, refuse, type Result } from '../result';
 import type { PoolDocument, TemplateDocument, TemplateInput, TemplateSpec } from './spec';
+import { unplainness } from '../text';
 import { termFault, TERM_KEYS, TERMS, type PoolSpec, type TermKey } from '../terms';
 
 /** What an environment is made for: how many people at most, and what fills the template's inputs. */
@@ -20,12 +21,13 @@ export function readReference(value: unknown): { readonly key: string; readonly 
 }
 
 /** Every input that something refers to. */
-export function inputsUsed({ pools }: Pick<TemplateDocument, 'pools'>): ReadonlySet<string> {
-  return new Set(
-    pools.flatMap((pool) =>
+export function inputsUsed({ pools, tags }: Pick<TemplateDocument, 'pools' | 'tags'>): ReadonlySet<string> {
+  return new Set([
+    ...pools.flatMap((pool) =>
       [...TERM_KEYS, 'when' as const].flatMap((term) => readReference(pool[term])?.key ?? []),
     ),
-  );
+    ...Object.values(tags).flatMap((value) => readReference(value)?.key ?? []),
+  ]);
 }
 
 /** What is filled in where nobody says otherwise. */
@@ -63,8 +65,19 @@ export function fill(
     .filter((pool) => pool.people !== 0 || people === 0);
   if (pools.length === 0) return refuse({ inputs: 'leave no pool' });
   if (Object.keys(problems).length > 0) return refuse(problems);
-  const { naming, tags, features, atATime, failureLimit } = document;
-  return ok({ naming, tags, features, atATime, failureLimit, pools });
+  const { naming, features, atATime, failureLimit } = document;
+  return ok({ naming, tags: filledTags(document, values), features, atATime, failureLimit, pools });
+}
+
+/** Tags with what fills them; one that is filled with nothing is left out. */
+function filledTags({ tags }: TemplateDocument, values: ReadonlyMap<string, InputValue>): Tags {
+  return Object.fromEntries(
+    Object.entries(tags).flatMap(([name, said]) => {
+      const key = readReference(said)?.key;
+      const value = key === undefined ? said : String(values.get(key) ?? '').trim();
+      return value === '' ? [] : [[name, value]];
+    }),
+  );
 }
 
 function valueFault(input: TemplateInput, value: InputValue): string | undefined {
@@ -77,6 +90,10 @@ function valueFault(input: TemplateInput, value: InputValue): string | undefined
       return input.choices.some((one) => one === value) ? undefined : `is one of ${input.choices.join(', ')}`;
     case 'yes':
       return typeof value === 'boolean' ? undefined : 'is yes or no';
+    case 'text':
+      if (typeof value !== 'string' || value.length > input.most)
+        return `is text of at most ${input.most} characters`;
+      return unplainness(value);
   }
 }
 

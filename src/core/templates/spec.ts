@@ -43,9 +43,11 @@ export type TemplateInput =
       readonly usual: number;
     })
   | (Asked & { readonly type: 'choice'; readonly choices: readonly string[]; readonly usual: string })
-  | (Asked & { readonly type: 'yes'; readonly usual: boolean });
+  | (Asked & { readonly type: 'yes'; readonly usual: boolean })
+  /** Free words: they fill tags. `most`: characters. */
+  | (Asked & { readonly type: 'text'; readonly most: number; readonly usual: string });
 export type InputType = TemplateInput['type'];
-export const INPUT_TYPES = ['count', 'choice', 'yes'] as const satisfies readonly InputType[];
+export const INPUT_TYPES = ['count', 'choice', 'yes', 'text'] as const satisfies readonly InputType[];
 
 /** A template's revision as it is written, with what is left out filled in. */
 export interface TemplateDocument extends Omit<TemplateSpec, 'pools'> {

@@ -60,7 +60,7 @@ export function WholeFields({ shown, edit }: Props) {
       />
       <TextField
         label="Tags"
-        help="like use: studio, floor: 2"
+        help="like use: studio, floor: 2; =key for what an input says"
         autoComplete="off"
         defaultValue={tagsSay(shown.at(['tags']))}
         error={shown.faultAt(['tags'])}
@@ -102,11 +102,11 @@ export function InputFields({ shown, edit, at }: Props & { readonly at: number }
       onChange={(event) => edit(path(key), event.target.value)}
     />
   );
-  const figure = (key: string, label: string) => (
+  const figure = (key: string, label: string, usual = '0') => (
     <TextField
       label={label}
       inputMode="numeric"
-      placeholder="0"
+      placeholder={usual}
       value={textOf(input[key])}
       error={shown.faultAt(path(key))}
       onChange={(event) => edit(path(key), numberOr(event.target.value))}
@@ -147,7 +147,8 @@ export function InputFields({ shown, edit, at }: Props & { readonly at: number }
           }
         />
       )}
-      {type === 'choice' && text('usual', 'Usually')}
+      {type === 'text' && figure('most', 'Characters at most', '80')}
+      {(type === 'choice' || type === 'text') && text('usual', 'Usually')}
       {type === 'yes' && (
         <CheckField
           label="Usually yes"
@@ -175,7 +176,7 @@ function freshInput(input: Shown['inputs'][number], type: string): Readonly<Reco
   const kept = { key, title, type, ...(help ? { help } : {}), ...(short === true ? { short } : {}) };
   if (type === 'count') return { ...kept, most: 100, usual: 10 };
   if (type === 'choice') return { ...kept, choices: ['one', 'another'], usual: 'one' };
-  return { ...kept, usual: false };
+  return type === 'text' ? kept : { ...kept, usual: false };
 }
 
 const PERSONAL: ReadonlySet<TermKey> = new Set<TermKey>(['arrival', 'concurrency', 'mostSeats', 'spare']);

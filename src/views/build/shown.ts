@@ -59,4 +59,5 @@ export const INPUT_SAYS: Readonly<Record<TemplateInput['type'], string>> = {
   count: 'a number',
   choice: 'one of several',
   yes: 'yes or no',
+  text: 'free words',
 };

@@ -190,7 +190,7 @@ const inputProblems = (checks: Plan['outlook']['checks']): Readonly<Record<strin
 
 /** What may be chosen otherwise for one pool, beside its size. */
 const OPEN: readonly TermKey[] = TERM_KEYS.filter(
-  (key) => !['kind', 'people', 'size', 'items', 'spare', 'track'].includes(key),
+  (key) => !['kind', 'people', 'size', 'spare', 'track'].includes(key),
 );
 
 interface PoolProps {
@@ -207,7 +207,7 @@ interface PoolProps {
 function PoolChoices({ pool, alone, isFirst, images, chosen, onChoose, onLeave }: PoolProps) {
   const { spec, people } = pool;
   // Each changes what the sizes carry: one that was chosen by hand is chosen anew.
-  const resizes = (key: TermKey): boolean => key !== 'crosses' && key !== 'may' && key !== 'image';
+  const resizes = (key: TermKey): boolean => !['crosses', 'may', 'image', 'items'].includes(key);
   return (
     <details className={styles.pool} open={isFirst} aria-label={`Pool ${spec.role}`}>
       <summary>

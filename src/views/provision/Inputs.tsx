@@ -47,6 +47,17 @@ export function Inputs({ inputs, filled, problems, onFill }: Props) {
             ))}
           </SelectField>
         );
+      case 'text':
+        return (
+          <TextField
+            key={input.key}
+            {...about}
+            value={String(value)}
+            maxLength={input.most}
+            autoComplete="off"
+            onChange={(event) => fill(input.key, event.target.value)}
+          />
+        );
       case 'yes':
         return (
           <CheckField

@@ -64,7 +64,14 @@ export function TermField({ term: key, of, isTerse = false, value, options, erro
         />
       );
     case 'items':
-      return <Items items={Array.isArray(value) ? (value as PublishedItem[]) : []} onChange={onChange} />;
+      return (
+        <Items
+          of={of}
+          items={Array.isArray(value) ? (value as PublishedItem[]) : []}
+          error={error}
+          onChange={onChange}
+        />
+      );
   }
 }
 
@@ -100,26 +107,31 @@ function Choose({
 
 /** What people find: each with its kind. */
 function Items({
+  of,
   items,
+  error,
   onChange,
 }: {
+  readonly of: string | undefined;
+  readonly error: string | undefined;
   readonly items: readonly PublishedItem[];
   readonly onChange: (items: readonly PublishedItem[]) => void;
 }) {
   const edit = (at: number, item: PublishedItem): void =>
     onChange(items.map((one, n) => (n === at ? item : one)));
+  const whose = of === undefined ? '' : ` of ${of}`;
   return (
     <fieldset className={styles.items}>
       <legend>{TERMS.items.title}</legend>
       {items.map((item, at) => (
         <div key={at}>
           <input
-            aria-label={`Item ${at + 1}`}
+            aria-label={`Item ${at + 1}${whose}`}
             value={item.name}
             onChange={(event) => edit(at, { ...item, name: event.target.value })}
           />
           <select
-            aria-label={`Kind of item ${at + 1}`}
+            aria-label={`Kind of item ${at + 1}${whose}`}
             value={item.kind}
             onChange={(event) =>
               edit(at, { ...item, kind: ITEM_KINDS.find((kind) => kind === event.target.value) ?? 'app' })
@@ -131,7 +143,7 @@ function Items({
           </select>
           <button
             type="button"
-            aria-label={`Remove item ${at + 1}`}
+            aria-label={`Remove item ${at + 1}${whose}`}
             disabled={items.length === 1}
             onClick={() => onChange(items.filter((_, n) => n !== at))}
           >
@@ -142,6 +154,11 @@ function Items({
       <Button onPress={() => onChange([...items, { name: `App ${items.length + 1}`, kind: 'app' }])}>
         Add an item
       </Button>
+      {error !== undefined && (
+        <p role="alert" className={styles.error}>
+          {error}
+        </p>
+      )}
     </fieldset>
   );
 }
