@@ -13,6 +13,7 @@ export const policySchema: Joi.ObjectSchema<Policy> = shape({
   failureLimit: whole,
   waves: optional(whole),
   drain: optional(shape({ minutes: whole, message: text })),
+  window: optional(shape({ days: listOf(whole), from: text, to: text })),
 });
 
 const run = {
@@ -29,6 +30,8 @@ const run = {
   done: whole,
   failed: whole,
   expectedSeconds: whole,
+  /** The window that it works in now or next; null: it works at any time. */
+  works: maybe(shape({ from: whole, to: whole })),
   impact: impactSchema,
   actor: text,
   reason: text,

@@ -86,6 +86,7 @@ const run = (n: number, over: Partial<Run> = {}): Run => ({
   done: 1,
   failed: 0,
   expectedSeconds: 5,
+  works: null,
   impact: { people: 0, hosts: 1, monthly: eur(0), seconds: 5, undo: 'can be undone' },
   version: 1,
   actor: 'Ida Quist',

@@ -1,18 +1,7 @@
 import { DateTime, IANAZone } from 'luxon';
+import { DAY, MINUTE, SECOND, type Instant, type Period } from './instant';
 
-/** An instant: milliseconds since 1970-01-01T00:00:00Z. */
-export type Instant = number;
-
-export const SECOND = 1_000;
-export const MINUTE = 60 * SECOND;
-export const HOUR = 60 * MINUTE;
-export const DAY = 24 * HOUR;
-
-/** A stretch of time: `from` belongs to it, `to` does not. */
-export interface Period {
-  readonly from: Instant;
-  readonly to: Instant;
-}
+export { DAY, HOUR, MINUTE, SECOND, type Instant, type Period } from './instant';
 
 /** A calendar month in a zone; `key` is written as ISO 8601 does: `2026-11`. */
 export interface Month extends Period {
@@ -112,3 +101,5 @@ export function clip(period: Period, bounds: Period): Period | undefined {
 
 /** Length in whole seconds, rounded down. */
 export const secondsOf = (period: Period): number => Math.floor((period.to - period.from) / SECOND);
+
+export { WEEKDAYS, windowAt, writeWindow, type Window } from './window';

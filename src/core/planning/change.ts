@@ -1,4 +1,5 @@
 import Joi from 'joi';
+import type { Window } from '../calendar';
 import type { Facts } from '../facts';
 import type { Intent } from '../intent';
 import type { Policy, ResourceKind } from '../resources';
@@ -130,7 +131,13 @@ export interface PolicyWish {
   /** Minutes that people get before their sessions end; left out: as the change has it. */
   readonly drainMinutes?: number;
   readonly message?: string;
+  /** By the customer's clock; left out: at once. */
+  readonly window?: Window;
 }
+
+const timeOfDay = Joi.string()
+  .pattern(/^([01]\d|2[0-3]):[0-5]\d$/)
+  .messages({ 'string.pattern.base': 'write it like 22:00', 'string.empty': 'write it like 22:00' });
 
 export const policyWish = Joi.object<PolicyWish>({
   atATime: Joi.number().integer().min(1).max(50).description('Steps at a time'),
@@ -146,10 +153,22 @@ export const policyWish = Joi.object<PolicyWish>({
     .max(24 * 60)
     .description('Hosts are drained first; people get so many minutes'),
   message: Joi.string().trim().allow('').max(200).description('What people who are in are told'),
+  window: Joi.object<Window>({
+    days: Joi.array()
+      .items(Joi.number().integer().min(1).max(7))
+      .min(1)
+      .unique()
+      .required()
+      .messages({ 'array.min': 'choose a day' })
+      .description('Days on which it begins, 1 (Monday) to 7 (Sunday)'),
+    from: timeOfDay.required(),
+    to: timeOfDay.required().description('Not after `from`: of the day after'),
+  }).description('Steps begin only then, by the customer’s clock'),
 });
 
 export function policyWith(policy: Policy, wish: PolicyWish): Policy {
   const waves = wish.waves ?? policy.waves;
+  const window = wish.window ?? policy.window;
   const drain =
     wish.drainMinutes === undefined && wish.message === undefined
       ? policy.drain
@@ -162,5 +181,6 @@ export function policyWith(policy: Policy, wish: PolicyWish): Policy {
     failureLimit: wish.failureLimit ?? policy.failureLimit,
     ...(waves === undefined || waves === 0 ? {} : { waves }),
     ...(drain === undefined ? {} : { drain }),
+    ...(window === undefined ? {} : { window }),
   };
 }

@@ -1,3 +1,4 @@
+import { DateTime } from 'luxon';
 import { wordNeeded } from '../approval';
 import { certificateReminder } from '../certificates';
 import type { Facts } from '../facts';
@@ -8,6 +9,7 @@ import { addAmounts, limitsPassed, mostOf, takenBy, type PlanFacts } from '../pl
 import type { MeterNeed } from '../rating';
 import { writeSize } from '../machines';
 import { isGoing } from '../status';
+import { windowAt, writeWindow } from '../calendar';
 import { plain, type Money } from '../money';
 import { APPROVAL, blocks, passes, seenIn, warns, type Check } from './check';
 import type { Policy } from '../resources';
@@ -18,6 +20,7 @@ import type { PlannedTask } from './tasks';
 export interface Plan {
   readonly change: Pick<Change, 'kind' | 'verb'>;
   readonly monthly: Money;
+  readonly seconds: number;
   readonly facts: Facts;
   readonly before: Intent | null;
   readonly after: Intent | null;
@@ -47,6 +50,7 @@ export function commonChecks(plan: Plan): Check[] {
     certificateCheck(plan),
     joinedCheck(plan),
     ratesCheck(plan),
+    windowCheck(plan),
     approvalCheck(plan),
   ].flatMap((check) => check ?? []);
 }
@@ -450,4 +454,29 @@ function approvalCheck({ facts, change, monthly }: Plan): Check | undefined {
       : `more than ${plain(needed.above)} ${needed.above.currency} a month takes the word of another lead`,
     'Ask for it: it is held until a lead says yes.',
   );
+}
+
+/** When it would work, and whether it ends within its window. */
+function windowCheck({
+  facts: { now, customer },
+  policy: { window },
+  seconds,
+  tasks,
+}: Plan): Check | undefined {
+  if (!window || tasks.length === 0) return undefined;
+  const title = 'Window';
+  const found = windowAt(window, now, customer.zone);
+  if (!found) return blocks('window', title, 'names no day', 'Choose a day on which it begins.');
+  const [begins, minutes] = [Math.max(now, found.from), Math.ceil(seconds / 60)];
+  const left = Math.floor((found.to - begins) / 60_000);
+  const when = DateTime.fromMillis(begins, { zone: customer.zone }).toFormat('ccc d LLL HH:mm');
+  const says = `${writeWindow(window)}: begins ${begins === now ? 'now' : when} in ${customer.zone}`;
+  return minutes <= left
+    ? passes('window', title, `${says}, and ends within it`)
+    : warns(
+        'window',
+        title,
+        `${says}; it takes about ${minutes} min and has ${left}: the rest waits for the next one`,
+        'Work on more at a time, or choose a longer window.',
+      );
 }

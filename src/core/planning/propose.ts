@@ -110,6 +110,7 @@ export function propose(
         findings,
         unpriced: cost.unpriced,
         policy,
+        seconds,
         monthly,
       }),
     ],

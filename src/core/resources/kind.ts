@@ -1,6 +1,7 @@
 import type Joi from 'joi';
 import type { Condition, GatewayFacts, ReadyHost, ServicesFacts } from '../facts';
 import type { Attribute, Attributes, Intent } from '../intent';
+import type { Window } from '../calendar';
 import type { Measure } from '../metering';
 import type { HostNeed } from '../placement';
 import { writeSize, type MachineSize } from '../machines';
@@ -15,6 +16,8 @@ export interface Policy {
   readonly waves?: number;
   /** Hosts take nobody new first, and those who are in get a message and so many minutes; undefined: at once. */
   readonly drain?: { readonly minutes: number; readonly message: string };
+  /** Steps begin only then, by the customer's clock; undefined: at once. */
+  readonly window?: Window;
 }
 
 /** Something that should be: derived from the intent, with what was allocated to it. */

@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import type { FingerprintedProposal } from '../../contract';
 import { writeBlock } from '../../core/addressing';
+import { windowAt } from '../../core/calendar';
 import { holdingOf } from '../../core/intent';
 import type { Facts, KnownResource } from '../../core/facts';
 import {
@@ -200,6 +201,7 @@ async function carryOut(
         return { ...step, resourceId: known?.id ?? null, wantedVersion: known?.version ?? 0 };
       }),
       policy: proposal.policy,
+      works: proposal.policy.window && windowAt(proposal.policy.window, now, facts.customer.zone),
       impact: proposal.impact,
       intent: { before: facts.environment?.version ?? null, after: version },
       reason,

@@ -1,3 +1,4 @@
+import type { Period } from '../../core/calendar';
 import type { Impact, ProposedStep } from '../../core/planning';
 import type { Policy } from '../../core/resources';
 import type { CustomerScope } from '../access';
@@ -19,6 +20,8 @@ export interface NewRun {
   readonly title: string;
   readonly steps: readonly RunStep[];
   readonly policy: Policy;
+  /** The window that it works in first; undefined: it works at any time. */
+  readonly works: Period | undefined;
   readonly impact: Impact;
   readonly intent: { readonly before: number | null; readonly after: number | null };
   readonly reason: string;
@@ -34,8 +37,8 @@ export async function createRun(tx: Tx, scope: CustomerScope, run: NewRun, now: 
   const idle = run.steps.length === 0;
   await tx.write(
     `INSERT INTO run (customer_id, id, subject_kind, subject_id, environment_id, kind, title, state, policy, at_a_time,
-       failure_limit, steps, expected_seconds, impact, intent_before, intent_after, actor, reason, begun_at, ended_at)
-     VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+       failure_limit, works_from, works_until, steps, expected_seconds, impact, intent_before, intent_after, actor, reason, begun_at, ended_at)
+     VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
     [
       customerId,
       id,
@@ -48,6 +51,8 @@ export async function createRun(tx: Tx, scope: CustomerScope, run: NewRun, now: 
       JSON.stringify(run.policy),
       run.policy.atATime,
       run.policy.failureLimit,
+      run.works?.from ?? 0,
+      run.works?.to ?? null,
       run.steps.length,
       Math.round(run.impact.seconds),
       JSON.stringify(run.impact),

@@ -20,6 +20,8 @@ interface Stored {
   readonly steps: number;
   readonly done: number;
   readonly failed: number;
+  readonly works_from: number;
+  readonly works_until: number | null;
   readonly expected_seconds: number;
   readonly impact: string;
   readonly policy: string;
@@ -36,7 +38,7 @@ const count = (...states: StepState[]): string =>
      AND s.state IN (${states.map((state) => `'${state}'`).join(',')}))`;
 
 const RUN = `SELECT r.id, c.code AS customer, e.name AS environment, r.environment_id, r.kind, r.title, r.state, r.cause,
-    r.at_a_time, r.failure_limit, r.steps, IF(r.state = 'done', r.steps, ${count('done', 'overtaken')}) AS done,
+    r.at_a_time, r.failure_limit, r.works_from, r.works_until, r.steps, IF(r.state = 'done', r.steps, ${count('done', 'overtaken')}) AS done,
     IF(r.state = 'done', 0, ${count('failed')}) AS failed, r.expected_seconds, r.impact, r.policy, r.intent_before, r.actor, r.reason, r.begun_at,
     r.ended_at, r.version
   FROM run r JOIN customer c ON c.id = r.customer_id
@@ -134,6 +136,7 @@ const readRun = (row: Stored): Run => ({
   done: row.done,
   failed: row.failed,
   expectedSeconds: row.expected_seconds,
+  works: row.works_until === null ? null : { from: row.works_from, to: row.works_until },
   impact: JSON.parse(row.impact) as Impact,
   actor: row.actor,
   reason: row.reason,

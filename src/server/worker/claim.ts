@@ -36,13 +36,18 @@ const STEP = `s.customer_id, (SELECT c.code FROM customer c WHERE c.id = s.custo
   s.action, s.purpose, s.subject, s.resource_id, s.part, s.wanted_version, s.round, s.attempt, s.looks, s.fence, s.operation, s.memo
   FROM step s`;
 
+/** SQL: whether a run may work at an instant that is given twice. One that waits for its window lets others go first. */
+function inWindow(run: 'p' | 'r'): string {
+  return `${run}.works_from <= ? AND (${run}.works_until IS NULL OR ${run}.works_until > ?)`;
+}
+
 /**
  * Others on the same resource come first: whoever is at work on it, and what an earlier run that goes on has yet to do
  * to it. So what is wanted last is done last.
  */
 const FREE = `NOT EXISTS (SELECT 1 FROM step o JOIN run p ON (p.customer_id, p.id) = (o.customer_id, o.run_id)
   WHERE o.customer_id = s.customer_id AND o.resource_id = s.resource_id AND o.id <> s.id
-    AND (o.state = 'working' OR (o.state = 'waiting' AND o.run_id < s.run_id AND p.state = 'running')))`;
+    AND (o.state = 'working' OR (o.state = 'waiting' AND o.run_id < s.run_id AND p.state = 'running' AND ${inWindow('p')})))`;
 
 /**
  * Takes one step that is due: first one that is under way, or was when its worker died, else one that can begin.
@@ -93,13 +98,13 @@ interface Moment {
 async function nextToBegin(connection: Connection, { wall, now }: Moment): Promise<Stored | undefined> {
   const run = await connection.row<{ customer_id: string; id: string }>(
     `SELECT r.customer_id, r.id FROM run r
-     WHERE r.state = 'running'
+     WHERE r.state = 'running' AND ${inWindow('r')}
        AND EXISTS (SELECT 1 FROM step s WHERE s.customer_id = r.customer_id AND s.run_id = r.id
          AND s.state = 'waiting' AND s.needs_left = 0 AND s.due_wall <= ? AND ${FREE})
        AND (SELECT COUNT(*) FROM step w WHERE w.customer_id = r.customer_id AND w.run_id = r.id
          AND w.state = 'working') < r.at_a_time
      ORDER BY r.id LIMIT 1 FOR UPDATE SKIP LOCKED`,
-    [wall],
+    [now, now, wall, now, now],
   );
   if (!run) return undefined;
   await takeLocks(connection, [{ table: 'run', key: { customer_id: run.customer_id, id: run.id } }]);
@@ -115,9 +120,9 @@ async function nextToBegin(connection: Connection, { wall, now }: Moment): Promi
   const step = await connection.row<Stored>(
     `SELECT ${STEP} WHERE s.customer_id = ? AND s.run_id = ? AND s.state = 'waiting' AND s.needs_left = 0
        AND s.due_wall <= ? AND ${FREE} ORDER BY s.tail_seconds DESC, s.ordinal LIMIT 1 FOR UPDATE SKIP LOCKED`,
-    [run.customer_id, run.id, wall],
+    [run.customer_id, run.id, wall, now, now],
   );
-  if (!step || !(await isFree(connection, step))) return undefined;
+  if (!step || !(await isFree(connection, step, now))) return undefined;
   await connection.write(
     "UPDATE step SET state = 'working', began_at = IFNULL(began_at, ?) WHERE customer_id = ? AND id = ?",
     [now, step.customer_id, step.id],
@@ -127,14 +132,14 @@ async function nextToBegin(connection: Connection, { wall, now }: Moment): Promi
 }
 
 /** Looked at again under the resource's lock: a step of another run may have taken it meanwhile. */
-async function isFree(connection: Connection, step: Stored): Promise<boolean> {
+async function isFree(connection: Connection, step: Stored, now: number): Promise<boolean> {
   if (step.resource_id === null) return true;
   await takeLocks(connection, [
     { table: 'resource', key: { customer_id: step.customer_id, id: step.resource_id } },
   ]);
   const found = await connection.row<{ id: string }>(
     `SELECT s.id FROM step s WHERE s.customer_id = ? AND s.id = ? AND ${FREE}`,
-    [step.customer_id, step.id],
+    [step.customer_id, step.id, now, now],
   );
   return found !== undefined;
 }

@@ -17,7 +17,7 @@ import { finishLeaving, forgetGone } from '../life';
 import { endHolds } from '../holds';
 import { endMachines, refreshImages } from '../image-upkeep';
 import { keepShelves } from '../shelf';
-import { learnDurations } from '../runs';
+import { learnDurations, nextWindows } from '../runs';
 import { notePeaks } from '../sizing';
 import { takeSummaries } from '../watch';
 
@@ -46,6 +46,7 @@ const MACHINES_MS = 3_000;
 const REFRESH_MS = MINUTE;
 const PEAKS_MS = 20_000;
 const HOLDS_MS = 2_000;
+const WINDOWS_MS = 2_000;
 const DESKTOPS_MS = 5_000;
 const DURATIONS_MS = 5 * MINUTE;
 const RETENTION_MS = 5 * MINUTE;
@@ -220,6 +221,7 @@ export const JOBS: readonly Job[] = [
   { name: 'refresh', everyMs: REFRESH_MS, run: refreshImages },
   { name: 'desktops', everyMs: DESKTOPS_MS, run: keepDesktops },
   { name: 'holds', everyMs: HOLDS_MS, run: endHolds },
+  { name: 'windows', everyMs: WINDOWS_MS, run: nextWindows },
   { name: 'durations', everyMs: DURATIONS_MS, run: learnDurations },
   { name: 'peaks', everyMs: PEAKS_MS, run: notePeaks },
   { name: 'leaving', everyMs: LEAVING_MS, run: finishLeaving },

@@ -1,6 +1,7 @@
 import type { RunWithSteps, Step } from '../../contract';
 import { useState } from 'react';
 import { Play, RotateCcw, Square, Undo2 } from 'lucide-react';
+import { writeWindow } from '../../core/calendar';
 import { impactLine, schedule } from '../../core/planning';
 import { get, newKey, send, whyOf } from '../../client/api';
 import { count, writeMoney, writeSpan, writeWhen } from '../../client/format';
@@ -54,7 +55,7 @@ export function Run({ customer, initial, zone, mayChange }: Props) {
               {run.state}
               {run.cause !== null && `, ${run.cause}`}
             </Chip>
-            <span aria-live="polite">{nowSays(run)}</span>
+            <span aria-live="polite">{nowSays(run, zone)}</span>
           </p>
           <ImpactLine line={impactLine(run.impact, writeMoney)} />
           <p className={styles.by}>
@@ -84,6 +85,7 @@ export function Run({ customer, initial, zone, mayChange }: Props) {
         side={
           <span className={styles.limits}>
             {run.atATime} at a time, stops after {count(run.failureLimit, 'failure', 'failures')}
+            {run.policy.window !== undefined && `, ${writeWindow(run.policy.window)}`}
           </span>
         }
       >
@@ -128,7 +130,7 @@ function ringOf(run: RunWithSteps): RingArc[] {
 }
 
 /** What happens now and when it will end, counted from the steps that are left. */
-function nowSays(run: RunWithSteps): string {
+function nowSays(run: RunWithSteps, zone: string): string {
   if (run.state === 'done')
     return run.endedAt === null ? '' : `took ${writeSpan((run.endedAt - run.begunAt) / 1000)}`;
   const failed = run.graph.filter((step) => step.state === 'failed');
@@ -151,7 +153,7 @@ function nowSays(run: RunWithSteps): string {
   const doing = [...new Set(working.map((step) => stepWords(step)))].join(', ');
   return `${
     doing === ''
-      ? 'about to go on'
+      ? waitSays(run, zone)
       : `${doing}: ${working
           .map((step) => step.subject)
           .slice(0, 4)
@@ -213,3 +215,9 @@ function Controls({ run, onDone }: { readonly run: RunWithSteps; readonly onDone
     </>
   );
 }
+
+/** Why nothing is being done: its window may not have come yet, or be over. */
+const waitSays = ({ works }: RunWithSteps, zone: string): string =>
+  works === null
+    ? 'about to go on'
+    : `works from ${writeWhen(works.from, zone)} to ${writeWhen(works.to, zone)}`;

@@ -1,6 +1,8 @@
 import type { ProposalView } from '../../contract';
+import { Controller } from 'react-hook-form';
+import { WEEKDAYS, writeWindow } from '../../core/calendar';
 import { count } from '../../client/format';
-import { TextField } from '../../ui/Field';
+import { CheckField, ManyField, TextField } from '../../ui/Field';
 import { numberOrNone, type ChangeForm } from './change-form';
 import styles from './ChangeDialog.module.css';
 
@@ -19,6 +21,7 @@ export function PolicyFields({
     ...(policy.waves === undefined ? [] : [`waves of ${policy.waves}`]),
     ...(empties ? [`${policy.drain?.minutes ?? 0} min to sign out`] : []),
     `stops after ${count(policy.failureLimit, 'failure', 'failures')}`,
+    ...(policy.window === undefined ? [] : [writeWindow(policy.window)]),
   ].join(', ');
   const errors = form.formState.errors.policy;
   const number = (
@@ -52,6 +55,55 @@ export function PolicyFields({
           />
         )}
       </div>
+      <WindowFields form={form} />
     </details>
+  );
+}
+
+/** Saturday night: what most people would choose. */
+const FIRST = { days: [6], from: '22:00', to: '04:00' };
+
+/** Whether it works in a window only, by the customer's clock. */
+function WindowFields({ form }: { readonly form: ChangeForm }) {
+  const errors = form.formState.errors.policy?.window;
+  return (
+    <Controller
+      control={form.control}
+      name="policy.window"
+      render={({ field: { value, onChange } }) => (
+        <div className={styles.window}>
+          <CheckField
+            label="Only in a window, by the customer’s clock"
+            checked={value !== undefined}
+            onChange={(event) => onChange(event.target.checked ? FIRST : undefined)}
+          />
+          {value !== undefined && (
+            <>
+              <ManyField
+                label="Begins on"
+                options={WEEKDAYS.map((name, n) => ({ value: String(n + 1), name }))}
+                chosen={value.days.map(String)}
+                error={errors?.days?.message}
+                onChange={(days) => onChange({ ...value, days: days.map(Number).sort() })}
+              />
+              <TextField
+                label="From"
+                type="time"
+                value={value.from}
+                error={errors?.from?.message}
+                onChange={(event) => onChange({ ...value, from: event.target.value })}
+              />
+              <TextField
+                label="To"
+                type="time"
+                value={value.to}
+                error={errors?.to?.message}
+                onChange={(event) => onChange({ ...value, to: event.target.value })}
+              />
+            </>
+          )}
+        </div>
+      )}
+    />
   );
 }

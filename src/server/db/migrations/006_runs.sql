@@ -12,6 +12,9 @@ CREATE TABLE run (
   policy JSON NOT NULL,
   at_a_time INT NOT NULL,
   failure_limit INT NOT NULL,
+  -- The window that it works in now or next; NULL: it works at any time.
+  works_from BIGINT NOT NULL DEFAULT 0,
+  works_until BIGINT NULL,
   steps INT NOT NULL,
   expected_seconds INT NOT NULL,
   impact JSON NOT NULL,
@@ -26,6 +29,7 @@ CREATE TABLE run (
   lock_no BIGINT NOT NULL DEFAULT 0,
   PRIMARY KEY (customer_id, id),
   KEY (state, id),
+  KEY (works_until),
   KEY (customer_id, environment_id),
   FOREIGN KEY (customer_id) REFERENCES customer (id),
   FOREIGN KEY (customer_id, environment_id) REFERENCES environment (customer_id, id)
