@@ -43,6 +43,7 @@ export function commonChecks(plan: Plan): Check[] {
     addressCheck(plan),
     shelfCheck(plan),
     imageCheck(plan),
+    licencesCheck(plan),
     capacityCheck(plan),
     credentialsCheck(plan),
     directoryCheck(plan),
@@ -261,6 +262,25 @@ function imageCheck(plan: Plan): Check | undefined {
   }
   if (wanted.size === 0) return undefined;
   return passes('image', title, `${[...wanted.keys()].join(', ')} at ${site.name}`);
+}
+
+/** Programs on the images that need a licence for each person, and for how many people that is more than before. */
+function licencesCheck({ before, after, facts }: Plan): Check | undefined {
+  const [were, are] = [licencesOf(before, facts), licencesOf(after, facts)];
+  const more = [...are].flatMap(([program, people]) => {
+    const added = people - (were.get(program) ?? 0);
+    return added > 0 ? [`${program} for ${added === 1 ? '1 person' : `${added} people`}`] : [];
+  });
+  if (more.length === 0) return undefined;
+  return passes('licences', 'Licences to have', more.join(', '));
+}
+
+function licencesOf(intent: Intent | null, { site }: Facts): Map<string, number> {
+  const counted = new Map<string, number>();
+  for (const { image, people } of intent?.pools ?? [])
+    for (const program of site.images.find(({ name }) => name === image)?.of?.licences ?? [])
+      counted.set(program, (counted.get(program) ?? 0) + people);
+  return counted;
 }
 
 /** That a copy is what is missing, and how long that takes. */

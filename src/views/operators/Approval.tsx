@@ -99,7 +99,7 @@ export function Approval({ initial, currencies, changes, leads }: Props) {
             isDisabled={!isChanged || Object.keys(faults).length > 0}
             onPress={() => void keep()}
           >
-            Keep
+            Keep the rule
           </Button>
         </div>
       </div>
