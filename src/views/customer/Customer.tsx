@@ -4,12 +4,12 @@ import { get, getAll } from '../../client/api';
 import { count, writeDay, writeMoney, writeWhen } from '../../client/format';
 import { useLive } from '../../client/live';
 import { ButtonLink } from '../../ui/Button';
-import { Chip, type ChipTone } from '../../ui/Chip';
+import { Chip } from '../../ui/Chip';
 import { Empty, Figure, Figures, Panel } from '../../ui/Panel';
 import { Ring } from '../../ui/Ring';
 import { RunLine } from '../runs/RunLine';
 import { Legend } from '../shared/Legend';
-import { ringOf, ringSays } from '../shared/words';
+import { ENVIRONMENT_TONE, ringOf, ringSays } from '../shared/words';
 import styles from './Customer.module.css';
 
 export interface CustomerData {
@@ -18,14 +18,6 @@ export interface CustomerData {
   readonly environments: readonly Environment[];
   readonly runs: readonly Run[];
 }
-
-export const ENVIRONMENT_TONE: Readonly<Record<Environment['state'], ChipTone>> = {
-  'under way': 'busy',
-  unfinished: 'bad',
-  serving: 'good',
-  leaving: 'care',
-  retired: 'quiet',
-};
 
 async function read(code: string): Promise<CustomerData> {
   const [customer, summary, environments, runs] = await Promise.all([

@@ -1,18 +1,12 @@
 import type { Page, Run } from '../../contract';
 import { writeSpan, writeWhen } from '../../client/format';
 import { useList } from '../../client/list';
-import { Chip, type ChipTone } from '../../ui/Chip';
+import { Chip } from '../../ui/Chip';
 import { Mark, type MarkLook } from '../../ui/Mark';
+import { RUN_TONE } from '../shared/words';
 import { Empty, Panel } from '../../ui/Panel';
 import { Progress } from '../../ui/Progress';
 import { Table, type Column } from '../../ui/Table';
-
-export const RUN_TONE: Readonly<Record<Run['state'], ChipTone>> = {
-  running: 'busy',
-  stopping: 'care',
-  stopped: 'bad',
-  done: 'good',
-};
 
 interface Props {
   /** The API path of the list, and of its live events. */

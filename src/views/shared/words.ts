@@ -1,4 +1,4 @@
-import type { Host } from '../../contract';
+import type { Environment, Host, Run } from '../../contract';
 import type { Arc, HostStatus } from '../../core/status';
 import type { ChipTone } from '../../ui/Chip';
 import type { RingArc, RingLook } from '../../ui/Ring';
@@ -34,3 +34,20 @@ export function ringSays(arcs: readonly Arc[]): string {
   for (const arc of arcs) counts.set(arc.status, (counts.get(arc.status) ?? 0) + arc.hosts);
   return [...counts].map(([status, hosts]) => `${hosts} ${STATUS[status].word}`).join(', ');
 }
+
+/** How an environment stands, in a tone. */
+export const ENVIRONMENT_TONE: Readonly<Record<Environment['state'], ChipTone>> = {
+  'under way': 'busy',
+  unfinished: 'bad',
+  serving: 'good',
+  leaving: 'care',
+  retired: 'quiet',
+};
+
+/** How a run stands, in a tone. */
+export const RUN_TONE: Readonly<Record<Run['state'], ChipTone>> = {
+  running: 'busy',
+  stopping: 'care',
+  stopped: 'bad',
+  done: 'good',
+};
