@@ -183,6 +183,7 @@ export const factsSchema = shape({
       version: whole,
       wanted: flag,
       unsettled: flag,
+      awaited: optional(flag),
       people: whole,
     }),
   ),

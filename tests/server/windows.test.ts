@@ -35,6 +35,10 @@ describe('a run in a window', { timeout: 90_000 }, () => {
     (await world.call('ida', 'GET', `/customers/SVG/environments/${environment}/hosts`)).body
       .entries as never;
 
+  const differences = async (): Promise<{ key: string; name: string; what: string }[]> =>
+    (await world.call('ida', 'GET', `/customers/SVG/environments/${environment}/differences`)).body
+      .differences as never;
+
   it('waits for it, and says until when', async () => {
     ({ run } = await begin(
       world,
@@ -55,6 +59,8 @@ describe('a run in a window', { timeout: 90_000 }, () => {
     await pass(5);
     expect((await runOf(off.run)).state).toBe('done');
     expect((await runOf(run)).done).toBe(0);
+    // What the window is waited for with is no drift: it is asked for, and its time has not come.
+    expect(await differences()).toEqual([]);
   });
 
   it('works in it, begins nothing once it is over, and goes on in the next', async () => {
@@ -107,6 +113,40 @@ describe('a run in a window', { timeout: 90_000 }, () => {
       'Mon 03:00',
       true,
     ]);
+  });
+
+  it('hides no trouble meanwhile: what is lost is seen, and mended before its time comes', async () => {
+    const [, lost] = await hosts();
+    const there = (await world.port().resources({ customer: 'SVG' })).find((one) => one.name === lost?.name);
+    const removing = await world.port().remove(there?.ref ?? '', there?.version ?? 0, 'behind our back');
+    expect(removing).toBeDefined();
+    await pass(3);
+    expect((await hosts()).find((one) => one.id === lost?.id)?.status).toBe('missing');
+    const found = await differences();
+    expect(found.map((one) => [one.name, one.what])).toEqual([[lost?.name, 'missing']]);
+    const mending = await begin(
+      world,
+      'SVG',
+      'mend',
+      { differences: found.map(({ key }) => ({ key, how: 'as wanted' })) },
+      { environment },
+    );
+    await pass(15);
+    expect((await runOf(mending.run)).state).toBe('done');
+    expect(await differences()).toEqual([]);
+  });
+
+  it('does not keep what it has not begun from being retired', async () => {
+    const gone = await begin(world, 'SVG', 'retire', {}, { environment });
+    await pass(20);
+    await pass(2);
+    expect((await runOf(gone.run)).state).toBe('done');
+    const waiting = (await world.call('ida', 'GET', '/customers/SVG/runs')).body.entries as {
+      id: string;
+      title: string;
+      state: string;
+    }[];
+    expect(waiting.filter((one) => one.state !== 'done')).toEqual([]);
   });
 
   it('is refused, beside its field, where it is none', async () => {

@@ -160,6 +160,8 @@ export interface KnownResource {
   readonly wanted: boolean;
   /** Whether a run has steps on it that have not ended: what is there may still change. */
   readonly unsettled: boolean;
+  /** Whether something is done to it once a run's window comes; left out: no. */
+  readonly awaited?: boolean | undefined;
   /** People signed in on it now. */
   readonly people: number;
 }

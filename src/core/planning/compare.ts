@@ -57,7 +57,11 @@ export function compare(kinds: readonly ResourceKind[], facts: Pick<Facts, 'know
     return known !== undefined && !known.unsettled;
   });
   return [
-    ...wanted.flatMap((one) => differencesOf(kindOf(one.kind), one, there.of(one.key))),
+    ...wanted.flatMap((one) =>
+      differencesOf(kindOf(one.kind), one, there.of(one.key)).filter(
+        (found) => one.awaited !== true || isTrouble(found),
+      ),
+    ),
     ...[...there.extra, ...left].map((one): Compared => ({
       key: extraKey(one.ref),
       kind: one.kind,
@@ -67,6 +71,10 @@ export function compare(kinds: readonly ResourceKind[], facts: Pick<Facts, 'know
     })),
   ];
 }
+
+/** What nobody asked for: not there, or not well. What else is otherwise, a run may be about to mend. */
+const isTrouble = ({ difference }: Compared): boolean =>
+  typeof difference === 'string' || difference.attribute === 'condition';
 
 function differencesOf(
   kind: ResourceKind,

@@ -22,7 +22,7 @@ import { imageCodes, imageFacts, imagesAt } from '../images';
 import type { Connection } from '../db';
 import { notFound } from '../problem';
 import { quantitiesOf } from '../metering';
-import { durationsAt, UNSETTLED } from '../runs';
+import { AWAITED, durationsAt, UNSETTLED } from '../runs';
 import { accountsAmong } from '../people';
 import { planFactsOf } from '../plans';
 import { ratesOf } from '../pricing';
@@ -287,10 +287,11 @@ export async function knownResources(
     version: number;
     wanted: number;
     unsettled: number;
+    awaited: number;
     people: number;
   }>(
     `SELECT r.id, r.resource_key, r.kind, r.name, r.attributes, r.needs, r.version, r.wanted,
-       ${UNSETTLED} AS unsettled,
+       ${UNSETTLED} AS unsettled, ${AWAITED} AS awaited,
        (SELECT COUNT(*) FROM session x WHERE x.customer_id = r.customer_id AND x.provider_code = r.provider_code
          AND x.host_ref = r.ref) AS people
      FROM resource r WHERE r.customer_id = ? AND r.returned_at IS NULL
@@ -307,6 +308,7 @@ export async function knownResources(
     version: row.version,
     wanted: row.wanted === 1,
     unsettled: row.unsettled === 1,
+    ...(row.awaited === 1 ? { awaited: true } : {}),
     people: row.people,
   }));
 }

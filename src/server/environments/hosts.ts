@@ -7,7 +7,7 @@ import type { MachineSize } from '../../core/machines';
 import { hostStatus, type HostView } from '../../core/status';
 import type { CustomerScope } from '../access';
 import { all, atMost, holds, join, raw, sql, type Connection } from '../db';
-import { ASKED_FOR, UNSETTLED } from '../runs';
+import { ASKED_FOR, AWAITED, UNSETTLED } from '../runs';
 import { sizesOfSites } from '../sites';
 
 interface StoredHost {
@@ -23,6 +23,7 @@ interface StoredHost {
   readonly seats: string | null;
   readonly leaving: number;
   readonly unsettled: number;
+  readonly awaited: number;
   readonly making: string | null;
   readonly ref: string | null;
   readonly present_condition: Condition | null;
@@ -36,10 +37,10 @@ const HOSTS = `SELECT r.id, r.customer_id, r.environment_id, r.site_code, r.reso
        AND q.environment_id = r.environment_id AND q.kind = 'pool' AND q.returned_at IS NULL
        AND q.resource_key = JSON_VALUE(r.attributes, '$.pool')) AS seats,
     e.wanted = 'retired' OR NOT r.wanted AS leaving,
-    ${UNSETTLED} AS unsettled,
+    ${UNSETTLED} AS unsettled, ${AWAITED} AS awaited,
     (SELECT GROUP_CONCAT(DISTINCT u.state) FROM step s JOIN run u ON (u.customer_id, u.id) = (s.customer_id, s.run_id)
       WHERE s.customer_id = r.customer_id AND s.resource_id = r.id AND s.state IN ('waiting','working','failed')
-        AND s.purpose IN ('make','replace')) AS making,
+        AND s.purpose IN ('make','replace') AND NOT (u.waits AND s.state = 'waiting' AND r.ref IS NOT NULL)) AS making,
     p.ref, p.present_condition, p.attributes AS present,
     (SELECT COUNT(*) FROM session x WHERE x.customer_id = p.customer_id AND x.provider_code = p.provider_code
        AND x.host_ref = p.ref) AS sessions
@@ -147,6 +148,7 @@ function driftOf(
     version: row.version,
     wanted: row.wanted === 1,
     unsettled: row.unsettled === 1,
+    awaited: row.awaited === 1,
     people: row.sessions,
   };
   const there: PresentFacts[] =

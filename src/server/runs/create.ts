@@ -37,8 +37,8 @@ export async function createRun(tx: Tx, scope: CustomerScope, run: NewRun, now: 
   const idle = run.steps.length === 0;
   await tx.write(
     `INSERT INTO run (customer_id, id, subject_kind, subject_id, environment_id, kind, title, state, policy, at_a_time,
-       failure_limit, works_from, works_until, steps, expected_seconds, impact, intent_before, intent_after, actor, reason, begun_at, ended_at)
-     VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+       failure_limit, works_from, works_until, waits, steps, expected_seconds, impact, intent_before, intent_after, actor, reason, begun_at, ended_at)
+     VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
     [
       customerId,
       id,
@@ -53,6 +53,7 @@ export async function createRun(tx: Tx, scope: CustomerScope, run: NewRun, now: 
       run.policy.failureLimit,
       run.works?.from ?? 0,
       run.works?.to ?? null,
+      (run.works?.from ?? 0) > now,
       run.steps.length,
       Math.round(run.impact.seconds),
       JSON.stringify(run.impact),

@@ -2,7 +2,7 @@ import type { CustomerScope } from '../access';
 import type { Tx } from '../write';
 
 /**
- * Ends the runs of an environment that has been retired: what they had left is not wanted any more. What a step that
+ * Ends the runs of an environment that has been retired, also those that wait for their window: what they had left is not wanted any more. What a step that
  * failed said stays beside it.
  */
 export async function endRunsOf(
@@ -12,7 +12,7 @@ export async function endRunsOf(
   now: number,
 ): Promise<void> {
   const open =
-    "r.customer_id = ? AND r.environment_id = ? AND r.kind <> 'retire' AND r.state IN ('stopping','stopped')";
+    "r.customer_id = ? AND r.environment_id = ? AND r.kind <> 'retire' AND (r.state IN ('stopping','stopped') OR (r.waits AND r.state = 'running'))";
   const runs = await tx.rows<{ id: string }>(`SELECT r.id FROM run r WHERE ${open}`, [
     customer.id,
     environmentId,

@@ -6,5 +6,5 @@ export { forgetWhose } from './forget';
 export { durationsAt, learnDurations } from './durations';
 export { overtakeStopped } from './overtake';
 export { endRunsOf, noteStanding } from './end';
-export { nextWindows } from './windows';
-export { ASKED_FOR, UNSETTLED } from './unsettled';
+export { turnWindows } from './windows';
+export { ASKED_FOR, AWAITED, UNSETTLED } from './unsettled';

@@ -17,7 +17,7 @@ import { finishLeaving, forgetGone } from '../life';
 import { endHolds } from '../holds';
 import { endMachines, refreshImages } from '../image-upkeep';
 import { keepShelves } from '../shelf';
-import { learnDurations, nextWindows } from '../runs';
+import { learnDurations, turnWindows } from '../runs';
 import { notePeaks } from '../sizing';
 import { takeSummaries } from '../watch';
 
@@ -221,7 +221,7 @@ export const JOBS: readonly Job[] = [
   { name: 'refresh', everyMs: REFRESH_MS, run: refreshImages },
   { name: 'desktops', everyMs: DESKTOPS_MS, run: keepDesktops },
   { name: 'holds', everyMs: HOLDS_MS, run: endHolds },
-  { name: 'windows', everyMs: WINDOWS_MS, run: nextWindows },
+  { name: 'windows', everyMs: WINDOWS_MS, run: turnWindows },
   { name: 'durations', everyMs: DURATIONS_MS, run: learnDurations },
   { name: 'peaks', everyMs: PEAKS_MS, run: notePeaks },
   { name: 'leaving', everyMs: LEAVING_MS, run: finishLeaving },

@@ -15,6 +15,8 @@ CREATE TABLE run (
   -- The window that it works in now or next; NULL: it works at any time.
   works_from BIGINT NOT NULL DEFAULT 0,
   works_until BIGINT NULL,
+  -- Whether it is not in its window now; a worker says so.
+  waits BOOLEAN NOT NULL DEFAULT FALSE,
   steps INT NOT NULL,
   expected_seconds INT NOT NULL,
   impact JSON NOT NULL,
@@ -29,6 +31,7 @@ CREATE TABLE run (
   lock_no BIGINT NOT NULL DEFAULT 0,
   PRIMARY KEY (customer_id, id),
   KEY (state, id),
+  KEY (waits, works_from),
   KEY (works_until),
   KEY (customer_id, environment_id),
   FOREIGN KEY (customer_id) REFERENCES customer (id),
