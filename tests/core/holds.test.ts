@@ -1,11 +1,12 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { overlaps } from '../../src/core/addressing';
+import { overlaps, writeBlock } from '../../src/core/addressing';
 import type { Facts } from '../../src/core/facts';
 import { takesOf, withKept, type Proposal, type Takes } from '../../src/core/planning';
 import { NO_LIMITS } from '../../src/core/plans';
 import { RESOURCE_KINDS } from '../../src/core/resources';
 import { carriedOut, facts, proposed } from './setup/facts';
+import { sized } from './situations/standing';
 
 const roomy: Facts = {
   ...facts,
@@ -44,6 +45,13 @@ describe('what a held proposal keeps', () => {
     expect(kept.placed).toHaveLength(hostsOf(proposal).length);
     expect(kept.amounts.hosts).toBe(hostsOf(proposal).length);
     expect([kept.block, kept.environment]).toEqual(['10.16.0.0/20', 'alder']);
+    expect(kept.subnets.map(writeBlock)).toEqual(
+      proposal.wanted.filter((one) => one.kind === 'subnet').map((one) => one.attributes.cidr),
+    );
+    expect(new Set(kept.placed.map(({ customer, pool }) => `${customer}, ${pool}`))).toEqual(
+      new Set(['SVG, SVG/desks']),
+    );
+    expect(kept.ready).toEqual([]);
   });
 
   it('is its environment’s name too: a second one is not called the same', () => {
@@ -68,6 +76,40 @@ describe('what a held proposal keeps', () => {
     expect(
       takes(proposed('power-off', { hosts: ['id of host:desks:1'] }, standing), standing).placed,
     ).toEqual([]);
+  });
+
+  it('is no block, no name of an environment and no subnet where nothing is made', () => {
+    const standing = carriedOut(provision('alder', 24, roomy), roomy);
+    const disk = takes(proposed('grow-disk', { pool: 'desks', diskGiB: 256 }, standing), standing);
+    expect([disk.block, disk.environment, disk.subnets]).toEqual([null, null, []]);
+    const gone = takes(proposed('retire', {}, standing), standing);
+    expect([gone.block, gone.environment, gone.placed, gone.names]).toEqual([null, null, [], []]);
+    expect(gone.amounts.hosts).toBeLessThan(0);
+  });
+
+  it('is the memory too that hosts come to have more', () => {
+    const larger = takes(proposed('resize', { pool: 'desks', size: 's4x16' }, sized), sized);
+    expect(larger.placed.length).toBeGreaterThan(0);
+    for (const { vcpu, memoryGiB, diskGiB } of larger.placed)
+      expect([vcpu, memoryGiB, diskGiB]).toEqual([2, 8, 0]);
+  });
+
+  it('counts against the plan with all but its people, who are the environment’s own', () => {
+    const kept = takes(provision('alder', 24, roomy), roomy);
+    const { takes: before } = roomy.customer;
+    const seen = withKept(roomy, [{ own: true, takes: kept }]);
+    expect(seen.customer.takes).toEqual({
+      people: before.people,
+      hosts: before.hosts + kept.amounts.hosts,
+      vcpu: before.vcpu + kept.amounts.vcpu,
+      memoryGiB: before.memoryGiB + kept.amounts.memoryGiB,
+      storageGiB: before.storageGiB + kept.amounts.storageGiB,
+      personal: before.personal,
+    });
+    expect(seen.site.present.filter(({ id }) => kept.names.some((name) => id.endsWith(name)))).toHaveLength(
+      kept.placed.length,
+    );
+    expect(withKept(roomy, [])).toBe(roomy);
   });
 
   it('leaves an address that is kept in a subnet that stands alone', () => {

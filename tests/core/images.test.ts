@@ -15,6 +15,7 @@ import {
   markOf,
   readRecipe,
   expandRecipe,
+  MOST_RECIPE_BYTES,
   namesUsed,
   readSaved,
   STEP_VERB_KEYS,
@@ -63,6 +64,31 @@ describe('a recipe', () => {
         expect(steps(writeRecipe(recipe))).toEqual(recipe);
       }),
     ));
+
+  it('may be as long as it may, and no byte longer', () => {
+    const long = (bytes: number): string => {
+      const empty = 'steps:\n  - run: a\n#';
+      return empty + 'x'.repeat(bytes - empty.length);
+    };
+    expect(readRecipe(long(MOST_RECIPE_BYTES)).ok).toBe(true);
+    expect(faults(long(MOST_RECIPE_BYTES + 1))).toEqual(['1:1 is longer than 20000 bytes']);
+  });
+
+  it('tells a hundred faults, and keeps a long line in one', () => {
+    expect(faults(`steps:\n${'  - weld: a\n'.repeat(59)}`)).toHaveLength(100);
+    const said = 'a word '.repeat(14).trim();
+    expect(writeRecipe(steps(`steps:\n  - check: ${said}\n`)).split('\n')).toHaveLength(3);
+  });
+
+  it('finds a badly named secret wherever in a step it is', () => {
+    for (const at of ['install: A 1\n    holds: "{secret:B}"', 'set: "{secret:B}"\n    to: x'])
+      expect(faults(`steps:\n  - ${at}`)).toEqual([
+        '2:5 a secret is named in small letters, digits and hyphens',
+      ]);
+  });
+
+  it('is told by its first line that says something', () =>
+    expect(steps('steps:\n  - run: |\n\n      tidy\n      up\n').map(stepLine)).toEqual(['run tidy …']));
 
   it.each([
     ['', '1:1 begins with "steps:", and a list of them'],
@@ -130,6 +156,31 @@ describe('saved steps', () => {
       problem: 'is 62 steps with those that it uses: at most 60',
     });
     expect(expandRecipe(`steps:\n${'  - use: base\n'.repeat(30)}`, { base: BASE }).ok).toBe(true);
+  });
+
+  it('are missed too where their name is one that any object has', () =>
+    expect(expandRecipe('steps:\n  - use: constructor\n', {})).toEqual({
+      ok: false,
+      problem: 'uses saved steps that are not kept: constructor',
+    }));
+
+  it('are never left out in silence: what cannot be used any more is told, and so is a recipe that is none', () => {
+    expect(expandRecipe('steps:\n  - use: old\n', { old: 'steps:\n  - weld: it\n' })).toEqual({
+      ok: false,
+      problem: 'uses saved steps that cannot be used any more: old',
+    });
+    expect(expandRecipe('steps:\n  - copy: a\n  - set: b\n', {})).toEqual({
+      ok: false,
+      problem: 'line 2: copy says where with "to"; line 3: set says where with "to"',
+    });
+  });
+
+  it('may be twenty, and their fault stands at their beginning', () => {
+    expect(readSaved(`steps:\n${'  - run: a\n'.repeat(20)}`).ok).toBe(true);
+    const read = readSaved('steps:\n  - use: base\n');
+    expect(read.ok ? [] : read.problem).toEqual([
+      { line: 1, column: 1, path: '', says: 'saved steps use no others' },
+    ]);
   });
 
   it.each([

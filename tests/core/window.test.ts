@@ -48,6 +48,13 @@ describe('a window', () => {
     expect(shown(early, '2026-03-28T12:00', DUBLIN)).toBe('Sun 02:30 +01:00 to Sun 03:00 +01:00');
   });
 
+  it('that the clock leaves out altogether is passed over', () => {
+    const left: Window = { days: [7], from: '01:30', to: '02:30' };
+    expect(shown(left, '2026-03-28T12:00', DUBLIN)).toBe('Sun 01:30 +01:00 to Sun 02:30 +01:00');
+    const found = windowAt(left, at('2026-03-28T12:00', DUBLIN), DUBLIN);
+    expect(new Date(found?.from ?? 0).toISOString()).toBe('2026-04-05T00:30:00.000Z');
+  });
+
   it('of the whole day goes on to the same hour of the next', () => {
     const daily: Window = { days: [1, 2, 3, 4, 5, 6, 7], from: '06:00', to: '06:00' };
     expect(shown(daily, '2026-11-26T05:00', DUBLIN)).toBe('Wed 06:00 +00:00 to Thu 06:00 +00:00');

@@ -1,4 +1,4 @@
-import { MOST_FAULTS, type Fault } from '../documents';
+import type { Fault } from '../documents';
 import { ok, refuse, type Result } from '../result';
 import { MOST_STEPS, readRecipe, writeRecipe, type RecipeStep } from './recipe';
 
@@ -21,8 +21,7 @@ export function readSaved(text: string): Result<readonly RecipeStep[], readonly 
   const read = readRecipe(text);
   if (!read.ok) return read;
   const at = { line: 1, column: 1, path: '' };
-  if (namesUsed(read.value).length > 0)
-    return refuse([{ ...at, says: 'saved steps use no others' }].slice(0, MOST_FAULTS));
+  if (namesUsed(read.value).length > 0) return refuse([{ ...at, says: 'saved steps use no others' }]);
   if (read.value.length > MOST_SAVED) return refuse([{ ...at, says: `are more than ${MOST_SAVED}` }]);
   return read;
 }
@@ -38,15 +37,19 @@ export function expandRecipe(text: string, saved: SavedSteps): Result<string, st
   if (!read.ok) return refuse(read.problem.map(({ line, says }) => `line ${line}: ${says}`).join('; '));
   const names = namesUsed(read.value);
   if (names.length === 0) return ok(text);
-  const missing = names.filter((name) => saved[name] === undefined);
+  // A name may be one that every object answers to.
+  const textOf = (name: string): string | undefined => (Object.hasOwn(saved, name) ? saved[name] : undefined);
+  const missing = names.filter((name) => textOf(name) === undefined);
   if (missing.length > 0) return refuse(`uses saved steps that are not kept: ${missing.join(', ')}`);
-  const steps = read.value.flatMap((step) => (step.verb === 'use' ? savedIn(saved, step.what) : [step]));
+  const kept = new Map(names.map((name) => [name, readSaved(textOf(name) ?? '')]));
+  // What was saved under other rules may be none any more: nothing is left out in silence.
+  const unfit = [...kept].find(([, found]) => !found.ok);
+  if (unfit) return refuse(`uses saved steps that cannot be used any more: ${unfit[0]}`);
+  const steps = read.value.flatMap((step) => {
+    const found = step.verb === 'use' ? kept.get(step.what) : undefined;
+    return found?.ok ? found.value : [step];
+  });
   if (steps.length > MOST_STEPS)
     return refuse(`is ${steps.length} steps with those that it uses: at most ${MOST_STEPS}`);
   return ok(writeRecipe(steps));
-}
-
-function savedIn(saved: SavedSteps, name: string): readonly RecipeStep[] {
-  const read = readSaved(saved[name] ?? '');
-  return read.ok ? read.value : [];
 }

@@ -28,7 +28,8 @@ export async function turnWindows(app: App): Promise<void> {
   );
   for (const run of turning) {
     const { customer_id, code, id } = run;
-    const { from, to } = now < run.works_until ? { from: run.works_from, to: run.works_until } : next(run, now);
+    const { from, to } =
+      now < run.works_until ? { from: run.works_from, to: run.works_until } : next(run, now);
     const scope = systemScope({ id: customer_id, code });
     await write(app, scope, [{ table: 'run', key: { customer_id, id } }], async (tx) => {
       await tx.write(

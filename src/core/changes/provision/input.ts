@@ -31,7 +31,11 @@ export const filledInputs = Joi.array()
   .items(
     Joi.object<FilledInput>({
       key: Joi.string().max(24).required(),
-      value: Joi.alternatives(Joi.boolean().strict(), Joi.number().strict(), Joi.string().allow('').max(120)).required(),
+      value: Joi.alternatives(
+        Joi.boolean().strict(),
+        Joi.number().strict(),
+        Joi.string().allow('').max(120),
+      ).required(),
     }),
   )
   .messages({ 'array.unique': 'one input is there twice' })
