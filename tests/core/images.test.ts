@@ -1,6 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import {
+  currentOf,
+  dropped,
   lineOf,
   intentOf,
   madeCurrent,
@@ -339,6 +341,13 @@ describe('the line of an image', () => {
   it('is the same when it is kept as an intent and read again', () => {
     const line = versions('dropped', 'kept', 'current', 'trial');
     expect(lineOf(intentOf(line))).toEqual(line);
+    const [first] = line.versions;
+    if (!first) throw new Error('there is one');
+    const ruled = { ...line, versions: [{ ...first, byRule: true, machine: true, keepUntil: 9 }] };
+    expect(lineOf(intentOf(ruled))).toEqual(ruled);
+    // What an older version of the program wrote and this one does not know is wanted no more.
+    const strange = { ...line, versions: [{ ...first, state: 'tried' as never }] };
+    expect(lineOf(intentOf(strange))?.versions[0]?.state).toBe('dropped');
   });
 
   it('has one current version, whichever is made it, and keeps as many as it is to', () =>
@@ -356,6 +365,16 @@ describe('the line of an image', () => {
         }
       }),
     ));
+
+  it('knows which version is current, and that there may be none', () => {
+    expect(currentOf(versions('kept', 'current', 'trial'))?.number).toBe(2);
+    expect(currentOf(versions('trial', 'kept'))).toBeUndefined();
+    expect(dropped(versions('kept').versions[0] as ImageLine['versions'][number])).toMatchObject({
+      state: 'dropped',
+      sites: [],
+      machine: false,
+    });
+  });
 
   it('does not grow for ever: of what was dropped the newest stay known', () => {
     const many = Array.from({ length: 30 }, () => 'dropped' as const);
