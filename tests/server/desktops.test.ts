@@ -220,6 +220,50 @@ describe('desktops of people’s own', { timeout: 120_000 }, () => {
     environment = before;
   });
 
+  it('come from the ready shelf where one like them is ready, with a disk of the person’s own', async () => {
+    const [pool] = (await page()).pools;
+    await begin(
+      world,
+      'MSP',
+      'stock-shelf',
+      {
+        site: 'KQ',
+        image: pool?.image,
+        size: pool?.size,
+        diskGiB: pool?.diskGiB,
+        hosts: 1,
+        most: null,
+      },
+      { who: 'bram' },
+    );
+    await world.living.untilQuiet();
+    const taken = (await hosts()).flatMap(({ person }) => ((person ?? '') === '' ? [] : [person]));
+    const free = (await hosts()).length - taken.length;
+    const people = peopleOf('SVG', 96)
+      .map(({ account }) => account)
+      .filter((one) => !taken.includes(one))
+      .slice(-(free + 1));
+    const at = `${path()}/changes/assign-desktops/proposal`;
+    const input = { pool: 'own', people, ready: true };
+    const { body } = await world.call('ida', 'POST', at, { body: { input } });
+    const { checks, tasks } = body.proposal as unknown as {
+      checks: { key: string; says: string }[];
+      tasks: { kind: string; do: string; attributes: { from?: string } }[];
+    };
+    expect(checks.find(({ key }) => key === 'shelf')?.says).toBe('1 of 1 is ready and only handed over');
+    expect(
+      tasks
+        .filter((one) => one.kind === 'host' && one.do === 'make')
+        .map((one) => typeof one.attributes.from),
+    ).toEqual(['string']);
+    await done('assign-desktops', input);
+    for (const person of people) {
+      const host = await hostOf(person);
+      const own = await disk(await diskOn(host));
+      expect([host.status, own?.attributes.person]).toEqual(['serving', person]);
+    }
+  });
+
   it('of who left are off and kept, given back to who returns, and end when the days are over', async () => {
     const host = await hostOf(ben);
     const own = await diskOn(host);

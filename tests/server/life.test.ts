@@ -280,8 +280,8 @@ describe('a customer’s life', () => {
     const others = await peopleOf('FPS');
     // What was said of their work, and who measured it where.
     await world.app.db.write(
-      `INSERT INTO profile_need (customer_id, profile, people_per_vcpu, memory_gib, disk_operations, source)
-       SELECT id, 'light', 5, 1, 6, 'said by someone of theirs' FROM customer WHERE code IN ('SVG', 'FPS')`,
+      `INSERT INTO profile_need (customer_id, profile, people_per_vcpu, memory_gib, disk_operations, graphics_gib, source)
+       SELECT id, 'light', 5, 1, 6, 0, 'said by someone of theirs' FROM customer WHERE code IN ('SVG', 'FPS')`,
     );
     const said = async (): Promise<unknown> =>
       world.app.db.rows(

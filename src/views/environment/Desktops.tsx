@@ -68,12 +68,12 @@ function OfPool({ pool, desktops, disks, zone, onChange }: PoolProps) {
                   kind: 'assign-desktops',
                   verb: 'Assign',
                   what: `desktops of ${pool.role}`,
-                  input: { pool: pool.role, people: [] },
+                  input: { pool: pool.role, people: [], ready: true },
                   field: {
                     name: 'people',
                     label: 'To whom, by account',
                     type: 'accounts',
-                    help: 'one a line; where none is free, one is built',
+                    help: 'one a line; where none is free, one comes from the ready shelf, or is built',
                   },
                 })
               }

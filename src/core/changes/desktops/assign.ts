@@ -14,6 +14,8 @@ interface Assign {
   readonly people: readonly string[];
   /** One host for the one person; left out: whichever are free, and as many more as are lacking. */
   readonly host?: string;
+  /** Of those that are lacking, as many from the ready shelf as are ready there. */
+  readonly ready?: boolean;
 }
 
 /** Who gets one, and who is left out and why. */
@@ -40,6 +42,9 @@ export const assignDesktops = defineChange<Assign>({
       .messages({ 'array.min': 'name at least one', 'array.unique': 'one of them is there twice' })
       .description('Whom, by account'),
     host: Joi.string().max(40).description('One host for the one person; left out: whichever are free'),
+    ready: Joi.boolean().description(
+      'Of those that are lacking, as many from the ready shelf as are ready there',
+    ),
   }),
   roles: ['engineer', 'lead'],
   confirm: 'press',
@@ -49,7 +54,7 @@ export const assignDesktops = defineChange<Assign>({
       ? `Give ${people[0] ?? ''} a desktop of ${pool} of ${nameOf(facts)}`
       : `Give ${people.length} people desktops of ${pool} of ${nameOf(facts)}`,
   concerns: ({ people }) => people,
-  edit: (intent, { pool: role, people, host }, facts) => {
+  edit: (intent, { pool: role, people, host, ready }, facts) => {
     const found = poolIn(intent, role);
     if (!found.ok) return found;
     const { pool } = found.value;
@@ -69,7 +74,11 @@ export const assignDesktops = defineChange<Assign>({
       return refuse({
         people: `${role} is made for ${pool.ceiling} hosts at most; it has ${pool.hosts.length}, ${free} of them free`,
       });
-    return ok(withPool(found.value.intent, role, (one) => given(moreHosts(one, lacking), to)));
+    return ok(
+      withPool(found.value.intent, role, (one) =>
+        given(moreHosts(one, lacking, ready === true ? lacking : 0), to),
+      ),
+    );
   },
   policy: () => ({ atATime: 8, failureLimit: 2, drain: DRAIN }),
   checks: (_edited, { pool: role, people }, facts): Check[] => {
