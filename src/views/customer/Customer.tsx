@@ -95,7 +95,7 @@ export function Customer({
             </div>
           </dl>
           {summary.attention.map((one) => (
-            <Chip key={one.says} tone="bad">
+            <Chip key={one.says} tone={one.kind === 'approval' ? 'care' : 'bad'}>
               {one.says}
             </Chip>
           ))}
