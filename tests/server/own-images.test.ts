@@ -129,6 +129,36 @@ describe('an image of a customer’s own', { timeout: 120_000 }, () => {
     expect(others.text).not.toContain('"meter":"image"');
   });
 
+  it('is in no network: where they have nothing else, no address is given and nothing is joined', async () => {
+    const far = await begin(world, 'FPS', 'new-image', asked('drafts', 'TF'));
+    await begin(world, 'FPS', 'build-image', { note: 'x' }, { environment: far.environment });
+    await quiet();
+    const there = (await world.port().resources({ customer: 'FPS' })).filter(({ site }) => site === 'TF');
+    expect(there.map(({ kind }) => kind)).toEqual(['image']);
+    const blocks = await world.app.db.rows(
+      "SELECT b.cidr FROM address_block b JOIN customer c ON c.id = b.customer_id WHERE c.code = 'FPS' AND b.site_code = 'TF'",
+    );
+    expect(blocks).toEqual([]);
+  });
+
+  it('takes nothing of theirs with it that others at its site stand on', async () => {
+    const near = await begin(world, 'FPS', 'new-image', asked('plain'));
+    const kinds = async (): Promise<string[]> =>
+      (await world.port().resources({ customer: 'FPS' }))
+        .filter(({ site }) => site === 'KQ')
+        .map(({ kind }) => kind)
+        .sort();
+    const before = await kinds();
+    expect(before).toContain('network');
+    // It has no version yet: what it wants is nothing.
+    await inside('FPS', 'write-recipe', { recipe: `${RECIPE}  - check: it starts\n` }, near.environment);
+    await quiet();
+    expect(await kinds()).toEqual(before);
+    await inside('FPS', 'retire', {}, near.environment);
+    await quiet();
+    expect(await kinds()).toEqual(before);
+  });
+
   it('goes with them: nothing of it is left that costs, and its code is free again', async () => {
     const left = await world.call('bram', 'POST', '/customers/MHP/leave', {
       body: { code: 'MHP', reason: 'they leave' },

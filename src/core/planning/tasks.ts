@@ -1,5 +1,5 @@
 import type { Facts, KnownResource, PresentFacts } from '../facts';
-import type { Attributes } from '../intent';
+import { holdingOf, type Attributes } from '../intent';
 import { same, type Difference, type ResourceKind, type Task, type Wanted } from '../resources';
 import type { Chosen } from './change';
 import { editedAttributes, extraKey, isEdited, kindsByKey, presentByKey } from './compare';
@@ -113,6 +113,9 @@ function changeTo(
   return { do: replaces ? 'replace' : 'change', wanted, differences: own, people };
 }
 
+const isImage = ({ environment }: Facts): boolean =>
+  environment !== undefined && holdingOf(environment.intent) === 'image';
+
 /** What goes: what is not wanted any more, and what was chosen or found beyond it. */
 function removals(
   kindOf: (key: string) => ResourceKind,
@@ -121,7 +124,8 @@ function removals(
   asked: { readonly whole: boolean; readonly chosen: readonly Chosen[] },
 ): PlannedTask[] {
   const stays = new Set(after.map((one) => one.key));
-  const shares = facts.environment?.shares === true;
+  // An image shares nothing with the others at its site, and takes nothing of theirs with it.
+  const shares = facts.environment?.shares === true || isImage(facts);
   const goes = facts.known.filter((one) => {
     if (stays.has(one.key)) return false;
     if (kindOf(one.kind).shared === true)

@@ -1,6 +1,6 @@
 import Joi from 'joi';
 import { contains, parseBlock } from '../addressing';
-import type { Attribute } from '../intent';
+import { holdingOf, type Attribute } from '../intent';
 import { differing, type ResourceKind } from './kind';
 
 type Network = {
@@ -20,15 +20,19 @@ export const network: ResourceKind<Network> = {
     nameServers: Joi.array().items(Joi.string()),
   }),
   shared: true,
-  wanted: (intent, { customer, nameServers, services }) => [
-    {
-      key: `network:${intent.site}`,
-      kind: 'network',
-      name: `${customer} network`,
-      attributes: { site: intent.site, cidr: '', ...asking(nameServers, services?.nameServers ?? []) },
-      needs: [],
-    },
-  ],
+  // What an image is built on is in no network.
+  wanted: (intent, { customer, nameServers, services }) =>
+    holdingOf(intent) === 'image'
+      ? []
+      : [
+          {
+            key: `network:${intent.site}`,
+            kind: 'network',
+            name: `${customer} network`,
+            attributes: { site: intent.site, cidr: '', ...asking(nameServers, services?.nameServers ?? []) },
+            needs: [],
+          },
+        ],
   allocate: (wanted, _intent, desk) =>
     wanted.map((one) => ({
       ...one,

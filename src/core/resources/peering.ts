@@ -1,4 +1,5 @@
 import Joi from 'joi';
+import { holdingOf } from '../intent';
 import { differing, type ResourceKind, type Wanted } from './kind';
 
 type Peering = {
@@ -31,8 +32,9 @@ export const peering: ResourceKind<Peering> = {
   }),
   shared: true,
   joins: ({ services }) => services,
-  wanted: ({ site }, { customer, services }) => {
-    if (!services) return [];
+  wanted: (intent, { customer, services }) => {
+    if (!services || holdingOf(intent) === 'image') return [];
+    const { site } = intent;
     const side = (one: Peering['side'], name: string, ...needs: string[]): Wanted<Peering> => ({
       key: keyOf(site, one),
       kind: 'peering',

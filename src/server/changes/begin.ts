@@ -286,7 +286,8 @@ async function keepWanted(
   const known = new Map<string, KnownResource>(facts.known.map((one) => [one.key, one]));
   const ids = new Map(facts.known.map((one) => [one.key, { id: one.id, version: one.version }]));
   const { block, isNew } = await blockFor(tx, scope, facts.site.code);
-  if (isNew && block && proposal.wanted.length > 0)
+  // What is in no network, like what an image is built on, needs none.
+  if (isNew && block && proposal.wanted.some(({ kind }) => kind === 'network'))
     await giveBlock(tx, scope, facts.site.code, writeBlock(block));
   for (const wanted of editedOf(facts, proposal.wanted)) {
     const before = known.get(wanted.key);

@@ -247,7 +247,7 @@ async function environmentFacts(
     shares: number;
   }>(
     `SELECT e.version, e.wanted, i.document, EXISTS (SELECT 1 FROM environment o WHERE o.customer_id = e.customer_id
-        AND o.site_code = e.site_code AND o.id <> e.id AND o.wanted = 'serving') AS shares
+        AND o.site_code = e.site_code AND o.id <> e.id AND o.wanted = 'serving' AND o.holds <> 'image') AS shares
      FROM environment e JOIN intent i ON (i.customer_id, i.environment_id) = (e.customer_id, e.id)
        AND i.version = (SELECT MAX(x.version) FROM intent x WHERE (x.customer_id, x.environment_id) = (e.customer_id, e.id))
      WHERE e.customer_id = ? AND e.id = ?`,

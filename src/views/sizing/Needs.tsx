@@ -19,7 +19,7 @@ const FIGURES = [
   { key: 'peoplePerVcpu', title: 'People a vCPU' },
   { key: 'memoryGiB', title: 'Memory, GiB' },
   { key: 'diskOperations', title: 'Disk operations a second' },
-  { key: 'graphicsGiB', title: 'Graphics memory, GiB' },
+  { key: 'graphicsGiB', title: 'Graphics, GiB' },
 ] as const;
 
 /** What one person of each kind of work takes here, and where the figures come from. */
