@@ -116,7 +116,7 @@ function Quotas({
     <div className={styles.quota}>
       <Quota vcpu={vcpu} used={vcpuUsed} of="the quota" />
       {families.map((one) => (
-        <Quota key={one.family} vcpu={one.vcpu} used={one.vcpuUsed} of={`that of ${one.family}`} />
+        <Quota key={one.family} vcpu={one.vcpu} used={one.vcpuUsed} of={`${one.family} sizes`} />
       ))}
     </div>
   );

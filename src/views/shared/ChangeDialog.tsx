@@ -63,7 +63,8 @@ export default function ChangeDialog({ customer, environment, change, onClose, o
     if (id !== undefined) location.assign(`/customers/${customer.code}/holds/${id}`);
   });
   const sees = proposal?.checks.filter(
-    (check) => check.state !== 'passes' && !check.key.startsWith('field '),
+    // When it would work is told also where nothing is wrong with it.
+    (check) => (check.state !== 'passes' || check.key === 'window') && !check.key.startsWith('field '),
   );
   return (
     <Dialog
