@@ -6,7 +6,7 @@ import { RESOURCE_KINDS } from '../../src/core/resources';
 import { benchOf, compareSizes, mixOf, needsWith, seatsOn, WORK_PROFILES } from '../../src/core/sizing';
 import { fitsRule } from '../../src/core/terms';
 import { money } from '../../src/core/money';
-import { facts, input, poolSpec, proposed, spec } from './setup/facts';
+import { carriedOut, facts, input, poolSpec, proposed, spec } from './setup/facts';
 
 const plain: MachineSize = { key: 's8x32', vcpu: 8, memoryGiB: 32 };
 const drawing: MachineSize = {
@@ -137,6 +137,34 @@ describe('the quota of a family of sizes', () => {
       vcpuUsed: used,
       families: [{ family: 'graphics', vcpu: 48, vcpuUsed: used }],
     });
+  });
+
+  it('is kept whole for hosts that come to have a graphics processor, though they have no more vCPU', () => {
+    const before = region(of(48, 0));
+    const plainly: Facts = {
+      ...before,
+      rates: [
+        ...before.rates,
+        { meter: 'host', size: 's8x32', unit: 'hour', price: '0.2', from: 0, to: null },
+      ],
+      site: { ...before.site, sizes: [plain, drawing] },
+      template: {
+        code: 'shared-office',
+        revision: 1,
+        document: { ...spec, pools: [{ ...poolSpec, size: '8 vCPU · 32 GiB' }] },
+      },
+    };
+    const standing = carriedOut(proposed('provision', input, plainly), plainly);
+    const resized = proposed('resize', { pool: 'desks', size: 's8x32g8' }, standing);
+    const hosts = resized.wanted.filter(({ kind }) => kind === 'host').length;
+    expect(hosts).toBeGreaterThan(0);
+    const kept = takesOf(RESOURCE_KINDS, standing, resized);
+    expect(kept.placed.map(({ node, vcpu }) => [node, vcpu])).toEqual(
+      Array.from({ length: hosts }, () => ['graphics', 8]),
+    );
+    expect(withKept(standing, [{ own: false, takes: kept }]).site.quota?.families?.[0]?.vcpuUsed).toBe(
+      8 * hosts,
+    );
   });
 
   it('counts what stands by where it counts', () => {

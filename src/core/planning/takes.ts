@@ -62,7 +62,12 @@ export function takesOf(
       // What is ready stands already, and takes its room there.
       if (!after || text(one, 'from').length > 0) return [];
       const before = known.get(one.key);
-      const had = before?.wanted === true ? room?.(before.attributes, sizes) : undefined;
+      const family = familyIn(one.attributes.size, sizes);
+      // In another family all of it is more: what it had stays taken until it has really changed.
+      const isSame =
+        before?.wanted === true &&
+        (after.node !== null || familyIn(before.attributes.size, sizes) === family);
+      const had = isSame ? room?.(before.attributes, sizes) : undefined;
       const vcpu = Math.max(0, after.vcpu - (had?.vcpu ?? 0));
       const memoryGiB = Math.max(0, after.memoryGiB - (had?.memoryGiB ?? 0));
       const diskGiB = Math.max(0, after.diskGiB - (had?.diskGiB ?? 0));
@@ -74,7 +79,7 @@ export function takesOf(
           id: one.name,
           customer: code,
           pool: `${code}/${pool}`,
-          node: after.node ?? familyIn(one.attributes.size, sizes),
+          node: after.node ?? family,
           vcpu,
           memoryGiB,
           diskGiB,

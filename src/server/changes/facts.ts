@@ -147,8 +147,12 @@ async function namesAt(
   };
 }
 
-/** The facts as people may see them: what is nobody's may be another customer's, and its name says whose. */
-export function shownFacts({ site: { namesOfNobody: _hidden, ...site }, ...facts }: Facts): Facts {
+/** The facts as people may see them: what is nobody's may be another customer's, and its name says whose; so may a code. */
+export function shownFacts({
+  site: { namesOfNobody: _names, ...site },
+  imagesTaken: _codes,
+  ...facts
+}: Facts): Facts {
   return { ...facts, site };
 }
 
