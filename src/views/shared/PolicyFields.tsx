@@ -88,14 +88,16 @@ function WindowFields({ form }: { readonly form: ChangeForm }) {
               />
               <TextField
                 label="From"
-                type="time"
+                inputMode="numeric"
+                placeholder="22:00"
                 value={value.from}
                 error={errors?.from?.message}
                 onChange={(event) => onChange({ ...value, from: event.target.value })}
               />
               <TextField
                 label="To"
-                type="time"
+                inputMode="numeric"
+                placeholder="04:00"
                 value={value.to}
                 error={errors?.to?.message}
                 onChange={(event) => onChange({ ...value, to: event.target.value })}
