@@ -50,7 +50,7 @@ module.exports = {
       from: { path: '^src/core/' },
       to: {
         path: 'node_modules',
-        pathNot: 'node_modules/(luxon|decimal\\.js|joi|yaml|ical\\.js|@types/luxon)/',
+        pathNot: 'node_modules/(scim2-parse-filter|scim-patch|luxon|decimal\\.js|joi|yaml|ical\\.js|@types/luxon)/',
       },
     },
     {

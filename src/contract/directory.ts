@@ -1,8 +1,19 @@
 import Joi from 'joi';
 import { customerParams, reason } from './common';
 import { endpoint } from './endpoint';
-import { flag, listOf, maybe, maybeText, maybeWhole, oneOf, shape, text, whole, type Of } from './shape';
-import { importOutcomeSchema } from './people';
+import {
+  filled,
+  flag,
+  listOf,
+  maybe,
+  maybeText,
+  maybeWhole,
+  oneOf,
+  shape,
+  text,
+  whole,
+  type Of,
+} from './shape';
 
 const names = (description: string): Joi.AnySchema<readonly string[]> =>
   (listOf(Joi.string().max(250).required()) as Joi.ArraySchema<readonly string[]>)
@@ -12,15 +23,22 @@ const names = (description: string): Joi.AnySchema<readonly string[]> =>
 /** Which part of the customer's directory is theirs here. */
 const scope = {
   units: names('Units of the directory, each with all below it'),
-  groups: names('Groups of the directory'),
+  groups: names('Groups of the directory, by its own ids for them, each with all groups in it'),
 };
+
+/** How the reading of a directory stands: `stopped`: somebody has to look first. */
+export const READING_STATES = ['linked', 'asked', 'reading', 'taking', 'stopped'] as const;
 
 export const directoryLinkSchema = shape({
   realm: text,
-  /** Null: it is not linked. */
-  account: maybeText,
+  linked: flag,
   units: listOf(text),
   groups: listOf(text),
+  state: oneOf(READING_STATES),
+  /** How far it has come, or why it stopped. */
+  says: text,
+  /** What somebody has to agree to for it to go on; null: nothing. */
+  leaving: maybeText,
   readAt: maybeWhole,
   /** Who came when it was last read. */
   people: maybeWhole,
@@ -28,30 +46,29 @@ export const directoryLinkSchema = shape({
 export type DirectoryLink = Of<typeof directoryLinkSchema>;
 
 const link = {
-  account: Joi.string()
-    .trim()
-    .min(1)
-    .max(120)
-    .required()
-    .messages({ 'string.empty': 'the account to read with' }),
-  secret: maybe(Joi.string().min(1).max(200).required()).description('Null: the one that is kept'),
+  secret: maybe(Joi.string().trim().min(1).max(1000).required()).description(
+    'The bearer token to read with; null: the one that is kept',
+  ),
   ...scope,
 };
 export const sentLinkSchema = shape(link);
 export type SentLink = Of<typeof sentLinkSchema>;
-
-const counted = listOf(shape({ name: text, people: whole }));
 
 export const linkTrySchema = shape({
   outcome: oneOf(['works', 'fails']),
   says: text,
   /** What to do about it; empty when there is nothing to do. */
   fix: text,
-  units: counted,
-  groups: counted,
-  /** Who would come, and who of them are already known here. */
+  units: listOf(shape({ name: text, people: whole })),
+  groups: listOf(shape({ id: text, name: text, unit: text, people: whole })),
+  /** Who would be here. */
   people: whole,
-  known: whole,
+  added: whole,
+  changed: whole,
+  returned: whole,
+  left: whole,
+  /** The first of those who would leave, by account. */
+  leaving: listOf(text),
   disabled: whole,
   outside: whole,
   /** So many cannot be taken in, like those without a mail address: the first of them, each with the reason. */
@@ -78,7 +95,7 @@ export const directoryEndpoints = {
     method: 'POST',
     path: '/customers/{customer}/directory/tried',
     area,
-    summary: 'Signs in to the directory for real and counts who would come; keeps nothing',
+    summary: 'Reads the directory for real and counts what would change; keeps nothing',
     params: customerParams,
     roles,
     body: sentLinkSchema,
@@ -98,9 +115,13 @@ export const directoryEndpoints = {
     method: 'POST',
     path: '/customers/{customer}/directory/reading',
     area,
-    summary: 'Takes in who is in scope; who cannot be is told',
+    summary: 'Has the directory read now, and what changed in it taken in; from then on it is followed',
     params: customerParams,
     roles,
-    answer: importOutcomeSchema,
+    body: shape({
+      /** So many may leave: what the link says under `leaving`. */
+      agree: filled(maybe(Joi.string().hex().length(64).required()), null),
+    }),
+    answer: directoryLinkSchema,
   }),
 };

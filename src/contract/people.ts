@@ -4,7 +4,15 @@ import { customerParams, listQuery, pageOf } from './common';
 import { endpoint } from './endpoint';
 import { filled, flag, listOf, oneOf, shape, text, whole, type Of } from './shape';
 
-export const personSchema = shape({ id: text, account: text, given: text, family: text, mail: text });
+export const personSchema = shape({
+  id: text,
+  account: text,
+  given: text,
+  family: text,
+  mail: text,
+  /** Where they stand in the directory, from the top; empty where it does not say. */
+  unit: text,
+});
 export type Person = Of<typeof personSchema>;
 
 export const importOutcomeSchema = shape({

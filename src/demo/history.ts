@@ -12,12 +12,12 @@ import { keepSteps } from '../server/saved-steps';
 import { getRun, resumeRun } from '../server/runs';
 import { openCoastAuthority } from './authority';
 import { beginAsProposed } from './begin';
-import { control, Living, type MovedClock } from './living';
+import { fillDirectory, linkDirectory } from './directory';
+import { Living, type MovedClock } from './living';
 import { peopleCsv, peopleOf } from './people';
 import {
   CERTIFICATES,
   CUSTOMERS,
-  DIRECTORY_SECRET,
   HISTORY,
   RANGES,
   SAVED_STEPS,
@@ -47,6 +47,7 @@ export async function liveHistory(
     const scope = await enter(app.db, lead, customer.code);
     await fillDirectory(customer.code, customer.people);
     await importPeople(app, scope, peopleCsv(peopleOf(customer.code, customer.people)), false);
+    await linkDirectory(app, scope);
   }
   const certify = openCoastAuthority(clock.at - 86_400_000);
   for (const { customer, days } of CERTIFICATES) {
@@ -172,22 +173,6 @@ async function provisionFor(
     await resumeRun(living.app, scope, run);
     await living.untilQuiet();
   }
-}
-
-/** The simulated directory knows a few more than were taken in, and some who have left. */
-async function fillDirectory(code: string, count: number): Promise<void> {
-  const realm = `${code.toLowerCase()}.example`;
-  const people = peopleOf(code, count + 7).map((one, n) => ({
-    ...one,
-    unit: n % 5 === 0 ? 'Office' : `Rooms/${['North', 'South', 'Quay'][n % 3] ?? ''}`,
-    groups: n % 4 === 0 ? ['Everyone', 'Late shift'] : ['Everyone'],
-    disabled: n > count + 4,
-  }));
-  await control(process.env.LAAGER_DIRECTORY_URL ?? '', 'PUT', `/control/realms/${realm}`, {
-    account: `reader@${realm}`,
-    secret: DIRECTORY_SECRET,
-    people,
-  });
 }
 
 /** Proposes a change and begins it as proposed. @param name of the environment that it changes */

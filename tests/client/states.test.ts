@@ -335,6 +335,7 @@ describe('lists of none, of one, of thousands', () => {
     given: 'Quill',
     family: 'Saltash',
     mail: `a${n}@c1.example`,
+    unit: '',
   });
   const page = <Thing>(entries: Thing[], next: string | null = null) => ({ entries, next });
 

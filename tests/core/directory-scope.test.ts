@@ -1,27 +1,44 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { countDirectory, peopleInScope, type DirectoryPerson } from '../../src/core/people';
+import {
+  countDirectory,
+  groupsInScope,
+  peopleInScope,
+  type DirectoryGroup,
+  type DirectoryPerson,
+} from '../../src/core/people';
 
-const one = (account: string, unit: string, groups: string[] = [], disabled = false): DirectoryPerson => ({
+const one = (account: string, unit: string, disabled = false): DirectoryPerson => ({
+  id: account,
   account,
   given: account,
   family: '',
   mail: `${account}@svg.example`,
   unit,
-  groups,
   disabled,
+});
+const group = (id: string, people: string[], groups: string[] = [], unit = ''): DirectoryGroup => ({
+  id,
+  name: id,
+  unit,
+  people,
+  groups,
 });
 
 const PEOPLE = [
-  one('a', 'Clinics/North', ['vets']),
-  one('b', 'Clinics/South', ['vets', 'night']),
-  one('c', 'Clinics/South', [], true),
-  one('d', 'Office', ['night']),
-  one('e', 'Clinics-old', []),
-  one('f', '', ['vets']),
+  one('a', 'Clinics/North'),
+  one('b', 'Clinics/South'),
+  one('c', 'Clinics/South', true),
+  one('d', 'Office'),
+  one('e', 'Clinics-old'),
+  one('f', ''),
 ];
+const READ = {
+  people: PEOPLE,
+  groups: [group('vets', ['a', 'b', 'f']), group('night', ['b', 'd']), group('all', ['e'], ['vets', 'all'])],
+};
 const accounts = (units: string[], groups: string[]): string =>
-  peopleInScope(PEOPLE, { units, groups })
+  peopleInScope(READ, { units, groups })
     .inScope.map((person) => person.account)
     .join('');
 
@@ -33,19 +50,20 @@ describe('the scope of a directory', () => {
     [['clinics'], [], ''],
     [[], ['night'], 'bd'],
     [['Clinics/North'], ['night'], 'abd'],
+    [[], ['all'], 'abef'],
     [['Nowhere'], [], ''],
   ])('of units %j and groups %j brings %s', (units, groups, expected) =>
     expect(accounts(units, groups)).toBe(expected),
   );
 
   it('counts who is switched off, and who stays outside, apart', () =>
-    expect(peopleInScope(PEOPLE, { units: ['Clinics'], groups: [] })).toMatchObject({
+    expect(peopleInScope(READ, { units: ['Clinics'], groups: [] })).toMatchObject({
       disabled: 1,
       outside: 3,
     }));
 
   it('is told with how many each unit holds with all below it', () =>
-    expect(countDirectory(PEOPLE)).toEqual({
+    expect(countDirectory(READ)).toEqual({
       units: [
         { name: 'Clinics', people: 2 },
         { name: 'Clinics-old', people: 1 },
@@ -54,8 +72,9 @@ describe('the scope of a directory', () => {
         { name: 'Office', people: 1 },
       ],
       groups: [
-        { name: 'night', people: 2 },
-        { name: 'vets', people: 3 },
+        { id: 'all', name: 'all', unit: '', people: 4 },
+        { id: 'night', name: 'night', unit: '', people: 2 },
+        { id: 'vets', name: 'vets', unit: '', people: 3 },
       ],
     }));
 
@@ -72,11 +91,36 @@ describe('the scope of a directory', () => {
         fc.subarray(['A', 'A/B', 'D']),
         fc.subarray(['x', 'y']),
         (rows, units, groups) => {
-          const people = rows.map(({ unit, group, off }, n) => one(`p${n}`, unit, [group], off));
-          const { inScope, disabled, outside } = peopleInScope(people, { units, groups });
+          const people = rows.map(({ unit, off }, n) => one(`p${n}`, unit, off));
+          const within = (name: string): DirectoryGroup =>
+            group(
+              name,
+              people.filter((_one, n) => rows[n]?.group === name).map(({ id }) => id),
+            );
+          const read = { people, groups: [within('x'), within('y')] };
+          const { inScope, disabled, outside } = peopleInScope(read, { units, groups });
           expect(inScope.length + disabled + outside).toBe(people.length);
           expect(new Set(inScope).size).toBe(inScope.length);
         },
       ),
     ));
+
+  it.each([
+    [[], [], 'all clinic night vets'],
+    [['Clinics'], [], 'clinic'],
+    [[], ['all'], 'all vets'],
+    [[], ['night', 'no such'], 'night'],
+    [['Elsewhere'], [], ''],
+  ])('of units %j and groups %j reads the groups %s', (units, groups, expected) => {
+    const all = [...READ.groups, group('clinic', ['a'], [], 'Clinics/North')];
+    expect([...groupsInScope(all, { units, groups })].sort().join(' ')).toBe(expected);
+  });
+
+  it('brings nobody for a group that only stands in one of its units', () =>
+    expect(
+      peopleInScope(
+        { people: PEOPLE, groups: [group('clinic', ['d'], [], 'Clinics')] },
+        { units: ['Clinics'], groups: [] },
+      ).inScope.map(({ account }) => account),
+    ).toEqual(['a', 'b']));
 });

@@ -18,6 +18,8 @@ const LISTS: Readonly<Record<string, readonly string[]>> = {
   'allowance.limit_name': LIMITS,
   'customer.kind': ['customer', 'msp'],
   'customer.state': contract.CUSTOMER_STATES,
+  'directory_link.state': contract.READING_STATES,
+  'directory_page.part': ['groups', 'people'],
   'environment.holds': HOLDINGS,
   'environment.wanted': contract.ENVIRONMENT_WANTED,
   'meter_interval.state': POWERS,

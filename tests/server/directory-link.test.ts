@@ -1,12 +1,22 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { DirectoryLink, LinkTry } from '../../src/contract';
+import type { DirectoryLink, LinkTry, Person } from '../../src/contract';
 import { control } from '../../src/demo/living';
 import { openSealing, SYSTEM } from '../../src/server/access';
-import { sealLinksAnew } from '../../src/server/directory-link';
+import { followDirectories, sealLinksAnew } from '../../src/server/directory-link';
+import { knownGroups } from '../../src/server/people';
 import { openWorld, raise, SECRET_KEY, type Called, type World } from './setup/world';
 
-const SECRET = 'a reader of the tests';
-const person = (account: string, unit: string, over: object = {}): object => ({
+const TOKEN = 'a token of the tests';
+
+interface Entry {
+  readonly account: string;
+  readonly id?: string;
+  readonly unit: string;
+  readonly groups: readonly string[];
+  readonly disabled: boolean;
+  readonly [more: string]: unknown;
+}
+const person = (account: string, unit: string, over: object = {}): Entry => ({
   account,
   given: account,
   family: 'Holm',
@@ -16,24 +26,26 @@ const person = (account: string, unit: string, over: object = {}): object => ({
   disabled: false,
   ...over,
 });
+const PEOPLE = [
+  person('ann', 'Seed house/Cold'),
+  person('bo', 'Seed house/Warm', { groups: ['Everyone', 'Night'] }),
+  person('cy', 'Office', { groups: ['Night'] }),
+  person('dee', 'Seed house', { disabled: true }),
+  person('eli', 'Office', { mail: '' }),
+  person('fay', 'Office', { given: '=cmd()' }),
+];
+const many = (count: number): Entry[] =>
+  Array.from({ length: count }, (_, n) => person(`p${n}`, 'Seed house'));
 
 /** HSB has nobody yet; its directory has a seed house, an office, and some who cannot come. */
 describe('the link to a customer’s directory', () => {
   let world: World;
-  const fill = (people: readonly object[], realm = 'hsb.example'): Promise<unknown> =>
-    control(world.directoryUrl, 'PUT', `/control/realms/${realm}`, {
-      account: 'reader',
-      secret: SECRET,
-      people,
-    });
-  const PEOPLE = [
-    person('ann', 'Seed house/Cold'),
-    person('bo', 'Seed house/Warm', { groups: ['Everyone', 'Night'] }),
-    person('cy', 'Office', { groups: ['Night'] }),
-    person('dee', 'Seed house', { disabled: true }),
-    person('eli', 'Office', { mail: '' }),
-    person('fay', 'Office', { given: '=cmd()' }),
-  ];
+  const fill = (
+    people: readonly object[],
+    realm = 'hsb.example',
+    groups: readonly object[] = [],
+  ): Promise<unknown> =>
+    control(world.directoryUrl, 'PUT', `/control/realms/${realm}`, { token: TOKEN, people, groups });
   beforeAll(async () => {
     world = await openWorld('directorylink');
     await fill(PEOPLE);
@@ -41,13 +53,7 @@ describe('the link to a customer’s directory', () => {
   });
   afterAll(() => world.close());
 
-  const asked = (over: object = {}): object => ({
-    account: 'reader',
-    secret: SECRET,
-    units: [],
-    groups: [],
-    ...over,
-  });
+  const asked = (over: object = {}): object => ({ secret: TOKEN, units: [], groups: [], ...over });
   const call = (
     method: string,
     path: string,
@@ -57,13 +63,36 @@ describe('the link to a customer’s directory', () => {
   const tried = async (over: object = {}): Promise<LinkTry> =>
     (await call('POST', '/tried', asked(over))).body as unknown as LinkTry;
   const link = async (): Promise<DirectoryLink> => (await call('GET', '')).body as unknown as DirectoryLink;
+  const keep = (over: object = {}): Promise<Called> => call('PUT', '', { ...asked(over), reason: '' });
+  const people = async (): Promise<Person[]> =>
+    (await world.call('ida', 'GET', '/customers/HSB/people?limit=1000')).body.entries as Person[];
+  const accounts = async (): Promise<string> => (await people()).map(({ account }) => account).join(' ');
+  /** Has it read now, as the worker would. */
+  const take = async (agree: string | null = null): Promise<DirectoryLink> => {
+    await call('POST', '/reading', { agree });
+    await followDirectories(world.app);
+    return link();
+  };
+  /** As the worker would by itself, a minute later. */
+  const aMinuteLater = async (): Promise<DirectoryLink> => {
+    world.clock.at += 61_000;
+    await followDirectories(world.app);
+    return link();
+  };
+  const groups = async (): Promise<string> => {
+    const known = await knownGroups(world.app.db, await world.inside('HSB'));
+    return known
+      .map((one) => `${one.name}${one.inScope ? '' : '?'}:${[...one.people].sort().join()}`)
+      .join(' ');
+  };
 
-  it('is signed in to for real, and counts who would come before anything is kept', async () => {
+  it('is read for real, and counts who would come before anything is kept', async () => {
     expect(await tried()).toMatchObject({
       outcome: 'works',
-      says: 'signed in; 6 are in it',
+      says: '6 people and 2 groups are in it',
       people: 3,
-      known: 0,
+      added: 3,
+      left: 0,
       disabled: 1,
       outside: 0,
       unfit: 2,
@@ -74,19 +103,22 @@ describe('the link to a customer’s directory', () => {
         { name: 'Seed house/Warm', people: 1 },
       ],
       groups: [
-        { name: 'Everyone', people: 4 },
-        { name: 'Night', people: 2 },
+        { id: 'g-everyone', name: 'Everyone', people: 4 },
+        { id: 'g-night', name: 'Night', people: 2 },
       ],
     });
     expect(await link()).toEqual({
       realm: 'hsb.example',
-      account: null,
+      linked: false,
       units: [],
       groups: [],
+      state: 'linked',
+      says: '',
+      leaving: null,
       readAt: null,
       people: null,
     });
-    expect((await world.call('ida', 'GET', '/customers/HSB/people')).body.entries).toEqual([]);
+    expect(await people()).toEqual([]);
   });
 
   it('tells who cannot be taken in, and why', async () => {
@@ -96,86 +128,190 @@ describe('the link to a customer’s directory', () => {
 
   it.each([
     [{ units: ['Seed house'] }, 2, 3],
-    [{ groups: ['Night'] }, 2, 4],
-    [{ units: ['Seed house/Cold'], groups: ['Night'] }, 3, 3],
+    [{ groups: ['g-night'] }, 2, 4],
+    [{ units: ['Seed house/Cold'], groups: ['g-night'] }, 3, 3],
     [{ units: ['Nowhere'] }, 0, 6],
-  ])('counts for the scope %j %i people', async (over, people, outside) => {
-    expect(await tried(over)).toMatchObject({ people, outside });
+  ])('counts for the scope %j %i people', async (over, count, outside) => {
+    expect(await tried(over)).toMatchObject({ people: count, outside });
   });
 
   it('fails with its own sentence where it does not let us in, and is not kept then', async () => {
-    const wrong = asked({ secret: 'another' });
-    expect((await call('POST', '/tried', wrong)).body).toMatchObject({
+    const wrong = { secret: 'another' };
+    expect((await call('POST', '/tried', asked(wrong))).body).toMatchObject({
       outcome: 'fails',
-      says: expect.stringContaining('account or secret is wrong'),
-      fix: 'Copy account and secret again, whole and without spaces.',
+      says: 'directory says: the token is wrong',
+      fix: 'Copy the token again, whole and without spaces.',
     });
-    const kept = await call('PUT', '', { ...wrong, reason: '' });
+    const kept = await keep(wrong);
     expect([kept.status, Object.keys(kept.body.fields as object)]).toEqual([422, ['secret']]);
-    expect((await call('PUT', '', { ...asked({ secret: null }), reason: '' })).body.fields).toEqual({
-      secret: 'is not known yet',
-    });
-    expect((await call('POST', '/reading')).status).toBe(409);
+    expect((await keep({ secret: null })).body.fields).toEqual({ secret: 'is not known yet' });
+    expect((await call('POST', '/reading', { agree: null })).status).toBe(409);
   });
 
-  it('is kept with its secret sealed, told to nobody, and used again where none is sent', async () => {
-    expect((await call('PUT', '', { ...asked({ units: ['Seed house'] }), reason: 'theirs' })).status).toBe(
-      200,
-    );
-    expect(await link()).toMatchObject({ account: 'reader', units: ['Seed house'] });
+  it('is kept with its token sealed, told to nobody, and used again where none is sent', async () => {
+    expect((await keep({ units: ['Seed house'] })).status).toBe(200);
+    expect(await link()).toMatchObject({ linked: true, units: ['Seed house'], readAt: null });
     const row = await world.app.db.row<{ secret: Buffer }>(
       'SELECT secret_sealed AS secret FROM directory_link',
     );
-    expect(row?.secret.toString('latin1')).not.toContain(SECRET);
+    expect(row?.secret.toString('latin1')).not.toContain(TOKEN);
     const told = JSON.stringify([
       await link(),
       (await world.call('bram', 'GET', '/customers/HSB/trail')).body,
     ]);
-    expect(told).not.toContain(SECRET);
-    expect((await call('POST', '/tried', asked({ secret: null }))).body.outcome).toBe('works');
+    expect(told).not.toContain(TOKEN);
+    expect(await tried({ secret: null })).toMatchObject({ outcome: 'works' });
   });
 
-  it('takes in who is in scope, once, and takes nobody away', async () => {
-    expect((await call('POST', '/reading')).body).toMatchObject({
-      kept: true,
-      added: 2,
+  it('is not read by itself before somebody has had it taken in', async () => {
+    await aMinuteLater();
+    expect(await people()).toEqual([]);
+  });
+
+  it('takes in who is in scope with the groups there, and names those outside without who is in them', async () => {
+    expect(await take()).toMatchObject({ state: 'linked', says: '', people: 2, readAt: world.clock.at });
+    expect(await accounts()).toBe('ann bo');
+    expect((await people())[0]).toMatchObject({ given: 'ann', unit: 'Seed house/Cold' });
+    expect(await groups()).toBe('Everyone?: Night?:');
+    expect(await tried({ units: ['Seed house'] })).toMatchObject({
+      added: 0,
       changed: 0,
-      badRows: 0,
+      left: 0,
+      people: 2,
     });
-    expect((await call('POST', '/reading')).body).toMatchObject({ added: 0 });
-    expect(await tried()).toMatchObject({ people: 3, known: 2 });
-    await call('PUT', '', { ...asked({ units: ['Office'] }), reason: '' });
-    expect((await call('POST', '/reading')).body).toMatchObject({ added: 1, badRows: 2 });
-    const { entries } = (await world.call('ida', 'GET', '/customers/HSB/people')).body as {
-      entries: readonly unknown[];
-    };
-    expect(entries).toHaveLength(3);
-    expect(await link()).toMatchObject({ people: 1, readAt: world.clock.at });
+  });
+
+  it('keeps nothing of those outside the scope once it is read', async () => {
+    const left = await world.app.db.row<{ pages: number; strays: number }>(
+      `SELECT (SELECT COUNT(*) FROM directory_page) AS pages,
+         (SELECT COUNT(*) FROM person WHERE account IN ('cy','eli')) AS strays`,
+    );
+    expect(left).toEqual({ pages: 0, strays: 0 });
+  });
+
+  it('follows who comes, is renamed, is switched off and is back, by what changed alone', async () => {
+    await keep();
+    await take();
+    expect(await accounts()).toBe('ann bo cy');
+    const before = await people();
+    await fill([
+      person('ann', 'Seed house/Cold', { family: 'Ek' }),
+      person('robert', 'Seed house/Warm', { id: 'u-bo', groups: ['Night'] }),
+      person('cy', 'Office', { groups: ['Night'], disabled: true }),
+      person('gil', 'Office', { groups: ['Night'] }),
+      ...PEOPLE.slice(3),
+    ]);
+    await aMinuteLater();
+    const after = await people();
+    expect(after.map(({ account, family }) => `${account} ${family}`)).toEqual([
+      'ann Ek',
+      'gil Holm',
+      'robert Holm',
+    ]);
+    expect(after.find((one) => one.account === 'robert')?.id).toBe(
+      before.find((one) => one.account === 'bo')?.id,
+    );
+    expect(await groups()).toBe('Everyone:u-ann,u-dee,u-eli,u-fay Night:u-bo,u-cy,u-gil');
+    await fill(PEOPLE);
+    await aMinuteLater();
+    expect(await accounts()).toBe('ann bo cy');
+    expect((await people()).find((one) => one.account === 'cy')?.id).toBe(
+      before.find((one) => one.account === 'cy')?.id,
+    );
+  });
+
+  it('sees that somebody is gone, though a directory tells only what it still has', async () => {
+    await fill(PEOPLE.filter(({ account }) => account !== 'bo'));
+    await aMinuteLater();
+    expect(await accounts()).toBe('ann cy');
+    await fill(PEOPLE);
+    await aMinuteLater();
+    expect(await accounts()).toBe('ann bo cy');
+  });
+
+  it('asks for whom a group names who was outside its scope before', async () => {
+    await keep({ groups: ['g-night'] });
+    await take();
+    expect(await accounts()).toBe('bo cy');
+    const ann = person('ann', 'Seed house/Cold', { groups: ['Everyone', 'Night'] });
+    await fill([ann, ...PEOPLE.slice(1)]);
+    await aMinuteLater();
+    expect(await accounts()).toBe('ann bo cy');
+    await fill(PEOPLE);
+    await aMinuteLater();
+    expect(await accounts()).toBe('bo cy');
+  });
+
+  it('reads groups within groups, round a circle too', async () => {
+    const inner = [
+      { name: 'Seeds', groups: ['Night', 'Circle'] },
+      { name: 'Circle', groups: ['Seeds'] },
+    ];
+    await fill(PEOPLE, 'hsb.example', inner);
+    await keep({ groups: ['g-seeds'] });
+    await take();
+    expect(await accounts()).toBe('bo cy');
+    await fill(PEOPLE);
+    await keep();
+    await take();
+  });
+
+  it('stops when much would leave, and goes on when just that was agreed to', async () => {
+    await raise(world, 'HSB', 'people', 300);
+    await fill([...PEOPLE, ...many(40)]);
+    await aMinuteLater();
+    expect(await people()).toHaveLength(43);
+    await fill([...PEOPLE, ...many(25)]);
+    const stopped = await aMinuteLater();
+    expect(stopped).toMatchObject({
+      state: 'stopped',
+      says: expect.stringContaining('15 of 43 people would leave'),
+    });
+    expect(await people()).toHaveLength(43);
+    // By itself it is not tried again, and nobody agrees to what they have not seen.
+    await aMinuteLater();
+    expect(await people()).toHaveLength(43);
+    expect((await call('POST', '/reading', { agree: 'a'.repeat(64) })).status).toBe(409);
+    await fill([...PEOPLE, ...many(20)]);
+    const others = await take(stopped.leaving);
+    expect(others).toMatchObject({ state: 'stopped', says: expect.stringContaining('20 of 43') });
+    expect(await people()).toHaveLength(43);
+    expect(await take(others.leaving)).toMatchObject({ state: 'linked', leaving: null });
+    expect(await people()).toHaveLength(23);
   });
 
   it('takes in nobody where the plan has no room for all of them', async () => {
-    await raise(world, 'HSB', 'people', 300);
-    const many = Array.from({ length: 400 }, (_, n) => person(`p${n}`, 'Seed house'));
-    await fill([...PEOPLE, ...many]);
+    await fill([...PEOPLE, ...many(400)]);
     expect(await tried()).toMatchObject({ fits: false });
-    await call('PUT', '', { ...asked(), reason: '' });
-    const refused = await call('POST', '/reading');
-    expect(refused.status).toBe(422);
-    const { entries } = (await world.call('ida', 'GET', '/customers/HSB/people')).body as {
-      entries: readonly unknown[];
-    };
-    expect(entries).toHaveLength(3);
-    await fill(PEOPLE);
+    expect(await take()).toMatchObject({
+      state: 'stopped',
+      says: expect.stringMatching(/^The plan allows 300 people/),
+    });
+    expect(await people()).toHaveLength(23);
+    await fill([...PEOPLE, ...many(20)]);
+    expect(await take()).toMatchObject({ state: 'linked' });
+  });
+
+  it('goes on asking where it does not answer, and says so', async () => {
+    await control(world.directoryUrl, 'PUT', '/control/realms/hsb.example', {
+      token: 'changed meanwhile',
+      people: [...PEOPLE, ...many(20)],
+    });
+    expect(await take()).toMatchObject({ state: 'linked', says: 'directory says: the token is wrong' });
+    expect(await people()).toHaveLength(23);
+    await fill([...PEOPLE, ...many(20), person('hal', 'Office')]);
+    await aMinuteLater();
+    expect(await people()).toHaveLength(24);
   });
 
   it('reads no other customer’s directory, and is told to nobody who does not reach them', async () => {
     const { body } = await world.call('ida', 'POST', '/customers/MHP/directory/tried', { body: asked() });
-    expect(body).toMatchObject({ outcome: 'works', people: 1 });
+    expect(body).toMatchObject({ outcome: 'works', added: 1 });
     expect((await call('GET', '', undefined, 'jonah')).status).toBe(404);
     expect((await call('POST', '/tried', asked(), 'petra')).status).toBe(403);
   });
 
-  it('has its secret sealed by another key', async () => {
+  it('has its token sealed by another key', async () => {
     const next = openSealing('another key of at least thirty-two characters', SECRET_KEY);
     expect(await sealLinksAnew({ ...world.app, sealing: next }, SYSTEM)).toBe(1);
     expect(await sealLinksAnew({ ...world.app, sealing: next }, SYSTEM)).toBe(0);

@@ -144,7 +144,7 @@ describe('a customer’s life', () => {
 
   it('leaves: everything is retired at both providers, given back, and paid for no longer', async () => {
     await world.app.db.write(
-      "INSERT INTO directory_link (customer_id, account, secret_sealed, units, groups_in) SELECT id, 'reader', 'x', '[]', '[]' FROM customer WHERE code = 'SVG'",
+      "INSERT INTO directory_link (customer_id, secret_sealed, units, groups_in) SELECT id, 'x', '[]', '[]' FROM customer WHERE code = 'SVG'",
     );
     const { status, body } = await post('leave', { code: 'SVG', reason: 'moved away' }, 'bram');
     expect([status, body.state, (body.runs as string[]).length]).toEqual([201, 'leaving', 2]);

@@ -1,82 +1,20 @@
-import { unplainness } from '../text';
-import type { PersonRow } from './row';
-
-export type { PersonRow } from './row';
+export type { DirectoryGroup, DirectoryPerson, DirectoryRead, PersonRow } from './row';
+export { headerFault, PEOPLE_COLUMNS, readPeople, type FileRow, type PeopleRead } from './file-rows';
+export { reached, wayTo, type Reached } from './closure';
+export {
+  asksFirst,
+  comparePeople,
+  MOST_LEAVING,
+  type Change,
+  type Comparison,
+  type KnownPerson,
+} from './compare';
 export {
   countDirectory,
+  groupsInScope,
+  isEverything,
   peopleInScope,
   type Counted,
-  type DirectoryPerson,
+  type CountedGroup,
   type DirectoryScope,
 } from './scope';
-
-/** A row of a file with the line it began on, counted from 1. */
-export interface FileRow {
-  readonly line: number;
-  readonly cells: readonly string[];
-}
-
-export interface PeopleRead {
-  readonly good: readonly (PersonRow & { readonly line: number })[];
-  readonly bad: readonly { readonly line: number; readonly reason: string }[];
-}
-
-export const PEOPLE_COLUMNS = ['account', 'given', 'family', 'mail'] as const;
-
-/** What is wrong with a header row; undefined when it names the four columns, in any order and case. */
-export function headerFault(header: readonly string[]): string | undefined {
-  const names = header.map((name) => name.trim().toLowerCase());
-  const missing = PEOPLE_COLUMNS.filter((column) => !names.includes(column));
-  if (missing.length === 0) return undefined;
-  return `the first line must name the columns ${PEOPLE_COLUMNS.join(', ')}; missing: ${missing.join(', ')}`;
-}
-
-/**
- * Sorts the rows of a people file into good and bad, each bad one with its line and reason. An account may stand once,
- * compared without regard to case.
- * @param header a header for which `headerFault` is undefined
- */
-export function readPeople(header: readonly string[], rows: readonly FileRow[]): PeopleRead {
-  const names = header.map((name) => name.trim().toLowerCase());
-  const seen = new Map<string, number>();
-  const good: (PersonRow & { line: number })[] = [];
-  const bad: { line: number; reason: string }[] = [];
-  for (const row of rows) {
-    const person = personOf(names, row.cells);
-    const reason = rowFault(names, row.cells, person) ?? twice(seen, person);
-    if (reason !== undefined) {
-      bad.push({ line: row.line, reason });
-      continue;
-    }
-    seen.set(person.account.toLowerCase(), row.line);
-    good.push({ line: row.line, ...person });
-  }
-  return { good, bad };
-}
-
-function personOf(names: readonly string[], cells: readonly string[]): PersonRow {
-  const cell = (column: string): string => (cells[names.indexOf(column)] ?? '').trim();
-  return { account: cell('account'), given: cell('given'), family: cell('family'), mail: cell('mail') };
-}
-
-function rowFault(names: readonly string[], cells: readonly string[], person: PersonRow): string | undefined {
-  if (cells.length !== names.length) return `has ${cells.length} cells, the header has ${names.length}`;
-  const unplain = cells.map((cell) => unplainness(cell.trim())).find((fault) => fault !== undefined);
-  if (unplain !== undefined) return unplain;
-  if (person.account === '') return 'has no account';
-  if (!/^[A-Za-z0-9][A-Za-z0-9._-]{0,63}$/.test(person.account))
-    return `account "${person.account}" may hold letters, digits, dot, hyphen and underscore, at most 64`;
-  if (person.given === '' && person.family === '') return 'has no name';
-  if (person.given.length > 80 || person.family.length > 80) return 'has a name longer than 80 characters';
-  const formula = [person.given, person.family, person.mail].find((cell) => /^[=+\-@\t\r]/.test(cell));
-  if (formula !== undefined)
-    return `"${formula}" begins like a formula, which a spreadsheet would reckon when it is exported`;
-  if (person.mail.length > 254 || !/^[^\s@]+@[^\s@]+\.[^\s@]+$/.test(person.mail))
-    return `"${person.mail}" is not a mail address`;
-  return undefined;
-}
-
-function twice(seen: ReadonlyMap<string, number>, person: PersonRow): string | undefined {
-  const line = seen.get(person.account.toLowerCase());
-  return line === undefined ? undefined : `account "${person.account}" stands on line ${line} already`;
-}

@@ -25,7 +25,7 @@ interface Stored {
 const COLUMNS =
   raw(`c.code, c.name, c.state, p.name AS plan, c.home_site AS site, s.name AS site_name, c.zone, c.currency,
   c.realm, c.mark_hue, c.mark_shape, c.mark_pattern,
-  (SELECT COUNT(*) FROM person x WHERE x.customer_id = c.id) AS people,
+  (SELECT COUNT(*) FROM person x WHERE x.customer_id = c.id AND x.left_at IS NULL) AS people,
   (SELECT COUNT(*) FROM resource h WHERE h.customer_id = c.id AND h.kind = 'host' AND h.wanted AND h.returned_at IS NULL) AS hosts,
   (SELECT JSON_ARRAYAGG(JSON_OBJECT('site', b.site_code, 'cidr', b.cidr)) FROM address_block b
     WHERE b.customer_id = c.id AND b.returned_at IS NULL) AS blocks

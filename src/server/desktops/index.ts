@@ -27,7 +27,7 @@ async function firstSignIns(app: App): Promise<void> {
      FROM session s JOIN resource r ON r.customer_id = s.customer_id AND r.provider_code = s.provider_code
        AND r.ref = s.host_ref AND r.kind = 'host' AND r.returned_at IS NULL AND r.wanted
      JOIN customer c ON c.id = s.customer_id AND c.state IN ('active','trial')
-     JOIN person w ON w.customer_id = s.customer_id AND w.account = s.account
+     JOIN person w ON w.customer_id = s.customer_id AND w.held_account = s.account
      WHERE JSON_VALUE(r.attributes, '$.person') = '' AND r.environment_id IS NOT NULL ORDER BY s.since LIMIT 200`,
   );
   for (const { id, code, environment, account, pool, host } of rows) {

@@ -1,131 +1,93 @@
-import { stringify } from 'csv-stringify/sync';
-import type { DirectoryLink, ImportOutcome, LinkTry, SentLink } from '../../contract';
-import {
-  countDirectory,
-  PEOPLE_COLUMNS,
-  peopleInScope,
-  readPeople,
-  type DirectoryPerson,
-  type DirectoryScope,
-} from '../../core/people';
+import type { DirectoryLink, LinkTry, SentLink } from '../../contract';
+import { comparePeople, countDirectory, peopleInScope, type DirectoryRead } from '../../core/people';
 import { mostOf } from '../../core/plans';
 import type { CustomerScope, Scope } from '../access';
 import type { App } from '../app';
 import { refuseGone } from '../customers';
-import type { Connection } from '../db';
+import { sql, type Connection } from '../db';
 import { CredentialsRefused, OutsideError } from '../outside';
-import { importPeople, listPeople } from '../people';
+import { knownPeople } from '../people';
 import { planFactsOf } from '../plans';
-import { conflict, notFound, unusable } from '../problem';
+import { conflict, unusable } from '../problem';
 import { write, type WriteHouse } from '../write';
+import { readWhole } from './reading';
+import { directoryLink, readerOf, stored } from './stored';
 
-/** So many of those who cannot be taken in are told. */
+export { followDirectories } from './follow';
+export { directoryLink } from './stored';
+
+/** So many of those who cannot be taken in, or would leave, are told. */
 const MOST_TOLD = 20;
 
-interface Stored {
-  readonly realm: string;
-  readonly account: string | null;
-  readonly secret_sealed: Buffer | null;
-  readonly units: string | null;
-  readonly groups_in: string | null;
-  readonly read_at: number | null;
-  readonly people: number | null;
-}
+const NOBODY = {
+  units: [],
+  groups: [],
+  people: 0,
+  added: 0,
+  changed: 0,
+  returned: 0,
+  left: 0,
+  leaving: [],
+  disabled: 0,
+  outside: 0,
+  unfit: 0,
+  bad: [],
+  fits: true,
+};
 
-async function stored(db: Connection, { customer }: CustomerScope): Promise<Stored> {
-  const row = await db.row<Stored>(
-    `SELECT c.realm, d.account, d.secret_sealed, d.units, d.groups_in, d.read_at, d.people
-     FROM customer c LEFT JOIN directory_link d ON d.customer_id = c.id WHERE c.id = ?`,
-    [customer.id],
-  );
-  if (!row) throw notFound('customer');
-  return row;
-}
-
-const scopeOf = ({ units, groups_in }: Stored): DirectoryScope => ({
-  units: JSON.parse(units ?? '[]') as string[],
-  groups: JSON.parse(groups_in ?? '[]') as string[],
-});
-
-export async function directoryLink(db: Connection, scope: CustomerScope): Promise<DirectoryLink> {
-  const row = await stored(db, scope);
-  return { realm: row.realm, account: row.account, ...scopeOf(row), readAt: row.read_at, people: row.people };
-}
-
-/** Reads the directory as it was said, with the secret that is kept where none is sent. @throws OutsideError */
-async function readAs(
-  app: App,
-  scope: CustomerScope,
-  { account, secret }: Pick<SentLink, 'account' | 'secret'>,
-): Promise<DirectoryPerson[]> {
-  const { realm, secret_sealed } = await stored(app.db, scope);
-  const kept = secret_sealed === null ? undefined : app.sealing.unseal(secret_sealed);
-  const used = secret ?? kept;
-  if (used === undefined) throw unusable('secret', 'is not known yet');
-  return app.directory.people(realm, { account, secret: used });
-}
-
-/** Signs in for real, and counts who would come; nothing of it is kept. */
+/** Reads it for real, and counts what would change; nothing of it is kept. */
 export async function tryLink(app: App, scope: CustomerScope, sent: SentLink): Promise<LinkTry> {
-  const nobody = {
-    units: [],
-    groups: [],
-    people: 0,
-    known: 0,
-    disabled: 0,
-    outside: 0,
-    unfit: 0,
-    bad: [],
-    fits: true,
-  };
-  let people: DirectoryPerson[];
+  const row = await stored(app.db, scope);
+  const reader = readerOf(app, row, sent.secret);
+  let read: DirectoryRead;
   try {
-    people = await readAs(app, scope, sent);
+    read = await readWhole(reader);
   } catch (error) {
     if (!(error instanceof OutsideError)) throw error;
     const fix =
       error instanceof CredentialsRefused
-        ? 'Copy account and secret again, whole and without spaces.'
-        : 'Look whether the directory is up, and whether this account may read it.';
-    return { outcome: 'fails', says: error.says, fix, ...nobody };
+        ? 'Copy the token again, whole and without spaces.'
+        : 'Look whether the directory is up, and whether this token may read it.';
+    return { outcome: 'fails', says: error.says, fix, ...NOBODY };
   }
-  const { inScope, disabled, outside } = peopleInScope(people, sent);
-  const { good, bad } = readPeople(PEOPLE_COLUMNS, rowsOf(inScope));
-  const known = new Set(
-    (await listPeople(app.db, scope, { limit: 1_000_000 })).map((one) => one.account.toLowerCase()),
-  );
-  const added = good.filter((one) => !known.has(one.account.toLowerCase())).length;
-  const { plan, takes } = await planFactsOf(app.db, scope, app.clock.now());
-  const most = mostOf(plan, 'people', app.clock.now());
+  const { inScope, disabled, outside } = peopleInScope(read, sent);
+  const known = await knownPeople(app.db, scope);
+  const { added, changed, returned, left, same, unfit } = comparePeople(known, inScope);
+  const at = app.clock.now();
+  const { plan, takes } = await planFactsOf(app.db, scope, at);
+  const most = mostOf(plan, 'people', at);
   return {
     outcome: 'works',
-    says: `signed in; ${people.length} are in it`,
+    says: `${read.people.length} people and ${read.groups.length} groups are in it`,
     fix: '',
-    ...countDirectory(people),
-    people: good.length,
-    known: good.length - added,
+    ...countDirectory(read),
+    people: same + added.length + changed.length + returned.length,
+    added: added.length,
+    changed: changed.length,
+    returned: returned.length,
+    left: left.length,
+    leaving: left.slice(0, MOST_TOLD).map(({ account }) => account),
     disabled,
     outside,
-    unfit: bad.length,
-    bad: bad.slice(0, MOST_TOLD).map(({ line, reason }) => `${inScope[line - 1]?.account ?? ''}: ${reason}`),
-    fits: most === null || takes.people + added <= most,
+    unfit: unfit.length,
+    bad: unfit.slice(0, MOST_TOLD).map(({ account, reason }) => `${account}: ${reason}`),
+    fits: most === null || takes.people + added.length + returned.length - left.length <= most,
   };
 }
 
-const rowsOf = (people: readonly DirectoryPerson[]): { line: number; cells: string[] }[] =>
-  people.map((one, n) => ({ line: n + 1, cells: PEOPLE_COLUMNS.map((column) => one[column]) }));
-
-/** Keeps the link, when it lets us in. @throws Problem 422 beside `account` or `secret` */
+/**
+ * Keeps the link, when it lets us in. With another scope or secret all of it is read the next time.
+ * @throws Problem 422 beside `secret`
+ */
 export async function keepLink(
   app: App,
   scope: CustomerScope,
   { reason, ...sent }: SentLink & { readonly reason: string },
 ): Promise<DirectoryLink> {
   try {
-    await readAs(app, scope, sent);
+    await readerOf(app, await stored(app.db, scope), sent.secret).ids('people', { from: 0 });
   } catch (error) {
-    if (error instanceof OutsideError)
-      throw unusable(error instanceof CredentialsRefused ? 'secret' : 'account', error.says);
+    if (error instanceof OutsideError) throw unusable('secret', error.says);
     throw error;
   }
   const { id, code } = scope.customer;
@@ -135,24 +97,21 @@ export async function keepLink(
     const sealed =
       sent.secret === null ? (await stored(tx, scope)).secret_sealed : app.sealing.seal(sent.secret);
     await tx.write(
-      `INSERT INTO directory_link (customer_id, account, secret_sealed, units, groups_in) VALUES (?, ?, ?, ?, ?)
-       ON DUPLICATE KEY UPDATE account = VALUES(account), secret_sealed = VALUES(secret_sealed), units = VALUES(units),
-         groups_in = VALUES(groups_in)`,
-      [id, sent.account, sealed, JSON.stringify(sent.units), JSON.stringify(sent.groups)],
+      sql`INSERT INTO directory_link (customer_id, secret_sealed, units, groups_in)
+          VALUES (${id}, ${sealed}, ${JSON.stringify(sent.units)}, ${JSON.stringify(sent.groups)})
+          ON DUPLICATE KEY UPDATE secret_sealed = VALUES(secret_sealed), units = VALUES(units),
+            groups_in = VALUES(groups_in), since = NULL, agreed = NULL, due_wall = 0,
+            round = round + 1`,
     );
-    const scopeNow = ({
-      account,
-      units,
-      groups,
-    }: Pick<DirectoryLink, 'account' | 'units' | 'groups'>): object => ({
-      account,
+    await tx.write(sql`DELETE FROM directory_page WHERE customer_id = ${id}`);
+    const scopeNow = ({ units, groups }: Pick<DirectoryLink, 'units' | 'groups'>): object => ({
       units,
       groups,
     });
     await tx.record({
       action: 'link directory',
       subject: before.realm,
-      before: before.account === null ? null : scopeNow(before),
+      before: before.linked ? scopeNow(before) : null,
       after: scopeNow(sent),
       reason,
       topic: 'people',
@@ -163,30 +122,41 @@ export async function keepLink(
 }
 
 /**
- * Takes in who is in scope, by the very way in which a file is. Nobody is taken away.
- * @throws Problem 409 where there is no link, 422 `plan` when they would be more than the plan allows
+ * Has it read as soon as may be. From then on it is followed.
+ * @param agree to whose leaving: what the link says under `leaving`
+ * @throws Problem 409 where there is no link, or others would leave than was agreed to
  */
-export async function takeIn(app: App, scope: CustomerScope): Promise<ImportOutcome> {
-  const row = await stored(app.db, scope);
-  if (row.account === null) throw conflict('directory', 'The directory is not linked yet.');
-  const people = await readAs(app, scope, { account: row.account, secret: null });
-  const { inScope } = peopleInScope(people, scopeOf(row));
-  const file = stringify(
-    inScope.map((one) => PEOPLE_COLUMNS.map((column) => one[column])),
-    { header: true, columns: [...PEOPLE_COLUMNS], record_delimiter: '\r\n' },
-  );
-  const outcome = await importPeople(app, scope, file, true);
-  await app.db.write('UPDATE directory_link SET read_at = ?, people = ? WHERE customer_id = ?', [
-    app.clock.now(),
-    outcome.good,
-    scope.customer.id,
-  ]);
-  return outcome;
+export async function askForReading(
+  app: App,
+  scope: CustomerScope,
+  agree: string | null,
+): Promise<DirectoryLink> {
+  const { id, code } = scope.customer;
+  return write(app, scope, [{ table: 'customer', key: { id } }], async (tx) => {
+    await refuseGone(tx, scope);
+    const before = await stored(tx, scope);
+    if (before.secret_sealed === null) throw conflict('directory', 'The directory is not linked yet.');
+    if (agree !== null && agree !== before.leaving)
+      throw conflict('directory', 'Others would leave by now. Look again.');
+    await tx.write(
+      sql`UPDATE directory_link SET state = 'asked', says = '', agreed = ${agree}, due_wall = 0 WHERE customer_id = ${id}`,
+    );
+    await tx.record({
+      action: 'ask for the directory',
+      subject: before.realm,
+      after: agree === null ? {} : { agreed: before.says },
+      topic: 'people',
+      id: code,
+    });
+    return directoryLink(tx, scope);
+  });
 }
 
-/** Nobody needs the secret of who has left any more. */
-export const forgetLink = (tx: Connection, { customer }: CustomerScope): Promise<number> =>
-  tx.write('DELETE FROM directory_link WHERE customer_id = ?', [customer.id]);
+/** Nobody needs the secret of who has left any more, nor what was read of their directory. */
+export async function forgetLink(tx: Connection, { customer }: CustomerScope): Promise<number> {
+  await tx.write('DELETE FROM directory_page WHERE customer_id = ?', [customer.id]);
+  return tx.write('DELETE FROM directory_link WHERE customer_id = ?', [customer.id]);
+}
 
 /** Seals the secrets with the key that seals now. @returns how many those were */
 export const sealLinksAnew = (house: WriteHouse, scope: Scope): Promise<number> =>

@@ -1,6 +1,6 @@
 import { directoryEndpoints } from '../../contract';
 import { ok, reads, writes } from '../http';
-import { directoryLink, keepLink, takeIn, tryLink } from '.';
+import { askForReading, directoryLink, keepLink, tryLink } from '.';
 
 export const directoryRoutes = [
   reads(directoryEndpoints.read, async ({ app }, scope) => ok(await directoryLink(app.db, scope))),
@@ -12,7 +12,7 @@ export const directoryRoutes = [
   ),
   writes(
     directoryEndpoints.take,
-    ({ app }, scope) => takeIn(app, scope),
+    ({ app, body }, scope) => askForReading(app, scope, body.agree),
     (made) => ok(made),
   ),
 ];

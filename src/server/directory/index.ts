@@ -1,17 +1,17 @@
 import Joi from 'joi';
-import type { DirectoryPerson } from '../../core/people';
-import { accepted, CredentialsRefused, OutsideError, outsideHttp, understood } from '../outside';
+import { accepted, OutsideError, outsideHttp, understood } from '../outside';
+import type { DirectoryReader } from './reader';
+import { scimReader } from './scim';
+
+export type { Asked, DirectoryPage, DirectoryReader } from './reader';
 
 /** A customer's directory, as far as hosts need it. Joining and leaving may be repeated. */
 export interface Directory {
   /** @returns what it says of itself */
   check(realm: string): Promise<{ worked: boolean; says: string; computers?: readonly string[] }>;
   computers(realm: string): Promise<string[]>;
-  /** Everyone in it, as an account of its own sees them. @throws OutsideError, CredentialsRefused */
-  people(
-    realm: string,
-    credentials: { readonly account: string; readonly secret: string },
-  ): Promise<DirectoryPerson[]>;
+  /** Its people and groups, as whoever holds a token of its own sees them. */
+  reader(realm: string, token: string): DirectoryReader;
   join(realm: string, name: string): Promise<void>;
   leave(realm: string, name: string): Promise<void>;
 }
@@ -19,24 +19,6 @@ export interface Directory {
 const SYSTEM = 'directory';
 const computersSchema = Joi.object<{ computers: string[] }>({
   computers: Joi.array().items(Joi.string()).required(),
-});
-
-const line = Joi.string().allow('').max(250).required();
-const peopleSchema = Joi.object<{ people: DirectoryPerson[] }>({
-  people: Joi.array()
-    .items(
-      Joi.object({
-        account: line,
-        given: line,
-        family: line,
-        mail: line,
-        unit: line,
-        groups: Joi.array().items(line).required(),
-        disabled: Joi.boolean().required(),
-      }).unknown(),
-    )
-    .max(100_000)
-    .required(),
 });
 
 /** The directory service's HTTP API behind the port. */
@@ -63,14 +45,7 @@ export function httpDirectory(url: string, key: string): Directory {
           throw error;
         },
       ),
-    people: async (realm, credentials) => {
-      const reply = await send('POST', `/realms/${encodeURIComponent(realm)}/people`, {
-        headers: { authorization: `Bearer ${key}` },
-        json: credentials,
-      });
-      if (reply.status === 401) throw new CredentialsRefused(SYSTEM);
-      return understood(SYSTEM, peopleSchema, accepted(SYSTEM, reply)).people;
-    },
+    reader: (realm, token) => scimReader(`${url}/realms/${encodeURIComponent(realm)}/scim/v2`, token),
     join: async (realm, name) => void (await call('PUT', computer(realm, name))),
     leave: async (realm, name) => void (await call('DELETE', computer(realm, name))),
   };

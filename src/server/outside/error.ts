@@ -18,8 +18,8 @@ export class OutsideError extends Error {
 
 /** It does not take our account or secret. That may be put right any moment, also while a run is at work. */
 export class CredentialsRefused extends OutsideError {
-  constructor(system: string) {
-    super(system, 'says: account or secret is wrong', 'passing');
+  constructor(system: string, says = 'says: account or secret is wrong') {
+    super(system, says, 'passing');
   }
 }
 

@@ -1,16 +1,18 @@
 import type { ImportOutcome, Person } from '../../contract';
 import { stringify } from 'csv-stringify/sync';
 import { headerFault, PEOPLE_COLUMNS, readPeople, type PersonRow } from '../../core/people';
-import { limitsPassed } from '../../core/plans';
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
 import { all, atMost, findBytes, holds, insertMany, join, newId, sql, type Connection } from '../db';
-import { peopleOf, planFactsOf } from '../plans';
+import { peopleOf } from '../plans';
 import { refuseGone } from '../customers';
 import { renameSessions } from '../present';
-import { Problem } from '../problem';
 import { write } from '../write';
 import { readRows, unreadable } from './file';
+import { refuseBeyondPlan } from './take';
+
+export { knownGroups, knownPeople, type KnownGroup } from './known';
+export { forgetPeople, takeGroups, takePeople, type GroupNow, type Still } from './take';
 
 /** A customer's people by account. @param page `after` is the account of the last one of the page before */
 export async function listPeople(
@@ -19,12 +21,12 @@ export async function listPeople(
   page: { readonly after?: string | undefined; readonly find?: string | undefined; readonly limit: number },
 ): Promise<Person[]> {
   const where = all([
-    sql`customer_id = ${scope.customer.id}`,
+    sql`customer_id = ${scope.customer.id} AND left_at IS NULL`,
     page.after === undefined ? undefined : sql`account > ${page.after}`,
     holds(sql`find_text`, page.find),
   ]);
   return db.rows<Person>(
-    sql`SELECT id, account, given, family, mail FROM person WHERE ${where} ORDER BY account ${atMost(page.limit)}`,
+    sql`SELECT id, account, given, family, mail, unit FROM person WHERE ${where} ORDER BY account ${atMost(page.limit)}`,
   );
 }
 
@@ -35,7 +37,7 @@ export const firstPeople = (
   limit: number,
 ): Promise<{ account: string; mail: string }[]> =>
   db.rows<{ account: string; mail: string }>(
-    `SELECT account, mail FROM person WHERE customer_id = ? ORDER BY account LIMIT ${Math.floor(limit)}`,
+    `SELECT account, mail FROM person WHERE customer_id = ? AND left_at IS NULL ORDER BY account LIMIT ${Math.floor(limit)}`,
     [scope.customer.id],
   );
 
@@ -46,7 +48,7 @@ export async function accountsAmong(
   accounts: readonly string[],
 ): Promise<string[]> {
   const rows = await db.rows<{ account: string }>(
-    sql`SELECT account FROM person WHERE customer_id = ${customer.id} AND account IN (${join(accounts)})`,
+    sql`SELECT account FROM person WHERE customer_id = ${customer.id} AND left_at IS NULL AND account IN (${join(accounts)})`,
   );
   return rows.map(({ account }) => account.toLowerCase());
 }
@@ -99,21 +101,6 @@ export async function importPeople(
   return keep(app, scope, [...added, ...changed], { kept: true, ...outcome });
 }
 
-/** More people than the plan allows are not taken in. Under the customer's lock: two imports at once count together. */
-async function refuseBeyondPlan(
-  tx: Connection,
-  scope: CustomerScope,
-  before: number,
-  now: number,
-): Promise<void> {
-  const { plan, takes } = await planFactsOf(tx, scope, now);
-  const passed = limitsPassed(takes, plan, now).find(({ limit }) => limit === 'people');
-  if (passed && takes.people > before)
-    throw new Problem(422, 'plan', `${passed.says}. Nothing was taken in.`, {
-      fields: { people: passed.says },
-    });
-}
-
 async function keep(
   app: App,
   scope: CustomerScope,
@@ -157,7 +144,3 @@ async function keep(
     return outcome;
   });
 }
-
-/** Deletes a customer's people. @returns how many those were */
-export const forgetPeople = (tx: Connection, { customer }: CustomerScope): Promise<number> =>
-  tx.write('DELETE FROM person WHERE customer_id = ?', [customer.id]);

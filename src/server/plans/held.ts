@@ -86,7 +86,7 @@ export async function countPeople(
 ): Promise<Map<string, number>> {
   const rows = await db.rows<{ customer_id: string; people: number }>(
     sql`SELECT customer_id, COUNT(*) AS people FROM person
-        WHERE ${within(scope, 'customer_id')} GROUP BY customer_id`,
+        WHERE left_at IS NULL AND ${within(scope, 'customer_id')} GROUP BY customer_id`,
   );
   return new Map(rows.map((row) => [row.customer_id, row.people]));
 }

@@ -154,7 +154,7 @@ const makeFindable = (connection: Connection, which: Sql): Promise<unknown> =>
   connection.write(
     sql`UPDATE session s
        JOIN present_resource o ON (o.customer_id, o.provider_code, o.ref) = (s.customer_id, s.provider_code, s.host_ref)
-       LEFT JOIN person p ON p.customer_id = s.customer_id AND p.account = s.account
+       LEFT JOIN person p ON p.customer_id = s.customer_id AND p.held_account = s.account
      SET s.find_text = LEFT(CONCAT_WS(' ', LOWER(o.name), IFNULL(p.find_text, LOWER(s.account))), 1600) WHERE ${which}`,
   );
 

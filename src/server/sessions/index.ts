@@ -39,7 +39,7 @@ export async function listSessions(
        JOIN customer c ON c.id = s.customer_id
        JOIN present_resource o ON (o.customer_id, o.provider_code, o.ref) = (s.customer_id, s.provider_code, s.host_ref)
        LEFT JOIN environment e ON e.customer_id = o.customer_id AND e.id = o.environment_id
-       LEFT JOIN person p ON p.customer_id = s.customer_id AND p.account = s.account
+       LEFT JOIN person p ON p.customer_id = s.customer_id AND p.held_account = s.account
      ORDER BY s.since DESC, s.id DESC`,
   );
 }

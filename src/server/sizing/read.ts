@@ -23,7 +23,7 @@ export async function readSizing(app: App, scope: CustomerScope): Promise<Sizing
   const now = app.clock.now();
   const customer = await db.row<{ currency: string; card: string | null; zone: string; people: number }>(
     `SELECT c.currency, c.card_code AS card, c.zone,
-       (SELECT COUNT(*) FROM person p WHERE p.customer_id = c.id) AS people FROM customer c WHERE c.id = ?`,
+       (SELECT COUNT(*) FROM person p WHERE p.customer_id = c.id AND p.left_at IS NULL) AS people FROM customer c WHERE c.id = ?`,
     [scope.customer.id],
   );
   if (!customer) throw notFound('customer');

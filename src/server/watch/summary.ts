@@ -86,7 +86,7 @@ async function take(app: App, customer: { id: string; code: string }, hosts: rea
       [customer.id],
     );
     await connection.write(
-      `UPDATE summary SET people = (SELECT COUNT(*) FROM person WHERE person.customer_id = summary.customer_id), hosts = ?, people_in = ?, seats = ?, seats_free = ?, arcs = ?, few_arcs = ?, attention = ?, cost_minor = ?, forecast_minor = ?
+      `UPDATE summary SET people = (SELECT COUNT(*) FROM person WHERE person.customer_id = summary.customer_id AND person.left_at IS NULL), hosts = ?, people_in = ?, seats = ?, seats_free = ?, arcs = ?, few_arcs = ?, attention = ?, cost_minor = ?, forecast_minor = ?
        WHERE customer_id = ?`,
       [
         hosts.length,

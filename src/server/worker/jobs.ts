@@ -13,6 +13,7 @@ import {
   type Connected,
 } from '../providers';
 import { keepDesktops } from '../desktops';
+import { followDirectories } from '../directory-link';
 import { finishLeaving, forgetGone } from '../life';
 import { endHolds } from '../holds';
 import { endMachines, refreshImages } from '../image-upkeep';
@@ -48,6 +49,7 @@ const PEAKS_MS = 20_000;
 const HOLDS_MS = 2_000;
 const WINDOWS_MS = 2_000;
 const DESKTOPS_MS = 5_000;
+const DIRECTORIES_MS = 1_000;
 const DURATIONS_MS = 5 * MINUTE;
 const RETENTION_MS = 5 * MINUTE;
 
@@ -219,6 +221,11 @@ export const JOBS: readonly Job[] = [
   { name: 'shelf', everyMs: SHELF_MS, run: keepShelves },
   { name: 'machines', everyMs: MACHINES_MS, run: endMachines },
   { name: 'refresh', everyMs: REFRESH_MS, run: refreshImages },
+  {
+    name: 'directories',
+    everyMs: DIRECTORIES_MS,
+    run: followDirectories,
+  },
   { name: 'desktops', everyMs: DESKTOPS_MS, run: keepDesktops },
   { name: 'holds', everyMs: HOLDS_MS, run: endHolds },
   { name: 'windows', everyMs: WINDOWS_MS, run: turnWindows },

@@ -1,23 +1,21 @@
 import type { Server } from 'node:http';
 import { openStore, type DatabaseAddress, type Store } from '../kit/database';
 import { NO_FAULTS, Refusal, serve, type Handler } from '../kit/server';
+import { controlRoutes } from './control';
+import { DIRECTORY_TABLES } from './schema';
+import { scimRoutes } from './scim';
 
-const TABLES = [
-  `CREATE TABLE IF NOT EXISTS computer (
-    realm VARCHAR(80) NOT NULL, name VARCHAR(15) NOT NULL COLLATE utf8mb4_general_ci, PRIMARY KEY (realm, name))`,
-  `CREATE TABLE IF NOT EXISTS reader (realm VARCHAR(80) PRIMARY KEY, account VARCHAR(120) NOT NULL, secret VARCHAR(200) NOT NULL)`,
-  `CREATE TABLE IF NOT EXISTS person (
-    realm VARCHAR(80) NOT NULL, account VARCHAR(120) NOT NULL, entry JSON NOT NULL, PRIMARY KEY (realm, account))`,
-];
-
-/** A simulated directory service: each customer's realm knows its computers, whose names are unique whatever the case. */
+/**
+ * A simulated directory service: each customer's realm knows its computers, whose names are unique whatever the case, and
+ * tells its people and groups over SCIM.
+ */
 export async function startDirectory(
   address: DatabaseAddress,
   port: number,
   key: string,
   slowMs = 0,
 ): Promise<{ server: Server; store: Store }> {
-  const store = await openStore(address, TABLES);
+  const store = await openStore(address, DIRECTORY_TABLES);
   const guarded =
     (handler: Handler): Handler =>
     async (call) => {
@@ -37,39 +35,6 @@ export async function startDirectory(
           ).map((row) => row.name),
         },
       })),
-      // Whoever may read it signs in with an account of its own.
-      'POST /realms/:realm/people': guarded(async ({ params, body }) => {
-        const realm = params.realm ?? '';
-        const reader = await store.row<{ account: string; secret: string }>(
-          'SELECT account, secret FROM reader WHERE realm = ?',
-          [realm],
-        );
-        if (!reader || reader.account !== body.account || reader.secret !== body.secret)
-          throw new Refusal(401, 'reader', 'account or secret is wrong');
-        const rows = await store.rows<{ entry: string }>(
-          'SELECT entry FROM person WHERE realm = ? ORDER BY account',
-          [realm],
-        );
-        return { status: 200, body: { people: rows.map((row) => JSON.parse(row.entry) as unknown) } };
-      }),
-      // What stands in it, and who may read it: set by whoever steers the simulation.
-      'PUT /control/realms/:realm': async ({ params, body }) => {
-        const realm = params.realm ?? '';
-        const people = Array.isArray(body.people) ? (body.people as Record<string, unknown>[]) : [];
-        await store.write('REPLACE INTO reader (realm, account, secret) VALUES (?, ?, ?)', [
-          realm,
-          String(body.account),
-          String(body.secret),
-        ]);
-        await store.write('DELETE FROM person WHERE realm = ?', [realm]);
-        for (const one of people)
-          await store.write('INSERT INTO person (realm, account, entry) VALUES (?, ?, ?)', [
-            realm,
-            String(one.account),
-            JSON.stringify(one),
-          ]);
-        return { status: 200, body: { people: people.length } };
-      },
       'PUT /realms/:realm/computers/:name': guarded(async ({ params }) => {
         await store.write('INSERT IGNORE INTO computer (realm, name) VALUES (?, ?)', [
           params.realm ?? '',
@@ -84,6 +49,8 @@ export async function startDirectory(
         ]);
         return { status: 204 };
       }),
+      ...scimRoutes(store),
+      ...controlRoutes(store),
     },
     port,
     () => ({ ...NO_FAULTS, slowMs }),

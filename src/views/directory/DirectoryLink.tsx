@@ -1,8 +1,9 @@
 import { useEffect, useState } from 'react';
 import { BookUser, Check, Link2 } from 'lucide-react';
-import type { DirectoryLink as LinkData, ImportOutcome, LinkTry } from '../../contract';
-import { newKey, send, whyOf } from '../../client/api';
+import type { DirectoryLink as LinkData, LinkTry, SentLink } from '../../contract';
+import { get, newKey, send, whyOf } from '../../client/api';
 import { count, writeWhen } from '../../client/format';
+import { useLive } from '../../client/live';
 import { Button, ButtonLink } from '../../ui/Button';
 import { Chip } from '../../ui/Chip';
 import { ManyField, TextField } from '../../ui/Field';
@@ -21,49 +22,53 @@ const TYPING_MS = 400;
 
 /** Which part of their directory is theirs here, and who would come with it? Tried for real, as one types. */
 export function DirectoryLink({ code, zone, initial, mayChange }: Props) {
-  const [link, setLink] = useState(initial);
-  const [account, setAccount] = useState(initial.account ?? '');
+  const { value: link, again } = useLive<LinkData>(
+    { key: 'directory', read: () => get('/customers/{customer}/directory', { customer: code }) },
+    initial,
+    `/customers/${code}/events`,
+    (change) => change.topic === 'people',
+  );
   const [secret, setSecret] = useState('');
   const [units, setUnits] = useState(initial.units);
   const [groups, setGroups] = useState(initial.groups);
   const [reason, setReason] = useState('');
   const [problem, setProblem] = useState<string>();
-  const [outcome, setOutcome] = useState<ImportOutcome>();
   const sent = {
-    account: account.trim(),
-    secret: secret === '' ? null : secret,
+    secret: secret.trim() === '' ? null : secret.trim(),
     units: [...units],
     groups: [...groups],
   };
-  const mayTry = sent.account !== '' && (sent.secret !== null || link.account !== null);
-  const tried = useTry(code, mayTry && mayChange ? JSON.stringify(sent) : undefined);
+  const mayTry = sent.secret !== null || link.linked;
+  const tried = useTry(code, mayTry && mayChange ? JSON.stringify({ sent, readAt: link.readAt }) : undefined);
   const isKept =
-    link.account === sent.account &&
+    link.linked &&
     sent.secret === null &&
     JSON.stringify([link.units, link.groups]) === JSON.stringify([units, groups]);
-  const keep = async (): Promise<void> => {
+  const doing = async (work: () => Promise<unknown>): Promise<void> => {
     setProblem(undefined);
     try {
+      await work();
+      again();
+    } catch (error) {
+      setProblem(whyOf(error));
+    }
+  };
+  const keep = (): Promise<void> =>
+    doing(async () => {
       const body = { ...sent, reason };
-      setLink(
-        await send('PUT', '/customers/{customer}/directory', { customer: code }, { body, key: newKey() }),
-      );
+      await send('PUT', '/customers/{customer}/directory', { customer: code }, { body, key: newKey() });
       setSecret('');
       setReason('');
-    } catch (error) {
-      setProblem(whyOf(error));
-    }
-  };
-  const take = async (): Promise<void> => {
-    setProblem(undefined);
-    try {
-      setOutcome(
-        await send('POST', '/customers/{customer}/directory/reading', { customer: code }, { key: newKey() }),
-      );
-    } catch (error) {
-      setProblem(whyOf(error));
-    }
-  };
+    });
+  const take = (agree: string | null): Promise<void> =>
+    doing(() =>
+      send(
+        'POST',
+        '/customers/{customer}/directory/reading',
+        { customer: code },
+        { body: { agree }, key: newKey() },
+      ),
+    );
   return (
     <div className={styles.columns}>
       <Panel
@@ -78,30 +83,33 @@ export function DirectoryLink({ code, zone, initial, mayChange }: Props) {
       >
         <div className={styles.form}>
           <TextField
-            label="Account to read with"
-            autoComplete="off"
-            spellCheck={false}
-            disabled={!mayChange}
-            value={account}
-            onChange={(event) => setAccount(event.target.value)}
-          />
-          <TextField
-            label="Its secret"
+            label="Token to read with"
             type="password"
             autoComplete="off"
             disabled={!mayChange}
             value={secret}
-            {...(link.account === null ? {} : { help: 'left empty: the one that is kept' })}
+            {...(link.linked ? { help: 'left empty: the one that is kept' } : {})}
             error={tried?.outcome === 'fails' ? `${tried.says}. ${tried.fix}` : undefined}
             onChange={(event) => setSecret(event.target.value)}
           />
           <Scope
             title="Units, each with all below it"
-            all={tried?.units ?? []}
+            all={(tried?.units ?? []).map(({ name, people }) => ({
+              value: name,
+              name: `${name} · ${people}`,
+            }))}
             chosen={units}
             onChange={setUnits}
           />
-          <Scope title="Groups" all={tried?.groups ?? []} chosen={groups} onChange={setGroups} />
+          <Scope
+            title="Groups, each with all groups in it"
+            all={(tried?.groups ?? []).map(({ id, name, people }) => ({
+              value: id,
+              name: `${name} · ${people}`,
+            }))}
+            chosen={groups}
+            onChange={setGroups}
+          />
           {mayChange && !isKept && tried?.outcome === 'works' && (
             <>
               <TextField
@@ -124,37 +132,82 @@ export function DirectoryLink({ code, zone, initial, mayChange }: Props) {
           )}
         </div>
       </Panel>
-      <Panel title="Who would come">
+      <Panel title={link.readAt === null ? 'Who would come' : 'Who would come and go now'}>
         <Coming tried={tried?.outcome === 'works' ? tried : undefined} />
         {tried?.outcome !== 'works' && (
           <p className={styles.quiet}>
             {mayChange
-              ? 'With account and secret it is signed in to for real, and counted. Nobody is taken in before you say so.'
+              ? 'With a token it is read for real, and counted. Nobody is taken in before you say so.'
               : 'An engineer or a lead can have it counted.'}
           </p>
         )}
-        {mayChange && link.account !== null && isKept && tried?.outcome === 'works' && (
-          <div className={styles.take}>
-            <Button
-              kind="main"
-              icon={<BookUser size={16} aria-hidden="true" />}
-              isDisabled={!tried.fits || tried.people === 0}
-              onPress={() => void take()}
-            >
-              Take {count(tried.people, 'person', 'people')} in for {code}
-            </Button>
-          </div>
-        )}
-        {outcome && (
-          <p role="status" className={styles.done}>
-            <Check size={16} aria-hidden="true" /> {count(outcome.added, 'person', 'people')} added,{' '}
-            {outcome.changed} changed{outcome.badRows > 0 && `, ${outcome.badRows} not taken in`}.{' '}
-            <ButtonLink kind="quiet" href={`/customers/${code}/people`}>
-              See them
-            </ButtonLink>
-          </p>
-        )}
+        <Reading
+          code={code}
+          link={link}
+          tried={mayChange && isKept && tried?.outcome === 'works' ? tried : undefined}
+          onTake={(agree) => void take(agree)}
+        />
       </Panel>
+    </div>
+  );
+}
+
+/** How the reading stands, and what may be asked of it. @param tried undefined: nothing may be */
+function Reading({
+  code,
+  link,
+  tried,
+  onTake,
+}: {
+  readonly code: string;
+  readonly link: LinkData;
+  readonly tried: LinkTry | undefined;
+  readonly onTake: (agree: string | null) => void;
+}) {
+  const isAtWork = link.state === 'asked' || link.state === 'reading' || link.state === 'taking';
+  const moves = tried ? tried.added + tried.changed + tried.returned + tried.left : 0;
+  return (
+    <div className={styles.take} role="status">
+      {isAtWork && (
+        <p className={styles.done}>
+          <Chip tone="busy">{link.state === 'asked' ? 'will be read at once' : link.state}</Chip> {link.says}
+        </p>
+      )}
+      {link.state === 'stopped' && (
+        <div className={styles.stopped}>
+          <p>
+            <Chip tone="bad">stopped</Chip> {link.says}
+          </p>
+          {tried && link.leaving !== null && (
+            <Button kind="danger" onPress={() => onTake(link.leaving)}>
+              Let them go, and take in the rest for {code}
+            </Button>
+          )}
+        </div>
+      )}
+      {link.state === 'linked' && link.says !== '' && <p className={styles.quiet}>{link.says}</p>}
+      {tried && !isAtWork && link.leaving === null && (
+        <Button
+          kind="main"
+          icon={<BookUser size={16} aria-hidden="true" />}
+          isDisabled={!tried.fits || (link.readAt === null && tried.people === 0)}
+          onPress={() => onTake(null)}
+        >
+          {link.readAt === null
+            ? `Take ${count(tried.people, 'person', 'people')} in for ${code}, and follow it`
+            : moves === 0
+              ? 'Read it again now'
+              : `Take ${count(moves, 'change', 'changes')} in for ${code} now`}
+        </Button>
+      )}
+      {link.readAt !== null && link.state === 'linked' && (
+        <p className={styles.done}>
+          <Check size={16} aria-hidden="true" /> Followed: read again every minute.{' '}
+          <ButtonLink kind="quiet" href={`/customers/${code}/people`}>
+            People and groups
+          </ButtonLink>
+        </p>
+      )}
     </div>
   );
 }
@@ -166,21 +219,18 @@ function Scope({
   onChange,
 }: {
   readonly title: string;
-  readonly all: LinkTry['units'];
+  readonly all: readonly { readonly value: string; readonly name: string }[];
   readonly chosen: readonly string[];
   readonly onChange: (chosen: readonly string[]) => void;
 }) {
   // What was chosen once and is no more in it can be taken out still.
-  const gone = chosen.filter((one) => !all.some(({ name }) => name === one));
+  const gone = chosen.filter((one) => !all.some(({ value }) => value === one));
   if (all.length === 0 && gone.length === 0) return null;
   return (
     <ManyField
       label={title}
       help="none pressed in either: everyone"
-      options={[
-        ...all.map(({ name, people }) => ({ value: name, name: `${name} · ${people}` })),
-        ...gone.map((name) => ({ value: name, name: `${name} · not there` })),
-      ]}
+      options={[...all, ...gone.map((name) => ({ value: name, name: `${name} · not there` }))]}
       chosen={chosen}
       onChange={onChange}
     />
@@ -189,28 +239,36 @@ function Scope({
 
 /** Everyone in the directory: who would come, and why the others would not. Drawn before it is known, too. */
 function Coming({ tried }: { readonly tried: LinkTry | undefined }) {
-  const added = tried && tried.people - tried.known;
+  const stays = tried && tried.people - tried.added - tried.returned;
   const arcs = [
-    { look: 'full' as const, parts: tried?.known ?? 0, fill: 1 },
-    { look: 'notched' as const, parts: added ?? 0, fill: 1 },
-    { look: 'hollow' as const, parts: tried?.disabled ?? 0, fill: 0 },
+    { look: 'full' as const, parts: stays ?? 0, fill: 1 },
+    { look: 'notched' as const, parts: (tried?.added ?? 0) + (tried?.returned ?? 0), fill: 1 },
+    { look: 'hollow' as const, parts: tried?.left ?? 0, fill: 0 },
     { look: 'dashed' as const, parts: tried?.outside ?? 0, fill: 0 },
     { look: 'crossed' as const, parts: tried?.unfit ?? 0, fill: 0 },
   ].filter(({ parts }) => parts > 0);
   return (
     <>
       <div className={styles.who}>
-        <Ring size={148} label="" arcs={arcs} unit="would come">
+        <Ring size={148} label="" arcs={arcs} unit="would be here">
           {tried?.people ?? '–'}
         </Ring>
         <Figures>
-          <Figure value={tried?.known ?? '–'} label="known here" />
-          <Figure value={added ?? '–'} label="new here" />
-          <Figure value={tried?.disabled ?? '–'} label="switched off there" />
+          <Figure value={tried?.added ?? '–'} label="would come" />
+          <Figure value={tried?.left ?? '–'} label="would leave" />
+          <Figure value={tried?.changed ?? '–'} label="would change" />
+          <Figure value={tried?.returned ?? '–'} label="would be back" />
           <Figure value={tried?.outside ?? '–'} label="outside the scope" />
+          <Figure value={tried?.disabled ?? '–'} label="switched off there" />
         </Figures>
       </div>
       {tried && <p className={styles.quiet}>{tried.says}</p>}
+      {tried && tried.left > 0 && (
+        <p className={styles.quiet}>
+          Would leave: {tried.leaving.join(', ')}
+          {tried.left > tried.leaving.length && ` and ${tried.left - tried.leaving.length} more`}
+        </p>
+      )}
       <Faults tried={tried} />
     </>
   );
@@ -246,7 +304,7 @@ function useTry(code: string, asked: string | undefined): LinkTry | undefined {
         setTried(undefined);
         return;
       }
-      const body = JSON.parse(asked) as never;
+      const { sent: body } = JSON.parse(asked) as { readonly sent: SentLink };
       send('POST', '/customers/{customer}/directory/tried', { customer: code }, { body }).then(
         (answer) => {
           if (!ended) setTried(answer);

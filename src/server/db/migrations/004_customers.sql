@@ -85,16 +85,43 @@ CREATE TABLE allowance (
   FOREIGN KEY (customer_id) REFERENCES customer (id)
 );
 
--- How a customer's directory is read, and which part of it is theirs here.
+-- How a customer's directory is read, which part of it is theirs here, and how far it has been read.
 CREATE TABLE directory_link (
   customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin PRIMARY KEY,
-  account VARCHAR(120) NOT NULL,
-  secret_sealed VARBINARY(512) NOT NULL,
+  secret_sealed VARBINARY(2048) NOT NULL,
   units JSON NOT NULL,
   groups_in JSON NOT NULL,
-  -- When it was last read, and who came then.
+  -- `asked`: somebody wants it read now. `stopped`: it was read, and somebody has to look first.
+  state ENUM('linked','asked','reading','taking','stopped') NOT NULL DEFAULT 'linked',
+  says VARCHAR(400) NOT NULL DEFAULT '',
+  -- SHA-256 over those whose leaving was stopped at, and over those whose leaving was agreed to.
+  leaving CHAR(64) CHARACTER SET ascii COLLATE ascii_bin NULL,
+  agreed CHAR(64) CHARACTER SET ascii COLLATE ascii_bin NULL,
+  -- When it was last read to its end, and who came then; null: it has never been taken in.
   read_at BIGINT NULL,
   people INT NULL,
+  -- Only what has changed in it since then is asked for; null: all of it is read.
+  since VARCHAR(40) CHARACTER SET ascii COLLATE ascii_bin NULL,
+  total_people INT NOT NULL DEFAULT 0,
+  total_groups INT NOT NULL DEFAULT 0,
+  whole_wall BIGINT NOT NULL DEFAULT 0,
+  due_wall BIGINT NOT NULL DEFAULT 0,
+  -- Grows with each reading and each change of the link: an earlier reading writes nothing more.
+  round INT NOT NULL DEFAULT 0,
+  FOREIGN KEY (customer_id) REFERENCES customer (id)
+);
+
+-- What of a directory has been read and is not taken in yet, as it came: reading goes on after the last of them.
+CREATE TABLE directory_page (
+  customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  part ENUM('people','groups') NOT NULL,
+  page INT NOT NULL,
+  total INT NOT NULL,
+  -- Ours, and the directory's own clock when it gave it.
+  read_wall BIGINT NOT NULL,
+  directory_at BIGINT NULL,
+  entries JSON NOT NULL,
+  PRIMARY KEY (customer_id, part, page),
   FOREIGN KEY (customer_id) REFERENCES customer (id)
 );
 
@@ -151,6 +178,7 @@ CREATE TABLE address_block (
   FOREIGN KEY (site_code) REFERENCES site (code)
 );
 
+-- Somebody who left keeps their row, so that they are the same person when they come back.
 CREATE TABLE person (
   customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
   id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
@@ -158,10 +186,41 @@ CREATE TABLE person (
   given VARCHAR(80) NOT NULL,
   family VARCHAR(80) NOT NULL,
   mail VARCHAR(254) NOT NULL,
+  -- The directory's own name for them; null: they came from a file.
+  directory_id VARCHAR(250) CHARACTER SET utf8mb4 COLLATE utf8mb4_bin NULL,
+  unit VARCHAR(250) NOT NULL DEFAULT '',
+  left_at BIGINT NULL,
+  -- An account is one person's at a time, and free again when they have left.
+  held_account VARCHAR(64) AS (IF(left_at IS NULL, account, NULL)) STORED,
   -- All of it as it is looked for, compared byte by byte.
   find_text VARBINARY(1400) NOT NULL,
   PRIMARY KEY (customer_id, id),
-  UNIQUE (customer_id, account),
+  UNIQUE (customer_id, held_account),
+  UNIQUE (customer_id, directory_id),
   KEY findable (find_text, customer_id),
   FOREIGN KEY (customer_id) REFERENCES customer (id)
+);
+
+-- The groups of a customer's directory. Of those outside the scope is known that they are there, and not who is in them.
+CREATE TABLE directory_group (
+  customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  directory_id VARCHAR(250) CHARACTER SET utf8mb4 COLLATE utf8mb4_bin NOT NULL,
+  name VARCHAR(200) NOT NULL,
+  unit VARCHAR(250) NOT NULL,
+  in_scope BOOLEAN NOT NULL,
+  PRIMARY KEY (customer_id, id),
+  UNIQUE (customer_id, directory_id),
+  FOREIGN KEY (customer_id) REFERENCES customer (id)
+);
+
+-- Who is in a group directly, by the directory's own name: people and groups, known here or not.
+CREATE TABLE group_member (
+  customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  group_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  member VARCHAR(250) CHARACTER SET utf8mb4 COLLATE utf8mb4_bin NOT NULL,
+  is_group BOOLEAN NOT NULL,
+  PRIMARY KEY (customer_id, group_id, member),
+  KEY of_member (customer_id, member),
+  FOREIGN KEY (customer_id, group_id) REFERENCES directory_group (customer_id, id) ON DELETE CASCADE
 );

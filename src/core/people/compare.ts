@@ -1,0 +1,108 @@
+import { readPeople, PEOPLE_COLUMNS } from './file-rows';
+import type { DirectoryPerson, PersonRow } from './row';
+
+/** Somebody who is known here, or was. */
+export interface KnownPerson extends PersonRow {
+  readonly id: string;
+  /** The directory's name for them; null: they came from a file. */
+  readonly directoryId: string | null;
+  readonly unit: string;
+  /** When they left; null: they are here. */
+  readonly leftAt: number | null;
+}
+
+/** Somebody known, and as the directory has them now. */
+export interface Change {
+  readonly known: KnownPerson;
+  readonly now: DirectoryPerson;
+}
+
+export interface Comparison {
+  readonly added: readonly DirectoryPerson[];
+  /** Another name, mail, unit or account; also those from a file whom the directory turns out to know. */
+  readonly changed: readonly Change[];
+  /** Left once, and back under the same id. */
+  readonly returned: readonly Change[];
+  /** Gone from the directory or its scope, or switched off there. */
+  readonly left: readonly KnownPerson[];
+  readonly same: number;
+  /** Who cannot be taken in, each with the reason. */
+  readonly unfit: readonly { readonly account: string; readonly reason: string }[];
+}
+
+/** Of those who are here, so large a part may leave at once without anybody being asked; fewer than `FEW` always may. */
+export const MOST_LEAVING = 0.1;
+const FEW = 3;
+
+/**
+ * What has to change here so that the people are those of the directory. Somebody is the same person as long as their id in
+ * it is; who came from a file and has the account of somebody in it is that person. An account given to somebody else after
+ * its holder left is somebody else's.
+ * @param inScope who comes, none of them switched off
+ */
+export function comparePeople(
+  known: readonly KnownPerson[],
+  inScope: readonly DirectoryPerson[],
+): Comparison {
+  const { good, bad } = readPeople(
+    PEOPLE_COLUMNS,
+    inScope.map((one, n) => ({ line: n + 1, cells: PEOPLE_COLUMNS.map((column) => one[column]) })),
+  );
+  const byDirectoryId = new Map(
+    known.flatMap((one) => (one.directoryId === null ? [] : [[one.directoryId, one]])),
+  );
+  const fromFile = new Map(
+    known
+      .filter((one) => one.directoryId === null && one.leftAt === null)
+      .map((one) => [one.account.toLowerCase(), one]),
+  );
+  const added: DirectoryPerson[] = [];
+  const changed: Change[] = [];
+  const returned: Change[] = [];
+  const unfit = bad.map(({ line, reason }) => ({ account: inScope[line - 1]?.account ?? '', reason }));
+  const met = new Set<string>();
+  let same = 0;
+  for (const { line, ...row } of good) {
+    const one = inScope[line - 1];
+    if (!one) continue;
+    const now = { ...one, ...row };
+    const holder = fromFile.get(now.account.toLowerCase());
+    const before = byDirectoryId.get(one.id) ?? holder;
+    if (before) met.add(before.id);
+    if (!before) added.push(now);
+    else if (holder && holder !== before)
+      unfit.push({ account: now.account, reason: 'is the account of somebody who came from a file' });
+    else if (before.leftAt !== null) returned.push({ known: before, now });
+    else if (isSame(before, now)) same += 1;
+    else changed.push({ known: before, now });
+  }
+  // Who is in the directory and cannot be read well has not left it.
+  const unread = new Set(bad.map(({ line }) => inScope[line - 1]?.id));
+  const left = known.filter(
+    ({ id, directoryId, leftAt }) =>
+      leftAt === null && directoryId !== null && !met.has(id) && !unread.has(directoryId),
+  );
+  return {
+    added,
+    changed,
+    returned,
+    left,
+    same,
+    unfit,
+  };
+}
+
+const isSame = (known: KnownPerson, now: DirectoryPerson): boolean =>
+  known.directoryId === now.id &&
+  known.unit === now.unit &&
+  PEOPLE_COLUMNS.every((column) => known[column] === now[column]);
+
+/**
+ * Whether so many leave at once that somebody should look first: that is more often a fault or a narrower scope than a
+ * farewell.
+ * @example
+ * asksFirst({ leaving: 11, here: 100 }) // true
+ * asksFirst({ leaving: 2, here: 3 }) // false
+ */
+export const asksFirst = ({ leaving, here }: { readonly leaving: number; readonly here: number }): boolean =>
+  leaving >= FEW && leaving > here * MOST_LEAVING;

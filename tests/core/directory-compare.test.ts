@@ -1,0 +1,170 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import {
+  asksFirst,
+  comparePeople,
+  reached,
+  wayTo,
+  type DirectoryPerson,
+  type KnownPerson,
+} from '../../src/core/people';
+
+const now = (id: string, over: Partial<DirectoryPerson> = {}): DirectoryPerson => ({
+  id,
+  account: id,
+  given: id,
+  family: 'Holm',
+  mail: `${id}@hsb.example`,
+  unit: '',
+  disabled: false,
+  ...over,
+});
+const known = (id: string, over: Partial<KnownPerson> = {}): KnownPerson => {
+  const { disabled: _off, ...rest } = now(id);
+  return { ...rest, id: `our-${id}`, directoryId: id, leftAt: null, ...over };
+};
+const said = (before: readonly KnownPerson[], after: readonly DirectoryPerson[]): string => {
+  const { added, changed, returned, left, same, unfit } = comparePeople(before, after);
+  const ids = (of: readonly { readonly id: string }[]): string => of.map(({ id }) => id).join();
+  const pairs = (of: readonly { readonly known: KnownPerson; readonly now: DirectoryPerson }[]): string =>
+    of.map((one) => `${one.known.id}→${one.now.account}`).join();
+  return `+${ids(added)} ~${pairs(changed)} ^${pairs(returned)} -${ids(left)} =${same} !${unfit.map((one) => one.account).join()}`;
+};
+
+describe('what changed in a directory', () => {
+  it('is told by who came, went, came back and is called otherwise', () =>
+    expect(
+      said(
+        [known('a'), known('b'), known('c'), known('d', { leftAt: 5 })],
+        [now('a'), now('b', { family: 'Ek' }), now('d'), now('e')],
+      ),
+    ).toBe('+e ~our-b→b ^our-d→d -our-c =1 !'));
+
+  it.each<[string, KnownPerson[], DirectoryPerson[], string]>([
+    [
+      'another account is the same person',
+      [known('a')],
+      [now('a', { account: 'Anna' })],
+      '+ ~our-a→Anna ^ - =0 !',
+    ],
+    ['another case too', [known('a')], [now('a', { account: 'A' })], '+ ~our-a→A ^ - =0 !'],
+    ['another unit is a change', [known('a')], [now('a', { unit: 'Office' })], '+ ~our-a→a ^ - =0 !'],
+    [
+      'two that changed accounts with each other stay themselves',
+      [known('a'), known('b')],
+      [now('a', { account: 'b' }), now('b', { account: 'a' })],
+      '+ ~our-a→b,our-b→a ^ - =0 !',
+    ],
+    [
+      'an account that somebody else has now is not the person who had it',
+      [known('a')],
+      [now('new', { account: 'a' })],
+      '+new ~ ^ -our-a =0 !',
+    ],
+    [
+      'who came from a file is whom the directory knows by that account',
+      [known('a', { directoryId: null })],
+      [now('x1', { account: 'A' })],
+      '+ ~our-a→A ^ - =0 !',
+    ],
+    ['who came from a file and is not in it stays', [known('a', { directoryId: null })], [], '+ ~ ^ - =0 !'],
+    ['who left is not said to leave again', [known('a', { leftAt: 5 })], [], '+ ~ ^ - =0 !'],
+    [
+      'one account stands for one person, whatever its case',
+      [],
+      [now('a'), now('b', { account: 'A' })],
+      '+a ~ ^ - =0 !A',
+    ],
+    ['who cannot be read well has not left', [known('a')], [now('a', { mail: 'none' })], '+ ~ ^ - =0 !a'],
+    [
+      'an account that somebody from a file has is not given to another',
+      [known('a', { directoryId: null }), known('b')],
+      [now('b', { account: 'a' })],
+      '+ ~ ^ - =0 !a',
+    ],
+  ])('%s', (_says, before, after, expected) => expect(said(before, after)).toBe(expected));
+
+  it('is nothing once it has been taken in, whatever it was', () =>
+    fc.assert(
+      fc.property(
+        fc.uniqueArray(fc.constantFrom(...'abcdefgh'), { maxLength: 8 }),
+        fc.uniqueArray(fc.constantFrom(...'abcdefgh'), { maxLength: 8 }),
+        (before, after) => {
+          const first = before.map((id) => known(id));
+          const read = after.map((id) => now(id, { family: before.includes(id) ? 'Ek' : 'Holm' }));
+          const { added, changed, left, same } = comparePeople(first, read);
+          expect(added.length + changed.length + same).toBe(after.length);
+          expect(left.length).toBe(before.filter((id) => !after.includes(id)).length);
+          const taken = read.map(({ disabled: _off, ...one }) => ({
+            ...one,
+            id: `our-${one.id}`,
+            directoryId: one.id,
+            leftAt: null,
+          }));
+          expect(comparePeople(taken, read)).toMatchObject({
+            added: [],
+            changed: [],
+            left: [],
+            same: after.length,
+          });
+        },
+      ),
+    ));
+
+  // A tenth is ours to say: common practice, no source.
+  it.each([
+    [0, 0, false],
+    [2, 3, false],
+    [3, 20, true],
+    [10, 100, false],
+    [11, 100, true],
+    [40, 100, true],
+  ])('of %i leaving of %i is asked about first: %s', (leaving, here, asked) =>
+    expect(asksFirst({ leaving, here })).toBe(asked),
+  );
+});
+
+describe('what can be reached', () => {
+  const next: Record<string, string[]> = { a: ['b', 'c'], b: ['d'], c: ['d', 'a'], d: ['a'] };
+  const found = reached(['a'], (one) => next[one] ?? []);
+
+  it('is each once, the nearest first, round a circle too', () =>
+    expect([...found]).toEqual([
+      ['a', null],
+      ['b', 'a'],
+      ['c', 'a'],
+      ['d', 'b'],
+    ]));
+
+  it('is shown with the way to it', () => {
+    expect(wayTo(found, 'd')).toEqual(['a', 'b', 'd']);
+    expect(wayTo(found, 'a')).toEqual(['a']);
+    expect(wayTo(found, 'z')).toEqual([]);
+  });
+
+  it('is what a naive walk finds, on graphs of all kinds', () =>
+    fc.assert(
+      fc.property(
+        fc.array(fc.tuple(fc.nat({ max: 12 }), fc.nat({ max: 12 })), { maxLength: 40 }),
+        fc.nat({ max: 12 }),
+        (edges, from) => {
+          const naive = new Set([from]);
+          for (let before = 0; before < naive.size;) {
+            before = naive.size;
+            for (const [a, b] of edges) if (naive.has(a)) naive.add(b);
+          }
+          const walked = reached([String(from)], (one) =>
+            edges.filter(([a]) => String(a) === one).map(([, b]) => String(b)),
+          );
+          expect([...walked.keys()].map(Number).sort((a, b) => a - b)).toEqual(
+            [...naive].sort((a, b) => a - b),
+          );
+          for (const one of walked.keys()) {
+            const way = wayTo(walked, one).map(Number);
+            expect(way[0]).toBe(from);
+            for (const [n, at] of way.entries()) if (n > 0) expect(edges).toContainEqual([way[n - 1], at]);
+          }
+        },
+      ),
+    ));
+});
