@@ -10,6 +10,7 @@ export * from './costs';
 export * from './customers';
 export * from './directory';
 export * from './environments';
+export * from './grants';
 export * from './ground';
 export * from './holds';
 export * from './images';
@@ -51,6 +52,7 @@ import type { lifeEndpoints } from './life';
 import type { networkEndpoints } from './networks';
 import type { operatorEndpoints } from './operators';
 import type { orphanEndpoints } from './orphans';
+import type { grantEndpoints } from './grants';
 import type { peopleEndpoints } from './people';
 import type { planEndpoints } from './plans';
 import type { pricingEndpoints } from './pricing';
@@ -88,6 +90,7 @@ export type Endpoints =
   | In<typeof operatorEndpoints>
   | In<typeof orphanEndpoints>
   | In<typeof peopleEndpoints>
+  | In<typeof grantEndpoints>
   | In<typeof planEndpoints>
   | In<typeof pricingEndpoints>
   | In<typeof providerEndpoints>

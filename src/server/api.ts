@@ -16,6 +16,7 @@ import { liveRoutes } from './live/routes';
 import { networkRoutes } from './networks/routes';
 import { operatorRoutes } from './operators/routes';
 import { orphanRoutes } from './orphans/routes';
+import { grantRoutes } from './grants/routes';
 import { peopleRoutes } from './people/routes';
 import { planRoutes } from './plans/routes';
 import { pricingRoutes } from './pricing/routes';
@@ -47,6 +48,7 @@ export const routesOf = (catalogue: Catalogue): readonly Route[] => [
   ...lifeRoutes,
   ...certificateRoutes,
   ...peopleRoutes,
+  ...grantRoutes,
   ...directoryRoutes,
   ...approvalRoutes,
   ...changeRoutes(catalogue),

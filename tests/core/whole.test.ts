@@ -9,6 +9,7 @@ import { proposed } from './setup/facts';
 import { OF_DIFFERENCES } from './situations/differences';
 import { OF_DESKTOPS } from './situations/desktops';
 import { FOLLOWING } from './situations/follow';
+import { OF_GRANTS } from './situations/grants';
 import { OF_IMAGES } from './situations/images';
 import { OF_HOSTS } from './situations/hosts';
 import { NEW_ENVIRONMENTS } from './situations/new-environments';
@@ -90,6 +91,7 @@ const CASES: readonly Case[] = [
   ...OF_IMAGES,
   ...FOLLOWING,
   ...OF_DESKTOPS,
+  ...OF_GRANTS,
 ];
 
 describe('each change, in whole', () => {

@@ -1,11 +1,20 @@
 import SwaggerParser from '@apidevtools/swagger-parser';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { peopleOf } from '../../src/demo/people';
 import { DEMO_PASSWORD } from '../../src/demo/scenario';
 import { makeCatalogue } from '../../src/server/catalogue';
 import { routesOf } from '../../src/server/api';
 import type { Route } from '../../src/server/http';
 import { ROLES, type Role } from '../../src/contract';
-import { openWorld, holdFor, provisionFor, SECRET, type World } from './setup/world';
+import {
+  fillDirectory,
+  linkDirectory,
+  openWorld,
+  holdFor,
+  provisionFor,
+  SECRET,
+  type World,
+} from './setup/world';
 
 const ROUTES = routesOf(makeCatalogue());
 
@@ -302,7 +311,13 @@ describe('getting in', () => {
   });
 
   it('answers in the shapes that its document tells', async () => {
+    await fillDirectory(world, 'SVG', [{ ...peopleOf('SVG', 1)[0], unit: '', groups: ['Vets'] }]);
+    await linkDirectory(world, 'SVG');
     const made = await provisionFor(world, 'SVG', 'shapes', 10, 'KQ');
+    const idOf = async (what: string): Promise<string> =>
+      ((await world.call('ida', 'GET', `/customers/SVG/${what}`)).body.entries as { id: string }[])[0]?.id ??
+      '';
+    const [person, group] = [await idOf('people'), await idOf('groups')];
     await world.living.job('summary');
     const { body: trail } = await world.call('ida', 'GET', '/customers/SVG/trail');
     const entry = (trail.entries as { id: string }[])[0]?.id ?? '';
@@ -314,6 +329,8 @@ describe('getting in', () => {
         .replace('{run}', made.run)
         .replace('{entry}', entry)
         .replace('{hold}', hold)
+        .replace('{person}', person)
+        .replace('{group}', group)
         .replace('{plan}', 'jetty')
         .replace('{template}', 'shared-office')
         .replace('{revision}', '1')
@@ -322,7 +339,9 @@ describe('getting in', () => {
         ? '?site=KQ&template=shared-office'
         : path === '/search'
           ? '?text=svg'
-          : '';
+          : path.endsWith('/why')
+            ? `?environment=${made.environment}&pool=desks&item=x`
+            : '';
       const who = route.roles?.includes('engineer') === false ? 'bram' : 'ida';
       const { status, body } = await world.call(who, 'GET', path + query);
       expect([path, status]).toEqual([path, 200]);

@@ -1,11 +1,22 @@
 import { CHANGES } from '../../src/core/changes';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { peopleOf } from '../../src/demo/people';
 import type { LiveEvent } from '../../src/server/live';
 import { tell } from '../../src/server/live';
 import { MSP } from '../../src/server/access';
 import { makeCatalogue } from '../../src/server/catalogue';
 import { routesOf } from '../../src/server/api';
-import { change, holdFor, openWorld, provisionFor, type Made, type World, withoutIds } from './setup/world';
+import {
+  change,
+  holdFor,
+  fillDirectory,
+  linkDirectory,
+  openWorld,
+  provisionFor,
+  type Made,
+  type World,
+  withoutIds,
+} from './setup/world';
 
 /** Two customers with like-named environments and pools: FPS, whom Jonah reaches, and MHP, whom he does not. */
 const asksForCode = (kind: string): boolean =>
@@ -17,17 +28,25 @@ describe('customers are kept apart', () => {
   let mhp: Made;
   /** What MHP's trail says of how its environment was made. */
   let entry: string;
-  /** A proposal that is held for MHP. */
+  /** A proposal that is held for MHP; one of its people and of its groups. */
   let hold: string;
+  let person: string;
+  let group: string;
 
   beforeAll(async () => {
     world = await openWorld('apart');
+    await fillDirectory(world, 'MHP', [{ ...peopleOf('MHP', 1)[0], unit: '', groups: ['Watch'] }]);
+    await linkDirectory(world, 'MHP');
     fps = await provisionFor(world, 'FPS', 'office', 12, 'KQ');
     mhp = await provisionFor(world, 'MHP', 'office', 12, 'KQ');
     await world.living.moveTo(world.clock.at + 3_600_000);
     for (const job of ['sessions', 'summary']) await world.living.job(job);
     const { body } = await world.call('ida', 'GET', '/customers/MHP/trail?find=begin%20provision');
     entry = (body.entries as { id: string }[])[0]?.id ?? '';
+    const idOf = async (path: string): Promise<string> =>
+      ((await world.call('ida', 'GET', `/customers/MHP${path}`)).body.entries as { id: string }[])[0]?.id ??
+      '';
+    [person, group] = [await idOf('/people'), await idOf('/groups')];
     hold = await holdFor(world, 'MHP', 'add-hosts', { pool: 'desks', hosts: 1 }, mhp.environment);
   });
   afterAll(() => world.close());
@@ -38,7 +57,9 @@ describe('customers are kept apart', () => {
       .replace('{environment}', made.environment)
       .replace('{run}', made.run)
       .replace('{entry}', entry)
-      .replace('{hold}', hold);
+      .replace('{hold}', hold)
+      .replace('{person}', person)
+      .replace('{group}', group);
 
   /** A body that would be taken if one might: so that a 404 is not for a badly written request. */
   const inputs: Readonly<Record<string, object>> = {
@@ -57,6 +78,7 @@ describe('customers are kept apart', () => {
     shelve: { server: 'x' },
     'provide-services': { site: 'KQ' },
     'follow-template': {},
+    'grant-items': { add: [{ pool: 'desks', item: 'x', to: 'everyone' }] },
     'assign-desktops': { pool: 'desks', people: ['x'] },
     'move-desktop': { host: 'x', person: 'x', data: 'kept' },
     'rebuild-desktops': { hosts: ['x'] },
@@ -86,11 +108,18 @@ describe('customers are kept apart', () => {
     'refresh-by-rule': { refresh: null },
     'copy-image': { version: 1, site: 'NL' },
   };
+  const queryFor = (path: string): string =>
+    path.endsWith('/facts')
+      ? '?site=KQ&template=shared-office'
+      : path.endsWith('/why')
+        ? `?environment=${mhp.environment}&pool=desks&item=x`
+        : '';
   const bodyFor = (path: string, code: string): object => {
     const kind = /\/changes\/([a-z-]+)/.exec(path)?.[1] ?? '';
     const input = inputs[kind] ?? { hosts: ['x'] };
     if (path.endsWith('/proposal')) return { input };
     if (path.endsWith('/hold')) return { input, fingerprint: 'x', reason: '', minutes: 60 };
+    if (path.endsWith('/outlook')) return { add: [], take: [] };
     if (path.endsWith('/begin')) return { fingerprint: 'x', reason: '' };
     return { input, fingerprint: 'x', reason: '', ...(asksForCode(kind) ? { code } : {}) };
   };
@@ -107,7 +136,7 @@ describe('customers are kept apart', () => {
         : method === 'POST'
           ? { body: bodyFor(path, 'MHP') }
           : {};
-      const query = path.endsWith('/facts') ? '?site=KQ&template=shared-office' : '';
+      const query = queryFor(path);
       const { status, text } = await world.call('jonah', method, filled(path, 'MHP', mhp) + query, options);
       expect(status).toBe(404);
       expect(text).not.toContain('Marram');
@@ -118,13 +147,13 @@ describe('customers are kept apart', () => {
 
   it.each(
     inside
-      .filter((route) => /\{(environment|run|entry|hold)\}/.test(route.path))
+      .filter((route) => /\{(environment|run|entry|hold|person|group)\}/.test(route.path))
       .map((route) => [route.method, route.path]),
   )('%s %s does not find another customer’s thing by its id', async (method, path) => {
     const { status, text } = await world.call(
       'bram',
       method,
-      filled(path, 'FPS', mhp),
+      filled(path, 'FPS', mhp) + queryFor(path),
       method === 'POST' ? { body: bodyFor(path, 'FPS') } : {},
     );
     expect(status).toBe(404);

@@ -4,9 +4,15 @@ import { control } from '../../src/demo/living';
 import { openSealing, SYSTEM } from '../../src/server/access';
 import { followDirectories, sealLinksAnew } from '../../src/server/directory-link';
 import { knownGroups } from '../../src/server/people';
-import { openWorld, raise, SECRET_KEY, type Called, type World } from './setup/world';
-
-const TOKEN = 'a token of the tests';
+import {
+  DIRECTORY_TOKEN as TOKEN,
+  fillDirectory,
+  openWorld,
+  raise,
+  SECRET_KEY,
+  type Called,
+  type World,
+} from './setup/world';
 
 interface Entry {
   readonly account: string;
@@ -44,8 +50,7 @@ describe('the link to a customer’s directory', () => {
     people: readonly object[],
     realm = 'hsb.example',
     groups: readonly object[] = [],
-  ): Promise<unknown> =>
-    control(world.directoryUrl, 'PUT', `/control/realms/${realm}`, { token: TOKEN, people, groups });
+  ): Promise<unknown> => fillDirectory(world, realm.split('.')[0] ?? '', people, groups);
   beforeAll(async () => {
     world = await openWorld('directorylink');
     await fill(PEOPLE);

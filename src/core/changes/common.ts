@@ -64,6 +64,7 @@ export const seatsless = {
   people: 0,
   shareGiB: 0,
   items: [],
+  grants: [],
   ownDiskGiB: 0,
   assign: 'ahead',
   crosses: [],

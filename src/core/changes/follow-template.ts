@@ -1,5 +1,6 @@
 import Joi from 'joi';
 import type { Facts } from '../facts';
+import { grantsFor } from '../grants';
 import type { FilledInput, GivenPool, HostIntent, Intent, PoolIntent } from '../intent';
 import { defineChange, warns, type Check } from '../planning';
 import { ok, refuse } from '../result';
@@ -128,7 +129,11 @@ function followed(
     (term) => !isAlike(term.of(before), term.of(given)) && !isKept(`${before.role}.${term.key}`),
   ).reduce<PoolIntent>((pool, term) => term.from(pool, given satisfies GivenPool), before);
   const hosts = isKept(`${before.role}.hosts`) ? now.hosts : now.hosts.map(alike);
-  return reseated({ ...now, hosts: isAlike(now.image, before.image) ? hosts : hosts.map(ofImage) }, facts);
+  const grants = grantsFor(before.grants, before.items, now.items);
+  return reseated(
+    { ...now, grants, hosts: isAlike(now.image, before.image) ? hosts : hosts.map(ofImage) },
+    facts,
+  );
 }
 
 const alike = ({ size: _size, diskGiB: _disk, ...host }: HostIntent): HostIntent => host;

@@ -2,6 +2,7 @@ import type { Change } from '../planning';
 import { addHosts } from './add-hosts';
 import { DESKTOP_CHANGES } from './desktops';
 import { followTemplate } from './follow-template';
+import { grantItems } from './grant';
 import { growDisk } from './grow-disk';
 import { IMAGE_CHANGES } from './images';
 import { mend } from './mend';
@@ -24,6 +25,7 @@ export const CHANGES: readonly Change[] = [
   resize,
   growDisk,
   useImage,
+  grantItems,
   followTemplate,
   powerOn,
   powerOff,

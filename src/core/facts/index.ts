@@ -117,6 +117,20 @@ export interface SiteFacts {
   readonly joinedBy?: number | undefined;
 }
 
+/** A group or person as grants name them. */
+export interface Grantee {
+  /** Ours. */
+  readonly id: string;
+  readonly to: 'group' | 'person';
+  readonly name: string;
+  /** Where it stands in the directory. */
+  readonly unit: string;
+  /** Of a group: whether it is known here who is in it. */
+  readonly inScope: boolean;
+  /** Of a group: how many are in it, through others too; of a person 1. */
+  readonly people: number;
+}
+
 export interface ImageFacts {
   readonly name: string;
   /** The least disk that it fits on. */
@@ -207,6 +221,8 @@ export interface Facts {
   };
   /** Accounts that the change names and the directory knows. */
   readonly accounts?: readonly string[] | undefined;
+  /** Of the groups and people that a change names, those that are the customer's. */
+  readonly grantees?: readonly Grantee[] | undefined;
   /** The environment's resources, and those that it has together with others at its site. */
   readonly known: readonly KnownResource[];
   readonly present: readonly PresentFacts[];

@@ -31,6 +31,20 @@ export interface PublishedItem {
   readonly kind: (typeof ITEM_KINDS)[number];
 }
 
+/** Whom an item is granted to: all of the customer's people, a group with all groups in it, or one person. */
+export const GRANTED_TO = ['everyone', 'group', 'person'] as const;
+
+/** The right of people to an item of a pool. */
+export interface Grant {
+  /** The item's name. */
+  readonly item: string;
+  readonly to: (typeof GRANTED_TO)[number];
+  /** Our id of the group or person; empty for everyone. */
+  readonly id: string;
+  /** When it ends; null: it does not. */
+  readonly until: number | null;
+}
+
 /** What is wanted of one host beyond what its pool says. */
 export interface HostIntent {
   /** Its number in the pool, from 1; a slot keeps its host. */
@@ -78,13 +92,14 @@ export interface PoolIntent {
   readonly people: number;
   readonly shareGiB: number;
   readonly items: readonly PublishedItem[];
+  readonly grants: readonly Grant[];
   readonly crosses: readonly Crossing[];
   readonly may: readonly OwnAct[];
   readonly hosts: readonly HostIntent[];
 }
 
 /** What a template gave to a pool; whatever is otherwise by now deviates from it. */
-export type GivenPool = Omit<PoolIntent, 'hosts' | 'seats'>;
+export type GivenPool = Omit<PoolIntent, 'hosts' | 'seats' | 'grants'>;
 
 export type InputValue = string | number | boolean;
 

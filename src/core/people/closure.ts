@@ -18,7 +18,11 @@ export function reached(from: Iterable<string>, next: (one: string) => Iterable<
 /** The way by which something was reached, from where it began to itself; empty: it was not reached. */
 export function wayTo(found: Reached, one: string): string[] {
   const way: string[] = [];
-  for (let at: string | null | undefined = found.has(one) ? one : undefined; at !== undefined && at !== null; at = found.get(at))
+  for (
+    let at: string | null | undefined = found.has(one) ? one : undefined;
+    at !== undefined && at !== null;
+    at = found.get(at)
+  )
     way.unshift(at);
   return way;
 }

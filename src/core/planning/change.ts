@@ -60,6 +60,8 @@ export interface ChangeSpec<Input> {
   looksBackTo?(input: Input): number;
   /** Accounts of people whom it names: the facts tell which of them are known. */
   concerns?(input: Input): readonly string[];
+  /** Ids of groups and people whom it names: the facts tell what they are. */
+  grantees?(input: Input): readonly string[];
 }
 
 /** A change with its input. */
@@ -67,6 +69,7 @@ export interface BoundChange {
   readonly input: unknown;
   readonly looksBackTo: number | undefined;
   readonly concerns: readonly string[];
+  readonly grantees: readonly string[];
   title(facts: Facts): string;
   edit(intent: Intent | null, facts: Facts, kinds: readonly ResourceKind[]): Result<Intent | null, Refusal>;
   policy(facts: Facts): Policy;
@@ -78,7 +81,16 @@ export interface BoundChange {
 /** A change as the lists hold it: what its input is, it knows itself. */
 export interface Change extends Omit<
   ChangeSpec<never>,
-  'input' | 'title' | 'edit' | 'policy' | 'checks' | 'chosen' | 'people' | 'looksBackTo' | 'concerns'
+  | 'input'
+  | 'title'
+  | 'edit'
+  | 'policy'
+  | 'checks'
+  | 'chosen'
+  | 'people'
+  | 'looksBackTo'
+  | 'concerns'
+  | 'grantees'
 > {
   readonly input: Joi.ObjectSchema;
   /** Reads an input from outside; refuses it with what is wrong beside each field. */
@@ -114,6 +126,7 @@ const bound = <Input>(spec: ChangeSpec<Input>, input: Input): BoundChange => ({
   input,
   looksBackTo: spec.looksBackTo?.(input),
   concerns: spec.concerns?.(input) ?? [],
+  grantees: spec.grantees?.(input) ?? [],
   title: (facts) => spec.title(input, facts),
   edit: (intent, facts, kinds) => spec.edit(intent, input, facts, kinds),
   policy: (facts) => spec.policy(input, facts),

@@ -1,4 +1,5 @@
 import Joi from 'joi';
+import { grantLine } from '../grants';
 import { isShelf } from '../intent';
 import { hostKey } from './host';
 import { differing, listed, type ResourceKind } from './kind';
@@ -10,6 +11,8 @@ type Publication = {
   /** What may cross between a session and where it is shown. */
   readonly crosses: string[];
   readonly licences: number;
+  /** To whom each item is granted, a line each. */
+  readonly grants: string[];
 };
 
 /** What a pool puts before its people, and the licence seats that this takes. */
@@ -22,6 +25,7 @@ export const publication: ResourceKind<Publication> = {
     items: Joi.array().items(Joi.string()).required(),
     crosses: Joi.array().items(Joi.string()).required(),
     licences: Joi.number().integer().min(0).required(),
+    grants: Joi.array().items(Joi.string()).required(),
   }),
   wanted: (intent) =>
     (isShelf(intent) ? [] : intent.pools).map((pool) => ({
@@ -34,6 +38,7 @@ export const publication: ResourceKind<Publication> = {
         items: pool.items.map((item) => item.name),
         crosses: [...pool.crosses],
         licences: pool.people,
+        grants: pool.grants.map(grantLine),
       },
       needs: [
         `share:${pool.role}`,
@@ -53,6 +58,7 @@ export const publication: ResourceKind<Publication> = {
     ...differing(wanted, present, 'items', 'in place', false),
     ...differing(wanted, present, 'crosses', 'in place', false, crossesDiffers(wanted, present)),
     ...differing(wanted, present, 'licences', 'in place', false),
+    ...differing(wanted, present, 'grants', 'in place', false, grantsDiffer(wanted, present)),
   ],
   steps: (task) => {
     switch (task.do) {
@@ -67,6 +73,14 @@ export const publication: ResourceKind<Publication> = {
   meters: ({ licences = 0 }) =>
     licences > 0 ? [{ meter: 'licence', state: 'on', size: null, quantity: licences }] : [],
 };
+
+/** What changes of whom it is granted to, by item alone: ids say nothing to anybody. */
+function grantsDiffer(wanted: Publication, present: Partial<Publication>): string {
+  const [should, is] = [new Set(wanted.grants), new Set(present.grants ?? [])];
+  const more = wanted.grants.filter((one) => !is.has(one)).length;
+  const fewer = [...is].filter((one) => !should.has(one)).length;
+  return `${[more > 0 ? `${more} more` : '', fewer > 0 ? `${fewer} fewer` : ''].filter((one) => one !== '').join(', ')} of its grants`;
+}
 
 const crossesDiffers = (wanted: Publication, present: Partial<Publication>): string =>
   `${listed(present.crosses)} may cross, wanted ${listed(wanted.crosses)}`;

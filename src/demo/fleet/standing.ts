@@ -59,6 +59,8 @@ export async function askFor(
     own: async () => undefined,
     standingOf: async () => undefined,
     certificate: async () => undefined,
+    licensed: async () =>
+      (await firstPeople(app.db, scope, Number(resource.attributes.licences ?? 0))).map((one) => one.account),
     people: (limit) => firstPeople(app.db, scope, limit),
     secrets: async () => new Map(),
     tags: async () => ({}),

@@ -87,6 +87,7 @@ async function subjectOf(app: App, scope: CustomerScope, change: Change, asked: 
     environment: asked.environment,
     lookBackTo: bound.ok ? bound.value.looksBackTo : undefined,
     concerns: bound.ok ? bound.value.concerns : undefined,
+    grantees: bound.ok ? bound.value.grantees : undefined,
     hold: asked.hold,
   };
 }

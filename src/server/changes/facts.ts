@@ -23,7 +23,7 @@ import type { Connection } from '../db';
 import { notFound } from '../problem';
 import { quantitiesOf } from '../metering';
 import { AWAITED, durationsAt, UNSETTLED } from '../runs';
-import { accountsAmong } from '../people';
+import { accountsAmong, granteesAmong } from '../people';
 import { planFactsOf } from '../plans';
 import { ratesOf } from '../pricing';
 import { pricesInForce } from '../providers';
@@ -42,6 +42,7 @@ export interface Subject {
   readonly lookBackTo?: number | undefined;
   /** Accounts of people whom the change names. */
   readonly concerns?: readonly string[] | undefined;
+  readonly grantees?: readonly string[] | undefined;
   /** The hold that it is about. */
   readonly hold?: string | undefined;
 }
@@ -98,6 +99,9 @@ export async function readFacts(
     ...(template ? { template } : {}),
     ...(subject.concerns && subject.concerns.length > 0
       ? { accounts: await accountsAmong(connection, scope, subject.concerns) }
+      : {}),
+    ...(subject.grantees && subject.grantees.length > 0
+      ? { grantees: await granteesAmong(connection, scope, subject.grantees) }
       : {}),
     ...(environment || from !== undefined ? {} : { imagesTaken: await imageCodes(connection) }),
     known: await knownResources(connection, scope, subject),

@@ -9,8 +9,9 @@ import { refuseGone } from '../customers';
 import { renameSessions } from '../present';
 import { write } from '../write';
 import { readRows, unreadable } from './file';
-import { refuseBeyondPlan } from './take';
+import { notePeople, refuseBeyondPlan } from './take';
 
+export { countMembers, granteesAmong, granteesOf, groupFacts, personById, type KnownGrantee } from './graph';
 export { knownGroups, knownPeople, type KnownGroup } from './known';
 export { forgetPeople, takeGroups, takePeople, type GroupNow, type Still } from './take';
 
@@ -30,7 +31,7 @@ export async function listPeople(
   );
 }
 
-/** A customer's first people by account: whom an environment is for, as long as no grants tell. */
+/** A customer's first people by account: whom an environment is for. */
 export const firstPeople = (
   db: Connection,
   scope: CustomerScope,
@@ -129,6 +130,7 @@ async function keep(
     await refuseGone(tx, scope);
     await refuseBeyondPlan(tx, scope, before, app.clock.now());
     await renameSessions(tx, scope.customer.id);
+    await notePeople(tx, scope);
     await tx.record({
       action: 'import people',
       subject: `${scope.customer.code} people`,

@@ -91,7 +91,13 @@ export async function takePeople(
     });
   if (changed.length + returned.length + added.length > 0)
     await locked((tx) => renameSessions(tx, scope.customer.id));
+  if (changed.length + returned.length + added.length + left.length > 0)
+    await locked((tx) => notePeople(tx, scope));
 }
+
+/** Who the customer's people are has changed: what goes by it is looked at again. */
+export const notePeople = (tx: Connection, { customer }: CustomerScope): Promise<number> =>
+  tx.write(sql`UPDATE customer SET people_version = people_version + 1 WHERE id = ${customer.id}`);
 
 const leave = (
   tx: Connection,
@@ -188,6 +194,7 @@ export async function takeGroups(
         ]),
       );
     });
+  if (otherwise.length + gone.length > 0) await locked((tx) => notePeople(tx, scope));
   return otherwise.length + gone.length;
 }
 

@@ -1,15 +1,14 @@
 import type { Attributes } from '../../core/intent';
 import { make, only, refOf, remove, set, type NowOf, type ResourceWork } from './work';
 
-/** What is published, to as many of the customer's first people as it has licences for. */
+/** What is published, and who is let in: those to whom it is granted, as far as there are licence seats. */
 async function wanted(now: NowOf): Promise<Attributes> {
-  const { items = [], crosses = [], licences = 0 } = now.resource.attributes;
-  const people = await now.people(Number(licences));
-  return { items, crosses, licences, accounts: people.map((one) => one.account) };
+  const { items = [], crosses = [], licences = 0, grants = [] } = now.resource.attributes;
+  return { items, crosses, licences, grants, accounts: await now.licensed(now.resource.id) };
 }
 
 export const publicationWork: ResourceWork = {
-  read: only('items', 'crosses', 'licences'),
+  read: only('items', 'crosses', 'licences', 'grants'),
   actions: {
     make: make(async (now) => ({
       ...(await wanted(now)),

@@ -92,7 +92,9 @@ export interface Now {
   own(key: string): Promise<ResourceNow | undefined>;
   /** What stands of a resource, asked of the provider of its own site, which may be another. */
   standingOf(resource: ResourceNow): Promise<PresentResource | undefined>;
-  /** The customer's first people by account, as long as no grants tell who. */
+  /** Accounts of those who have a licence seat of a publication, by its id: seats are given and taken back first. */
+  licensed(publication: string): Promise<string[]>;
+  /** The customer's first people by account. */
   people(limit: number): Promise<{ account: string; mail: string }[]>;
   /** A certificate that is kept for them, with its key, by its fingerprint. */
   certificate(fingerprint: string): Promise<{ readonly chain: string; readonly key: string } | undefined>;

@@ -14,6 +14,7 @@ import {
 } from '../providers';
 import { keepDesktops } from '../desktops';
 import { followDirectories } from '../directory-link';
+import { keepSeats } from '../grants';
 import { finishLeaving, forgetGone } from '../life';
 import { endHolds } from '../holds';
 import { endMachines, refreshImages } from '../image-upkeep';
@@ -50,6 +51,7 @@ const HOLDS_MS = 2_000;
 const WINDOWS_MS = 2_000;
 const DESKTOPS_MS = 5_000;
 const DIRECTORIES_MS = 1_000;
+const SEATS_MS = 2_000;
 const DURATIONS_MS = 5 * MINUTE;
 const RETENTION_MS = 5 * MINUTE;
 
@@ -226,6 +228,7 @@ export const JOBS: readonly Job[] = [
     everyMs: DIRECTORIES_MS,
     run: followDirectories,
   },
+  { name: 'seats', everyMs: SEATS_MS, run: keepSeats },
   { name: 'desktops', everyMs: DESKTOPS_MS, run: keepDesktops },
   { name: 'holds', everyMs: HOLDS_MS, run: endHolds },
   { name: 'windows', everyMs: WINDOWS_MS, run: turnWindows },

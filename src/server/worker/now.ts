@@ -1,6 +1,7 @@
 import type { App } from '../app';
 import { certificateToServe } from '../certificates';
 import { tagsOfCustomer } from '../customers';
+import { seatPeople } from '../grants';
 import { openRefs } from '../metering';
 import { firstPeople } from '../people';
 import type { Provider } from '../providers';
@@ -58,6 +59,7 @@ export async function nowOf(app: App, step: HeldStep, place: StepPlace): Promise
     own: (key) => ownResource(app.db, place.site, key),
     standingOf: async ({ site, ref }) =>
       ref === null ? undefined : (await app.providers.at(site)).port.resource(ref),
+    licensed: (publication) => seatPeople(app, scope, publication),
     people: (limit) => firstPeople(app.db, scope, limit),
     certificate: (fingerprint) => certificateToServe(app, scope, fingerprint),
     secrets: () => readSecrets(app, scope),

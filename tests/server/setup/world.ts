@@ -1,7 +1,7 @@
 import type { Server } from 'node:http';
 import { inject } from 'vitest';
 import { freePort } from '../../../scripts/lib.mjs';
-import { Living, type MovedClock } from '../../../src/demo/living';
+import { control, Living, type MovedClock } from '../../../src/demo/living';
 import { seedCustomers, seedGround, seedOperators } from '../../../src/demo/seed';
 import { DEMO_PASSWORD, OPERATORS, PROVIDERS } from '../../../src/demo/scenario';
 import { peopleCsv, peopleOf } from '../../../src/demo/people';
@@ -12,6 +12,7 @@ import { wallClock } from '../../../src/server/clock';
 import type { Config } from '../../../src/server/config';
 import { makeCatalogue } from '../../../src/server/catalogue';
 import { insertMany, migrate, openDatabase, type DatabaseSettings } from '../../../src/server/db';
+import { followDirectories } from '../../../src/server/directory-link';
 import { importPeople } from '../../../src/server/people';
 import { httpProvider, type Provider } from '../../../src/server/providers';
 import { makeToken, scopeOfMail } from '../../../src/server/sign-in';
@@ -23,6 +24,7 @@ import { startProvider } from '../../../src/standins/provider/start';
 
 export const SECRET = 'a provider secret of the tests';
 export const DIRECTORY_KEY = 'a directory key of the tests';
+export const DIRECTORY_TOKEN = 'a token of the tests';
 export const SECRET_KEY = 'a key of at least thirty-two characters';
 export const START = Date.UTC(2026, 10, 18, 9, 0);
 
@@ -267,6 +269,34 @@ export const notePresent = (world: EmptyWorld, customerId: string, refs: readonl
     refs.map((ref) => ['coast', ref, customerId, 'host', ref, 'KQ', 'gone', '{}', 1, 0, 0]),
     'ON DUPLICATE KEY UPDATE changed_at = 0',
   );
+
+/** Who stands in a customer's simulated directory; groups of groups beside them. */
+export const fillDirectory = (
+  world: EmptyWorld,
+  code: string,
+  people: readonly object[],
+  groups: readonly object[] = [],
+): Promise<unknown> =>
+  control(world.directoryUrl, 'PUT', `/control/realms/${code.toLowerCase()}.example`, {
+    token: DIRECTORY_TOKEN,
+    people,
+    groups,
+  });
+
+/** Links a customer's directory and has it taken in. */
+export async function linkDirectory(
+  world: World,
+  code: string,
+  scope: { readonly units: readonly string[]; readonly groups: readonly string[] } = {
+    units: [],
+    groups: [],
+  },
+): Promise<void> {
+  const path = `/customers/${code}/directory`;
+  await world.call('ida', 'PUT', path, { body: { secret: DIRECTORY_TOKEN, ...scope, reason: 'a test' } });
+  await world.call('ida', 'POST', `${path}/reading`, { body: { agree: null } });
+  await followDirectories(world.app);
+}
 
 export interface Made {
   readonly environment: string;

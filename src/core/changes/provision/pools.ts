@@ -1,4 +1,5 @@
 import type { Facts } from '../../facts';
+import { toEveryone } from '../../grants';
 import type { GivenPool, PoolIntent } from '../../intent';
 import { moreHosts } from '../../resources';
 import { isPersonal } from '../../sizing';
@@ -24,6 +25,8 @@ export function poolOf(sized: SizedPool, { site }: Pick<Facts, 'site'>): PoolInt
     people,
     shareGiB: people * spec.shareGiBPerPerson,
     items,
+    // Who is in a group is known later: at first it is there for all of the customer's people.
+    grants: toEveryone(items),
     crosses,
     may,
     hosts: [],
@@ -32,6 +35,6 @@ export function poolOf(sized: SizedPool, { site }: Pick<Facts, 'site'>): PoolInt
 }
 
 /** What of a pool its template gave, to hold it against later. */
-export function givenOf({ hosts: _hosts, seats: _seats, ...given }: PoolIntent): GivenPool {
+export function givenOf({ hosts: _hosts, seats: _seats, grants: _grants, ...given }: PoolIntent): GivenPool {
   return given;
 }

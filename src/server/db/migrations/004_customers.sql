@@ -24,6 +24,8 @@ CREATE TABLE customer (
   mark_hue SMALLINT NOT NULL,
   mark_shape TINYINT NOT NULL,
   mark_pattern TINYINT NOT NULL,
+  -- Grows with every change of who their people are and which groups those are in.
+  people_version BIGINT NOT NULL DEFAULT 0,
   lock_no BIGINT NOT NULL DEFAULT 0,
   FOREIGN KEY (home_site) REFERENCES site (code),
   FOREIGN KEY (card_code) REFERENCES rate_card (code),
@@ -222,5 +224,6 @@ CREATE TABLE group_member (
   is_group BOOLEAN NOT NULL,
   PRIMARY KEY (customer_id, group_id, member),
   KEY of_member (customer_id, member),
+  KEY groups_in_groups (customer_id, is_group, member),
   FOREIGN KEY (customer_id, group_id) REFERENCES directory_group (customer_id, id) ON DELETE CASCADE
 );

@@ -189,6 +189,32 @@ CREATE TABLE session (
   FOREIGN KEY (customer_id, provider_code, host_ref) REFERENCES present_resource (customer_id, provider_code, ref)
 );
 
+-- Who has a licence seat of what a pool publishes: given to whom it is granted, and given back when it is no more.
+CREATE TABLE licence_seat (
+  customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  resource_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  person_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  given_at BIGINT NOT NULL,
+  PRIMARY KEY (customer_id, resource_id, person_id),
+  KEY of_person (customer_id, person_id),
+  FOREIGN KEY (customer_id, resource_id) REFERENCES resource (customer_id, id),
+  FOREIGN KEY (customer_id, person_id) REFERENCES person (customer_id, id) ON DELETE CASCADE
+);
+
+-- By which people, and until when, the seats of a publication were given; and whom the provider was told.
+CREATE TABLE publication_reach (
+  customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  resource_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  people_version BIGINT NOT NULL,
+  -- When the next of its grants ends; null: none does.
+  due_at BIGINT NULL,
+  -- SHA-256 over the accounts.
+  told CHAR(64) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  PRIMARY KEY (customer_id, resource_id),
+  KEY (due_at),
+  FOREIGN KEY (customer_id, resource_id) REFERENCES resource (customer_id, id)
+);
+
 -- The most that were in at once in an hour, by pool: what sizing goes by.
 CREATE TABLE session_peak (
   customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,

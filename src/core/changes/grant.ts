@@ -1,0 +1,155 @@
+import Joi from 'joi';
+import type { Facts, Grantee } from '../facts';
+import { isSameGrant, withGrants } from '../grants';
+import { GRANTED_TO, type Grant, type Intent } from '../intent';
+import { blocks, defineChange, passes, warns, type Check } from '../planning';
+import { ok, refuse } from '../result';
+import { nameOf } from './common';
+
+/** A grant with the pool whose item it is of. */
+interface PoolGrant extends Grant {
+  readonly pool: string;
+}
+
+interface GrantItems {
+  readonly add: readonly PoolGrant[];
+  /** Those that go; their ends do not matter. */
+  readonly take: readonly PoolGrant[];
+}
+
+const MOST = 2_000;
+
+const grant = Joi.object<PoolGrant, true>({
+  pool: Joi.string().max(24).required().description('Role of the pool'),
+  item: Joi.string().max(80).required(),
+  to: Joi.string()
+    .valid(...GRANTED_TO)
+    .required(),
+  id: Joi.string()
+    .when('to', {
+      is: 'everyone',
+      then: Joi.valid('').default(''),
+      otherwise: Joi.string().length(26).required(),
+    })
+    .description('Of the group or person; empty for everyone'),
+  until: Joi.number().integer().allow(null).default(null).description('When it ends; null: it does not'),
+});
+
+const grants = Joi.array()
+  .items(grant)
+  .max(MOST)
+  .default([])
+  .unique((a: PoolGrant, b: PoolGrant) => a.pool === b.pool && isSameGrant(a, b));
+
+/** Gives items to groups and people, and takes them from them: as many at once as are named. */
+export const grantItems = defineChange<GrantItems>({
+  kind: 'grant-items',
+  subject: 'environment',
+  of: 'customers',
+  verb: 'Grant items',
+  input: Joi.object<GrantItems>({ add: grants, take: grants }),
+  roles: ['engineer', 'lead'],
+  confirm: 'press',
+  undo: 'by difference',
+  grantees: ({ add, take }) => [...add, ...take].filter(({ id }) => id !== '').map(({ id }) => id),
+  title: ({ add, take }, facts) => {
+    const verb = add.length === 0 ? 'Take' : take.length === 0 ? 'Grant' : 'Grant and take';
+    const [first, ...others] = [...add, ...take];
+    const items = new Set([...add, ...take].map(({ pool, item }) => `${pool} ${item}`));
+    const what = items.size === 1 ? (first?.item ?? '') : `${items.size} items`;
+    const whom = others.length === 0 && first ? whomSays(first, facts) : `${add.length + take.length} grants`;
+    return `${verb} ${what} of ${nameOf(facts)}: ${whom}`;
+  },
+  edit: (intent, { add, take }, facts) => {
+    if (intent === null) return refuse({ environment: 'is not there' });
+    if (add.length + take.length === 0) return refuse({ add: 'name at least one' });
+    for (const one of add) {
+      const fault = faultOf(one, intent, facts);
+      if (fault !== undefined) return refuse({ add: fault });
+    }
+    const strange = take.find(
+      ({ pool, ...one }) =>
+        !intent.pools.some(
+          ({ role, grants: has }) => role === pool && has.some((other) => isSameGrant(one, other)),
+        ),
+    );
+    if (strange)
+      return refuse({
+        take: `${strange.item} of ${strange.pool} is not granted to ${whomSays(strange, facts)}`,
+      });
+    const of = (list: readonly PoolGrant[], role: string): Grant[] =>
+      list.filter(({ pool }) => pool === role).map(({ pool: _pool, ...one }) => one);
+    return ok({
+      ...intent,
+      pools: intent.pools.map((pool) => ({
+        ...pool,
+        grants: withGrants(pool.grants, of(add, pool.role), of(take, pool.role)),
+      })),
+    });
+  },
+  policy: () => ({ atATime: 8, failureLimit: 2 }),
+  checks: (_edited, { add }, facts): Check[] => groupsCheck(add, facts),
+  // Somebody may be in several of the groups: no more are concerned than there are.
+  people: ({ add, take }, facts) =>
+    Math.min(
+      facts.customer.people,
+      [...add, ...take].reduce(
+        (sum, one) =>
+          sum + (one.to === 'everyone' ? facts.customer.people : (granteeOf(facts, one.id)?.people ?? 0)),
+        0,
+      ),
+    ),
+});
+
+const granteeOf = ({ grantees = [] }: Facts, id: string): Grantee | undefined =>
+  grantees.find((one) => one.id === id);
+
+const whomSays = ({ to, id }: PoolGrant, facts: Facts): string =>
+  to === 'everyone' ? 'everyone' : (granteeOf(facts, id)?.name ?? `a ${to} that is not known`);
+
+function faultOf(
+  { pool: role, item, to, id, until }: PoolGrant,
+  intent: Intent,
+  facts: Facts,
+): string | undefined {
+  const pool = intent.pools.find((one) => one.role === role);
+  if (!pool) return `there is no pool ${role}`;
+  if (!pool.items.some(({ name }) => name === item)) return `${role} does not publish ${item}`;
+  if (until !== null && until <= facts.now) return 'that end is over already';
+  if (to === 'everyone') return undefined;
+  const grantee = granteeOf(facts, id);
+  return grantee?.to === to ? undefined : `one of them is no ${to} of ${facts.customer.code}`;
+}
+
+/** A group outside what is read of the directory reaches nobody: it is told where it stands. */
+function groupsCheck(add: readonly PoolGrant[], facts: Facts): Check[] {
+  const groups = [...new Set(add.filter(({ to }) => to === 'group').map(({ id }) => id))].flatMap(
+    (id) => granteeOf(facts, id) ?? [],
+  );
+  if (groups.length === 0) return [];
+  const outside = groups.filter(({ inScope }) => !inScope);
+  if (outside.length > 0)
+    return [
+      blocks(
+        'groups',
+        'Groups',
+        outside
+          .map(
+            ({ name, unit }) => `${name} stands in ${unit === '' ? 'no unit' : unit}, outside what is read`,
+          )
+          .join('; '),
+        'Take it into the scope of the directory first.',
+      ),
+    ];
+  const empty = groups.filter(({ people }) => people === 0);
+  return empty.length > 0
+    ? [
+        warns(
+          'groups',
+          'Groups',
+          `${empty.map(({ name }) => name).join(', ')}: nobody is in it`,
+          'It reaches people once somebody is.',
+        ),
+      ]
+    : [passes('groups', 'Groups', groups.map(({ name, people }) => `${name}: ${people} people`).join(', '))];
+}

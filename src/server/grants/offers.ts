@@ -1,0 +1,48 @@
+import type { Offer } from '../../core/grants';
+import type { Crossing, Intent } from '../../core/intent';
+import { isPersonal } from '../../core/sizing';
+import type { CustomerScope } from '../access';
+import { sql, type Connection } from '../db';
+
+/** What a pool publishes, with what carries it. */
+export interface KnownOffer extends Offer {
+  /** Id of its publication; null: it is not made yet. */
+  readonly publication: string | null;
+  readonly licences: number;
+  readonly isPersonal: boolean;
+  readonly site: string;
+  /** What may cross between a session and where it is shown. */
+  readonly crosses: readonly Crossing[];
+}
+
+/** All that is published to a customer's people. */
+export async function offersOf(db: Connection, { customer }: CustomerScope): Promise<KnownOffer[]> {
+  const rows = await db.rows<{ id: string; name: string; site_code: string; document: string }>(
+    sql`SELECT e.id, e.name, e.site_code, i.document FROM environment e
+        JOIN intent i ON (i.customer_id, i.environment_id, i.version) = (e.customer_id, e.id, e.version)
+        WHERE e.customer_id = ${customer.id} AND e.wanted = 'serving' AND e.holds = 'desktops' ORDER BY e.name, e.id`,
+  );
+  const publications = await db.rows<{ id: string; environment_id: string; pool: string; licences: string }>(
+    sql`SELECT id, environment_id, JSON_VALUE(attributes, '$.pool') AS pool, JSON_VALUE(attributes, '$.licences') AS licences
+        FROM resource WHERE customer_id = ${customer.id} AND kind = 'publication' AND returned_at IS NULL AND wanted`,
+  );
+  return rows.flatMap(({ id, name, site_code, document }) =>
+    (JSON.parse(document) as Intent).pools.map((pool): KnownOffer => {
+      const publication = publications.find(
+        (one) => one.environment_id === id && one.pool === `pool:${pool.role}`,
+      );
+      return {
+        environmentId: id,
+        environment: name,
+        pool: pool.role,
+        items: pool.items,
+        grants: pool.grants,
+        publication: publication?.id ?? null,
+        licences: publication === undefined ? pool.people : Number(publication.licences),
+        isPersonal: isPersonal(pool),
+        site: site_code,
+        crosses: pool.crosses,
+      };
+    }),
+  );
+}

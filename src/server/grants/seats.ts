@@ -1,0 +1,106 @@
+import { createHash } from 'node:crypto';
+import { entitled, holdsAt, seated } from '../../core/grants';
+import { MSP, systemScope, type CustomerScope } from '../access';
+import type { App } from '../app';
+import { insertMany, join, sql } from '../db';
+import { OutsideError } from '../outside';
+import { granteesOf, groupFacts } from '../people';
+import { write } from '../write';
+import { offersOf } from './offers';
+
+const hashOf = (accounts: readonly string[]): string =>
+  createHash('sha256').update(accounts.join('\n')).digest('hex');
+
+/**
+ * Gives the licence seats of a publication to those to whom it is granted, and takes them back from the others. What is
+ * given stays given as long as it is granted.
+ * @returns the accounts of those who have one
+ */
+export function seatPeople(app: App, scope: CustomerScope, publication: string): Promise<string[]> {
+  const { id: customer } = scope.customer;
+  return write(
+    app,
+    scope,
+    [{ table: 'resource', key: { customer_id: customer, id: publication } }],
+    async (tx) => {
+      const now = app.clock.now();
+      const version = await tx.row<{ people_version: number }>(
+        sql`SELECT people_version FROM customer WHERE id = ${customer}`,
+      );
+      const offer = (await offersOf(tx, scope)).find((one) => one.publication === publication);
+      const people = offer ? await granteesOf(tx, scope) : [];
+      const to = offer ? entitled(offer, people, await groupFacts(tx, scope), now) : [];
+      const rows = await tx.rows<{ person_id: string }>(
+        sql`SELECT person_id FROM licence_seat WHERE customer_id = ${customer} AND resource_id = ${publication}`,
+      );
+      const holders = new Set(rows.map((row) => row.person_id));
+      const seats = new Set(seated(to, holders, offer?.licences ?? 0));
+      const back = [...holders].filter((id) => !seats.has(id));
+      if (back.length > 0)
+        await tx.write(
+          sql`DELETE FROM licence_seat WHERE customer_id = ${customer} AND resource_id = ${publication}
+            AND person_id IN (${join(back)})`,
+        );
+      await insertMany(
+        tx,
+        'licence_seat',
+        ['customer_id', 'resource_id', 'person_id', 'given_at'],
+        [...seats].filter((id) => !holders.has(id)).map((id) => [customer, publication, id, now]),
+      );
+      const accounts = people.filter(({ id }) => seats.has(id)).map((one) => one.account);
+      const ends = (offer?.grants ?? [])
+        .filter((one) => holdsAt(one, now))
+        .flatMap(({ until }) => until ?? []);
+      await tx.write(
+        sql`INSERT INTO publication_reach (customer_id, resource_id, people_version, due_at, told)
+          VALUES (${customer}, ${publication}, ${version?.people_version ?? 0},
+            ${ends.length === 0 ? null : Math.min(...ends)}, '')
+          ON DUPLICATE KEY UPDATE people_version = VALUES(people_version), due_at = VALUES(due_at),
+            told = IF(told = ${hashOf(accounts)}, told, '')`,
+      );
+      return accounts;
+    },
+  );
+}
+
+const MOST_AT_ONCE = 100;
+
+/** Where people came, left or changed groups, or a grant has ended, seats are given anew, and the provider is told. */
+export async function keepSeats(app: App): Promise<void> {
+  const due = await app.db.rows<Due>(
+    sql`SELECT q.customer_id, c.code, q.resource_id, r.site_code, r.ref FROM publication_reach q
+        JOIN customer c ON c.id = q.customer_id
+        JOIN resource r ON (r.customer_id, r.id) = (q.customer_id, q.resource_id)
+        WHERE r.returned_at IS NULL AND r.wanted AND r.ref IS NOT NULL AND q.customer_id <> ${MSP.id}
+          AND (q.people_version <> c.people_version OR q.due_at <= ${app.clock.now()} OR q.told = '')
+        LIMIT ${MOST_AT_ONCE}`,
+  );
+  for (const one of due)
+    try {
+      await tell(app, one);
+    } catch (error) {
+      // Whom it was not told yet, it is told the next time.
+      if (!(error instanceof OutsideError)) throw error;
+      app.log.info({ publication: one.resource_id, says: error.says }, 'not told whom to let in');
+    }
+}
+
+interface Due {
+  readonly customer_id: string;
+  readonly code: string;
+  readonly resource_id: string;
+  readonly site_code: string;
+  readonly ref: string;
+}
+
+async function tell(app: App, { customer_id, code, resource_id, site_code, ref }: Due): Promise<void> {
+  const accounts = await seatPeople(app, systemScope({ id: customer_id, code }), resource_id);
+  const { port } = await app.providers.at(site_code);
+  const present = await port.resource(ref);
+  if (!present || present.state === 'gone') return;
+  if (JSON.stringify(present.attributes.accounts) !== JSON.stringify(accounts))
+    await port.change(ref, present.version, { accounts });
+  await app.db.write(
+    sql`UPDATE publication_reach SET told = ${hashOf(accounts)} WHERE customer_id = ${customer_id} AND resource_id = ${resource_id}`,
+  );
+}

@@ -1,0 +1,251 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { Group, KeptOut, Offered, Outlook, Person, PersonDetail, WhyLinkTold } from '../../src/contract';
+import { peopleOf } from '../../src/demo/people';
+import { followDirectories } from '../../src/server/directory-link';
+import { keepSeats } from '../../src/server/grants';
+import { begin, change, fillDirectory, linkDirectory, openWorld, type World } from './setup/world';
+
+const DAY = 86_400_000;
+
+/** SVG's twelve: vets and nurses are clinical staff, locums stand outside what is read. Twelve desks are for them. */
+describe('grants', { timeout: 120_000 }, () => {
+  let world: World;
+  let environment = '';
+  const known = peopleOf('QFB', 9);
+  const account = (n: number): string => known[n]?.account ?? '';
+  const entry = (n: number, groups: string[], over: object = {}): object => ({
+    ...known[n],
+    unit: 'People',
+    groups,
+    disabled: false,
+    ...over,
+  });
+  const EVERYBODY = [
+    entry(0, ['Binders']),
+    entry(1, ['Binders']),
+    entry(2, ['Gilders']),
+    ...[3, 4, 5, 6, 7, 8].map((n) => entry(n, ['Office'])),
+  ];
+  const fill = (people: readonly object[]): Promise<unknown> =>
+    fillDirectory(world, 'QFB', people, [
+      { name: 'Craft', unit: 'Groups', groups: ['Binders', 'Gilders'] },
+      { name: 'Binders', unit: 'Groups' },
+      { name: 'Gilders', unit: 'Groups', groups: ['Craft'] },
+      { name: 'Office', unit: 'Groups' },
+      { name: 'Guests', unit: 'Visitors' },
+    ]);
+  const read = async <Answer>(path: string): Promise<Answer> =>
+    (await world.call('ida', 'GET', `/customers/QFB${path}`)).body as unknown as Answer;
+  const follow = async (): Promise<void> => {
+    world.clock.at += 61_000;
+    await followDirectories(world.app);
+    await keepSeats(world.app);
+  };
+  const groupId = async (name: string): Promise<string> =>
+    (await read<{ entries: Group[] }>('/groups')).entries.find((one) => one.name === name)?.id ?? '';
+  const personId = async (n: number): Promise<string> =>
+    (await read<{ entries: Person[] }>('/people')).entries.find((one) => one.account === account(n))?.id ??
+    '';
+  const grantOf = (to: string, id: string, over: object = {}): object => ({
+    pool: 'desks',
+    item: 'Full desktop',
+    to,
+    id,
+    until: null,
+    ...over,
+  });
+  /** Everything that is there for everyone. */
+  let EVERYONE: object[] = [];
+  const grant = async (add: object[], take: object[] = []): Promise<void> => {
+    await begin(world, 'QFB', 'grant-items', { add, take }, { environment });
+    await world.living.untilQuiet();
+  };
+  /** Accounts that the provider lets in. */
+  const letIn = async (): Promise<string[]> => {
+    const [publication] = (await world.port().resources({ customer: 'QFB' })).filter(
+      ({ kind }) => kind === 'publication',
+    );
+    return (publication?.attributes.accounts ?? []) as string[];
+  };
+  const detail = async (n: number): Promise<PersonDetail> => read(`/people/${await personId(n)}`);
+  const why = async (n: number): Promise<WhyLinkTold | undefined> =>
+    (
+      await read<{ links: WhyLinkTold[] }>(
+        `/people/${await personId(n)}/why?environment=${environment}&pool=desks&item=Full%20desktop`,
+      )
+    ).links.find(({ holds }) => !holds);
+
+  beforeAll(async () => {
+    world = await openWorld('grants');
+    await fill(EVERYBODY);
+    await linkDirectory(world, 'QFB', { units: ['People', 'Groups'], groups: [] });
+    const made = await begin(world, 'QFB', 'provision', {
+      environment: 'bench',
+      template: 'shared-office',
+      people: 9,
+      site: 'KQ',
+      inputs: [{ key: 'work', value: 'standard' }],
+    });
+    environment = made.environment;
+    await world.living.untilQuiet();
+    const { entries } = await read<{ entries: Offered[] }>('/items');
+    EVERYONE = entries.map(({ item }) => grantOf('everyone', '', { item: item.name }));
+  });
+  afterAll(() => world.close());
+
+  it('are at first for everyone, and all who have a licence seat are let in', async () => {
+    const { entries } = await read<{ entries: Offered[] }>('/items');
+    const desktop = entries.find(({ item }) => item.name === 'Full desktop');
+    expect(desktop?.grants).toMatchObject([{ to: 'everyone', name: 'Everyone', people: 9, until: null }]);
+    expect((await letIn()).sort()).toEqual(known.map((one) => one.account).sort());
+  });
+
+  it('know the groups of the directory, round a circle too, and those outside what is read', async () => {
+    const { entries } = await read<{ entries: Group[] }>('/groups');
+    expect(entries.map(({ name, direct, people, inScope }) => [name, direct, people, inScope])).toEqual([
+      ['Binders', 2, 2, true],
+      ['Craft', 0, 3, true],
+      ['Gilders', 1, 3, true],
+      ['Guests', 0, 0, false],
+      ['Office', 6, 6, true],
+    ]);
+    const { entries: members } = await read<{ entries: { account: string; way: string[] }[] }>(
+      `/groups/${await groupId('Craft')}/members`,
+    );
+    expect(members.find((one) => one.account === account(0))?.way).toEqual(['Binders', 'Craft']);
+  });
+
+  it('tell before what they change, person by person', async () => {
+    const { body } = await world.call(
+      'ida',
+      'POST',
+      `/customers/QFB/environments/${environment}/grants/outlook`,
+      {
+        body: { add: [grantOf('group', await groupId('Craft'))], take: EVERYONE },
+      },
+    );
+    expect(body as unknown as Outlook).toMatchObject({
+      gain: 0,
+      lose: 9,
+      out: 6,
+      pools: [{ entitled: 3, licences: 9, short: 0 }],
+    });
+    expect((await letIn()).length).toBe(9);
+  });
+
+  it('to a group reach all who are in it through others, and nobody else any more', async () => {
+    await grant([grantOf('group', await groupId('Craft'))], EVERYONE);
+    expect((await letIn()).sort()).toEqual([account(0), account(1), account(2)].sort());
+    expect((await detail(0)).items).toMatchObject([
+      {
+        item: { name: 'Full desktop', pool: 'desks' },
+        through: [{ to: 'group', way: ['Binders', 'Craft'] }],
+        missing: null,
+      },
+    ]);
+    expect((await detail(4)).items).toEqual([]);
+    expect(await why(4)).toMatchObject({
+      link: 'grant',
+      says: `granted to Craft, and ${account(4)} is not in it`,
+      mend: 'grant',
+    });
+  });
+
+  it('to one person end when they were said to', async () => {
+    await grant([grantOf('person', await personId(4), { until: world.clock.at + DAY })]);
+    expect(await letIn()).toContain(account(4));
+    world.clock.at += DAY;
+    await keepSeats(world.app);
+    expect(await letIn()).not.toContain(account(4));
+    expect((await why(4))?.says).toContain('which is over');
+  });
+
+  it('follow who comes to a group and who leaves the directory, and give a returner what was theirs', async () => {
+    await fill([
+      entry(0, ['Office']),
+      entry(5, ['Gilders']),
+      ...EVERYBODY.filter((_one, n) => n !== 0 && n !== 5),
+    ]);
+    await follow();
+    expect((await letIn()).sort()).toEqual([account(1), account(2), account(5)].sort());
+    const id = await personId(2);
+    await fill(EVERYBODY.map((one, n) => (n === 2 ? entry(2, ['Gilders'], { disabled: true }) : one)));
+    await follow();
+    expect((await letIn()).sort()).toEqual([account(0), account(1)].sort());
+    expect(await read<PersonDetail>(`/people/${id}`)).toMatchObject({
+      leftAt: expect.any(Number),
+      items: [],
+    });
+    await fill(EVERYBODY);
+    await follow();
+    expect(await letIn()).toContain(account(2));
+    expect(await personId(2)).toBe(id);
+  });
+
+  it('to a group outside what is read are refused, with where it stands', async () => {
+    const refused = await change(
+      world,
+      'QFB',
+      'grant-items',
+      { add: [grantOf('group', await groupId('Guests'))] },
+      { environment },
+    );
+    expect(refused.status).toBe(422);
+    expect(refused.text).toContain('Guests stands in Visitors, outside what is read');
+  });
+
+  it('tell of a whole group who would not get in, and why', async () => {
+    const out = await read<KeptOut>(
+      `/groups/${await groupId('Office')}/why?environment=${environment}&pool=desks&item=Full%20desktop`,
+    );
+    expect([out.people, out.getIn, out.keptOut.length]).toEqual([6, 0, 6]);
+    expect(out.keptOut[0]?.link.says).toContain('granted to Craft');
+  });
+
+  it('are undone like any change', async () => {
+    await grant(EVERYONE);
+    expect(await letIn()).toHaveLength(9);
+    const page = await read<{ version: number }>(`/environments/${environment}`);
+    await begin(world, 'QFB', 'undo', { version: page.version - 1 }, { environment });
+    await world.living.untilQuiet();
+    expect(await letIn()).toHaveLength(3);
+  });
+
+  it('come back at the provider when somebody changes them past us', async () => {
+    const [publication] = (await world.port().resources({ customer: 'QFB' })).filter(
+      ({ kind }) => kind === 'publication',
+    );
+    if (!publication) throw new Error('there is no publication');
+    await world.port().change(publication.ref, publication.version, { grants: ['Full desktop: everyone'] });
+    await world.living.untilQuiet();
+    const { differences } = await read<{ differences: { attribute: string; says: string }[] }>(
+      `/environments/${environment}/differences`,
+    );
+    expect(differences.find(({ attribute }) => attribute === 'grants')?.says).toMatch(/more.* of its grants/);
+  });
+
+  it('are one customer’s: no other’s group or person is granted, shown or explained', async () => {
+    const other = (await world.call('ida', 'GET', '/customers/SVG/people')).body.entries as Person[];
+    const strange = other[0]?.id ?? '';
+    const refused = await change(
+      world,
+      'QFB',
+      'grant-items',
+      { add: [grantOf('person', strange)] },
+      { environment },
+    );
+    expect(refused.status).toBe(422);
+    const group = await groupId('Craft');
+    const asked = `environment=${environment}&pool=desks&item=Full%20desktop`;
+    for (const path of [
+      `/customers/QFB/people/${strange}`,
+      `/customers/QFB/people/${strange}/why?${asked}`,
+      `/customers/SVG/groups/${group}/members`,
+      `/customers/SVG/groups/${group}/why?${asked}`,
+      `/customers/SVG/people/${await personId(0)}`,
+    ])
+      expect([path, (await world.call('ida', 'GET', path)).status]).toEqual([path, 404]);
+    for (const path of ['/groups', '/items', `/people/${await personId(0)}`, `/groups/${group}/members`])
+      expect((await world.call('jonah', 'GET', `/customers/QFB${path}`)).status).toBe(404);
+  });
+});
