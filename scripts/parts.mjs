@@ -12,7 +12,7 @@ export const BUILT = {
 };
 
 /** Raised when what an older demo left in .laager/ cannot be carried over: then the demo is loaded anew. */
-export const LAYOUT = 38;
+export const LAYOUT = 39;
 
 /** What MariaDB is given when it holds millions of rows. */
 export const LARGE = ['--innodb-buffer-pool-size=1G', '--innodb-log-file-size=512M'];
@@ -89,6 +89,7 @@ export async function startParts(
     LAAGER_DIRECTORY_URL: url('directory'),
     LAAGER_DIRECTORY_KEY: ownSecret('directory'),
     LAAGER_MAIL_URL: url('mail'),
+    LAAGER_ADDRESS: url('web'),
     LAAGER_IDENTITY_ISSUER: url('identity'),
     LAAGER_IDENTITY_NAME: 'the Tern & Tallow sign-in',
     LAAGER_IDENTITY_CLIENT: 'laager',

@@ -2,7 +2,8 @@ import type Joi from 'joi';
 import type { Role } from './roles';
 
 export type Method = 'GET' | 'POST' | 'PUT' | 'DELETE';
-export type Access = 'public' | 'operator' | 'customer';
+/** `person`: one of a customer's people, at their own desk. */
+export type Access = 'public' | 'operator' | 'customer' | 'person';
 
 /** One way into the API: what it takes and answers. The server, its OpenAPI document and the client go by it. */
 export interface Endpoint<
@@ -53,4 +54,10 @@ export const endpoint = <
 ): Endpoint<Path, Params, Query, Body, Answer, Verb> => stated;
 
 export const accessOf = ({ anyone, path }: Pick<Endpoint, 'anyone' | 'path'>): Access =>
-  anyone === true ? 'public' : path.includes('{customer}') ? 'customer' : 'operator';
+  anyone === true
+    ? 'public'
+    : path.startsWith('/desk')
+      ? 'person'
+      : path.includes('{customer}')
+        ? 'customer'
+        : 'operator';

@@ -8,6 +8,7 @@ export * from './changes';
 export * from './clock';
 export * from './costs';
 export * from './customers';
+export * from './desk';
 export * from './directory';
 export * from './environments';
 export * from './grants';
@@ -43,6 +44,7 @@ import type { factsEndpoints } from './changes';
 import type { clockEndpoints } from './clock';
 import type { costEndpoints } from './costs';
 import type { customerEndpoints } from './customers';
+import type { deskEndpoints } from './desk';
 import type { directoryEndpoints } from './directory';
 import type { environmentEndpoints } from './environments';
 import type { groundEndpoints } from './ground';
@@ -79,6 +81,7 @@ export type Endpoints =
   | In<typeof clockEndpoints>
   | In<typeof costEndpoints>
   | In<typeof customerEndpoints>
+  | In<typeof deskEndpoints>
   | In<typeof directoryEndpoints>
   | In<typeof environmentEndpoints>
   | In<typeof factsEndpoints>

@@ -17,6 +17,8 @@ import { networkRoutes } from './networks/routes';
 import { operatorRoutes } from './operators/routes';
 import { orphanRoutes } from './orphans/routes';
 import { grantRoutes } from './grants/routes';
+import { whoseDesk } from './desk/who';
+import { deskRoutes } from './desk/routes';
 import { peopleRoutes } from './people/routes';
 import { planRoutes } from './plans/routes';
 import { pricingRoutes } from './pricing/routes';
@@ -49,6 +51,7 @@ export const routesOf = (catalogue: Catalogue): readonly Route[] => [
   ...certificateRoutes,
   ...peopleRoutes,
   ...grantRoutes,
+  ...deskRoutes,
   ...directoryRoutes,
   ...approvalRoutes,
   ...changeRoutes(catalogue),
@@ -86,6 +89,6 @@ export interface Laager {
 /** @param more routes that a process has beyond the product's own */
 export function apiOf(app: App, more: readonly Route[] = []): Laager {
   const routes = [...routesOf(app.catalogue), ...more];
-  const api = makeApi(app, routes, whoAsks);
+  const api = makeApi(app, routes, { operator: whoAsks, person: whoseDesk });
   return { answer: api, openApi: () => openApi(routes) };
 }

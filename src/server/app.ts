@@ -20,6 +20,8 @@ export interface App {
   readonly providers: Providers;
   readonly directory: Directory;
   readonly mail: Mail;
+  /** Where people reach us, for links that are mailed; undefined: none are. */
+  readonly address: string | undefined;
   readonly live: Listener;
   readonly log: Log;
   readonly sealing: Sealing;
@@ -54,6 +56,7 @@ export function openAppOn({ config, part, db, clock = wallClock, catalogue = mak
     providers: openProviders(db, sealing),
     directory: httpDirectory(config.directory.url, config.directory.key),
     mail: httpMail(config.mail.url),
+    address: config.address,
     live: new Listener(db, log),
     log,
     sealing,

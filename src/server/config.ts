@@ -18,6 +18,8 @@ export interface Config {
   readonly secretKeys: readonly [now: string, also?: string];
   readonly directory: { readonly url: string; readonly key: string };
   readonly mail: { readonly url: string };
+  /** Where people reach us, for links that are mailed; undefined: none are. */
+  readonly address?: string | undefined;
   /** Where operators may sign in too (OpenID Connect); undefined: with a password alone. */
   readonly identity?: Identity | undefined;
   /** The gates in front of us that are believed for whom they speak. */
@@ -46,6 +48,7 @@ interface Variables {
   readonly LAAGER_DIRECTORY_URL: string;
   readonly LAAGER_DIRECTORY_KEY: string;
   readonly LAAGER_MAIL_URL: string;
+  readonly LAAGER_ADDRESS?: string;
   readonly LAAGER_IDENTITY_ISSUER?: string;
   readonly LAAGER_IDENTITY_NAME: string;
   readonly LAAGER_IDENTITY_CLIENT: string;
@@ -89,6 +92,7 @@ const variables = Joi.object<Variables>({
   LAAGER_DIRECTORY_URL: url.default('http://127.0.0.1:4711'),
   LAAGER_DIRECTORY_KEY: Joi.string().allow('').default(''),
   LAAGER_MAIL_URL: url.default('http://127.0.0.1:4712'),
+  LAAGER_ADDRESS: url,
   LAAGER_IDENTITY_ISSUER: url,
   LAAGER_IDENTITY_NAME: Joi.string().max(60).default('your organisation’s sign-in'),
   LAAGER_IDENTITY_CLIENT: Joi.string().default('laager'),
@@ -110,6 +114,7 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
     secretKeys: [given.LAAGER_SECRET_KEY, given.LAAGER_ALSO_SECRET_KEY],
     directory: { url: given.LAAGER_DIRECTORY_URL, key: given.LAAGER_DIRECTORY_KEY },
     mail: { url: given.LAAGER_MAIL_URL },
+    address: given.LAAGER_ADDRESS,
     ...(given.LAAGER_IDENTITY_ISSUER === undefined
       ? {}
       : {

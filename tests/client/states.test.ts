@@ -357,7 +357,14 @@ describe('lists of none, of one, of thousands', () => {
     ],
     [
       'People',
-      (n) => show(People, { code: 'C1', initial: many(n, person), mayChange: true, find: '' }),
+      (n) =>
+        show(People, {
+          code: 'C1',
+          initial: many(n, person),
+          groups: { entries: [], units: [] },
+          mayChange: true,
+          find: '',
+        }),
       'Nobody is known yet.',
     ],
   ];

@@ -197,7 +197,11 @@ describe('getting in', () => {
 
   it('leaves an auditor nothing to write but what is their own, and what changes nothing', () => {
     const open = ROUTES.filter(
-      (one) => one.method !== 'GET' && one.roles?.includes('auditor') !== false && one.anyone !== true,
+      (one) =>
+        one.method !== 'GET' &&
+        one.roles?.includes('auditor') !== false &&
+        one.access !== 'public' &&
+        one.access !== 'person',
     );
     expect(
       open.map((one) => `${one.method} ${one.path}`).filter((one) => !one.endsWith('/proposal')),
@@ -216,7 +220,11 @@ describe('getting in', () => {
 
   it('is told to people as one table of who may what', async () => {
     const may = (route: Route, role: Role): string =>
-      route.anyone === true || route.roles === undefined || route.roles.includes(role) ? 'yes' : '–';
+      route.access === 'person'
+        ? 'people'
+        : route.anyone === true || route.roles === undefined || route.roles.includes(role)
+          ? 'yes'
+          : '–';
     const rows = ROUTES.map((route) => [
       `\`${route.method} ${route.path}\``,
       ...ROLES.map((role) => may(route, role)),
@@ -322,7 +330,9 @@ describe('getting in', () => {
     const { body: trail } = await world.call('ida', 'GET', '/customers/SVG/trail');
     const entry = (trail.entries as { id: string }[])[0]?.id ?? '';
     const hold = await holdFor(world, 'SVG', 'add-hosts', { pool: 'desks', hosts: 1 }, made.environment);
-    for (const route of ROUTES.filter((one) => one.method === 'GET' && one.answer)) {
+    for (const route of ROUTES.filter(
+      (one) => one.method === 'GET' && one.answer && one.access !== 'person',
+    )) {
       const path = route.path
         .replace('{customer}', 'SVG')
         .replace('{environment}', made.environment)

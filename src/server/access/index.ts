@@ -1,4 +1,5 @@
 export {
+  deskScope,
   enter,
   reachable,
   within,
@@ -10,6 +11,7 @@ export {
   type Actor,
   type RequestKey,
   type CustomerScope,
+  type DeskScope,
   type Scope,
 } from './scope';
 export { openSealing, type Sealing } from './seal';

@@ -5,7 +5,8 @@ import { notFound, Problem } from '../problem';
 export interface Actor {
   readonly id: string;
   readonly name: string;
-  readonly role: Role | 'system';
+  /** `person`: one of a customer's people, at their own desk. */
+  readonly role: Role | 'system' | 'person';
 }
 
 /** The tenant that is the MSP itself: what belongs to no customer belongs to it. */
@@ -67,6 +68,23 @@ export const systemScope = (customer: { id: string; code: string }, name = 'Laag
   customer,
 });
 
+/** One of a customer's people, inside that customer, and nowhere but at their own desk. */
+export interface DeskScope extends CustomerScope {
+  /** Our id of them. */
+  readonly person: string;
+}
+
+/** @param person whose desk it is, as who they are was shown */
+export const deskScope = (
+  customer: { readonly id: string; readonly code: string },
+  person: { readonly id: string; readonly name: string },
+): DeskScope => ({
+  [entered]: true,
+  actor: { id: person.id, name: person.name, role: 'person' },
+  customer,
+  person: person.id,
+});
+
 /** Who acts, and everywhere: for what Laager does by itself. */
 export const SYSTEM: Scope = {
   actor: { id: 'system', name: 'Laager', role: 'system' },
@@ -86,7 +104,8 @@ export const within = (scope: Scope | CustomerScope, column: string): Sql =>
 
 /** @throws Problem 403 when the role may not do this */
 export function requireRole(actor: Actor, roles: readonly Role[]): void {
-  if (actor.role !== 'system' && !roles.includes(actor.role))
+  if (actor.role === 'system') return;
+  if (actor.role === 'person' || !roles.includes(actor.role))
     throw new Problem(403, 'role', `This needs the role ${roles.join(' or ')}.`);
 }
 

@@ -1,5 +1,5 @@
 import type { Offer } from '../../core/grants';
-import type { Crossing, Intent } from '../../core/intent';
+import type { Crossing, Intent, OwnAct } from '../../core/intent';
 import { isPersonal } from '../../core/sizing';
 import type { CustomerScope } from '../access';
 import { sql, type Connection } from '../db';
@@ -13,6 +13,8 @@ export interface KnownOffer extends Offer {
   readonly site: string;
   /** What may cross between a session and where it is shown. */
   readonly crosses: readonly Crossing[];
+  /** What people may do with a desktop of their own. */
+  readonly may: readonly OwnAct[];
 }
 
 /** All that is published to a customer's people. */
@@ -42,6 +44,7 @@ export async function offersOf(db: Connection, { customer }: CustomerScope): Pro
         isPersonal: isPersonal(pool),
         site: site_code,
         crosses: pool.crosses,
+        may: pool.may,
       };
     }),
   );

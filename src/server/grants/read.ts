@@ -32,7 +32,7 @@ import { listSessions } from '../sessions';
 import { offersOf, type KnownOffer } from './offers';
 
 /** What is known of a customer for telling who sees what. */
-interface Known {
+export interface Known {
   readonly groups: Groups;
   readonly offers: readonly KnownOffer[];
   readonly scope: DirectoryScope;
@@ -41,7 +41,7 @@ interface Known {
   readonly zone: string;
 }
 
-async function knownOf(app: App, scope: CustomerScope): Promise<Known> {
+export async function knownOf(app: App, scope: CustomerScope): Promise<Known> {
   const { db } = app;
   const [groups, offers, link, seats, customer] = await Promise.all([
     groupFacts(db, scope),
@@ -160,7 +160,7 @@ function hostsOf(app: App, scope: CustomerScope): (offer: KnownOffer) => Promise
   };
 }
 
-function whyFacts(
+export function whyFacts(
   app: App,
   known: Known,
   offer: KnownOffer,

@@ -14,3 +14,4 @@ export {
 } from './request';
 export { created, nothing, ok, reads, readsForAnyone, versioned, writes, type Route } from './route';
 export { csvResponse, paged } from './list';
+export { cookie } from './cookie';

@@ -1,6 +1,6 @@
 import type Joi from 'joi';
 import { accessOf, type Access, type Endpoint, type Of } from '../../contract';
-import type { CustomerScope, Scope } from '../access';
+import type { CustomerScope, DeskScope, Scope } from '../access';
 import type { App } from '../app';
 
 /** What a handler is given: everything checked, and the request as it came. */
@@ -25,6 +25,8 @@ export interface Reply<Answer = unknown> {
 export interface Scopes {
   readonly outer: Scope | undefined;
   readonly inner: CustomerScope | undefined;
+  /** One of a customer's people, at their own desk. */
+  readonly desk?: DeskScope;
 }
 
 /** A route as the table holds it. What it made is answered from; kept with its key, it is answered from again. */
@@ -35,9 +37,11 @@ export interface Route extends Endpoint {
 }
 
 /** In whose scope a handler works: nobody's, who asks, or inside the customer that the path names. */
-type Who<Path extends string> = Path extends `${string}{customer}${string}`
-  ? [inner: CustomerScope, outer: Scope]
-  : [scope: Scope];
+type Who<Path extends string> = Path extends `/desk${string}`
+  ? [desk: DeskScope]
+  : Path extends `${string}{customer}${string}`
+    ? [inner: CustomerScope, outer: Scope]
+    : [scope: Scope];
 type Asked<Params, Query, Body> = Ask<Params, Query, Body extends Joi.AnySchema ? Of<Body> : undefined>;
 type Answered<Answer> = Reply<Answer> | Response | Promise<Reply<Answer> | Response>;
 
@@ -89,7 +93,8 @@ export const readsForAnyone = <Params, Query, Body extends Joi.AnySchema | undef
   reply: async (made) => made as Reply | Response,
 });
 
-function whoOf(access: Access, { outer, inner }: Scopes): readonly unknown[] {
+function whoOf(access: Access, { outer, inner, desk }: Scopes): readonly unknown[] {
+  if (access === 'person' && desk) return [desk];
   if (!outer || (access === 'customer' && !inner))
     throw new Error('a route was asked without the scope that it needs');
   return inner ? [inner, outer] : [outer];

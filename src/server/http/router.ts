@@ -1,6 +1,6 @@
 import { Hono } from 'hono';
 import type Joi from 'joi';
-import { enter, requireRole, type Scope } from '../access';
+import { enter, requireRole, type DeskScope, type Scope } from '../access';
 import type { App } from '../app';
 import { DatabaseError } from '../db';
 import { OutsideError } from '../outside';
@@ -18,16 +18,18 @@ const MOST_FAULTS = 20;
 /** Answers a request under /api/v1. Never throws: whatever goes wrong becomes problem details. */
 export type Api = (request: Request) => Promise<Response>;
 
-/** The API over a table of routes. @param whoAsks throws a `Problem` for those whom it does not know */
-export function makeApi(
-  app: App,
-  routes: readonly Route[],
-  whoAsks: (app: App, request: Request) => Promise<Scope>,
-): Api {
+/** Who asks, of those who work here and of customers' people. Each throws a `Problem` for those whom it does not know. */
+export interface Who {
+  readonly operator: (app: App, request: Request) => Promise<Scope>;
+  readonly person: (app: App, request: Request) => Promise<DeskScope>;
+}
+
+/** The API over a table of routes. */
+export function makeApi(app: App, routes: readonly Route[], who: Who): Api {
   const hono = new Hono().basePath(BASE);
   for (const route of routes)
     hono.on(route.method, written(route.path), async ({ req }) => {
-      const reply = await serve(app, whoAsks, req.raw, route, req.param());
+      const reply = await serve(app, who, req.raw, route, req.param());
       return reply instanceof Response ? reply : respond(reply);
     });
   for (const [path, methods] of methodsByPath(routes))
@@ -64,7 +66,7 @@ function troubled(app: App, request: Request, error: Error): Response {
 
 async function serve(
   app: App,
-  whoAsks: (app: App, request: Request) => Promise<Scope>,
+  asks: Who,
   request: Request,
   route: Route,
   params: Readonly<Record<string, string>>,
@@ -75,7 +77,13 @@ async function serve(
     const nobody = { outer: undefined, inner: undefined };
     return route.reply(await route.work(ask, nobody), ask, nobody);
   }
-  const who = await whoAsks(app, request);
+  if (route.access === 'person') {
+    const desk = await asks.person(app, request);
+    const ask = await checkedAsk(app, request, route, params);
+    const scopes = { outer: undefined, inner: undefined, desk };
+    return route.reply(await route.work(ask, scopes), ask, scopes);
+  }
+  const who = await asks.operator(app, request);
   if (who.needsFactor === true && route.beforeFactor !== true)
     throw new Problem(
       403,

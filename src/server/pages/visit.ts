@@ -11,7 +11,7 @@ export async function visit(
   locals: App.Locals,
 ): Promise<{ app: Laager; scope: Scope; bar: BarState; mayChange: boolean }> {
   const { laager: app, scope } = locals;
-  if (!scope) throw new Problem(401, 'sign-in', 'Sign in first.');
+  if (!scope || scope.actor.role === 'person') throw new Problem(401, 'sign-in', 'Sign in first.');
   return {
     app,
     scope,

@@ -4,11 +4,13 @@ import type { Operation, Provider } from './port';
 import {
   feedSchema,
   healthSchema,
+  openedSchema,
   operationSchema,
   pageOf,
   presentSchema,
   pricesSchema,
   probeSchema,
+  programsSchema,
   readPresent,
   readPrices,
   readSessionChange,
@@ -88,6 +90,7 @@ export function httpProvider(address: ProviderAddress): Provider {
   const begun = async (method: string, path: string, sent: Sent): Promise<Operation> =>
     understood(system, operationSchema, accepted(system, await call(method, path, sent)));
 
+  const of = (session: string): string => `/v1/sessions/${encodeURIComponent(session)}`;
   const at = (ref: string): string => `/v1/resources/${encodeURIComponent(ref)}`;
 
   return {
@@ -122,6 +125,24 @@ export function httpProvider(address: ProviderAddress): Provider {
     message: async (host, id, text) =>
       void accepted(system, await call('PUT', `${at(host)}/messages/${id}`, { body: { text } })),
     endSessions: async (host) => void accepted(system, await call('DELETE', `${at(host)}/sessions`)),
+    openSession: async (host, account, item) => {
+      const reply = await call('POST', `${at(host)}/sessions`, { body: { account, item } });
+      const opened = understood(system, openedSchema, accepted(system, reply));
+      return { ...opened, address: new URL(opened.address, address.url).href };
+    },
+    messageSession: async (session, id, text) =>
+      over(system, await call('PUT', `${of(session)}/messages/${id}`, { body: { text } })),
+    disconnect: async (session) => over(system, await call('POST', `${of(session)}/disconnect`)),
+    endSession: async (session) => over(system, await call('DELETE', of(session))),
+    programs: async (session) => {
+      const reply = await call('GET', `${of(session)}/programs`);
+      if (reply.status === 404) return [];
+      return understood(system, programsSchema, accepted(system, reply)).programs.map(
+        ({ memory_mib, ...one }) => ({ ...one, memoryMiB: memory_mib }),
+      );
+    },
+    endProgram: async (session, program) =>
+      over(system, await call('DELETE', `${of(session)}/programs/${encodeURIComponent(program)}`)),
     sessions: (host) => all(`/v1/sessions?host=${encodeURIComponent(host)}`, sessionSchema),
     allSessions: async () => {
       // The first page tells the place: what changes while the others are read is read again as a change.
@@ -154,4 +175,9 @@ export function httpProvider(address: ProviderAddress): Provider {
       };
     },
   };
+}
+
+/** What is over already is as it was to be. */
+function over(system: string, reply: OutsideReply): void {
+  if (reply.status !== 404) accepted(system, reply);
 }

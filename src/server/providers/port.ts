@@ -62,6 +62,24 @@ export interface PresentSession {
   readonly since: number;
 }
 
+/** A session that was opened for somebody, and where they reach it. */
+export interface OpenedSession {
+  readonly session: PresentSession;
+  /** An address with a ticket that lets them in, and until when it does. */
+  readonly address: string;
+  readonly until: number;
+}
+
+/** Something that runs in a session. */
+export interface Program {
+  readonly id: string;
+  readonly name: string;
+  /** Of one vCPU, in hundredths. */
+  readonly load: number;
+  readonly memoryMiB: number;
+  readonly responds: boolean;
+}
+
 /** A session as it was from a place in the provider's record on. */
 export type SessionChange =
   | (PresentSession & { readonly seq: number })
@@ -129,6 +147,17 @@ export interface Provider {
   /** Shows a message to those who are signed in on a host; the same id again shows nothing. */
   message(host: string, id: string, text: string): Promise<void>;
   endSessions(host: string): Promise<void>;
+  /**
+   * Opens a session for somebody on a host, or finds the one that they have there.
+   * @throws OutsideError, lasting, when that host has no seat for them
+   */
+  openSession(host: string, account: string, item: string): Promise<OpenedSession>;
+  /** One session is spoken to, left idle or ended; the same message id again shows nothing. One that is over is over. */
+  messageSession(session: string, id: string, text: string): Promise<void>;
+  disconnect(session: string): Promise<void>;
+  endSession(session: string): Promise<void>;
+  programs(session: string): Promise<Program[]>;
+  endProgram(session: string, program: string): Promise<void>;
   sessions(host: string): Promise<PresentSession[]>;
   /** Everyone who is in, and the place in the record of their changes from which to go on. */
   allSessions(): Promise<{ readonly sessions: readonly PresentSession[]; readonly place: string }>;

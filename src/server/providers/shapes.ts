@@ -5,7 +5,9 @@ import type { Rate } from '../../core/rating';
 import type {
   Operation,
   PresentResource,
+  OpenedSession,
   PresentSession,
+  Program,
   ProviderPrices,
   ProviderSite,
   SessionChange,
@@ -102,6 +104,28 @@ export const sessionSchema = Joi.object<PresentSession>({
   account: text,
   state: Joi.valid('active', 'idle').required(),
   since: whole,
+});
+
+export const openedSchema = Joi.object<OpenedSession>({
+  session: sessionSchema.required(),
+  address: Joi.string().max(500).required(),
+  until: whole,
+});
+
+export const programsSchema = Joi.object<{
+  readonly programs: readonly (Omit<Program, 'memoryMiB'> & { readonly memory_mib: number })[];
+}>({
+  programs: Joi.array()
+    .items(
+      Joi.object({
+        id: Joi.string().max(64).required(),
+        name: text,
+        load: Joi.number().min(0).required(),
+        memory_mib: Joi.number().min(0).required(),
+        responds: Joi.boolean().required(),
+      }),
+    )
+    .required(),
 });
 
 interface ChangeBody extends Omit<PresentSession, 'state'> {

@@ -1,7 +1,17 @@
-import { serialize } from 'hono/utils/cookie';
 import { operatorEndpoints, signInEndpoints } from '../../contract';
 import { networkOf } from '../client-address';
-import { cookieOf, created, fromOf, isSecure, nothing, ok, reads, readsForAnyone, writes } from '../http';
+import {
+  cookie,
+  cookieOf,
+  created,
+  fromOf,
+  isSecure,
+  nothing,
+  ok,
+  reads,
+  readsForAnyone,
+  writes,
+} from '../http';
 import { BROWSER_COOKIE, BROWSER_SECONDS } from './browser';
 import { acceptInvite, listOperators } from '../operators';
 import {
@@ -19,15 +29,6 @@ import { beginOutside, endOutside, nextOf, WAY_SECONDS, type OutsideRefusal } fr
 import { ownPath } from './own-path';
 import { makeToken, SESSION_COOKIE, SESSION_MS, signIn, signOut } from './sign-in';
 import { countTry, forgetTry } from './tries';
-
-const cookie = (request: Request, name: string, value: string, seconds: number): string =>
-  serialize(name, value, {
-    path: '/',
-    httpOnly: true,
-    sameSite: 'Lax',
-    maxAge: seconds,
-    secure: isSecure(request),
-  });
 
 const WAY_COOKIE = 'laager_outside';
 const BACK = '/api/v1/session/outside/back';

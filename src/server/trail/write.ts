@@ -25,7 +25,7 @@ export async function writeTrail(connection: Connection, entry: TrailEntry): Pro
       entry.customerId,
       entry.at,
       entry.actor.name,
-      entry.actor.role === 'system' ? null : entry.actor.role,
+      entry.actor.role === 'system' || entry.actor.role === 'person' ? null : entry.actor.role,
       entry.actor.id,
       entry.action,
       entry.subject,

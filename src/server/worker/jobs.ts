@@ -12,6 +12,7 @@ import {
   trySignIn,
   type Connected,
 } from '../providers';
+import { forgetArrivals } from '../desk';
 import { keepDesktops } from '../desktops';
 import { followDirectories } from '../directory-link';
 import { keepSeats } from '../grants';
@@ -213,6 +214,7 @@ const KEEP_ANSWERS_MS = 24 * 60 * MINUTE;
 async function sweep(app: App): Promise<void> {
   const wall = app.clock.wall();
   await app.db.write('DELETE FROM live_event WHERE wall_at < ? LIMIT 5000', [wall - KEEP_EVENTS_MS]);
+  await forgetArrivals(app);
   await app.db.write('DELETE FROM idempotency WHERE created_at < ? LIMIT 5000', [wall - KEEP_ANSWERS_MS]);
 }
 

@@ -15,6 +15,8 @@ export interface Call {
 export interface Answer {
   readonly status: number;
   readonly body?: unknown;
+  /** Sent as it is, in place of a body. */
+  readonly text?: string;
   readonly headers?: Readonly<Record<string, string>>;
 }
 
@@ -115,8 +117,8 @@ const dated = (answer: Answer, aheadMs: number): Answer =>
     ? answer
     : { ...answer, headers: { ...answer.headers, date: new Date(Date.now() + aheadMs).toUTCString() } };
 
-const written = ({ status, body, headers }: Answer): Response =>
-  new Response(body === undefined ? null : JSON.stringify(body), {
+const written = ({ status, body, text, headers }: Answer): Response =>
+  new Response(text ?? (body === undefined ? null : JSON.stringify(body)), {
     status,
     headers: { 'content-type': 'application/json', ...headers },
   });

@@ -6,6 +6,7 @@ import type { FaultKind, Faults } from './faults';
 import { outputOf } from './images';
 import { probe } from './route';
 import { endSessionsOn, isKnownPlace, newestChange } from './session-record';
+import { sessionRoutes } from './live-sessions';
 import { movePeople } from './sessions';
 import type { Operation } from './resource';
 import { describe, type Standing, type World } from './world';
@@ -179,6 +180,8 @@ export function providerRoutes(world: World, faults: Faults, access: ProviderAcc
       return { status: 204 };
     }),
 
+    ...sessionRoutes(world, guarded),
+
     'GET /control/faults': async () => ({ status: 200, body: { faults: faults.all() } }),
     'PUT /control/faults': async (call) => {
       const wanted = Array.isArray(call.body.faults) ? (call.body.faults as Record<string, unknown>[]) : [];
@@ -204,7 +207,7 @@ export function providerRoutes(world: World, faults: Faults, access: ProviderAcc
     },
     'GET /control/messages': async () => ({
       status: 200,
-      body: { messages: await store.rows('SELECT host, id, text, at FROM message ORDER BY at, id') },
+      body: { messages: await store.rows('SELECT host, id, text, at, session FROM message ORDER BY at, id') },
     }),
     'POST /control/standing': async (call) => {
       const all = Array.isArray(call.body.resources) ? (call.body.resources as Standing[]) : [];

@@ -1,6 +1,13 @@
 import { presence } from './crowd';
 import type { Resource } from './resource';
 import { keepMoves, type Moves, type Session } from './session-record';
+
+/** One that somebody opened themselves, or was left by an engineer, does not follow their usual day. */
+interface Seen extends Session {
+  readonly by_person: number;
+  readonly held: string;
+}
+
 import { newId, type World } from './world';
 
 /** When people were last moved, and how long that took: who has come since then came at their own hour. */
@@ -27,13 +34,30 @@ export async function movePeople(world: World): Promise<void> {
   const allHosts = await world.list("kind = 'host' AND state <> 'gone'", []);
   const hosts = byPool(allHosts);
   const sessions = grouped(
-    await world.store.rows<Session>('SELECT id, pool, host, account, state, since FROM session'),
+    await world.store.rows<Seen>(
+      'SELECT id, pool, host, account, state, since, by_person, held FROM session',
+    ),
     (one) => one.pool,
+  );
+  await world.store.write('DELETE FROM away WHERE until_at <= ?', [at]);
+  const away = new Set(
+    (await world.store.rows<{ pool: string; account: string }>('SELECT pool, account FROM away')).map(
+      (one) => `${one.pool} ${one.account}`,
+    ),
   );
   const moves: Moves = { ended: [], changed: [], begun: [] };
   for (const pool of pools) {
     const accounts = (publications.get(pool.id) ?? []).flatMap((one) => listOf(one.attrs.accounts));
-    movePool(pool, accounts, hosts.get(pool.id) ?? [], sessions.get(pool.id) ?? [], at, last?.at ?? 0, moves);
+    movePool(
+      pool,
+      accounts,
+      hosts.get(pool.id) ?? [],
+      sessions.get(pool.id) ?? [],
+      at,
+      last?.at ?? 0,
+      moves,
+      away,
+    );
   }
   await keepMoves(world.store, moves);
   lookedAt.set(world, { at, endedWall: Date.now(), tookMs: Date.now() - began, hosts: allHosts.length });
@@ -56,17 +80,24 @@ function movePool(
   pool: Resource,
   accounts: readonly string[],
   hosts: readonly Resource[],
-  sessions: readonly Session[],
+  sessions: readonly Seen[],
   at: number,
   lastLook: number,
   moves: Moves,
+  away: ReadonlySet<string>,
 ): void {
   const byId = new Map(hosts.map((host) => [host.id, host]));
   const known = new Set(accounts);
   const counts = new Map(hosts.map((host) => [host.id, 0]));
   const here = new Set<string>();
   for (const session of sessions) {
-    const state = presence(pool.customer ?? '', session.account, at)?.state;
+    const usual = presence(pool.customer ?? '', session.account, at)?.state;
+    const state =
+      usual !== undefined && session.held === 'idle'
+        ? 'idle'
+        : session.by_person
+          ? (usual ?? session.state)
+          : usual;
     if (state === undefined || byId.get(session.host)?.state !== 'on' || !known.has(session.account)) {
       moves.ended.push(session);
       continue;
@@ -77,7 +108,7 @@ function movePool(
   }
   if (pool.state === 'gone') return;
   for (const account of accounts) {
-    if (here.has(account)) continue;
+    if (here.has(account) || away.has(`${pool.id} ${account}`)) continue;
     const day = presence(pool.customer ?? '', account, at);
     if (!day) continue;
     const host = chooseHost(hosts, pool, counts, account);

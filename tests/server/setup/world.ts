@@ -64,6 +64,7 @@ export interface World {
   readonly living: Living;
   readonly simulationUrl: string;
   readonly directoryUrl: string;
+  readonly mailUrl: string;
   readonly simulations: Readonly<Record<'coast' | 'northern', string>>;
   readonly tokens: Readonly<Record<'ida' | 'bram' | 'petra' | 'runa' | 'jonah', string>>;
   /** The providers as they are, past Laager. */
@@ -119,6 +120,7 @@ export async function openEmptyWorld(
     secretKeys: [SECRET_KEY],
     directory: { url: url(directoryPort), key: DIRECTORY_KEY },
     mail: { url: url(mailPort) },
+    address: 'http://laager.test',
     gates: [],
     processesFile: undefined,
     leaseMs: 30_000,
@@ -144,6 +146,7 @@ export async function openEmptyWorld(
     living,
     simulationUrl: url(providerPort),
     directoryUrl: url(directoryPort),
+    mailUrl: url(mailPort),
     simulations,
     port: (code = 'coast') =>
       httpProvider({ code, url: simulations[code], account: access.account, secret: SECRET }),
@@ -231,7 +234,7 @@ async function callAs(
   const request = new Request(`http://laager.test/api/v1${path}`, {
     method,
     headers: {
-      ...(token === undefined ? {} : { authorization: `Bearer ${token}` }),
+      ...(token === undefined || token === '' ? {} : { authorization: `Bearer ${token}` }),
       ...(body === undefined ? {} : { 'content-type': type }),
       ...options.headers,
     },

@@ -203,6 +203,28 @@ CREATE TABLE person (
   FOREIGN KEY (customer_id) REFERENCES customer (id)
 );
 
+-- Ways in that were sent by mail to people: each is good once.
+CREATE TABLE desk_link (
+  customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  token_hash CHAR(64) CHARACTER SET ascii COLLATE ascii_bin NOT NULL UNIQUE,
+  person_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  until_wall BIGINT NOT NULL,
+  PRIMARY KEY (customer_id, token_hash),
+  KEY of_person (customer_id, person_id),
+  FOREIGN KEY (customer_id, person_id) REFERENCES person (customer_id, id) ON DELETE CASCADE
+);
+
+-- People who are signed in at their desk.
+CREATE TABLE desk_session (
+  customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  token_hash CHAR(64) CHARACTER SET ascii COLLATE ascii_bin NOT NULL UNIQUE,
+  person_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  until_wall BIGINT NOT NULL,
+  PRIMARY KEY (customer_id, token_hash),
+  KEY of_person (customer_id, person_id),
+  FOREIGN KEY (customer_id, person_id) REFERENCES person (customer_id, id) ON DELETE CASCADE
+);
+
 -- The groups of a customer's directory. Of those outside the scope is known that they are there, and not who is in them.
 CREATE TABLE directory_group (
   customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,

@@ -215,6 +215,31 @@ CREATE TABLE publication_reach (
   FOREIGN KEY (customer_id, resource_id) REFERENCES resource (customer_id, id)
 );
 
+-- What somebody starts most: it stands first on their desk.
+CREATE TABLE desk_favourite (
+  customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  person_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  environment_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  pool VARCHAR(24) NOT NULL,
+  item VARCHAR(80) NOT NULL,
+  PRIMARY KEY (customer_id, person_id),
+  FOREIGN KEY (customer_id, environment_id) REFERENCES environment (customer_id, id),
+  FOREIGN KEY (customer_id, person_id) REFERENCES person (customer_id, id) ON DELETE CASCADE
+);
+
+-- Somebody who is on the way to a host: a seat is kept for them until their session is read there.
+CREATE TABLE arrival (
+  customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  pool_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  account VARCHAR(64) NOT NULL,
+  host_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  until_wall BIGINT NOT NULL,
+  PRIMARY KEY (customer_id, pool_id, account),
+  KEY of_host (customer_id, host_id),
+  FOREIGN KEY (customer_id, pool_id) REFERENCES resource (customer_id, id),
+  FOREIGN KEY (customer_id, host_id) REFERENCES resource (customer_id, id)
+);
+
 -- The most that were in at once in an hour, by pool: what sizing goes by.
 CREATE TABLE session_peak (
   customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,

@@ -1,0 +1,148 @@
+import Joi from 'joi';
+import { CROSSINGS, ITEM_KINDS, OWN_ACTS } from '../core/intent';
+import { customerCode, id, markSchema } from './common';
+import { endpoint } from './endpoint';
+import { flag, listOf, maybe, oneOf, shape, text, whole, type Of } from './shape';
+
+/** How an item is: `off` and `starting` are of a desktop of one's own. */
+export const DESK_STATES = ['in', 'ready', 'off', 'starting', 'full', 'closed'] as const;
+
+const place = {
+  environmentId: id,
+  pool: Joi.string().max(24).required(),
+  item: Joi.string().max(80).required(),
+};
+export const deskPlaceSchema = shape(place);
+export type DeskPlace = Of<typeof deskPlaceSchema>;
+
+export const deskItemSchema = shape({
+  environmentId: text,
+  environment: text,
+  pool: text,
+  name: text,
+  kind: oneOf(ITEM_KINDS),
+  /** What may cross between it and where one sits. */
+  crosses: listOf(oneOf(CROSSINGS)),
+  state: oneOf(DESK_STATES),
+  /** In a sentence that anybody understands. */
+  says: text,
+  /** How long until one is in, about. */
+  seconds: whole,
+  favourite: flag,
+});
+export type DeskItem = Of<typeof deskItemSchema>;
+
+/** The desktop of one's own, and what one may do with it. */
+export const ownDesktopSchema = shape({
+  environmentId: text,
+  pool: text,
+  host: text,
+  hostId: text,
+  state: oneOf(['on', 'off', 'starting', 'stopping', 'unwell']),
+  may: listOf(oneOf(OWN_ACTS)),
+});
+
+export const deskSchema = shape({
+  customer: shape({ code: text, name: text, mark: markSchema }),
+  person: shape({ account: text, name: text }),
+  items: listOf(deskItemSchema),
+  own: listOf(ownDesktopSchema),
+  /** What whoever looks after them has to say; null: nothing. */
+  message: maybe(shape({ text, at: whole })),
+});
+export type Desk = Of<typeof deskSchema>;
+
+/** How a program that shows desktops finds a session: an open format of ours (docs/api.md). */
+export const deskConnectionSchema = shape({
+  format: oneOf(['laager-connection']),
+  version: oneOf(['1']),
+  name: text,
+  item: text,
+  kind: oneOf(ITEM_KINDS),
+  host: text,
+  account: text,
+  address: text,
+  /** The address lets one in until then. */
+  until: whole,
+  crosses: listOf(oneOf(CROSSINGS)),
+});
+export type DeskConnection = Of<typeof deskConnectionSchema>;
+
+export const startedSchema = shape({
+  state: oneOf(['ready', 'starting']),
+  says: text,
+  /** How long until it is ready, about. */
+  seconds: whole,
+  connection: maybe(deskConnectionSchema),
+});
+export type Started = Of<typeof startedSchema>;
+
+const area = 'My desk';
+
+export const deskEndpoints = {
+  askLink: endpoint({
+    method: 'POST',
+    path: '/desk/links',
+    area,
+    summary: 'Sends a way in by mail to whoever has this address; says the same whether anybody has',
+    anyone: true,
+    body: shape({ mail: Joi.string().trim().email({ tlds: false }).max(254).required() }),
+    status: 202,
+  }),
+  signIn: endpoint({
+    method: 'POST',
+    path: '/desk/session',
+    area,
+    summary: 'Signs in by a way in that was mailed; sets a cookie',
+    anyone: true,
+    body: shape({ link: Joi.string().max(100).required() }),
+    status: 204,
+  }),
+  signOut: endpoint({
+    method: 'DELETE',
+    path: '/desk/session',
+    area,
+    summary: 'Signs out of one’s desk',
+    status: 204,
+  }),
+  read: endpoint({
+    method: 'GET',
+    path: '/desk',
+    area,
+    summary: 'One’s own desktops and apps, and how they are',
+    answer: deskSchema,
+  }),
+  start: endpoint({
+    method: 'POST',
+    path: '/desk/starts',
+    area,
+    summary: 'Starts an item: answers with the way to it, or that it is being started',
+    body: deskPlaceSchema,
+    answer: startedSchema,
+  }),
+  own: endpoint({
+    method: 'POST',
+    path: '/desk/own',
+    area,
+    summary: 'Starts a desktop of one’s own, or puts it to sleep',
+    body: shape({ hostId: id, act: oneOf(['start', 'sleep']) }),
+    answer: deskSchema,
+  }),
+  favourite: endpoint({
+    method: 'PUT',
+    path: '/desk/favourite',
+    area,
+    summary: 'Puts an item first on one’s desk; null: none',
+    body: shape({ favourite: maybe(deskPlaceSchema) }),
+    answer: deskSchema,
+  }),
+  look: endpoint({
+    method: 'GET',
+    path: '/customers/{customer}/people/{person}/desk',
+    area: 'People',
+    summary: 'A person’s desk as they see it; that it was looked at stands on the trail',
+    params: shape({ customer: customerCode, person: id }),
+    roles: ['engineer', 'lead'],
+    answer: deskSchema,
+  }),
+};

@@ -1,0 +1,204 @@
+import type { DeskPlace, Started } from '../../contract';
+import { grantedTo } from '../../core/grants';
+import { sessionHost, type ArrivalRule } from '../../core/placement';
+import { systemScope, type DeskScope } from '../access';
+import type { App } from '../app';
+import { beginByItself } from '../changes';
+import { sql } from '../db';
+import { groupFacts, personById, type KnownGrantee } from '../people';
+import { offersOf, type KnownOffer } from '../grants';
+import { OutsideError } from '../outside';
+import { Problem } from '../problem';
+import { write } from '../write';
+import { hostsForPerson, keyOf, ownOf, type DeskHost } from './hosts';
+import { startSeconds } from './view';
+
+/** Until their session is read, a seat is kept for somebody so long. */
+const ARRIVAL_MS = 60_000;
+/** So many hosts are tried, where one turns out to be full or closed after all. */
+const MOST_TRIES = 4;
+
+const gone = (): Problem =>
+  new Problem(403, 'not-yours', 'This is not yours any more. Whoever looks after it can tell why.');
+
+/**
+ * Starts an item for whoever is at their desk: on the host where they are in already, else on their own, else where the
+ * pool's rule places them. Nobody is placed where there is no free seat, or on a host that is drained or unwell.
+ * @throws Problem 403 when it is not theirs, 409 when no seat is free
+ */
+export async function startItem(app: App, desk: DeskScope, place: DeskPlace): Promise<Started> {
+  const person = await personById(app.db, desk, desk.person);
+  const offer = (await offersOf(app.db, desk)).find(
+    (one) => one.environmentId === place.environmentId && one.pool === place.pool,
+  );
+  if (!person || !offer) throw gone();
+  const granted = grantedTo(person, await groupFacts(app.db, desk), [offer], app.clock.now());
+  const item = granted.find((one) => one.item.name === place.item)?.item;
+  if (!item || !(await hasSeat(app, desk, offer))) throw gone();
+  const closed = new Set<string>();
+  for (let tries = 0; tries < MOST_TRIES; tries++) {
+    const host = await placed(app, desk, offer, person, closed);
+    if (!host.isOn) return wake(app, desk, offer, host);
+    const opened = await open(app, offer, host, person, place.item);
+    if (!opened) {
+      closed.add(host.id);
+      continue;
+    }
+    await noteStart(app, desk, place, host);
+    return {
+      state: 'ready',
+      says: `${host.name} is ready`,
+      seconds: 0,
+      connection: {
+        format: 'laager-connection',
+        version: '1',
+        name: `${item.name}, ${offer.environment}`,
+        item: item.name,
+        kind: item.kind,
+        host: host.name,
+        account: person.account,
+        address: opened.address,
+        until: opened.until,
+        crosses: offer.crosses,
+      },
+    };
+  }
+  throw full();
+}
+
+const full = (): Problem => new Problem(409, 'full', 'Every seat is taken. Try again in a few minutes.');
+
+async function hasSeat(app: App, desk: DeskScope, offer: KnownOffer): Promise<boolean> {
+  const row = await app.db.row(
+    sql`SELECT 1 AS has FROM licence_seat WHERE customer_id = ${desk.customer.id}
+        AND resource_id = ${offer.publication ?? ''} AND person_id = ${desk.person}`,
+  );
+  return row !== undefined;
+}
+
+/** Chooses a host under the pool's lock, and keeps a seat there: two at once never get the same last one. */
+async function placed(
+  app: App,
+  desk: DeskScope,
+  offer: KnownOffer,
+  person: KnownGrantee,
+  closed: ReadonlySet<string>,
+): Promise<DeskHost> {
+  const { id: customer } = desk.customer;
+  const pool = await app.db.row<{ id: string; arrival: ArrivalRule }>(
+    sql`SELECT id, JSON_VALUE(attributes, '$.arrival') AS arrival FROM resource WHERE customer_id = ${customer}
+        AND environment_id = ${offer.environmentId} AND kind = 'pool' AND resource_key = ${`pool:${offer.pool}`}
+        AND returned_at IS NULL`,
+  );
+  if (!pool) throw full();
+  return write(
+    app,
+    desk,
+    [{ table: 'resource', key: { customer_id: customer, id: pool.id } }],
+    async (tx) => {
+      const hosts = (await hostsForPerson(app, desk, [offer], tx)).get(keyOf(offer)) ?? [];
+      const before = await tx.row<{ host_id: string }>(
+        sql`SELECT r.id AS host_id FROM session s JOIN resource r ON r.customer_id = s.customer_id
+            AND r.provider_code = s.provider_code AND r.ref = s.host_ref
+          WHERE s.customer_id = ${customer} AND s.account = ${person.account} AND r.environment_id = ${offer.environmentId}
+            AND JSON_VALUE(r.attributes, '$.pool') = ${`pool:${offer.pool}`}
+          UNION ALL
+          SELECT host_id FROM arrival WHERE customer_id = ${customer} AND pool_id = ${pool.id}
+            AND account = ${person.account} AND until_wall > ${app.clock.wall()} LIMIT 1`,
+      );
+      const known = hosts.find(({ id }) => id === before?.host_id && !closed.has(id));
+      if (known?.isOn) return known;
+      const own = ownOf(hosts, person);
+      if (own) return own;
+      const open = hosts.filter((one) => (one.person ?? '') === '' && !closed.has(one.id));
+      const chosen = sessionHost(
+        open.map((host) => ({
+          id: host.id,
+          sessions: host.sessions,
+          seats: host.seats,
+          accepts: host.status === 'serving',
+        })),
+        pool.arrival,
+      );
+      const host = open.find(({ id }) => id === chosen?.id);
+      if (!host) throw full();
+      await tx.write(
+        sql`INSERT INTO arrival (customer_id, pool_id, account, host_id, until_wall)
+          VALUES (${customer}, ${pool.id}, ${person.account}, ${host.id}, ${app.clock.wall() + ARRIVAL_MS})
+          ON DUPLICATE KEY UPDATE host_id = VALUES(host_id), until_wall = VALUES(until_wall)`,
+      );
+      return host;
+    },
+  );
+}
+
+/** Undefined: there is no seat for them there after all. @throws OutsideError when the provider cannot be asked */
+async function open(
+  app: App,
+  offer: KnownOffer,
+  host: DeskHost,
+  person: KnownGrantee,
+  item: string,
+): Promise<{ readonly address: string; readonly until: number } | undefined> {
+  if (host.ref === null) return undefined;
+  const { port } = await app.providers.at(offer.site);
+  try {
+    return await port.openSession(host.ref, person.account, item);
+  } catch (error) {
+    if (error instanceof OutsideError && error.trouble === 'lasting') return undefined;
+    throw error;
+  }
+}
+
+const noteStart = (app: App, desk: DeskScope, place: DeskPlace, host: DeskHost): Promise<void> =>
+  write(app, desk, [], (tx) =>
+    tx.record({
+      action: 'start item',
+      subject: place.item,
+      after: { host: host.name, pool: place.pool },
+      topic: 'environment',
+      id: desk.customer.id,
+    }),
+  );
+
+/** Has one's own desktop started, by the same change as an engineer would. */
+async function wake(app: App, desk: DeskScope, offer: KnownOffer, host: DeskHost): Promise<Started> {
+  const seconds = await startSeconds(app, offer.site);
+  if (!host.wantedOn) {
+    if (!offer.may.includes('start'))
+      throw new Problem(409, 'asleep', 'Your desktop is off. Whoever looks after it can start it.');
+    await switchOwn(app, desk, offer, host, 'start');
+  }
+  return { state: 'starting', says: `${host.name} is starting`, seconds, connection: null };
+}
+
+/** @throws Problem 409 when it cannot be begun now */
+async function switchOwn(
+  app: App,
+  desk: DeskScope,
+  offer: KnownOffer,
+  host: DeskHost,
+  act: 'start' | 'sleep',
+): Promise<void> {
+  const scope = systemScope(desk.customer, desk.actor.name);
+  const asked = { input: { hosts: [host.id] }, environment: offer.environmentId };
+  const kind = act === 'start' ? 'power-on' : 'power-off';
+  await beginByItself(app, scope, kind, asked, `${desk.actor.name}, from their desk`);
+}
+
+/** @throws Problem 403 when it is not theirs, or they may not */
+export async function actOnOwn(
+  app: App,
+  desk: DeskScope,
+  hostId: string,
+  act: 'start' | 'sleep',
+): Promise<void> {
+  const person = await personById(app.db, desk, desk.person);
+  const offers = await offersOf(app.db, desk);
+  const hosts = await hostsForPerson(app, desk, offers);
+  const offer = offers.find((one) => (hosts.get(keyOf(one)) ?? []).some(({ id }) => id === hostId));
+  const host = person && offer && ownOf(hosts.get(keyOf(offer)) ?? [], person);
+  if (!offer || host?.id !== hostId || !offer.may.includes(act)) throw gone();
+  if (host.wantedOn === (act === 'start')) return;
+  await switchOwn(app, desk, offer, host, act);
+}

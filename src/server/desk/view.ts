@@ -1,0 +1,118 @@
+import type { Desk, DeskItem } from '../../contract';
+import { deskStateOf } from '../../core/desk';
+import { expected, durationKey } from '../../core/durations';
+import { grantedTo, missingLink, whyOf } from '../../core/grants';
+import type { OwnAct } from '../../core/intent';
+import type { CustomerScope } from '../access';
+import type { App } from '../app';
+import { sql } from '../db';
+import { knownOf, whyFacts, type KnownOffer } from '../grants';
+import { personById } from '../people';
+import { notFound } from '../problem';
+import { durationsAt } from '../runs';
+import { hostsForPerson, keyOf, ownOf, type DeskHost } from './hosts';
+
+/** How long a host usually takes to start, where it was not measured often enough. */
+const USUAL_START = 120;
+
+/** Somebody's desk: what is theirs, and how it is for them now. @throws Problem 404 */
+export async function deskView(app: App, scope: CustomerScope, id: string): Promise<Desk> {
+  const person = await personById(app.db, scope, id);
+  if (!person || person.leftAt !== null) throw notFound('person');
+  const known = await knownOf(app, scope);
+  const [customer, favourite, isIn] = await Promise.all([
+    app.db.row<{ code: string; name: string; hue: number; shape: number; pattern: number }>(
+      sql`SELECT code, name, mark_hue AS hue, mark_shape AS shape, mark_pattern AS pattern FROM customer
+          WHERE id = ${scope.customer.id}`,
+    ),
+    app.db.row<{ environment_id: string; pool: string; item: string }>(
+      sql`SELECT environment_id, pool, item FROM desk_favourite
+          WHERE customer_id = ${scope.customer.id} AND person_id = ${id}`,
+    ),
+    whereIn(app, scope, person.account),
+  ]);
+  const granted = grantedTo(person, known.groups, known.offers, app.clock.now());
+  const offers = [...new Set(granted.map(({ offer }) => offer))];
+  const hosts = await hostsForPerson(app, scope, offers);
+  const seconds = new Map<string, number>();
+  for (const { site } of offers) if (!seconds.has(site)) seconds.set(site, await startSeconds(app, site));
+  const items = granted.map(({ offer, item }): DeskItem => {
+    const there = hosts.get(keyOf(offer)) ?? [];
+    const own = ownOf(there, person);
+    const missing = missingLink(whyOf(whyFacts(app, known, offer, item.name, person, there)));
+    const state = deskStateOf({
+      isIn: isIn.has(keyOf(offer)),
+      missing,
+      own: own && {
+        isOn: own.isOn,
+        wantedOn: own.wantedOn,
+        isWell: own.status !== 'unwell' && own.status !== 'missing',
+      },
+      startSeconds: seconds.get(offer.site) ?? USUAL_START,
+    });
+    return {
+      environmentId: offer.environmentId,
+      environment: offer.environment,
+      pool: offer.pool,
+      name: item.name,
+      kind: item.kind,
+      crosses: offer.crosses,
+      ...state,
+      favourite:
+        favourite?.environment_id === offer.environmentId &&
+        favourite.pool === offer.pool &&
+        favourite.item === item.name,
+    };
+  });
+  if (!customer) throw notFound('customer');
+  const { name, ...mark } = customer;
+  return {
+    customer: { code: mark.code, name, mark },
+    person: { account: person.account, name: `${person.given} ${person.family}`.trim() },
+    items: items.sort(
+      (a, b) => Number(b.favourite) - Number(a.favourite) || a.kind.localeCompare(b.kind) * -1,
+    ),
+    own: offers.flatMap((offer) => {
+      const own = ownOf(hosts.get(keyOf(offer)) ?? [], person);
+      return own ? [ownDesktop(offer, own)] : [];
+    }),
+    message: null,
+  };
+}
+
+function ownDesktop(offer: KnownOffer, own: DeskHost): Desk['own'][number] {
+  const state =
+    own.status === 'unwell' || own.status === 'missing'
+      ? 'unwell'
+      : own.isOn
+        ? own.wantedOn
+          ? 'on'
+          : 'stopping'
+        : own.wantedOn
+          ? 'starting'
+          : 'off';
+  const acts: readonly OwnAct[] = state === 'off' ? ['start'] : state === 'on' ? ['sleep'] : [];
+  return {
+    environmentId: offer.environmentId,
+    pool: offer.pool,
+    host: own.name,
+    hostId: own.id,
+    state,
+    may: acts.filter((act) => offer.may.includes(act)),
+  };
+}
+
+export async function startSeconds(app: App, site: string): Promise<number> {
+  return expected(await durationsAt(app.db, site), durationKey('host', 'power', ''), USUAL_START).seconds;
+}
+
+/** In which pools somebody is signed in, by environment and pool. */
+async function whereIn(app: App, { customer }: CustomerScope, account: string): Promise<Set<string>> {
+  const rows = await app.db.rows<{ environment_id: string; pool: string }>(
+    sql`SELECT r.environment_id, SUBSTRING(JSON_VALUE(r.attributes, '$.pool'), 6) AS pool FROM session s
+        JOIN resource r ON r.customer_id = s.customer_id AND r.provider_code = s.provider_code AND r.ref = s.host_ref
+          AND r.kind = 'host' AND r.returned_at IS NULL
+        WHERE s.customer_id = ${customer.id} AND s.account = ${account}`,
+  );
+  return new Set(rows.map(({ environment_id, pool }) => `${environment_id} ${pool}`));
+}

@@ -1,0 +1,19 @@
+import type { Desk } from '../../contract';
+import type { Crossing } from '../../core/intent';
+
+/** What may cross between a session and where one sits, in words that anybody understands. */
+export const CROSSING_WORDS: Readonly<Record<Crossing, string>> = {
+  clipboard: 'copy and paste',
+  printers: 'printers',
+  drives: 'files',
+  usb: 'USB devices',
+  microphone: 'microphone',
+};
+
+export const OWN_WORDS: Readonly<Record<Desk['own'][number]['state'], string>> = {
+  on: 'on',
+  off: 'asleep',
+  starting: 'starting',
+  stopping: 'going to sleep',
+  unwell: 'not well: whoever looks after it knows',
+};

@@ -1,0 +1,67 @@
+import type { Offered } from '../../contract';
+import { DateTime } from 'luxon';
+
+/** Somebody whom items are granted to: everyone, a group or a person. */
+export type Target = Pick<Offered['grants'][number], 'to' | 'id' | 'name' | 'unit' | 'inScope' | 'people'>;
+
+/** One item for one of them, and whether it is theirs now. */
+export interface Cell {
+  readonly pool: string;
+  readonly item: string;
+  readonly target: Target;
+  readonly has: boolean;
+}
+
+export interface Grant {
+  readonly pool: string;
+  readonly item: string;
+  readonly to: Target['to'];
+  readonly id: string;
+  readonly until: number | null;
+}
+
+export interface Moves {
+  readonly add: readonly Grant[];
+  readonly take: readonly Grant[];
+}
+
+export const keyOf = ({ pool, item, target }: Pick<Cell, 'pool' | 'item' | 'target'>): string =>
+  `${pool} ${item} ${target.to} ${target.id}`;
+
+/** Everyone first, then groups, then people, each once. */
+export function targetsOf(offered: readonly Offered[]): Target[] {
+  const found = new Map<string, Target>();
+  for (const { grants } of offered) for (const one of grants) found.set(`${one.to} ${one.id}`, one);
+  const everyone: Target = found.get('everyone ') ?? {
+    to: 'everyone',
+    id: '',
+    name: 'Everyone',
+    unit: '',
+    inScope: true,
+    people: 0,
+  };
+  const order = ['everyone', 'group', 'person'];
+  return [everyone, ...[...found.values()].filter(({ to }) => to !== 'everyone')].sort(
+    (a, b) => order.indexOf(a.to) - order.indexOf(b.to) || a.name.localeCompare(b.name, 'en'),
+  );
+}
+
+/**
+ * What is to be granted and what taken.
+ * @param until the last day of what is granted, as `2026-12-31`; empty: it does not end
+ */
+export function movesOf(cells: readonly Cell[], until: string, zone: string): Moves {
+  const ends =
+    until === '' ? null : DateTime.fromISO(until, { zone }).plus({ days: 1 }).startOf('day').toMillis();
+  const grantOf = ({ pool, item, target }: Cell, end: number | null): Grant => ({
+    pool,
+    item,
+    to: target.to,
+    id: target.id,
+    until: end,
+  });
+  return {
+    add: cells.filter(({ has }) => !has).map((cell) => grantOf(cell, ends)),
+    take: cells.filter(({ has }) => has).map((cell) => grantOf(cell, null)),
+  };
+}

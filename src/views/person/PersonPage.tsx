@@ -1,0 +1,227 @@
+import type { Item, PersonDetail, WhyLinkTold } from '../../contract';
+import { Fragment } from 'react';
+import { ChevronRight, Eye } from 'lucide-react';
+import { get } from '../../client/api';
+import { count, writeWhen } from '../../client/format';
+import { useLive } from '../../client/live';
+import { ButtonLink } from '../../ui/Button';
+import { Chip } from '../../ui/Chip';
+import { Empty, Panel } from '../../ui/Panel';
+import { ItemIcon } from '../shared/ItemIcon';
+import { MendLink } from './MendLink';
+import styles from './PersonPage.module.css';
+import { Why } from './Why';
+
+interface Props {
+  readonly code: string;
+  readonly zone: string;
+  readonly initial: PersonDetail;
+  readonly mayChange: boolean;
+}
+
+/** What does this person see, through what, and what keeps them from the rest? */
+export function PersonPage({ code, zone, initial, mayChange }: Props) {
+  const { value: person } = useLive(
+    {
+      key: `person ${initial.id}`,
+      read: () => get('/customers/{customer}/people/{person}', { customer: code, person: initial.id }),
+    },
+    initial,
+    `/customers/${code}/events`,
+    (change) => change.topic === 'people' || change.topic === 'environment',
+  );
+  const name = `${person.given} ${person.family}`.trim();
+  return (
+    <div className={styles.page}>
+      <header className={styles.head}>
+        <Monogram given={person.given} family={person.family} />
+        <div>
+          <h2>{name}</h2>
+          <p>
+            <span className="mono">{person.account}</span> · {person.mail}
+            {person.unit !== '' && <> · {person.unit.replaceAll('/', ' › ')}</>}
+          </p>
+        </div>
+        {person.leftAt === null ? (
+          <Chip tone={person.sessions.length > 0 ? 'good' : 'quiet'}>
+            {person.sessions.length > 0 ? 'signed in' : 'not signed in'}
+          </Chip>
+        ) : (
+          <Chip tone="bad">left {writeWhen(person.leftAt, zone)}</Chip>
+        )}
+        {person.leftAt === null && (
+          <ButtonLink
+            kind="plain"
+            href={`/customers/${code}/people/${person.id}/desk`}
+            icon={<Eye size={16} aria-hidden="true" />}
+          >
+            See their desk
+          </ButtonLink>
+        )}
+      </header>
+      <div className={styles.columns}>
+        <div className={styles.stack}>
+          <Panel title={`Sees ${count(person.items.length, 'item', 'items')}`}>
+            {person.items.length === 0 && (
+              <Empty
+                says={
+                  person.leftAt === null
+                    ? 'Nothing is granted to them.'
+                    : 'Who has left sees nothing. What is theirs is kept as the plan says.'
+                }
+              />
+            )}
+            <ul className={styles.items}>
+              {person.items.map(({ item, through, missing }) => (
+                <li key={`${item.environmentId} ${item.pool} ${item.name}`}>
+                  <ItemIcon item={item} />
+                  <div className={styles.what}>
+                    <ItemName code={code} item={item} />
+                    {through.map((one, n) => (
+                      <Through key={n} name={name} item={item} through={one} zone={zone} />
+                    ))}
+                    {missing && (
+                      <Missing
+                        code={code}
+                        item={item}
+                        person={person}
+                        missing={missing}
+                        mayChange={mayChange}
+                      />
+                    )}
+                  </div>
+                  {missing ? <Chip tone="bad">kept out</Chip> : <Chip tone="good">gets in</Chip>}
+                </li>
+              ))}
+            </ul>
+          </Panel>
+          {person.leftAt === null && person.others.length > 0 && (
+            <Panel title={`Not theirs: ${person.others.length}`}>
+              <ul className={styles.items}>
+                {person.others.map((item) => (
+                  <li key={`${item.environmentId} ${item.pool} ${item.name}`}>
+                    <ItemIcon item={item} size={32} />
+                    <div className={styles.what}>
+                      <ItemName code={code} item={item} />
+                      <Why code={code} person={person} item={item} mayChange={mayChange} />
+                    </div>
+                  </li>
+                ))}
+              </ul>
+            </Panel>
+          )}
+        </div>
+        <div className={styles.stack}>
+          <Panel title="Sessions">
+            {person.sessions.length === 0 ? (
+              <p className={styles.quiet}>None at the moment.</p>
+            ) : (
+              <ul className={styles.plain}>
+                {person.sessions.map((one) => (
+                  <li key={one.id}>
+                    <Chip tone={one.state === 'active' ? 'good' : 'quiet'}>{one.state}</Chip>
+                    <span className="mono">{one.host}</span>
+                    <span className={styles.quiet}>since {writeWhen(one.since, zone)}</span>
+                  </li>
+                ))}
+              </ul>
+            )}
+          </Panel>
+          {person.desktops.length > 0 && (
+            <Panel title="Their own desktop">
+              <ul className={styles.plain}>
+                {person.desktops.map((one) => (
+                  <li key={one.host}>
+                    <Chip tone={one.status === 'serving' ? 'good' : 'quiet'}>{one.status}</Chip>
+                    <a className="mono" href={`/customers/${code}/environments/${one.environmentId}`}>
+                      {one.host}
+                    </a>
+                    <span className={styles.quiet}>
+                      {one.pool} of {one.environment}
+                    </span>
+                  </li>
+                ))}
+              </ul>
+            </Panel>
+          )}
+          <Panel title={count(person.groups.length, 'group', 'groups')}>
+            {person.groups.length === 0 && <p className={styles.quiet}>They are in none.</p>}
+            <ul className={styles.plain}>
+              {person.groups.map((group) => (
+                <li key={group.id}>
+                  <a href={`/customers/${code}/people?group=${group.id}`}>{group.name}</a>
+                  {group.way.length > 1 && (
+                    <span className={styles.quiet}>through {group.way.slice(0, -1).join(' in ')}</span>
+                  )}
+                </li>
+              ))}
+            </ul>
+          </Panel>
+        </div>
+      </div>
+    </div>
+  );
+}
+
+const Monogram = ({ given, family }: { readonly given: string; readonly family: string }) => (
+  <span className={styles.monogram} aria-hidden="true">
+    {[given, family].map((part) => [...part][0] ?? '').join('')}
+  </span>
+);
+
+const ItemName = ({ code, item }: { readonly code: string; readonly item: Item }) => (
+  <p className={styles.name}>
+    <b>{item.name}</b>{' '}
+    <a href={`/customers/${code}/environments/${item.environmentId}`}>
+      {item.pool} of {item.environment}
+    </a>
+  </p>
+);
+
+/** The chain from the person to the item: each group a link of it. */
+function Through({
+  name,
+  item,
+  through,
+  zone,
+}: {
+  readonly name: string;
+  readonly item: Item;
+  readonly through: PersonDetail['items'][number]['through'][number];
+  readonly zone: string;
+}) {
+  const steps = through.to === 'everyone' ? ['everyone'] : through.way;
+  return (
+    <p className={styles.chain}>
+      <span>{name}</span>
+      {[...steps, item.name].map((step, n) => (
+        <Fragment key={n}>
+          <ChevronRight size={13} aria-label="leads to" />
+          <span>{step}</span>
+        </Fragment>
+      ))}
+      {through.until !== null && <small>until {writeWhen(through.until, zone)}</small>}
+    </p>
+  );
+}
+
+function Missing({
+  code,
+  item,
+  person,
+  missing,
+  mayChange,
+}: {
+  readonly code: string;
+  readonly item: Item;
+  readonly person: PersonDetail;
+  readonly missing: WhyLinkTold;
+  readonly mayChange: boolean;
+}) {
+  return (
+    <p className={styles.missing}>
+      {missing.says}
+      {mayChange && <MendLink code={code} item={item} person={person} mend={missing.mend} />}
+    </p>
+  );
+}

@@ -1,0 +1,269 @@
+import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
+import type { Desk, Person, Started } from '../../src/contract';
+import { peopleOf } from '../../src/demo/people';
+import { mailLinks } from '../../src/server/desk';
+import { keepSeats } from '../../src/server/grants';
+import { begin, openWorld, provisionFor, raise, type Called, type World } from './setup/world';
+
+/** SVG has desks that many share; its people come to them from their own desks. */
+describe('my desk', { timeout: 120_000 }, () => {
+  let world: World;
+  let environment = '';
+  /** By account, as licence seats are given: the first twelve have one. */
+  const PEOPLE = peopleOf('SVG', 96).sort((a, b) => (a.account < b.account ? -1 : 1));
+  const mailOf = (n: number): string => PEOPLE[n]?.mail ?? '';
+  const cookies = new Map<number, string>();
+
+  interface Message {
+    readonly id: string;
+    readonly recipients: string;
+    readonly subject: string;
+    readonly body: string;
+  }
+  const OWN = { origin: 'http://laager.test', host: 'laager.test' };
+  const callWith = (
+    cookie: string | undefined,
+    method: string,
+    path: string,
+    body?: object,
+  ): Promise<Called> =>
+    world.callWith('', method, path, {
+      ...(body === undefined ? {} : { body }),
+      headers: { ...OWN, ...(cookie === undefined ? {} : { cookie }) },
+    });
+  const used = new Set<string>();
+  /** A way in that was mailed to an address, and not taken before. */
+  const linkFor = async (mail: string): Promise<string> => {
+    const { messages } = (await (await fetch(`${world.mailUrl}/messages`)).json()) as { messages: Message[] };
+    const links = messages
+      .filter((one) => one.recipients.includes(mail))
+      .map(({ body }) => /\/desk\/in\/([\w-]+)/.exec(body)?.[1] ?? '');
+    const link = links.find((one) => !used.has(one)) ?? '';
+    used.add(link);
+    return link;
+  };
+  const signedIn = async (n: number): Promise<string> => {
+    const before = cookies.get(n);
+    if (before !== undefined) return before;
+    // Those that were sent before may be over.
+    while ((await linkFor(mailOf(n))) !== '');
+    await mailLinks(world.app, mailOf(n));
+    const { headers } = await callWith(undefined, 'POST', '/desk/session', {
+      link: await linkFor(mailOf(n)),
+    });
+    const cookie = headers.getSetCookie()[0]?.split(';')[0] ?? '';
+    cookies.set(n, cookie);
+    return cookie;
+  };
+  const at = async (n: number, method: string, path: string, body?: object): Promise<Called> =>
+    callWith(await signedIn(n), method, `/desk${path}`, body);
+  const desk = async (n: number): Promise<Desk> => (await at(n, 'GET', '')).body as unknown as Desk;
+  const place = (over: object = {}): object => ({
+    environmentId: environment,
+    pool: 'desks',
+    item: 'Full desktop',
+    ...over,
+  });
+  const start = (n: number, over: object = {}): Promise<Called> => at(n, 'POST', '/starts', place(over));
+  const hostOf = async (n: number): Promise<string> =>
+    ((await start(n)).body as unknown as Started).connection?.host ?? '';
+  const hostCount = async (): Promise<number> =>
+    (await world.call('ida', 'GET', `/customers/SVG/environments/${environment}/hosts`)).body.entries.length;
+  const readSessions = (): Promise<void> => world.living.job('sessions');
+
+  beforeAll(async () => {
+    world = await openWorld('desk');
+    // At night nobody comes by themselves.
+    await world.living.moveTo(Date.UTC(2026, 10, 19, 2, 0));
+    ({ environment } = await provisionFor(world, 'SVG', 'clinic', 12, 'KQ'));
+    await world.living.untilQuiet();
+  });
+  afterAll(() => world.close());
+
+  describe('lets people in', () => {
+    it('by a way in that is mailed to them, once', async () => {
+      await mailLinks(world.app, mailOf(0));
+      const link = await linkFor(mailOf(0));
+      const first = await callWith(undefined, 'POST', '/desk/session', { link });
+      expect(first.status).toBe(204);
+      expect(first.headers.getSetCookie()[0]).toMatch(/^laager_desk=.*HttpOnly.*SameSite=Lax/);
+      expect((await callWith(undefined, 'POST', '/desk/session', { link })).status).toBe(401);
+    });
+
+    it('says the same whether anybody has an address, and mails nothing where nobody has', async () => {
+      const count = async (): Promise<number> =>
+        ((await (await fetch(`${world.mailUrl}/messages`)).json()) as { messages: Message[] }).messages
+          .length;
+      const before = await count();
+      const asked = await callWith(undefined, 'POST', '/desk/links', { mail: 'nobody@svg.example' });
+      const known = await callWith(undefined, 'POST', '/desk/links', { mail: mailOf(1) });
+      expect([asked.status, asked.text]).toEqual([known.status, known.text]);
+      expect(await count()).toBe(before + 1);
+      expect((await callWith(undefined, 'POST', '/desk/links', { mail: 'no address' })).status).toBe(422);
+    });
+
+    it('not for as often as somebody likes to ask', async () => {
+      const asked = await Promise.all(
+        Array.from({ length: 12 }, () => callWith(undefined, 'POST', '/desk/links', { mail: mailOf(2) })),
+      );
+      expect(asked.some(({ status }) => status === 429)).toBe(true);
+    });
+
+    it('not by a way in that is over, and not for ever', async () => {
+      await mailLinks(world.app, mailOf(3));
+      const link = await linkFor(mailOf(3));
+      world.clock.at += 31 * 60_000;
+      expect((await callWith(undefined, 'POST', '/desk/session', { link })).status).toBe(401);
+      const cookie = await signedIn(3);
+      world.clock.at += 12 * 60 * 60_000;
+      expect((await callWith(cookie, 'GET', '/desk')).status).toBe(401);
+      cookies.clear();
+      await world.living.moveTo(Date.UTC(2026, 10, 20, 2, 0));
+    });
+
+    it('with no operator’s sign-in, and a desk opens nothing of an operator’s', async () => {
+      expect((await world.call('ida', 'GET', '/desk')).status).toBe(401);
+      const cookie = await signedIn(4);
+      for (const path of ['/customers', '/customers/SVG/people', '/sessions', '/trail'])
+        expect((await callWith(cookie, 'GET', path)).status).toBe(401);
+    });
+
+    it('not from another site’s page', async () => {
+      const cookie = await signedIn(4);
+      const foreign = await world.callWith('', 'POST', '/desk/starts', {
+        body: place(),
+        headers: { cookie, origin: 'http://evil.example', host: 'laager.test' },
+      });
+      expect(foreign.status).toBe(403);
+    });
+  });
+
+  describe('shows what is theirs', () => {
+    it('and how it is', async () => {
+      const { customer, person, items } = await desk(5);
+      expect(customer).toMatchObject({ code: 'SVG', name: 'Saltmirren Veterinary Group' });
+      expect(person.account).toBe(PEOPLE[5]?.account);
+      expect(items[0]).toMatchObject({
+        name: 'Full desktop',
+        kind: 'desktop',
+        state: 'ready',
+        says: 'Ready',
+      });
+    });
+
+    it('and what stands first is what they put there', async () => {
+      const app = (await desk(5)).items.find(({ kind }) => kind === 'app');
+      await at(5, 'PUT', '/favourite', { favourite: place({ item: app?.name }) });
+      expect((await desk(5)).items[0]).toMatchObject({ name: app?.name, favourite: true });
+      await at(5, 'PUT', '/favourite', { favourite: null });
+      expect((await desk(5)).items[0]).toMatchObject({ kind: 'desktop', favourite: false });
+    });
+
+    it('to an engineer just as they see it, and that stands on the trail', async () => {
+      const { body } = await world.call('ida', 'GET', '/customers/SVG/people?find=' + PEOPLE[5]?.account);
+      const id = (body.entries as Person[])[0]?.id ?? '';
+      const seen = await world.call('ida', 'GET', `/customers/SVG/people/${id}/desk`);
+      expect(seen.body).toEqual(await desk(5));
+      const trail = await world.call('ida', 'GET', '/customers/SVG/trail?find=look%20at%20desk');
+      expect(trail.body.entries).toMatchObject([{ action: 'look at desk', actor: 'Ida Quist' }]);
+      expect((await world.call('petra', 'GET', `/customers/SVG/people/${id}/desk`)).status).toBe(403);
+      expect((await world.call('jonah', 'GET', `/customers/MHP/people/${id}/desk`)).status).toBe(404);
+    });
+  });
+
+  describe('starts', () => {
+    beforeEach(readSessions);
+
+    it('a session that the provider has, with a way to it', async () => {
+      const { body } = await start(6);
+      const { connection, state } = body as unknown as Started;
+      expect(state).toBe('ready');
+      expect(connection).toMatchObject({
+        format: 'laager-connection',
+        version: '1',
+        account: PEOPLE[6]?.account,
+      });
+      const page = await (await fetch(connection?.address ?? '')).text();
+      expect(page).toContain(connection?.host);
+      expect(page).toContain(PEOPLE[6]?.account);
+      expect((await fetch((connection?.address ?? '').replace(/ticket=\w+/, 'ticket=wrong'))).status).toBe(
+        403,
+      );
+      await readSessions();
+      expect((await desk(6)).items[0]).toMatchObject({ state: 'in' });
+    });
+
+    it('nothing twice: who is in comes to where they are', async () => {
+      expect(await hostOf(6)).toBe(await hostOf(6));
+      await readSessions();
+      const { entries } = (await world.call('ida', 'GET', '/customers/SVG/sessions')).body;
+      const own = (entries as { account: string }[]).filter(({ account }) => account === PEOPLE[6]?.account);
+      expect(own).toHaveLength(1);
+    });
+
+    it('by the pool’s rule, before anything of it has been read', async () => {
+      // Spread: each of the next goes where fewest are. Values from common practice.
+      const hosts = new Map<string, number>();
+      for (const n of [7, 8, 9, 10]) {
+        const host = await hostOf(n);
+        hosts.set(host, (hosts.get(host) ?? 0) + 1);
+      }
+      const counts = [...hosts.values()];
+      expect(counts.reduce((sum, one) => sum + one, 0)).toBe(4);
+      expect(Math.max(...counts)).toBeLessThanOrEqual(Math.ceil(5 / (await hostCount())));
+    });
+
+    it('nobody on a drained or unwell host', async () => {
+      await readSessions();
+      const { entries } = (await world.call('ida', 'GET', `/customers/SVG/environments/${environment}/hosts`))
+        .body;
+      const hosts = entries as { id: string; name: string; ref: string }[];
+      await begin(world, 'SVG', 'drain', { hosts: [hosts[0]?.id] }, { environment });
+      await world.living.untilQuiet();
+      await world.living.job('feed');
+      const came = new Set<string>();
+      for (const n of [0, 1, 11]) came.add(await hostOf(n));
+      expect(came.has(hosts[0]?.name ?? '')).toBe(false);
+      await begin(world, 'SVG', 'put-back', { hosts: [hosts[0]?.id] }, { environment });
+      await world.living.untilQuiet();
+    });
+
+    it('nothing that is not granted to them, or is none', async () => {
+      expect((await start(10, { item: 'Contourwick' })).status).toBe(403);
+      expect((await start(10, { pool: 'lab' })).status).toBe(403);
+      expect((await start(10, { environmentId: '01J00000000000000000000000' })).status).toBe(403);
+      // There are twelve licence seats.
+      expect((await start(12)).status).toBe(403);
+    });
+  });
+
+  it('ends for who leaves: their sign-in, and what they see', async () => {
+    const cookie = await signedIn(20);
+    await world.app.db.write('UPDATE person SET left_at = 1 WHERE mail = ?', [mailOf(20)]);
+    expect((await callWith(cookie, 'GET', '/desk')).status).toBe(401);
+    await mailLinks(world.app, mailOf(20));
+    expect(await linkFor(mailOf(20))).toBe('');
+    await world.app.db.write('UPDATE person SET left_at = NULL WHERE mail = ?', [mailOf(20)]);
+  });
+
+  it('keeps every host within its seats when many come at once', async () => {
+    await raise(world, 'SVG', 'hosts', 40);
+    const storm = await provisionFor(world, 'SVG', 'storm', 60, 'KQ');
+    await world.living.untilQuiet();
+    await keepSeats(world.app);
+    const numbers = Array.from({ length: 60 }, (_, n) => n);
+    const came: Called[] = [];
+    for (const n of numbers) await signedIn(n);
+    await Promise.all(
+      numbers.map(async (n) => came.push(await start(n, { environmentId: storm.environment }))),
+    );
+    expect(came.map(({ status }) => status).filter((status) => status !== 200)).toEqual([]);
+    await readSessions();
+    const { entries } = (
+      await world.call('ida', 'GET', `/customers/SVG/environments/${storm.environment}/hosts`)
+    ).body;
+    const hosts = entries as { sessions: number; seats: number }[];
+    expect(hosts.reduce((sum, one) => sum + one.sessions, 0)).toBe(60);
+    expect(hosts.filter((one) => one.sessions > one.seats)).toEqual([]);
+  });
+});
