@@ -29,6 +29,7 @@ export * from './roles';
 export * from './runs';
 export * from './saved-steps';
 export * from './saved-views';
+export * from './session-acts';
 export * from './sessions';
 export * from './shelf';
 export * from './sign-in';
@@ -63,6 +64,7 @@ import type { recipeSecretEndpoints } from './recipe-secrets';
 import type { runEndpoints } from './runs';
 import type { savedStepsEndpoints } from './saved-steps';
 import type { savedViewEndpoints } from './saved-views';
+import type { sessionActEndpoints } from './session-acts';
 import type { sessionEndpoints } from './sessions';
 import type { shelfEndpoints } from './shelf';
 import type { signInEndpoints } from './sign-in';
@@ -101,6 +103,7 @@ export type Endpoints =
   | In<typeof runEndpoints>
   | In<typeof savedStepsEndpoints>
   | In<typeof savedViewEndpoints>
+  | In<typeof sessionActEndpoints>
   | In<typeof sessionEndpoints>
   | In<typeof shelfEndpoints>
   | In<typeof signInEndpoints>

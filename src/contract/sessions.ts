@@ -7,9 +7,12 @@ export const SESSION_STATES = ['active', 'idle'] as const;
 
 export const sessionSchema = shape({
   id: text,
+  provider: text,
   customer: text,
   account: text,
   person: maybeText,
+  /** Our id of them; null: they are not known. */
+  personId: maybeText,
   host: text,
   environment: maybeText,
   environmentId: maybeText,

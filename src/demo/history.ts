@@ -6,6 +6,7 @@ import type { Begun } from '../server/changes';
 import { keepCertificate } from '../server/certificates';
 import { addRevision } from '../server/templates';
 import { setCustomerState } from '../server/customers';
+import { listGroups } from '../server/grants';
 import { listEnvironments, listHosts } from '../server/environments';
 import { importPeople } from '../server/people';
 import { keepSteps } from '../server/saved-steps';
@@ -136,6 +137,16 @@ async function happen(
     case 'pool':
       await change(living.app, scope, event.change, event.input, event.reason, event.environment);
       break;
+    case 'grants':
+      await change(
+        living.app,
+        scope,
+        'grant-items',
+        await grantsOf(living.app, scope, event),
+        event.reason,
+        event.environment,
+      );
+      break;
     case 'image':
       await change(living.app, scope, event.change, event.input, event.reason, event.image ?? undefined);
       await living.untilQuiet();
@@ -173,6 +184,19 @@ async function provisionFor(
     await resumeRun(living.app, scope, run);
     await living.untilQuiet();
   }
+}
+
+async function grantsOf(
+  app: App,
+  scope: CustomerScope,
+  { pool, add, take }: Extract<DemoEvent, { do: 'grants' }>,
+): Promise<object> {
+  const { entries: groups } = await listGroups(app, scope);
+  const idOf = (name: string): string => groups.find((one) => one.name === name)?.id ?? '';
+  return {
+    add: add.map(({ item, group }) => ({ pool, item, to: 'group', id: idOf(group) })),
+    take: take.map((item) => ({ pool, item, to: 'everyone' })),
+  };
 }
 
 /** Proposes a change and begins it as proposed. @param name of the environment that it changes */

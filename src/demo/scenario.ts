@@ -307,6 +307,16 @@ export type DemoEvent = DemoMoment &
         readonly reason: string;
       }
     | {
+        /** Items for groups by their names, and for everyone no more. */
+        readonly do: 'grants';
+        readonly customer: string;
+        readonly environment: string;
+        readonly pool: string;
+        readonly add: readonly { readonly item: string; readonly group: string }[];
+        readonly take: readonly string[];
+        readonly reason: string;
+      }
+    | {
         /** Of an image of the MSP's own; null: it is begun. */
         readonly do: 'image';
         readonly image: string | null;
@@ -678,6 +688,37 @@ export const HISTORY: readonly DemoEvent[] = [
     people: 24,
     profile: 'light',
     reason: 'front desks, apps only',
+  },
+  {
+    daysAgo: 32,
+    hour: 9,
+    do: 'grants',
+    customer: 'SVG',
+    environment: 'front',
+    pool: 'desks',
+    add: [
+      { item: 'Full desktop', group: 'Front desk' },
+      { item: 'Tallybrook', group: 'Front desk' },
+      { item: 'Tallybrook', group: 'Office' },
+      { item: 'Murrelmail', group: 'Front desk' },
+      { item: 'Murrelmail', group: 'Office' },
+    ],
+    take: ['Full desktop', 'Tallybrook', 'Murrelmail'],
+    reason: 'only who sits at a front desk, and the office for its figures',
+  },
+  {
+    daysAgo: 31,
+    hour: 10,
+    do: 'grants',
+    customer: 'SVG',
+    environment: 'clinic',
+    pool: 'desks',
+    add: [
+      { item: 'Tallybrook', group: 'Office' },
+      { item: 'Tallybrook', group: 'Clinical staff' },
+    ],
+    take: ['Tallybrook'],
+    reason: 'figures are not for the front desks',
   },
   {
     daysAgo: 20,

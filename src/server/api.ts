@@ -19,6 +19,7 @@ import { orphanRoutes } from './orphans/routes';
 import { grantRoutes } from './grants/routes';
 import { whoseDesk } from './desk/who';
 import { deskRoutes } from './desk/routes';
+import { sessionActRoutes } from './session-acts/routes';
 import { peopleRoutes } from './people/routes';
 import { planRoutes } from './plans/routes';
 import { pricingRoutes } from './pricing/routes';
@@ -51,6 +52,7 @@ export const routesOf = (catalogue: Catalogue): readonly Route[] => [
   ...certificateRoutes,
   ...peopleRoutes,
   ...grantRoutes,
+  ...sessionActRoutes,
   ...deskRoutes,
   ...directoryRoutes,
   ...approvalRoutes,

@@ -305,6 +305,8 @@ describe('Customers', () => {
 describe('lists of none, of one, of thousands', () => {
   const session = (n: number): Session => ({
     id: `s${n}`,
+    provider: 'coast',
+    personId: n % 2 === 0 ? `p${n}` : null,
     customer: 'C1',
     account: `account${n}`,
     person: n % 2 === 0 ? 'Quill Saltash' : null,
@@ -352,7 +354,8 @@ describe('lists of none, of one, of thousands', () => {
     ['Runs', (n) => show(Runs, runsOf(n)), 'No run yet.'],
     [
       'Serve',
-      (n) => show(Serve, { initial: page(many(n, session)), counts: [], marks: { C1: mark(1) } }),
+      (n) =>
+        show(Serve, { initial: page(many(n, session)), counts: [], marks: { C1: mark(1) }, mayChange: true }),
       'Nobody is signed in at the moment.',
     ],
     [
@@ -392,6 +395,7 @@ describe('lists of none, of one, of thousands', () => {
         initial: page(entries, next),
         zone: 'UTC',
         marks: {},
+        mayChange: false,
       });
     expect(trail([])).toContain('Nothing is on the trail here.');
     const html = trail(
@@ -438,6 +442,7 @@ describe('lists of none, of one, of thousands', () => {
       initial: page([session(1)]),
       counts: [{ customer: 'C1', active: 3, idle: 1 }],
       marks: {},
+      mayChange: false,
     });
     expect(html).toContain('account1');
     expect(html).toContain('aria-label="C1: 3 active sessions, 1 idle"');
@@ -448,6 +453,7 @@ describe('lists of none, of one, of thousands', () => {
       initial: page([]),
       counts: many(40, (n) => ({ customer: `C${n}`, active: 40 - n, idle: 0 })),
       marks: {},
+      mayChange: false,
     });
     expect(countOf(html, /aria-pressed/)).toBe(12);
     expect(html).toContain('and 28 more');

@@ -5,7 +5,7 @@ import { DEMO_PASSWORD } from '../../src/demo/scenario';
 import { makeCatalogue } from '../../src/server/catalogue';
 import { routesOf } from '../../src/server/api';
 import type { Route } from '../../src/server/http';
-import { ROLES, type Role } from '../../src/contract';
+import { ROLES, type Role, type Session } from '../../src/contract';
 import {
   fillDirectory,
   linkDirectory,
@@ -325,6 +325,9 @@ describe('getting in', () => {
     const idOf = async (what: string): Promise<string> =>
       ((await world.call('ida', 'GET', `/customers/SVG/${what}`)).body.entries as { id: string }[])[0]?.id ??
       '';
+    await world.living.moveTo(world.clock.at + 3_600_000);
+    await world.living.job('sessions');
+    const [session] = (await world.call('ida', 'GET', '/customers/SVG/sessions')).body.entries as Session[];
     const [person, group] = [await idOf('people'), await idOf('groups')];
     await world.living.job('summary');
     const { body: trail } = await world.call('ida', 'GET', '/customers/SVG/trail');
@@ -339,6 +342,8 @@ describe('getting in', () => {
         .replace('{run}', made.run)
         .replace('{entry}', entry)
         .replace('{hold}', hold)
+        .replace('{session}', session?.id ?? '')
+        .replace('{provider}', session?.provider ?? '')
         .replace('{person}', person)
         .replace('{group}', group)
         .replace('{plan}', 'jetty')

@@ -2,6 +2,7 @@ import { MSP } from '../../src/server/access';
 import type Joi from 'joi';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import * as contract from '../../src/contract';
+import { SESSION_ACTS } from '../../src/core/session-acts';
 import { HOLDINGS } from '../../src/core/intent';
 import { CONDITIONS, SITE_KINDS } from '../../src/core/facts';
 import { LIMITS } from '../../src/core/plans';
@@ -32,6 +33,8 @@ const LISTS: Readonly<Record<string, readonly string[]>> = {
   'rate.unit': RATE_UNITS,
   'run.state': RUN_STATES,
   'run.subject_kind': contract.RUN_SUBJECTS,
+  'session_act.act': SESSION_ACTS.map(({ key }) => key),
+  'session_act.state': contract.ACT_STATES,
   'session.state': contract.SESSION_STATES,
   'site.kind': SITE_KINDS,
   'step.purpose': PURPOSES,

@@ -28,23 +28,52 @@ const gone = (): Problem =>
  */
 export async function startItem(app: App, desk: DeskScope, place: DeskPlace): Promise<Started> {
   const person = await personById(app.db, desk, desk.person);
-  const offer = (await offersOf(app.db, desk)).find(
-    (one) => one.environmentId === place.environmentId && one.pool === place.pool,
+  if (!person) throw gone();
+  const granted = grantedTo(
+    person,
+    await groupFacts(app.db, desk),
+    await offersOf(app.db, desk),
+    app.clock.now(),
   );
-  if (!person || !offer) throw gone();
-  const granted = grantedTo(person, await groupFacts(app.db, desk), [offer], app.clock.now());
-  const item = granted.find((one) => one.item.name === place.item)?.item;
-  if (!item || !(await hasSeat(app, desk, offer))) throw gone();
+  const asked = granted.find(
+    ({ offer, item }) =>
+      offer.environmentId === place.environmentId && offer.pool === place.pool && item.name === place.item,
+  );
+  if (!asked) throw gone();
+  // An app is the same wherever it runs: where one pool has no room for it, another that publishes it may.
+  const others = granted.filter(
+    (one) => one !== asked && one.item.kind === 'app' && one.item.name === asked.item.name,
+  );
+  let why: Problem = gone();
+  for (const { offer, item } of asked.item.kind === 'app' ? [asked, ...others] : [asked]) {
+    if (!(await hasSeat(app, desk, offer))) continue;
+    try {
+      return await startAt(app, desk, person, offer, item);
+    } catch (error) {
+      if (!(error instanceof Problem)) throw error;
+      why = error;
+    }
+  }
+  throw why;
+}
+
+async function startAt(
+  app: App,
+  desk: DeskScope,
+  person: KnownGrantee,
+  offer: KnownOffer,
+  item: KnownOffer['items'][number],
+): Promise<Started> {
   const closed = new Set<string>();
   for (let tries = 0; tries < MOST_TRIES; tries++) {
     const host = await placed(app, desk, offer, person, closed);
     if (!host.isOn) return wake(app, desk, offer, host);
-    const opened = await open(app, offer, host, person, place.item);
+    const opened = await open(app, offer, host, person, item.name);
     if (!opened) {
       closed.add(host.id);
       continue;
     }
-    await noteStart(app, desk, place, host);
+    await noteStart(app, desk, { pool: offer.pool, item: item.name }, host);
     return {
       state: 'ready',
       says: `${host.name} is ready`,
@@ -150,7 +179,12 @@ async function open(
   }
 }
 
-const noteStart = (app: App, desk: DeskScope, place: DeskPlace, host: DeskHost): Promise<void> =>
+const noteStart = (
+  app: App,
+  desk: DeskScope,
+  place: Pick<DeskPlace, 'pool' | 'item'>,
+  host: DeskHost,
+): Promise<void> =>
   write(app, desk, [], (tx) =>
     tx.record({
       action: 'start item',

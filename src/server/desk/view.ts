@@ -69,7 +69,7 @@ export async function deskView(app: App, scope: CustomerScope, id: string): Prom
   return {
     customer: { code: mark.code, name, mark },
     person: { account: person.account, name: `${person.given} ${person.family}`.trim() },
-    items: items.sort(
+    items: oneCard(items).sort(
       (a, b) => Number(b.favourite) - Number(a.favourite) || a.kind.localeCompare(b.kind) * -1,
     ),
     own: offers.flatMap((offer) => {
@@ -78,6 +78,24 @@ export async function deskView(app: App, scope: CustomerScope, id: string): Prom
     }),
     message: null,
   };
+}
+
+/** From the best to the worst for whoever wants in. */
+const RANK: readonly DeskItem['state'][] = ['in', 'ready', 'starting', 'off', 'full', 'closed'];
+
+/** An app that several pools publish is one card, for where it goes best now; desktops are each one of their own. */
+function oneCard(items: readonly DeskItem[]): DeskItem[] {
+  const best = new Map<string, DeskItem>();
+  for (const item of items) {
+    const key = item.kind === 'app' ? item.name : `${item.name} ${item.environmentId} ${item.pool}`;
+    const before = best.get(key);
+    if (!before) best.set(key, item);
+    else {
+      const better = RANK.indexOf(item.state) < RANK.indexOf(before.state) ? item : before;
+      best.set(key, { ...better, favourite: before.favourite || item.favourite });
+    }
+  }
+  return [...best.values()];
 }
 
 function ownDesktop(offer: KnownOffer, own: DeskHost): Desk['own'][number] {

@@ -5,6 +5,7 @@ import { forgetDetails } from '../customers';
 import { forgetOwners } from '../desktops';
 import { forgetHolds } from '../holds';
 import { forgetPeople } from '../people';
+import { forgetActsOf } from '../session-acts';
 import { planFactsOf } from '../plans';
 import { forgetPersons } from '../present';
 import { forgetWhose } from '../runs';
@@ -30,6 +31,7 @@ export async function forgetGone(app: App): Promise<void> {
       const isFirst = await forgetDetails(tx, scope, now);
       if (!isFirst) return;
       const people = await forgetPeople(tx, scope);
+      await forgetActsOf(tx, scope);
       await forgetSizing(tx, scope);
       await forgetHolds(tx, scope);
       await forgetOwners(tx, scope);

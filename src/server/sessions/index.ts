@@ -31,7 +31,7 @@ export async function listSessions(
   ]);
   return db.rows<Session>(
     // First which, from one index in their order; then what is shown of those few.
-    sql`SELECT STRAIGHT_JOIN s.id, c.code AS customer, s.account, CONCAT(p.given, ' ', p.family) AS person, o.name AS host,
+    sql`SELECT STRAIGHT_JOIN s.id, s.provider_code AS provider, c.code AS customer, s.account, CONCAT(p.given, ' ', p.family) AS person, p.id AS personId, o.name AS host,
        e.name AS environment, e.id AS environmentId, s.state, s.since
      FROM (SELECT f.customer_id, f.provider_code, f.id FROM session f WHERE ${where}
          ORDER BY f.since DESC, f.id DESC ${atMost(page.limit)}) AS found

@@ -19,6 +19,7 @@ import { keepSeats } from '../grants';
 import { finishLeaving, forgetGone } from '../life';
 import { endHolds } from '../holds';
 import { endMachines, refreshImages } from '../image-upkeep';
+import { doActs, forgetActs } from '../session-acts';
 import { keepShelves } from '../shelf';
 import { learnDurations, turnWindows } from '../runs';
 import { notePeaks } from '../sizing';
@@ -53,6 +54,7 @@ const WINDOWS_MS = 2_000;
 const DESKTOPS_MS = 5_000;
 const DIRECTORIES_MS = 1_000;
 const SEATS_MS = 2_000;
+const ACTS_MS = 500;
 const DURATIONS_MS = 5 * MINUTE;
 const RETENTION_MS = 5 * MINUTE;
 
@@ -215,6 +217,7 @@ async function sweep(app: App): Promise<void> {
   const wall = app.clock.wall();
   await app.db.write('DELETE FROM live_event WHERE wall_at < ? LIMIT 5000', [wall - KEEP_EVENTS_MS]);
   await forgetArrivals(app);
+  await forgetActs(app);
   await app.db.write('DELETE FROM idempotency WHERE created_at < ? LIMIT 5000', [wall - KEEP_ANSWERS_MS]);
 }
 
@@ -231,6 +234,7 @@ export const JOBS: readonly Job[] = [
     run: followDirectories,
   },
   { name: 'seats', everyMs: SEATS_MS, run: keepSeats },
+  { name: 'session acts', everyMs: ACTS_MS, run: doActs },
   { name: 'desktops', everyMs: DESKTOPS_MS, run: keepDesktops },
   { name: 'holds', everyMs: HOLDS_MS, run: endHolds },
   { name: 'windows', everyMs: WINDOWS_MS, run: turnWindows },

@@ -25,6 +25,8 @@ export interface Tx extends Connection {
   record(change: Change): Promise<void>;
   /** Only tells the pages and the summary: for what the trail does not hold, like a step that moves on. */
   touch(topic: Topic, id: string): Promise<void>;
+  /** The same transaction, inside another customer: what is recorded there is theirs. */
+  inside(other: CustomerScope): Tx;
 }
 
 export interface WriteHouse {
@@ -97,6 +99,7 @@ function txOver(
   return {
     ...connection,
     touch,
+    inside: (other) => txOver(house, connection, other, other.customer.id),
     record: async ({ action, subject, before, after, reason, run, topic, id }) => {
       await writeTrail(connection, {
         customerId,

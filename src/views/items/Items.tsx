@@ -6,7 +6,7 @@ import { useLive } from '../../client/live';
 import { Empty, Panel } from '../../ui/Panel';
 import type { Changing } from '../shared/changing';
 import { Grid } from './Grid';
-import { keyOf, movesOf, targetsOf, type Cell, type Target } from './moves';
+import { byKind, keyOf, largest, movesOf, targetsOf, type Cell, type Target } from './moves';
 import { OutlookPanel } from './OutlookPanel';
 import { useOutlook } from './use-outlook';
 import { AddTarget } from './AddTarget';
@@ -48,9 +48,10 @@ export function Items({ customer, initial, groups, mayChange, environment, add }
   const [turned, setTurned] = useState<ReadonlyMap<string, Cell>>(new Map());
   const [until, setUntil] = useState('');
   const [changing, setChanging] = useState<Changing>();
-  const targets = [...targetsOf(here), ...extra].filter(
+  const targets = [...targetsOf(here), ...largest(groups), ...extra].filter(
     (one, n, all) => all.findIndex(({ to, id }) => to === one.to && id === one.id) === n,
   );
+  targets.sort(byKind);
   const moves = movesOf([...turned.values()], until, customer.zone);
   const outlook = useOutlook(code, at, moves);
   if (places.length === 0)

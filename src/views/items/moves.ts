@@ -1,4 +1,4 @@
-import type { Offered } from '../../contract';
+import type { Group, Offered } from '../../contract';
 import { DateTime } from 'luxon';
 
 /** Somebody whom items are granted to: everyone, a group or a person. */
@@ -28,7 +28,7 @@ export interface Moves {
 export const keyOf = ({ pool, item, target }: Pick<Cell, 'pool' | 'item' | 'target'>): string =>
   `${pool} ${item} ${target.to} ${target.id}`;
 
-/** Everyone first, then groups, then people, each once. */
+/** Those to whom anything is granted, each once, and everyone. */
 export function targetsOf(offered: readonly Offered[]): Target[] {
   const found = new Map<string, Target>();
   for (const { grants } of offered) for (const one of grants) found.set(`${one.to} ${one.id}`, one);
@@ -40,11 +40,24 @@ export function targetsOf(offered: readonly Offered[]): Target[] {
     inScope: true,
     people: 0,
   };
-  const order = ['everyone', 'group', 'person'];
-  return [everyone, ...[...found.values()].filter(({ to }) => to !== 'everyone')].sort(
-    (a, b) => order.indexOf(a.to) - order.indexOf(b.to) || a.name.localeCompare(b.name, 'en'),
-  );
+  return [everyone, ...[...found.values()].filter(({ to }) => to !== 'everyone')];
 }
+
+const ORDER: readonly Target['to'][] = ['everyone', 'group', 'person'];
+
+/** Everyone first, then groups, the largest first, then people by name. */
+export const byKind = (a: Target, b: Target): number =>
+  ORDER.indexOf(a.to) - ORDER.indexOf(b.to) || b.people - a.people || a.name.localeCompare(b.name, 'en');
+
+/** So many groups have a row though nothing is granted to them. */
+const MOST_GROUPS = 9;
+
+export const largest = (groups: readonly Group[]): Target[] =>
+  [...groups]
+    .filter(({ inScope, people }) => inScope && people > 0)
+    .sort((a, b) => b.people - a.people)
+    .slice(0, MOST_GROUPS)
+    .map(({ id, name, unit, people }) => ({ to: 'group', id, name, unit, people, inScope: true }));
 
 /**
  * What is to be granted and what taken.

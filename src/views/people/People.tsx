@@ -20,6 +20,7 @@ const columnsOf = (
     id: 'name',
     title: 'Name',
     value: nameOf,
+    width: '190px',
     cell: (row) => (
       <a className={styles.name} href={`/customers/${code}/people/${row.id}`}>
         {nameOf(row)}

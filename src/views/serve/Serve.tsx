@@ -1,13 +1,18 @@
-import type { Page, Session, SessionCount } from '../../contract';
+import type { Page, Session, SessionCount, SessionProgram } from '../../contract';
 import { useState } from 'react';
+import { LogOut, MessageSquare, Unplug } from 'lucide-react';
+import type { SessionActKey } from '../../core/session-acts';
 import { get } from '../../client/api';
 import { writeWhen } from '../../client/format';
 import { useList } from '../../client/list';
 import { useLive } from '../../client/live';
+import { Button } from '../../ui/Button';
 import { Chip } from '../../ui/Chip';
 import { Mark, type MarkLook } from '../../ui/Mark';
 import { Empty, Figure, Figures, Panel } from '../../ui/Panel';
 import { Table, type Column } from '../../ui/Table';
+import { ActDialog } from './ActDialog';
+import { Programs } from './Programs';
 import { SessionStrip } from './SessionStrip';
 import styles from './Serve.module.css';
 
@@ -17,10 +22,11 @@ interface Props {
   readonly initial: Page<Session>;
   readonly counts: readonly SessionCount[];
   readonly marks: Marks;
+  readonly mayChange: boolean;
 }
 
 /** Who is signed in where? */
-export function Serve({ initial, counts: before, marks }: Props) {
+export function Serve({ initial, counts: before, marks, mayChange }: Props) {
   const [customer, setCustomer] = useState<string>();
   const { value: counts } = useLive<readonly SessionCount[]>(
     { key: 'session counts', read: async () => (await get('/sessions/count', {})).customers },
@@ -34,6 +40,9 @@ export function Serve({ initial, counts: before, marks }: Props) {
     '/events',
     (change) => change.topic === 'environment',
   );
+  const [shown, setShown] = useState<Session>();
+  const [round, setRound] = useState(0);
+  const [acting, setActing] = useState<Acting>();
   const total = (of: (one: SessionCount) => number): number => counts.reduce((sum, one) => sum + of(one), 0);
   return (
     <div className={styles.page}>
@@ -49,20 +58,77 @@ export function Serve({ initial, counts: before, marks }: Props) {
           rows={
             customer === undefined ? list.entries : list.entries.filter((one) => one.customer === customer)
           }
-          columns={columnsWith(marks)}
+          columns={columnsWith(marks, setShown)}
           idOf={(row) => row.id}
           label="sessions"
           empty={<Empty says="Nobody is signed in at the moment." />}
           height={520}
           find={{ text: list.find, onText: list.setFind }}
           more={list.whole ? undefined : list.more}
+          {...(mayChange
+            ? {
+                actions: (selected: readonly Session[], clear: () => void) => (
+                  <>
+                    {ACTS.map(({ act, verb, icon: Icon }) => (
+                      <Button
+                        key={act}
+                        icon={<Icon size={16} aria-hidden="true" />}
+                        onPress={() => setActing({ act, sessions: selected, clear })}
+                      >
+                        {verb}
+                      </Button>
+                    ))}
+                  </>
+                ),
+              }
+            : {})}
         />
       </Panel>
+      {shown && (
+        <Programs
+          key={`${shown.provider} ${shown.id}`}
+          session={shown}
+          round={round}
+          onClose={() => setShown(undefined)}
+          onEnd={
+            mayChange
+              ? (program) =>
+                  setActing({ act: 'end-program', sessions: [shown], program, clear: () => undefined })
+              : undefined
+          }
+        />
+      )}
+      {acting && (
+        <ActDialog
+          act={acting.act}
+          sessions={acting.sessions}
+          program={acting.program}
+          onClose={() => setActing(undefined)}
+          onDone={() => {
+            acting.clear();
+            setActing(undefined);
+            setRound((before) => before + 1);
+          }}
+        />
+      )}
     </div>
   );
 }
 
-const columnsWith = (marks: Marks): readonly Column<Session>[] => [
+interface Acting {
+  readonly act: SessionActKey;
+  readonly sessions: readonly Session[];
+  readonly program?: SessionProgram;
+  readonly clear: () => void;
+}
+
+const ACTS = [
+  { act: 'message', verb: 'Message', icon: MessageSquare },
+  { act: 'disconnect', verb: 'Disconnect', icon: Unplug },
+  { act: 'sign-out', verb: 'Sign out', icon: LogOut },
+] as const;
+
+const columnsWith = (marks: Marks, onShow: (session: Session) => void): readonly Column<Session>[] => [
   {
     id: 'customer',
     title: 'Customer',
@@ -73,7 +139,16 @@ const columnsWith = (marks: Marks): readonly Column<Session>[] => [
     },
     width: '90px',
   },
-  { id: 'person', title: 'Person', value: (row) => row.person ?? row.account },
+  {
+    id: 'person',
+    title: 'Person',
+    value: (row) => row.person ?? row.account,
+    cell: (row) => (
+      <button type="button" className={styles.person} onClick={() => onShow(row)}>
+        {row.person ?? row.account}
+      </button>
+    ),
+  },
   {
     id: 'account',
     title: 'Account',

@@ -227,6 +227,27 @@ CREATE TABLE desk_favourite (
   FOREIGN KEY (customer_id, person_id) REFERENCES person (customer_id, id) ON DELETE CASCADE
 );
 
+-- What is to be done with a session, and when; done once, whoever does it.
+CREATE TABLE session_act (
+  customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  provider_code VARCHAR(16) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  session_id VARCHAR(64) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  account VARCHAR(80) NOT NULL,
+  host VARCHAR(120) NOT NULL,
+  act ENUM('message','disconnect','sign-out','end-program') NOT NULL,
+  text VARCHAR(400) NOT NULL,
+  due_at BIGINT NOT NULL,
+  state ENUM('waiting','done','failed') NOT NULL DEFAULT 'waiting',
+  says VARCHAR(255) NOT NULL DEFAULT '',
+  actor VARCHAR(120) NOT NULL,
+  PRIMARY KEY (customer_id, id),
+  KEY due (state, due_at),
+  KEY of_session (customer_id, provider_code, session_id),
+  FOREIGN KEY (customer_id) REFERENCES customer (id),
+  FOREIGN KEY (provider_code) REFERENCES provider (code)
+);
+
 -- Somebody who is on the way to a host: a seat is kept for them until their session is read there.
 CREATE TABLE arrival (
   customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,

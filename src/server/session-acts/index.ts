@@ -1,0 +1,241 @@
+import type { ActImpact, SessionKey, SessionProgram } from '../../contract';
+import { plannedActs, sessionAct, type PlannedAct, type SessionActKey } from '../../core/session-acts';
+import { within, type CustomerScope, type Scope } from '../access';
+import type { App } from '../app';
+import { insertMany, newId, sql, type Connection, type Sql } from '../db';
+import { OutsideError } from '../outside';
+import { notFound } from '../problem';
+import { enterEach } from './inside';
+import { write } from '../write';
+
+export { listActs } from './read';
+
+export interface AskedAct {
+  readonly act: SessionActKey;
+  readonly sessions: readonly SessionKey[];
+  readonly text: string;
+  readonly minutes: number;
+}
+
+interface Found {
+  readonly customer_id: string;
+  readonly code: string;
+  readonly name: string;
+  readonly hue: number;
+  readonly shape: number;
+  readonly pattern: number;
+  readonly provider_code: string;
+  readonly id: string;
+  readonly account: string;
+  readonly host: string;
+}
+
+/** Those of the sessions that are there still and in reach. */
+async function foundOf(db: Connection, scope: Scope, sessions: readonly SessionKey[]): Promise<Found[]> {
+  const wanted = new Set(sessions.map((one) => `${one.customer} ${one.provider} ${one.id}`));
+  const found: Found[] = [];
+  for (let at = 0; at < sessions.length; at += CHUNK) {
+    const some = sessions.slice(at, at + CHUNK);
+    found.push(
+      ...(await db.rows<Found>(
+        sql`SELECT s.customer_id, c.code, c.name, c.mark_hue AS hue, c.mark_shape AS shape, c.mark_pattern AS pattern,
+              s.provider_code, s.id, s.account, o.name AS host
+            FROM session s JOIN customer c ON c.id = s.customer_id AND c.kind = 'customer'
+            JOIN present_resource o ON (o.customer_id, o.provider_code, o.ref) = (s.customer_id, s.provider_code, s.host_ref)
+            WHERE ${within(scope, 's.customer_id')} AND (${pairs(some)})`,
+      )),
+    );
+  }
+  // Somebody else's session of the same id is not what was chosen.
+  return found.filter((one) => wanted.has(`${one.code} ${one.provider_code} ${one.id}`));
+}
+
+const CHUNK = 500;
+
+function pairs(sessions: readonly SessionKey[]): Sql {
+  const [first, ...others] = sessions.map(
+    ({ provider, id }) => sql`(s.provider_code = ${provider} AND s.id = ${id})`,
+  );
+  return others.reduce<Sql>((all, one) => sql`${all} OR ${one}`, first ?? sql`FALSE`);
+}
+
+function impactOf(found: readonly Found[], asked: AskedAct): ActImpact {
+  const act = sessionAct(asked.act);
+  const customers = new Map<string, ActImpact['customers'][number]>();
+  for (const { code, name, hue, shape, pattern } of found) {
+    const before = customers.get(code);
+    customers.set(code, {
+      code,
+      name,
+      mark: { code, hue, shape, pattern },
+      people: (before?.people ?? 0) + 1,
+    });
+  }
+  const hosts = new Set(found.map((one) => `${one.provider_code} ${one.host}`)).size;
+  const people = found.length;
+  return {
+    people,
+    hosts,
+    customers: [...customers.values()].sort((a, b) => b.people - a.people || a.code.localeCompare(b.code)),
+    gone: asked.sessions.length - people,
+    endsWork: act.endsWork,
+    line: [
+      `${people} ${people === 1 ? 'person' : 'people'}`,
+      `${hosts} ${hosts === 1 ? 'host' : 'hosts'}`,
+      `${customers.size} ${customers.size === 1 ? 'customer' : 'customers'}`,
+      act.warns && asked.minutes > 0 ? `in ${asked.minutes} min` : 'at once',
+      act.endsWork ? 'cannot be undone' : 'nothing is lost',
+    ].join(' · '),
+  };
+}
+
+/** Whom an act would touch; nothing is done. */
+export const proposeAct = async (app: App, scope: Scope, asked: AskedAct): Promise<ActImpact> =>
+  impactOf(await foundOf(app.db, scope, asked.sessions), asked);
+
+/**
+ * Has an act done to sessions: what was planned is kept, and done by a worker, also when this process ends. Each customer's
+ * own trail tells of theirs.
+ */
+export async function beginAct(
+  app: App,
+  scope: Scope,
+  asked: AskedAct & { readonly reason: string },
+): Promise<ActImpact> {
+  const found = await foundOf(app.db, scope, asked.sessions);
+  const plan = plannedActs(asked, app.clock.now());
+  const { verb } = sessionAct(asked.act);
+  const each = await enterEach(app, scope, found);
+  return write(app, scope, [], async (tx) => {
+    for (const [inside, own] of each) {
+      await insertMany(
+        tx,
+        'session_act',
+        COLUMNS,
+        own.flatMap((one) => plan.map((act) => rowOf(one, act, scope))),
+      );
+      await tx.inside(inside).record({
+        action: verb.toLowerCase(),
+        subject:
+          own.length === 1 ? `${own[0]?.account ?? ''} on ${own[0]?.host ?? ''}` : `${own.length} sessions`,
+        after: {
+          sessions: own.slice(0, 50).map(({ account, host }) => `${account} on ${host}`),
+          ...(asked.text === '' ? {} : { says: asked.text }),
+          ...(asked.minutes > 0 ? { minutes: asked.minutes } : {}),
+        },
+        reason: asked.reason,
+        topic: 'environment',
+        id: inside.customer.id,
+      });
+    }
+    return impactOf(found, asked);
+  });
+}
+
+const COLUMNS = [
+  'customer_id',
+  'id',
+  'provider_code',
+  'session_id',
+  'account',
+  'host',
+  'act',
+  'text',
+  'due_at',
+  'actor',
+] as const;
+
+const rowOf = (one: Found, { act, text, at }: PlannedAct, { actor }: Scope): (string | number)[] => [
+  one.customer_id,
+  newId(),
+  one.provider_code,
+  one.id,
+  one.account,
+  one.host,
+  act,
+  text,
+  at,
+  actor.name,
+];
+
+const MOST_AT_ONCE = 200;
+
+interface Due {
+  readonly customer_id: string;
+  readonly id: string;
+  readonly provider_code: string;
+  readonly session_id: string;
+  readonly act: SessionActKey;
+  readonly text: string;
+}
+
+/** Does what is due. What the provider cannot be asked for now stays due; a session that is over is done with. */
+export async function doActs(app: App): Promise<void> {
+  const due = await app.db.rows<Due>(
+    sql`SELECT customer_id, id, provider_code, session_id, act, text FROM session_act
+        WHERE state = 'waiting' AND due_at <= ${app.clock.now()} ORDER BY due_at, id LIMIT ${MOST_AT_ONCE}`,
+  );
+  for (const one of due) {
+    const outcome = await done(app, one);
+    if (outcome === undefined) continue;
+    await app.db.write(
+      sql`UPDATE session_act SET state = ${outcome.state}, says = ${outcome.says.slice(0, 255)}
+          WHERE customer_id = ${one.customer_id} AND id = ${one.id} AND state = 'waiting'`,
+    );
+  }
+}
+
+/** Undefined: it is tried again. */
+async function done(
+  app: App,
+  { id, provider_code, session_id, act, text }: Due,
+): Promise<{ readonly state: 'done' | 'failed'; readonly says: string } | undefined> {
+  try {
+    const { port } = await app.providers.named(provider_code);
+    switch (act) {
+      case 'message':
+        await port.messageSession(session_id, id, text);
+        break;
+      case 'disconnect':
+        await port.disconnect(session_id);
+        break;
+      case 'sign-out':
+        await port.endSession(session_id);
+        break;
+      case 'end-program':
+        await port.endProgram(session_id, text);
+    }
+    return { state: 'done', says: '' };
+  } catch (error) {
+    if (!(error instanceof OutsideError)) throw error;
+    return error.trouble === 'passing' ? undefined : { state: 'failed', says: error.says };
+  }
+}
+
+const KEEP_MS = 7 * 24 * 60 * 60_000;
+
+/** What was done is told for a week; the trail tells it as long as it is kept. */
+export const forgetActs = (app: App): Promise<number> =>
+  app.db.write(
+    sql`DELETE FROM session_act WHERE state <> 'waiting' AND due_at < ${app.clock.now() - KEEP_MS} LIMIT 5000`,
+  );
+
+/** Nobody's account is kept in what was done once a customer's data go. */
+export const forgetActsOf = (tx: Connection, { customer }: CustomerScope): Promise<number> =>
+  tx.write(sql`DELETE FROM session_act WHERE customer_id = ${customer.id}`);
+
+/** What runs in a session now. @throws Problem 404 */
+export async function programsIn(
+  app: App,
+  scope: CustomerScope,
+  provider: string,
+  session: string,
+): Promise<SessionProgram[]> {
+  const known = await app.db.row(
+    sql`SELECT 1 AS known FROM session WHERE customer_id = ${scope.customer.id} AND provider_code = ${provider}
+        AND id = ${session}`,
+  );
+  if (!known) throw notFound('session');
+  const { port } = await app.providers.named(provider);
+  return port.programs(session);
+}

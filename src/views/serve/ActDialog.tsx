@@ -1,0 +1,170 @@
+import type { ActImpact, Session } from '../../contract';
+import { useEffect, useState } from 'react';
+import { MOST_MINUTES, sessionAct, type SessionActKey } from '../../core/session-acts';
+import { newKey, send, whyOf } from '../../client/api';
+import { Button } from '../../ui/Button';
+import { Dialog } from '../../ui/Dialog';
+import { LongField, TextField } from '../../ui/Field';
+import { ImpactLine } from '../../ui/ImpactLine';
+import { Mark } from '../../ui/Mark';
+import styles from './ActDialog.module.css';
+
+/** What is said again and again. */
+const SAID = [
+  'Please save your work: this desktop restarts soon.',
+  'We are looking into the slowness that some of you see.',
+  'The trouble of this morning is over. Thank you for waiting.',
+] as const;
+
+const USUAL_MINUTES = 10;
+const MOST_NAMED = 8;
+
+interface Props {
+  readonly act: SessionActKey;
+  readonly sessions: readonly Session[];
+  /** Which program is ended. */
+  readonly program?: { readonly id: string; readonly name: string } | undefined;
+  readonly onClose: () => void;
+  readonly onDone: () => void;
+}
+
+/** One dialog for everything that is done with sessions: whose they are, whom it touches, what is said. */
+export function ActDialog({ act: key, sessions, program, onClose, onDone }: Props) {
+  const act = sessionAct(key);
+  const [text, setText] = useState(program?.id ?? '');
+  const [minutes, setMinutes] = useState(act.warns ? USUAL_MINUTES : 0);
+  const [reason, setReason] = useState('');
+  const [problem, setProblem] = useState<string>();
+  const [busy, setBusy] = useState(false);
+  const asked = {
+    act: key,
+    sessions: sessions.map(({ customer, provider, id }) => ({ customer, provider, id })),
+    text: text.trim(),
+    minutes,
+  };
+  const impact = useImpact(JSON.stringify(asked), setProblem);
+  const [one] = sessions;
+  const what =
+    program?.name ??
+    (sessions.length === 1 ? (one?.person ?? one?.account ?? '') : `${sessions.length} sessions`);
+  const ready = impact !== undefined && impact.people > 0 && (!act.says || text.trim() !== '') && !busy;
+  const confirm = async (): Promise<void> => {
+    setBusy(true);
+    setProblem(undefined);
+    try {
+      await send('POST', '/sessions/acts', {}, { body: { ...asked, reason }, key: newKey() });
+      onDone();
+    } catch (error) {
+      setProblem(whyOf(error));
+      setBusy(false);
+    }
+  };
+  return (
+    <Dialog
+      open
+      onClose={onClose}
+      title={`${act.verb}: ${what}`}
+      actions={
+        <>
+          <Button onPress={onClose}>Back</Button>
+          <Button kind={act.endsWork ? 'danger' : 'main'} isDisabled={!ready} onPress={() => void confirm()}>
+            {act.verb} for{' '}
+            {impact?.customers
+              .map(({ code }) => code)
+              .slice(0, 3)
+              .join(', ') ?? '…'}
+            {impact && impact.customers.length > 3 && ` and ${impact.customers.length - 3} more`}
+          </Button>
+        </>
+      }
+    >
+      {impact && (
+        <>
+          <ImpactLine line={impact.line} />
+          <ul className={styles.customers} aria-label="Whose they are">
+            {impact.customers.map(({ code, name, mark, people }) => (
+              <li key={code}>
+                <Mark mark={mark} size={30} />
+                <b>{name}</b>
+                <span>{people}</span>
+              </li>
+            ))}
+          </ul>
+          <p className={styles.what}>
+            {sessions
+              .slice(0, MOST_NAMED)
+              .map((session) => session.person ?? session.account)
+              .join(', ')}
+            {sessions.length > MOST_NAMED && ` and ${sessions.length - MOST_NAMED} more`} {act.what}.
+            {impact.gone > 0 && ` ${impact.gone} of them are over by now.`}
+          </p>
+        </>
+      )}
+      {(act.says || act.warns) && program === undefined && (
+        <>
+          <LongField
+            label="What they read"
+            rows={2}
+            maxLength={400}
+            {...(act.warns ? { help: 'left empty: when they will be signed out' } : {})}
+            value={text}
+            onChange={(event) => setText(event.target.value)}
+          />
+          {act.says && (
+            <div className={styles.said} role="group" aria-label="Said before">
+              {SAID.map((one) => (
+                <button key={one} type="button" onClick={() => setText(one)}>
+                  {one}
+                </button>
+              ))}
+            </div>
+          )}
+        </>
+      )}
+      {act.warns && (
+        <TextField
+          label="Minutes they have"
+          type="number"
+          min={0}
+          max={MOST_MINUTES}
+          value={minutes}
+          onChange={(event) =>
+            setMinutes(Math.min(MOST_MINUTES, Math.max(0, Math.round(Number(event.target.value)))))
+          }
+        />
+      )}
+      <TextField
+        label="Why"
+        placeholder="for the trail"
+        value={reason}
+        onChange={(event) => setReason(event.target.value)}
+      />
+      {problem !== undefined && <p role="alert">{problem}</p>}
+    </Dialog>
+  );
+}
+
+const TYPING_MS = 250;
+
+/** Whom it would touch, asked when typing rests. */
+function useImpact(asked: string, onProblem: (problem: string | undefined) => void): ActImpact | undefined {
+  const [impact, setImpact] = useState<ActImpact>();
+  useEffect(() => {
+    let ended = false;
+    const timer = setTimeout(() => {
+      send('POST', '/sessions/acts/proposal', {}, { body: JSON.parse(asked) as never }).then(
+        (found) => {
+          if (!ended) setImpact(found);
+        },
+        (error: unknown) => {
+          if (!ended) onProblem(whyOf(error));
+        },
+      );
+    }, TYPING_MS);
+    return () => {
+      ended = true;
+      clearTimeout(timer);
+    };
+  }, [asked, onProblem]);
+  return impact;
+}
