@@ -14,7 +14,7 @@ import {
   startMariaDb,
   takeLock,
 } from './lib.mjs';
-import { BUILT, LAYOUT, LARGE, printEmpty, printSignIns, startParts, WATCHED } from './parts.mjs';
+import { BUILT, LAYOUT, LARGE, printDesk, printEmpty, printSignIns, startParts, WATCHED } from './parts.mjs';
 
 const PASSWORD = 'lantern-on-the-quay';
 
@@ -80,6 +80,7 @@ await command(async (processes, end) => {
   if (scenario === 'empty') printEmpty(parts, PASSWORD);
   else {
     printSignIns(parts.address, PASSWORD);
+    if (scenario === 'eight') printDesk(parts);
     say(`  API token of ida (docs/api.md): ${JSON.parse(readFileSync(file, 'utf8')).token}`);
   }
   if (isDev) say(`  A change of a file shows by itself. What the parts say: ${join(OWN, 'logs')}`);

@@ -41,3 +41,4 @@ export type Scenario = 'eight' | 'fleet' | 'empty';
 
 export function printEmpty(parts: Parts, password: string): void;
 export function printSignIns(address: string, password: string): void;
+export function printDesk(parts: Pick<Parts, 'address' | 'env'>): void;

@@ -12,7 +12,7 @@ export const BUILT = {
 };
 
 /** Raised when what an older demo left in .laager/ cannot be carried over: then the demo is loaded anew. */
-export const LAYOUT = 40;
+export const LAYOUT = 41;
 
 /** What MariaDB is given when it holds millions of rows. */
 export const LARGE = ['--innodb-buffer-pool-size=1G', '--innodb-log-file-size=512M'];
@@ -148,6 +148,13 @@ export function printSignIns(address, password) {
   say(`  runa@terntallow.example    auditor, changes nothing`);
   say(`  jonah@terntallow.example   engineer, two customers only`);
   say(`  password for each: ${password}`);
+  say('');
+}
+
+/** Where customers' people come in, as one of them, and where what is mailed to them is read. */
+export function printDesk({ address, env }) {
+  say(`  My desk, for customers' people: ${address}/desk, as aino.underhill@svg.example`);
+  say(`  The mail that they get: ${env.LAAGER_MAIL_URL}`);
   say('');
 }
 

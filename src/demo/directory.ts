@@ -75,7 +75,7 @@ const USUAL: DemoDirectory = {
     part('Rooms/Quay', 'Late shift', 30),
     part('Office', 'Office', 25),
   ],
-  around: [{ name: 'Everyone', unit: '', groups: ['Day shift', 'Late shift', 'Office'] }],
+  around: [{ name: 'All staff', unit: '', groups: ['Day shift', 'Late shift', 'Office'] }],
 };
 
 /** In which part somebody is, by how many come before them. */

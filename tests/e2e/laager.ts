@@ -2,7 +2,7 @@ import { readdir, readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { expect, test as base, type Locator, type Page } from '@playwright/test';
 import type { Stacks } from './setup';
-import { DEMO_PASSWORD } from '../../src/demo/scenario';
+import { DEMO_PASSWORD, DIRECTORY_SECRET } from '../../src/demo/scenario';
 
 /** Where this worker's demo is. */
 export const address = (): string => stacks().addresses[Number(process.env.TEST_PARALLEL_INDEX ?? 0)] ?? '';
@@ -11,8 +11,39 @@ export const token = (): string => stacks().token;
 
 const stacks = (): Stacks =>
   JSON.parse(
-    process.env.LAAGER_E2E ?? '{"addresses":[],"logs":[],"token":"","providers":[],"secret":""}',
+    process.env.LAAGER_E2E ??
+      '{"addresses":[],"logs":[],"token":"","providers":[],"secret":"","mails":[],"directories":[]}',
   ) as Stacks;
+
+const mine = (of: readonly string[]): string => of[Number(process.env.TEST_PARALLEL_INDEX ?? 0)] ?? '';
+
+/** The way in that was mailed to somebody last. */
+export async function mailedLink(mail: string): Promise<string> {
+  const response = await fetch(`${mine(stacks().mails)}/messages`);
+  const { messages } = (await response.json()) as { messages: { recipients: string; body: string }[] };
+  const last = messages.filter((one) => one.recipients.includes(mail)).at(-1);
+  return /http\S+/.exec(last?.body ?? '')?.[0] ?? '';
+}
+
+/** Asks a customer's simulated directory over SCIM, as whoever keeps it. */
+export async function directory<Answer>(
+  code: string,
+  method: string,
+  path: string,
+  body?: object,
+): Promise<Answer> {
+  const response = await fetch(
+    `${mine(stacks().directories)}/realms/${code.toLowerCase()}.example/scim/v2${path}`,
+    {
+      method,
+      headers: { authorization: `Bearer ${DIRECTORY_SECRET}`, 'content-type': 'application/scim+json' },
+      ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+    },
+  );
+  expect(response.ok, `${method} ${path}: ${response.status}`).toBe(true);
+  const text = await response.text();
+  return (text === '' ? {} : JSON.parse(text)) as Answer;
+}
 
 /** Someone takes something away at the simulated provider itself, past Laager. @returns its name there */
 export async function takeAwayOutside(customer: string, kind: string, name: string): Promise<string> {

@@ -18,6 +18,9 @@ export interface Stacks {
   /** Where each worker's simulated provider of the coast is, and the secret that lets one in. */
   readonly providers: readonly string[];
   readonly secret: string;
+  /** Where each worker's simulated mail and directory are. */
+  readonly mails: readonly string[];
+  readonly directories: readonly string[];
 }
 
 export default async function setup(): Promise<() => Promise<void>> {
@@ -36,7 +39,7 @@ export default async function setup(): Promise<() => Promise<void>> {
         cpSync(join(loaded.folder, 'data'), join(own, 'data'), { recursive: true });
         const { address, env } = await startStack(processes, own, 5400 + n * 1_300);
         const [provider = ''] = (env.LAAGER_SIMULATION_URLS ?? '').split(',');
-        return { address, logs: join(own, 'logs'), provider, secret: env.PROVIDER_SECRET ?? '' };
+        return { address, logs: join(own, 'logs'), provider, env };
       }),
     );
     const told: Stacks = {
@@ -44,7 +47,9 @@ export default async function setup(): Promise<() => Promise<void>> {
       logs: stacks.map(({ logs }) => logs),
       token: loaded.token,
       providers: stacks.map(({ provider }) => provider),
-      secret: stacks[0]?.secret ?? '',
+      secret: stacks[0]?.env.PROVIDER_SECRET ?? '',
+      mails: stacks.map(({ env }) => env.LAAGER_MAIL_URL ?? ''),
+      directories: stacks.map(({ env }) => env.LAAGER_DIRECTORY_URL ?? ''),
     };
     process.env.LAAGER_E2E = JSON.stringify(told);
     return end;

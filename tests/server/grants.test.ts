@@ -96,7 +96,7 @@ describe('grants', { timeout: 120_000 }, () => {
   it('are at first for everyone, and all who have a licence seat are let in', async () => {
     const { entries } = await read<{ entries: Offered[] }>('/items');
     const desktop = entries.find(({ item }) => item.name === 'Full desktop');
-    expect(desktop?.grants).toMatchObject([{ to: 'everyone', name: 'Everyone', people: 9, until: null }]);
+    expect(desktop?.grants).toMatchObject([{ to: 'everyone', name: 'All people', people: 9, until: null }]);
     expect((await letIn()).sort()).toEqual(known.map((one) => one.account).sort());
   });
 

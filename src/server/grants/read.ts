@@ -344,7 +344,7 @@ function targetOf(
   counts: ReadonlyMap<string, number>,
   here: number,
 ): { name: string; unit: string; inScope: boolean; people: number } {
-  if (to === 'everyone') return { name: 'Everyone', unit: '', inScope: true, people: here };
+  if (to === 'everyone') return { name: 'All people', unit: '', inScope: true, people: here };
   if (to === 'group') {
     const group = groups.get(id);
     return {

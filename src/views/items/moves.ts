@@ -35,7 +35,7 @@ export function targetsOf(offered: readonly Offered[]): Target[] {
   const everyone: Target = found.get('everyone ') ?? {
     to: 'everyone',
     id: '',
-    name: 'Everyone',
+    name: 'All people',
     unit: '',
     inScope: true,
     people: 0,

@@ -52,6 +52,20 @@ export function Serve({ initial, counts: before, marks, mayChange }: Props) {
         <Figure value={counts.length} label={counts.length === 1 ? 'customer' : 'customers'} />
       </Figures>
       <SessionStrip counts={counts} marks={marks} chosen={customer} onChoose={setCustomer} />
+      {shown && (
+        <Programs
+          key={`${shown.provider} ${shown.id}`}
+          session={shown}
+          round={round}
+          onClose={() => setShown(undefined)}
+          onEnd={
+            mayChange
+              ? (program) =>
+                  setActing({ act: 'end-program', sessions: [shown], program, clear: () => undefined })
+              : undefined
+          }
+        />
+      )}
       <Panel title={customer === undefined ? 'Signed in' : `Signed in for ${customer}`} flush>
         <Table
           // Until the chosen customer's list has come, of what is here only what is theirs.
@@ -84,20 +98,6 @@ export function Serve({ initial, counts: before, marks, mayChange }: Props) {
             : {})}
         />
       </Panel>
-      {shown && (
-        <Programs
-          key={`${shown.provider} ${shown.id}`}
-          session={shown}
-          round={round}
-          onClose={() => setShown(undefined)}
-          onEnd={
-            mayChange
-              ? (program) =>
-                  setActing({ act: 'end-program', sessions: [shown], program, clear: () => undefined })
-              : undefined
-          }
-        />
-      )}
       {acting && (
         <ActDialog
           act={acting.act}
@@ -125,7 +125,7 @@ interface Acting {
 const ACTS = [
   { act: 'message', verb: 'Message', icon: MessageSquare },
   { act: 'disconnect', verb: 'Disconnect', icon: Unplug },
-  { act: 'sign-out', verb: 'Sign out', icon: LogOut },
+  { act: 'sign-out', verb: 'Sign them out', icon: LogOut },
 ] as const;
 
 const columnsWith = (marks: Marks, onShow: (session: Session) => void): readonly Column<Session>[] => [

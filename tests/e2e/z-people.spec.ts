@@ -1,0 +1,133 @@
+import { directory, enter, expect, go, mailedLink, signIn, test } from './laager';
+import { peopleOf } from '../../src/demo/people';
+
+const PATCH = 'urn:ietf:params:scim:api:messages:2.0:PatchOp';
+interface Listed {
+  readonly Resources: readonly { readonly id: string; readonly displayName?: string }[];
+}
+
+/** HSB's directory is not linked yet; its people share desks that were made for them. */
+const [ANN = { account: '', mail: '' }, BO = { account: '', mail: '' }] = peopleOf('HSB', 2);
+
+test('a directory is linked and taken in, an app is granted, started, found, spoken to and signed out', async ({
+  page,
+  context,
+}) => {
+  await signIn(page, 'ida', '/customers/HSB/directory');
+  await page.getByLabel('Token to read with').fill('a-candle-for-the-reader');
+  await expect(page.getByText(/people and \d+ groups are in it/)).toBeVisible();
+  await page.getByRole('button', { name: 'Keep the link of HSB' }).click();
+  await page.getByRole('button', { name: /^Take \d+ people in for HSB/ }).click();
+  await expect(page.getByText('Followed: read again every minute.')).toBeVisible();
+
+  // A group within a group, and the one of the two people who is in it.
+  const groups = await directory<Listed>('HSB', 'GET', '/Groups');
+  const late = groups.Resources.find(({ displayName }) => displayName === 'Late shift')?.id ?? '';
+  const users = await directory<Listed>('HSB', 'GET', `/Users?filter=userName%20eq%20%22${ANN.account}%22`);
+  const ann = users.Resources[0]?.id ?? '';
+  await directory('HSB', 'PATCH', `/Groups/${late}`, {
+    schemas: [PATCH],
+    Operations: [{ op: 'add', path: 'members', value: [{ value: ann, type: 'User' }] }],
+  });
+  await page.getByRole('button', { name: /^(Read it again now|Take .* in for HSB now)/ }).click();
+  await go(page, '/customers/HSB/people');
+  await page.getByRole('button', { name: /^Late shift/ }).click();
+  await expect(page.getByRole('heading', { name: /in Late shift$/ })).toBeVisible();
+
+  await go(page, '/customers/HSB/items');
+  await page.getByRole('button', { name: /^Tallybrook of .* for All people$/ }).click();
+  await page.getByRole('button', { name: /^Tallybrook of .* for Late shift$/ }).click();
+  await expect(page.getByText('see less', { exact: true })).toBeVisible();
+  await page.getByRole('button', { name: 'Change 2 grants for HSB' }).click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByLabel('Why').fill('figures are theirs alone');
+  await dialog.getByRole('button', { name: 'Change for HSB' }).click();
+  await expect(dialog).toHaveCount(0);
+  await expect(page.getByRole('button', { name: /^Tallybrook of .* for Late shift$/ })).toHaveAttribute(
+    'aria-pressed',
+    'true',
+  );
+
+  // At their own desk, with the way in from their mail.
+  const desk = await context.browser()?.newContext();
+  if (!desk) throw new Error('there is no browser');
+  const own = await desk.newPage();
+  await own.goto(new URL('/desk', page.url()).href);
+  await own.getByLabel('Mail address').fill(ANN.mail);
+  await own.getByRole('button', { name: 'Send me the way in' }).click();
+  await expect(own.getByText(/a way in is on its way/)).toBeVisible();
+  await own.goto(await mailedLink(ANN.mail));
+  await own.getByRole('button', { name: 'To my desk' }).click();
+  const card = own.getByRole('button', { name: /^Tallybrook/ }).first();
+  await expect(card).toBeEnabled({ timeout: 20_000 });
+  const [session] = await Promise.all([desk.waitForEvent('page'), card.click()]);
+  await expect(session.getByText(ANN.account)).toBeVisible({ timeout: 15_000 });
+  const host = await session.getByRole('heading', { level: 1 }).textContent();
+
+  await go(page, '/serve');
+  await page.getByRole('button', { name: /^HSB: / }).click();
+  await page.getByLabel('Filter sessions').fill(ANN.account);
+  const row = page.getByRole('row').filter({ hasText: ANN.account });
+  await expect(row.filter({ hasText: host ?? '' }).first()).toBeVisible({ timeout: 15_000 });
+  await row
+    .filter({ hasText: host ?? '' })
+    .first()
+    .getByRole('checkbox')
+    .check();
+  await page.getByRole('button', { name: 'Message', exact: true }).click();
+  await page.getByRole('dialog').getByLabel('What they read').fill('Tea is ready');
+  await page.getByRole('dialog').getByRole('button', { name: 'Send a message for HSB' }).click();
+  await expect(page.getByRole('dialog')).toHaveCount(0);
+  await expect(async () => {
+    await session.reload();
+    await expect(session.getByText('Tea is ready')).toBeVisible({ timeout: 500 });
+  }).toPass({ timeout: 10_000 });
+
+  await row
+    .filter({ hasText: host ?? '' })
+    .first()
+    .getByRole('checkbox')
+    .check();
+  await page.getByRole('button', { name: 'Sign them out' }).click();
+  await page.getByRole('dialog').getByLabel('Minutes they have').fill('0');
+  await page.getByRole('dialog').getByRole('button', { name: 'Sign out for HSB' }).click();
+  await expect(row.filter({ hasText: host ?? '' })).toHaveCount(0, { timeout: 15_000 });
+  await desk.close();
+});
+
+test('a person’s page tells why not, and their desk is seen as they see it', async ({ page }) => {
+  await enter(page, 'ida');
+  await go(page, `/customers/SVG/people?find=${peopleOf('SVG', 1)[0]?.account ?? ''}`);
+  await page.getByRole('table').getByRole('link').first().click();
+  await page.getByRole('button', { name: 'Why not?' }).first().click();
+  await expect(page.getByText(/^granted to .* is not in it$/)).toBeVisible();
+  await page.getByRole('link', { name: 'See their desk' }).click();
+  await expect(page.getByText(/You look, and can do nothing here/)).toBeVisible();
+  for (const button of await page.getByRole('button').all()) await expect(button).toBeDisabled();
+});
+
+test('when much of a directory is gone it stops and asks', async ({ page }) => {
+  await signIn(page, 'ida', '/customers/FPS/directory');
+  const { Resources: users } = await directory<Listed>('FPS', 'GET', '/Users');
+  for (const { id } of users.slice(0, 11))
+    await directory('FPS', 'PATCH', `/Users/${id}`, {
+      schemas: [PATCH],
+      Operations: [{ op: 'replace', path: 'active', value: false }],
+    });
+  await page.getByRole('button', { name: /^(Read it again now|Take .* in for FPS now)/ }).click();
+  await expect(page.getByText(/1\d of 28 people would leave/)).toBeVisible();
+  for (const { id } of users.slice(0, 11))
+    await directory('FPS', 'PATCH', `/Users/${id}`, {
+      schemas: [PATCH],
+      Operations: [{ op: 'replace', path: 'active', value: true }],
+    });
+});
+
+test('nobody else’s way in opens a desk', async ({ page }) => {
+  await go(page, '/desk/in/nowhere');
+  await expect(page.getByText(/used up, over, or never was/)).toBeVisible();
+  await go(page, '/desk');
+  await page.getByLabel('Mail address').fill(BO.mail);
+  await page.getByRole('button', { name: 'Send me the way in' }).click();
+  await expect(page.getByText(/If somebody here has this address/)).toBeVisible();
+});
