@@ -15,7 +15,8 @@ import {
   type Offer,
   type WhyFacts,
 } from '../../src/core/grants';
-import type { Grant } from '../../src/core/intent';
+import { desktopMoves, type AccountFacts } from '../../src/core/desktops';
+import type { Grant, HostIntent } from '../../src/core/intent';
 
 const AT = Date.UTC(2026, 10, 27, 9);
 const grant = (to: Grant['to'], id = '', over: Partial<Grant> = {}): Grant => ({
@@ -298,4 +299,35 @@ describe('why somebody gets in, or not', () => {
     ['one that is nobody’s yet', { isPersonal: true, hosts: [host({ seats: 1, sessions: 0 })] }],
     ['another host than the full one', { hosts: [host({ sessions: 5 }), host({ sessions: 0 })] }],
   ])('lets in who finds %s', (_what, over) => expect(missingLink(whyOf(facts(over)))).toBeUndefined());
+});
+
+describe('a desktop of somebody’s own', () => {
+  const host = (person: string | undefined, leftAt?: number): HostIntent => ({
+    slot: 1,
+    power: 'on',
+    accepting: true,
+    ...(person === undefined ? {} : { person }),
+    ...(leftAt === undefined ? {} : { leftAt }),
+  });
+  const moved = (one: HostIntent, facts: AccountFacts | undefined): string =>
+    desktopMoves({ hosts: [one] }, () => facts)
+      .map((move) => `${move.do}${move.do === 'rename' ? ` ${move.to}` : ''}`)
+      .join();
+
+  it.each<[string, HostIntent, AccountFacts | undefined, string]>([
+    ['stays with who is here', host('ana'), { here: true, left: false }, ''],
+    ['is kept for who left', host('ana'), { here: false, left: true }, 'keep'],
+    ['stays as it is where it cannot be told whose it is', host('ana'), { here: true, left: true }, ''],
+    ['is given back to who is here again', host('ana', 5), { here: true, left: false }, 'give back'],
+    ['is not given to another of the account', host('ana', 5), { here: true, left: true }, ''],
+    ['is kept on for who is still gone', host('ana', 5), { here: false, left: true }, ''],
+    [
+      'goes along with another account',
+      host('ana'),
+      { here: false, left: false, now: 'anna' },
+      'rename anna',
+    ],
+    ['is left alone where nobody ever had the account', host('ana'), undefined, ''],
+    ['is nobody’s', host(undefined), { here: true, left: true }, ''],
+  ])('%s', (_what, one, facts, expected) => expect(moved(one, facts)).toBe(expected));
 });

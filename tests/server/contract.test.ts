@@ -33,6 +33,7 @@ const LISTS: Readonly<Record<string, readonly string[]>> = {
   'rate.unit': RATE_UNITS,
   'run.state': RUN_STATES,
   'run.subject_kind': contract.RUN_SUBJECTS,
+  'person.follows': ['leave', 'rename', 'return'],
   'session_act.act': SESSION_ACTS.map(({ key }) => key),
   'session_act.state': contract.ACT_STATES,
   'session.state': contract.SESSION_STATES,

@@ -3,6 +3,8 @@ import { KEPT_DISKS, type Attributes, type Intent } from '../intent';
 import type { PlanTerms } from '../plans';
 import { diskKey, hostKey } from '../resources';
 
+export { desktopMoves, type AccountFacts, type DesktopMove } from './follow';
+
 type Promised = Pick<PlanTerms, 'retentionDays'>;
 
 /**

@@ -5,9 +5,12 @@ import type { App } from '../app';
 import { beginByItself } from '../changes';
 import type { Connection } from '../db';
 import { planFactsOf } from '../plans';
+import { followPeople } from './follow';
+import { idsOf } from './ids';
 
-/** What nobody has to ask for: first sign-ins get their desktop, and what was kept long enough goes. */
+/** What nobody has to ask for: desktops follow their people, first sign-ins get one, and what was kept long enough goes. */
 export async function keepDesktops(app: App): Promise<void> {
+  await followPeople(app);
   await firstSignIns(app);
   await endKept(app);
 }
@@ -90,20 +93,6 @@ async function intentOf(
     [customer.id, environment],
   );
   return row && (JSON.parse(row.document) as Intent);
-}
-
-async function idsOf(
-  db: Connection,
-  { customer }: CustomerScope,
-  environment: string,
-  keys: readonly string[],
-): Promise<string[]> {
-  if (keys.length === 0) return [];
-  const rows = await db.rows<{ id: string; resource_key: string }>(
-    "SELECT id, resource_key FROM resource WHERE customer_id = ? AND environment_id = ? AND kind = 'host' AND returned_at IS NULL AND wanted",
-    [customer.id, environment],
-  );
-  return rows.filter((row) => keys.includes(row.resource_key)).map((row) => row.id);
 }
 
 /** Who had which desktop is said no more in what was wanted. */

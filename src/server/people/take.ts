@@ -106,7 +106,7 @@ const leave = (
   at: number,
 ): Promise<number> =>
   tx.write(
-    sql`UPDATE person SET left_at = ${at}, find_text = '' WHERE customer_id = ${customer.id} AND left_at IS NULL
+    sql`UPDATE person SET left_at = ${at}, find_text = '', follows = 'leave' WHERE customer_id = ${customer.id} AND left_at IS NULL
         AND id IN (${join(people.map(({ id }) => id))})`,
   );
 
@@ -117,7 +117,8 @@ const freeAccounts = (
   people: readonly Change[],
 ): Promise<number> =>
   tx.write(
-    sql`UPDATE person SET account = CONCAT('~', id) WHERE customer_id = ${customer.id}
+    sql`UPDATE person SET follows = 'rename',
+        former = IF(account LIKE '~%', former, account), account = CONCAT('~', id) WHERE customer_id = ${customer.id}
         AND id IN (${join(people.map(({ known }) => known.id))})`,
   );
 
@@ -129,7 +130,7 @@ const change = (tx: Connection, scope: CustomerScope, people: readonly Change[])
     people.map(({ known, now }) => rowOf(scope, known.id, now)),
     `ON DUPLICATE KEY UPDATE account = VALUES(account), given = VALUES(given), family = VALUES(family),
        mail = VALUES(mail), directory_id = VALUES(directory_id), unit = VALUES(unit), find_text = VALUES(find_text),
-       left_at = NULL`,
+       follows = IF(left_at IS NULL, follows, 'return'), left_at = NULL`,
   );
 
 const rowOf = ({ customer }: CustomerScope, id: string, one: DirectoryPerson): (string | Buffer)[] => [

@@ -1,6 +1,6 @@
 import type { ActImpact, SessionKey, SessionProgram } from '../../contract';
 import { plannedActs, sessionAct, type PlannedAct, type SessionActKey } from '../../core/session-acts';
-import { within, type CustomerScope, type Scope } from '../access';
+import { SYSTEM, within, type CustomerScope, type Scope } from '../access';
 import type { App } from '../app';
 import { insertMany, newId, sql, type Connection, type Sql } from '../db';
 import { OutsideError } from '../outside';
@@ -158,6 +158,33 @@ const rowOf = (one: Found, { act, text, at }: PlannedAct, { actor }: Scope): (st
   actor.name,
 ];
 
+/** Somebody who left is looked for so long; by then nobody is in any more under what was theirs. */
+const LEFT_MS = 7 * 24 * 60 * 60_000;
+
+/** Sessions of those who left the directory end at once. */
+export async function endLeavers(app: App): Promise<void> {
+  const now = app.clock.now();
+  const rows = await app.db.rows<{ customer_id: string; code: string; provider: string; id: string }>(
+    sql`SELECT s.customer_id, c.code, s.provider_code AS provider, s.id FROM person p
+        JOIN session s ON s.customer_id = p.customer_id AND s.account = p.account
+        JOIN customer c ON c.id = p.customer_id
+        WHERE p.left_at > ${now - LEFT_MS}
+          AND NOT EXISTS (SELECT 1 FROM person o WHERE o.customer_id = p.customer_id AND o.held_account = p.account)
+          AND NOT EXISTS (SELECT 1 FROM session_act a WHERE a.customer_id = s.customer_id
+            AND a.provider_code = s.provider_code AND a.session_id = s.id AND a.act = 'sign-out' AND a.state <> 'failed')
+        ORDER BY s.customer_id, s.id LIMIT ${MOST_AT_ONCE}`,
+  );
+  if (rows.length === 0) return;
+  const sessions = rows.map(({ code, provider, id }) => ({ customer: code, provider, id }));
+  await beginAct(app, SYSTEM, {
+    act: 'sign-out',
+    sessions,
+    text: '',
+    minutes: 0,
+    reason: 'left the directory',
+  });
+}
+
 const MOST_AT_ONCE = 200;
 
 interface Due {
@@ -171,6 +198,7 @@ interface Due {
 
 /** Does what is due. What the provider cannot be asked for now stays due; a session that is over is done with. */
 export async function doActs(app: App): Promise<void> {
+  await endLeavers(app);
   const due = await app.db.rows<Due>(
     sql`SELECT customer_id, id, provider_code, session_id, act, text FROM session_act
         WHERE state = 'waiting' AND due_at <= ${app.clock.now()} ORDER BY due_at, id LIMIT ${MOST_AT_ONCE}`,

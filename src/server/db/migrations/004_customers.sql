@@ -192,6 +192,10 @@ CREATE TABLE person (
   directory_id VARCHAR(250) CHARACTER SET utf8mb4 COLLATE utf8mb4_bin NULL,
   unit VARCHAR(250) NOT NULL DEFAULT '',
   left_at BIGINT NULL,
+  -- Their account before the one they have; what stands under it moves along.
+  former VARCHAR(64) NULL,
+  -- What happened to them that what is theirs has yet to follow; null: nothing.
+  follows ENUM('leave','return','rename') NULL,
   -- An account is one person's at a time, and free again when they have left.
   held_account VARCHAR(64) AS (IF(left_at IS NULL, account, NULL)) STORED,
   -- All of it as it is looked for, compared byte by byte.
@@ -200,6 +204,8 @@ CREATE TABLE person (
   UNIQUE (customer_id, held_account),
   UNIQUE (customer_id, directory_id),
   KEY findable (find_text, customer_id),
+  KEY gone (left_at),
+  KEY to_follow (follows),
   FOREIGN KEY (customer_id) REFERENCES customer (id)
 );
 

@@ -184,6 +184,7 @@ CREATE TABLE session (
   -- A provider that gives an id again, to whomever, speaks of another session: the one before is over.
   UNIQUE KEY of_provider (provider_code, id),
   KEY of_host (customer_id, provider_code, host_ref),
+  KEY of_account (customer_id, account),
   KEY newest (since, id, find_text),
   KEY newest_of_customer (customer_id, since, id, find_text),
   FOREIGN KEY (customer_id, provider_code, host_ref) REFERENCES present_resource (customer_id, provider_code, ref)

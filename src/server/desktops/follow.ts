@@ -1,0 +1,108 @@
+import { desktopMoves, type AccountFacts, type DesktopMove } from '../../core/desktops';
+import type { Intent } from '../../core/intent';
+import { hostKey } from '../../core/resources';
+import { systemScope, type CustomerScope } from '../access';
+import type { App } from '../app';
+import { beginByItself } from '../changes';
+import { sql } from '../db';
+import { idsOf } from './ids';
+
+/** Somebody to whom something happened that their desktops follow. */
+interface Happened {
+  readonly customer_id: string;
+  readonly code: string;
+  readonly person: string;
+  readonly account: string;
+  readonly former: string | null;
+  readonly follows: 'leave' | 'return' | 'rename';
+  /** Whether somebody else who left had the account too. */
+  readonly shared: number;
+}
+
+const MOST_AT_ONCE = 1_000;
+
+/**
+ * Desktops of people's own follow the directory: kept for who left, given back to who returns, and under the new account of
+ * who is called otherwise. What could not be begun now is looked at again the next time.
+ */
+export async function followPeople(app: App): Promise<void> {
+  const rows = await app.db.rows<Happened>(
+    sql`SELECT p.customer_id, c.code, p.id AS person, LOWER(p.account) AS account, LOWER(p.former) AS former, p.follows,
+          EXISTS (SELECT 1 FROM person o WHERE o.customer_id = p.customer_id AND o.account = p.account AND o.id <> p.id
+            AND o.left_at IS NOT NULL) AS shared
+        FROM person p JOIN customer c ON c.id = p.customer_id AND c.state IN ('active','trial')
+        WHERE p.follows IS NOT NULL ORDER BY p.customer_id, p.id LIMIT ${MOST_AT_ONCE}`,
+  );
+  const byCustomer = new Map<string, Happened[]>();
+  for (const row of rows) byCustomer.set(row.customer_id, [...(byCustomer.get(row.customer_id) ?? []), row]);
+  for (const [id, happened] of byCustomer)
+    await followIn(app, systemScope({ id, code: happened[0]?.code ?? '' }), happened);
+}
+
+async function followIn(app: App, scope: CustomerScope, happened: readonly Happened[]): Promise<void> {
+  const { id } = scope.customer;
+  const facts = new Map(
+    happened.map((one) => [one.follows === 'rename' ? one.former : one.account, factsOf(one)]),
+  );
+  const environments = await app.db.rows<{ environment: string; document: string }>(
+    sql`SELECT e.id AS environment, i.document FROM environment e
+        JOIN intent i ON (i.customer_id, i.environment_id, i.version) = (e.customer_id, e.id, e.version)
+        WHERE e.customer_id = ${id} AND e.wanted = 'serving' AND e.holds = 'desktops'
+          AND JSON_EXISTS(i.document, '$.pools[*].hosts[*].person')`,
+  );
+  let isQuiet = true;
+  for (const { environment, document } of environments)
+    for (const pool of (JSON.parse(document) as Intent).pools) {
+      const moves = desktopMoves(pool, (account) => facts.get(account.toLowerCase()));
+      if (moves.length === 0) continue;
+      isQuiet = false;
+      await carry(app, scope, environment, pool.role, moves);
+    }
+  // Only when nothing was left to do is it forgotten: what was begun just now shows the next time.
+  if (isQuiet)
+    for (const { person, follows } of happened)
+      await app.db.write(
+        sql`UPDATE person SET follows = NULL WHERE customer_id = ${id} AND id = ${person} AND follows = ${follows}`,
+      );
+}
+
+function factsOf({ follows, account, shared }: Happened): AccountFacts {
+  switch (follows) {
+    case 'leave':
+      return { here: false, left: true };
+    case 'return':
+      return { here: true, left: shared === 1 };
+    case 'rename':
+      return { here: false, left: false, now: account };
+  }
+}
+
+async function carry(
+  app: App,
+  scope: CustomerScope,
+  environment: string,
+  role: string,
+  moves: readonly DesktopMove[],
+): Promise<void> {
+  const idsFor = (some: readonly DesktopMove[]): Promise<string[]> =>
+    idsOf(
+      app.db,
+      scope,
+      environment,
+      some.map(({ slot }) => hostKey(role, slot)),
+    );
+  for (const [act, kind, reason] of [
+    ['keep', 'keep-desktops', 'their people have left the directory'],
+    ['give back', 'give-back', 'their people are back in the directory'],
+  ] as const) {
+    const hosts = await idsFor(moves.filter((one) => one.do === act));
+    if (hosts.length > 0) await beginByItself(app, scope, kind, { input: { hosts }, environment }, reason);
+  }
+  for (const move of moves) {
+    if (move.do !== 'rename') continue;
+    const [host] = await idsFor([move]);
+    const asked = { input: { host, person: move.to, data: 'kept' }, environment };
+    if (host !== undefined)
+      await beginByItself(app, scope, 'move-desktop', asked, `its person is called ${move.to} now`);
+  }
+}
