@@ -1,5 +1,6 @@
 import { openProcess } from '../src/main/app';
 import { addressBench } from './addresses';
+import { peopleBench } from './people';
 import { buildBench } from './build';
 import { proposalBench } from './proposal';
 import { ratingBench } from './rating';
@@ -8,6 +9,7 @@ import { ratingBench } from './rating';
 const { app, close } = await openProcess('bench');
 try {
   addressBench();
+  peopleBench();
   proposalBench();
   buildBench();
   await ratingBench(app);

@@ -60,6 +60,7 @@ test('no page inside a customer has a serious fault, in either theme', async ({ 
       '',
       '/about',
       '/people',
+      '/items',
       '/directory',
       '/gateway',
       '/plan',
@@ -71,6 +72,28 @@ test('no page inside a customer has a serious fault, in either theme', async ({ 
       '/provision',
     ].map((part) => `/customers/WAP${part}`),
   );
+});
+
+test('no page of a person, their desk or their groups has a serious fault, in either theme', async ({
+  page,
+}) => {
+  await signIn(page, 'bram');
+  const { entries } = await api<Listed<{ id: string }>>('/customers/SVG/people?limit=1');
+  const person = `/customers/SVG/people/${entries[0]?.id ?? ''}`;
+  await expectNone(page, [
+    '/customers/SVG/people',
+    '/customers/SVG/items',
+    '/customers/FPS/directory',
+    person,
+    `${person}/desk`,
+  ]);
+});
+
+test('the page where people come in to their desk has no serious fault, in either theme', async ({
+  page,
+}) => {
+  await go(page, '/desk');
+  await expectNoFault(page, '/desk');
 });
 
 test('no page of an environment or a run has a serious fault, in either theme', async ({ page }) => {

@@ -1,6 +1,9 @@
 import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest';
+import { control } from '../../src/demo/living';
 import { peopleOf } from '../../src/demo/people';
 import { SYSTEM } from '../../src/server/access';
+import { newId } from '../../src/server/db';
+import { askForReading, directoryLink, keepLink } from '../../src/server/directory-link';
 import { addRevision } from '../../src/server/templates';
 import { Engine } from './setup/engine';
 
@@ -10,6 +13,54 @@ describe('the engine', { timeout: 240_000 }, () => {
   beforeAll(() => engine.open());
   afterEach(() => engine.calm());
   afterAll(() => engine.close());
+
+  it('takes a directory in once, although its worker is killed while it reads and while it writes', async () => {
+    const many = Array.from({ length: 9_000 }, (_, n) => ({
+      account: `person${n}`,
+      given: 'Quill',
+      family: `Saltash ${n}`,
+      mail: `person${n}@hsb.example`,
+      unit: `Rooms/${n % 12}`,
+      groups: [`Group ${n % 30}`],
+      disabled: false,
+    }));
+    const { app } = engine;
+    const inside = await engine.inside('HSB');
+    await app.db.write(
+      `INSERT INTO allowance (customer_id, id, limit_name, most, until_at, reason, actor, made_at)
+       VALUES (?, ?, 'people', 20000, ?, 'a test', 'a test', 0)`,
+      [inside.customer.id, newId(), app.clock.now() + 86_400_000],
+    );
+    for (let at = 0; at < many.length; at += 3_000)
+      await control(engine.directoryUrl, 'PUT', `/control/realms/hsb.example?${at === 0 ? '' : 'add=1'}`, {
+        token: 'a token',
+        people: many.slice(at, at + 3_000),
+      });
+    await keepLink(app, inside, { secret: 'a token', units: [], groups: [], reason: '' });
+    await askForReading(app, inside, null);
+    let worker = engine.startWorker();
+    const left = new Set<string>(['reading', 'taking']);
+    const look = async (): Promise<boolean> => {
+      const { state, readAt } = await directoryLink(app.db, inside);
+      if (left.delete(state)) {
+        await engine.kill(worker);
+        worker = engine.startWorker();
+      }
+      return state === 'linked' && readAt !== null;
+    };
+    await expect.poll(look, { timeout: 60_000, interval: 5 }).toBe(true);
+    expect([...left]).toEqual([]);
+    const counted = await app.db.row<{ people: number; accounts: number; members: number; pages: number }>(
+      `SELECT COUNT(*) AS people, COUNT(DISTINCT account) AS accounts,
+         (SELECT COUNT(*) FROM group_member m WHERE m.customer_id = p.customer_id) AS members,
+         (SELECT COUNT(*) FROM directory_page) AS pages
+       FROM person p WHERE p.customer_id = ? AND p.left_at IS NULL AND p.directory_id IS NOT NULL`,
+      [inside.customer.id],
+    );
+    // The simulation's groups are those of the last part that it was given.
+    expect(counted).toEqual({ people: 9_000, accounts: 9_000, members: 3_000, pages: 0 });
+    await engine.kill(worker);
+  });
 
   const MAKING = [
     'network make',

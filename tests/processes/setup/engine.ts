@@ -101,6 +101,10 @@ export class Engine {
     return this.ports.get(name) ?? 0;
   }
 
+  get directoryUrl(): string {
+    return this.url('directory');
+  }
+
   private url(name: string): string {
     return `http://127.0.0.1:${this.port(name)}`;
   }
