@@ -1,10 +1,23 @@
 import Joi from 'joi';
 import { WHY_LINKS, WHY_MENDS } from '../core/grants';
 import { CROSSINGS, GRANTED_TO, ITEM_KINDS } from '../core/intent';
+import { HOST_STATUSES } from '../core/status';
 import { customerCode, customerParams, id } from './common';
 import { endpoint } from './endpoint';
 import { sessionSchema } from './sessions';
-import { flag, listOf, maybe, maybeWhole, oneOf, optional, shape, text, whole, type Of } from './shape';
+import {
+  flag,
+  listOf,
+  maybe,
+  maybeText,
+  maybeWhole,
+  oneOf,
+  optional,
+  shape,
+  text,
+  whole,
+  type Of,
+} from './shape';
 
 /** Who is in which group, who is granted what, what comes of it for one person, and why. */
 
@@ -77,6 +90,10 @@ export const personDetailSchema = shape({
   /** Items that are published and not granted to them. */
   others: listOf(itemOfSchema),
   sessions: listOf(sessionSchema),
+  /** The hosts that those are on, and how they are. */
+  hosts: listOf(shape({ name: text, status: oneOf(HOST_STATUSES), sessions: whole, seats: whole })),
+  /** What was done lately by them, for them or with what is theirs. */
+  recent: listOf(shape({ id: text, at: whole, actor: text, action: text, subject: text, run: maybeText })),
   desktops: listOf(
     shape({ environmentId: text, environment: text, pool: text, host: text, status: text, sessions: whole }),
   ),

@@ -7,7 +7,7 @@ import { listOf, oneOf, shape, text, texts, whole, type Of } from './shape';
 
 /** Something that someone should look at. */
 export const attentionSchema = shape({
-  kind: oneOf(['drift', 'money', 'plan', 'gateway', 'run', 'provider', 'approval']),
+  kind: oneOf(['drift', 'money', 'plan', 'gateway', 'run', 'provider', 'approval', 'directory']),
   says: text,
 });
 export type Attention = Of<typeof attentionSchema>;

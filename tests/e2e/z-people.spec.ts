@@ -1,4 +1,4 @@
-import { directory, enter, expect, go, mailedLink, signIn, test } from './laager';
+import { api, directory, enter, expect, go, mailedLink, signIn, test } from './laager';
 import { peopleOf } from '../../src/demo/people';
 
 const PATCH = 'urn:ietf:params:scim:api:messages:2.0:PatchOp';
@@ -33,6 +33,8 @@ test('a directory is linked and taken in, an app is granted, started, found, spo
   await go(page, '/customers/HSB/people');
   await page.getByRole('button', { name: /^Late shift/ }).click();
   await expect(page.getByRole('heading', { name: /in Late shift$/ })).toBeVisible();
+  await page.getByLabel('To', { exact: true }).selectOption({ index: 1 });
+  await expect(page.getByText(/^\d+ of \d+ people get in$/)).toBeVisible();
 
   await go(page, '/customers/HSB/items');
   await page.getByRole('button', { name: /^Tallybrook of .* for All people$/ }).click();
@@ -97,10 +99,19 @@ test('a directory is linked and taken in, an app is granted, started, found, spo
 
 test('a person’s page tells why not, and their desk is seen as they see it', async ({ page }) => {
   await enter(page, 'ida');
-  await go(page, `/customers/SVG/people?find=${peopleOf('SVG', 1)[0]?.account ?? ''}`);
-  await page.getByRole('table').getByRole('link').first().click();
+  const { entries } = await api<{ entries: readonly { personId: string | null }[] }>(
+    '/customers/SVG/sessions',
+  );
+  await go(
+    page,
+    `/customers/SVG/people/${entries.find(({ personId }) => personId !== null)?.personId ?? ''}`,
+  );
   await page.getByRole('button', { name: 'Why not?' }).first().click();
   await expect(page.getByText(/^granted to .* is not in it$/)).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Lately' })).toBeVisible();
+  await page.getByRole('button', { name: 'Message', exact: true }).click();
+  await expect(page.getByRole('dialog').getByText(/^\d+ pe(rson|ople)$/)).toBeVisible();
+  await page.getByRole('dialog').getByRole('button', { name: 'Back' }).click();
   await page.getByRole('link', { name: 'See their desk' }).click();
   await expect(page.getByText(/You look, and can do nothing here/)).toBeVisible();
   for (const button of await page.getByRole('button').all()) await expect(button).toBeDisabled();

@@ -273,6 +273,9 @@ describe('the link to a customer’s directory', () => {
       says: expect.stringContaining('15 of 43 people would leave'),
     });
     expect(await people()).toHaveLength(43);
+    await world.living.job('summary');
+    const watch = await world.call('ida', 'GET', '/watch');
+    expect(watch.text).toContain('15 of 43 people would leave');
     // By itself it is not tried again, and nobody agrees to what they have not seen.
     await aMinuteLater();
     expect(await people()).toHaveLength(43);

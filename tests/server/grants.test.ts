@@ -3,6 +3,7 @@ import type { Group, KeptOut, Offered, Outlook, Person, PersonDetail, WhyLinkTol
 import { peopleOf } from '../../src/demo/people';
 import { followDirectories } from '../../src/server/directory-link';
 import { keepSeats } from '../../src/server/grants';
+import { knownPeople, takePeople } from '../../src/server/people';
 import { begin, change, fillDirectory, linkDirectory, openWorld, type World } from './setup/world';
 
 const DAY = 86_400_000;
@@ -222,6 +223,38 @@ describe('grants', { timeout: 120_000 }, () => {
       `/environments/${environment}/differences`,
     );
     expect(differences.find(({ attribute }) => attribute === 'grants')?.says).toMatch(/more.* of its grants/);
+  });
+
+  it('are looked at again though taking people in breaks off after its first part', async () => {
+    const scope = await world.inside('QFB');
+    const version = async (): Promise<number> =>
+      (await world.app.db.row<{ v: number }>("SELECT people_version AS v FROM customer WHERE code = 'QFB'"))
+        ?.v ?? 0;
+    const before = await version();
+    const known = await knownPeople(world.app.db, scope);
+    const leaver = known.find((one) => one.account === account(8));
+    if (!leaver) throw new Error('nobody is left to leave');
+    let parts = 0;
+    const dying = takePeople(
+      world.app,
+      scope,
+      {
+        added: [{ ...leaver, id: 'new', account: 'newcomer', disabled: false }],
+        changed: [],
+        returned: [],
+        left: [leaver],
+        same: 0,
+        unfit: [],
+      },
+      async () => {
+        parts += 1;
+        if (parts > 1) throw new Error('the process ends here');
+      },
+    );
+    await expect(dying).rejects.toThrow('the process ends here');
+    expect(await version()).toBe(before + 1);
+    await keepSeats(world.app);
+    expect(await letIn()).not.toContain(account(8));
   });
 
   it('are one customer’s: no other’s group or person is granted, shown or explained', async () => {

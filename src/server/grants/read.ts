@@ -29,6 +29,7 @@ import { listHosts } from '../environments';
 import { countMembers, granteesOf, groupFacts, personById, type KnownGrantee } from '../people';
 import { notFound } from '../problem';
 import { listSessions } from '../sessions';
+import { trailOfPerson } from '../trail';
 import { offersOf, type KnownOffer } from './offers';
 
 /** What is known of a customer for telling who sees what. */
@@ -193,6 +194,7 @@ export async function personDetail(app: App, scope: CustomerScope, id: string): 
   const own = reached(person.groups, (one) => known.groups.get(one)?.above ?? []);
   const items = grantedTo(person, known.groups, known.offers, app.clock.now());
   const hosts = hostsOf(app, scope);
+  const sessions = await sessionsOf(app.db, scope, person.account);
   const has = new Set(items.map(({ offer, item }) => keyOf(offer, item.name)));
   return {
     id: person.id,
@@ -226,7 +228,9 @@ export async function personDetail(app: App, scope: CustomerScope, id: string): 
     others: known.offers.flatMap((offer) =>
       offer.items.filter(({ name }) => !has.has(keyOf(offer, name))).map((item) => itemOf(offer, item)),
     ),
-    sessions: await sessionsOf(app.db, scope, person.account),
+    sessions,
+    hosts: await hostsNamed(known.offers, hosts, sessions),
+    recent: await lately(app, scope, person),
     desktops: await desktopsOf(known.offers, hosts, person.account),
   };
 }
@@ -244,6 +248,33 @@ const throughSays = (
 async function sessionsOf(db: Connection, scope: CustomerScope, account: string): Promise<Session[]> {
   const found = await listSessions(db, scope, { find: account, limit: 200 });
   return found.filter((one) => one.account.toLowerCase() === account.toLowerCase());
+}
+
+async function lately(app: App, scope: CustomerScope, person: KnownGrantee): Promise<PersonDetail['recent']> {
+  const { id, account } = person;
+  const entries = await trailOfPerson(app.db, scope, { id, account, name: nameOfPerson(person) });
+  return entries.map(({ id: entry, at, actor, action, subject, run }) => ({
+    id: entry,
+    at,
+    actor,
+    action,
+    subject,
+    run,
+  }));
+}
+
+/** The hosts that sessions are on. */
+async function hostsNamed(
+  offers: readonly KnownOffer[],
+  hosts: (offer: KnownOffer) => Promise<HostFacts[]>,
+  sessions: readonly Session[],
+): Promise<PersonDetail['hosts']> {
+  const names = new Set(sessions.map(({ host }) => host));
+  const all = await Promise.all(offers.map(hosts));
+  return all
+    .flat()
+    .filter(({ name }) => names.has(name))
+    .map(({ name, status, sessions: taken, seats }) => ({ name, status, sessions: taken, seats }));
 }
 
 async function desktopsOf(

@@ -63,6 +63,13 @@ export function seatPeople(app: App, scope: CustomerScope, publication: string):
   );
 }
 
+/** What is published no more gives its seats back. */
+export const giveBackSeats = (app: App): Promise<number> =>
+  app.db.write(
+    sql`DELETE FROM licence_seat WHERE EXISTS (SELECT 1 FROM resource r WHERE r.customer_id = licence_seat.customer_id
+          AND r.id = licence_seat.resource_id AND r.returned_at IS NOT NULL) LIMIT 5000`,
+  );
+
 const MOST_AT_ONCE = 100;
 
 /** Where people came, left or changed groups, or a grant has ended, seats are given anew, and the provider is told. */

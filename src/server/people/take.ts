@@ -35,7 +35,10 @@ const lockedWhile =
     write(app, scope, [{ table: 'customer', key: { id: scope.customer.id } }], async (tx) => {
       await refuseGone(tx, scope);
       await still(tx);
-      return work(tx);
+      const made = await work(tx);
+      // With each part, so that what goes by it is looked at again though the rest should never come.
+      await notePeople(tx, scope);
+      return made;
     });
 
 /** More people than the plan allows are not taken in. Under the customer's lock: two at once count together. */
@@ -91,8 +94,6 @@ export async function takePeople(
     });
   if (changed.length + returned.length + added.length > 0)
     await locked((tx) => renameSessions(tx, scope.customer.id));
-  if (changed.length + returned.length + added.length + left.length > 0)
-    await locked((tx) => notePeople(tx, scope));
 }
 
 /** Who the customer's people are has changed: what goes by it is looked at again. */
@@ -195,7 +196,6 @@ export async function takeGroups(
         ]),
       );
     });
-  if (otherwise.length + gone.length > 0) await locked((tx) => notePeople(tx, scope));
   return otherwise.length + gone.length;
 }
 

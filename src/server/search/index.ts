@@ -36,7 +36,7 @@ export async function search(db: Connection, scope: Scope, text: string): Promis
     ),
     ask(
       sql`SELECT 'person' AS kind, CONCAT(x.given, ' ', x.family) AS name, x.account AS says, c.code AS customer,
-         CONCAT('/customers/', c.code, '/people?find=', x.account) AS href
+         CONCAT('/customers/', c.code, '/people/', x.id) AS href
        FROM (SELECT p.customer_id, p.id FROM person p WHERE ${all([
          reachable(scope, 'p.customer_id'),
          holds(sql`p.find_text`, find),

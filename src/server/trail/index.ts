@@ -1,2 +1,2 @@
 export { writeTrail, type TrailEntry } from './write';
-export { listTrail } from './read';
+export { listTrail, trailOfPerson } from './read';

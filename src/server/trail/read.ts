@@ -33,6 +33,23 @@ export async function listTrail(
   return entriesWhere(db, where, page.limit, LONG);
 }
 
+/** So much of what concerns somebody is told on their page. */
+const MOST_OF_PERSON = 8;
+
+/** What was done lately by one of a customer's people, or names them. */
+export const trailOfPerson = (
+  db: Database,
+  scope: CustomerScope,
+  person: { readonly id: string; readonly account: string; readonly name: string },
+): Promise<TrailEntry[]> =>
+  entriesWhere(
+    db,
+    sql`${shownTo(scope)} AND (t.actor_id = ${person.id} OR INSTR(t.subject, ${person.account}) > 0
+      OR t.subject = ${person.name})`,
+    MOST_OF_PERSON,
+    LONG,
+  );
+
 /** One entry in whole. @throws Problem 404 for one that is not shown to who asks */
 export async function readTrailEntry(
   db: Database,

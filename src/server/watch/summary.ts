@@ -5,6 +5,7 @@ import { systemScope } from '../access';
 import type { App } from '../app';
 import { certificateSays } from '../certificates';
 import { join, sql, transaction, type Connection } from '../db';
+import { directoryLink } from '../directory-link';
 import { hostsOfCustomers } from '../environments';
 import { monthInShort, type PastDays } from '../costs';
 import { awaitedHolds } from '../holds';
@@ -69,12 +70,14 @@ async function take(app: App, customer: { id: string; code: string }, hosts: rea
   const apart = await networkSays(app, systemScope(customer));
   const ending = await certificateSays(app.db, systemScope(customer), now);
   const awaited = await awaitedHolds(app.db, systemScope(customer), now);
+  const directory = await directoryLink(app.db, systemScope(customer));
   const attention: Attention[] = [
     ...hostAttention(hosts),
     ...apart.map((says) => ({ kind: 'drift' as const, says })),
     ...(money.unpriced > 0 ? [unpriced(money.unpriced)] : []),
     ...beyond.map((says) => ({ kind: 'plan' as const, says })),
     ...awaited.slice(0, MOST_AWAITED).map(({ title }) => waiting(title)),
+    ...(directory.state === 'stopped' ? [{ kind: 'directory' as const, says: directory.says }] : []),
     ...ending.map((says) => ({ kind: 'gateway' as const, says })),
   ];
   const arcs = arcsOf(hosts, MOST_ARCS);

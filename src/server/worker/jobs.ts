@@ -15,7 +15,7 @@ import {
 import { forgetArrivals } from '../desk';
 import { keepDesktops } from '../desktops';
 import { followDirectories } from '../directory-link';
-import { keepSeats } from '../grants';
+import { giveBackSeats, keepSeats } from '../grants';
 import { finishLeaving, forgetGone } from '../life';
 import { endHolds } from '../holds';
 import { endMachines, refreshImages } from '../image-upkeep';
@@ -216,6 +216,7 @@ const KEEP_ANSWERS_MS = 24 * 60 * MINUTE;
 async function sweep(app: App): Promise<void> {
   const wall = app.clock.wall();
   await app.db.write('DELETE FROM live_event WHERE wall_at < ? LIMIT 5000', [wall - KEEP_EVENTS_MS]);
+  await giveBackSeats(app);
   await forgetArrivals(app);
   await forgetActs(app);
   await app.db.write('DELETE FROM idempotency WHERE created_at < ? LIMIT 5000', [wall - KEEP_ANSWERS_MS]);

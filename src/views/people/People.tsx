@@ -7,6 +7,7 @@ import { Button, ButtonLink } from '../../ui/Button';
 import { Empty, Panel } from '../../ui/Panel';
 import { Table, type Column } from '../../ui/Table';
 import { Groups } from './Groups';
+import { GroupWhy } from './GroupWhy';
 import { Import } from './Import';
 import styles from './People.module.css';
 
@@ -88,7 +89,8 @@ export function People({ code, initial, groups: before, mayChange, find, chosen 
           chosen={of?.id}
           onChoose={setGroup}
         />
-        {mayChange && <Import code={code} onDone={again} />}
+        {of?.inScope === true && <GroupWhy key={of.id} code={code} group={of} />}
+        {mayChange && !of && <Import code={code} onDone={again} />}
       </div>
       <Panel title={of ? `${rows.length} in ${of.name}` : `${people.length} people of ${code}`} flush>
         <Table

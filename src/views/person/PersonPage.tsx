@@ -1,13 +1,17 @@
-import type { Item, PersonDetail, WhyLinkTold } from '../../contract';
-import { Fragment } from 'react';
-import { ChevronRight, Eye } from 'lucide-react';
+import type { Item, PersonDetail, Session, SessionProgram, WhyLinkTold } from '../../contract';
+import { Fragment, useState } from 'react';
+import { ChevronRight, Eye, LogOut, MessageSquare, Unplug } from 'lucide-react';
+import type { SessionActKey } from '../../core/session-acts';
 import { get } from '../../client/api';
 import { count, writeWhen } from '../../client/format';
 import { useLive } from '../../client/live';
-import { ButtonLink } from '../../ui/Button';
+import { Button, ButtonLink } from '../../ui/Button';
 import { Chip } from '../../ui/Chip';
 import { Empty, Panel } from '../../ui/Panel';
+import { ActDialog } from '../shared/ActDialog';
 import { ItemIcon } from '../shared/ItemIcon';
+import { Programs } from '../shared/Programs';
+import { STATUS } from '../shared/words';
 import { MendLink } from './MendLink';
 import styles from './PersonPage.module.css';
 import { Why } from './Why';
@@ -31,6 +35,9 @@ export function PersonPage({ code, zone, initial, mayChange }: Props) {
     (change) => change.topic === 'people' || change.topic === 'environment',
   );
   const name = `${person.given} ${person.family}`.trim();
+  const [acting, setActing] = useState<Acting>();
+  const [shown, setShown] = useState<Session>();
+  const [round, setRound] = useState(0);
   return (
     <div className={styles.page}>
       <header className={styles.head}>
@@ -59,6 +66,16 @@ export function PersonPage({ code, zone, initial, mayChange }: Props) {
           </ButtonLink>
         )}
       </header>
+      {shown && (
+        <Programs
+          session={shown}
+          round={round}
+          onClose={() => setShown(undefined)}
+          onEnd={
+            mayChange ? (program) => setActing({ act: 'end-program', sessions: [shown], program }) : undefined
+          }
+        />
+      )}
       <div className={styles.columns}>
         <div className={styles.stack}>
           <Panel title={`Sees ${count(person.items.length, 'item', 'items')}`}>
@@ -112,21 +129,12 @@ export function PersonPage({ code, zone, initial, mayChange }: Props) {
           )}
         </div>
         <div className={styles.stack}>
-          <Panel title="Sessions">
-            {person.sessions.length === 0 ? (
-              <p className={styles.quiet}>None at the moment.</p>
-            ) : (
-              <ul className={styles.plain}>
-                {person.sessions.map((one) => (
-                  <li key={one.id}>
-                    <Chip tone={one.state === 'active' ? 'good' : 'quiet'}>{one.state}</Chip>
-                    <span className="mono">{one.host}</span>
-                    <span className={styles.quiet}>since {writeWhen(one.since, zone)}</span>
-                  </li>
-                ))}
-              </ul>
-            )}
-          </Panel>
+          <Now
+            person={person}
+            zone={zone}
+            onAct={mayChange ? (act) => setActing({ act, sessions: person.sessions }) : undefined}
+            onShow={setShown}
+          />
           {person.desktops.length > 0 && (
             <Panel title="Their own desktop">
               <ul className={styles.plain}>
@@ -144,6 +152,26 @@ export function PersonPage({ code, zone, initial, mayChange }: Props) {
               </ul>
             </Panel>
           )}
+          <Panel title="Lately">
+            {person.recent.length === 0 && <p className={styles.quiet}>Nothing of theirs has changed.</p>}
+            <ul className={styles.recent}>
+              {person.recent.map((one) => (
+                <li key={one.id}>
+                  <span>{writeWhen(one.at, zone)}</span>
+                  <b>
+                    {one.run === null ? (
+                      one.action
+                    ) : (
+                      <a href={`/customers/${code}/runs/${one.run}`}>{one.action}</a>
+                    )}
+                  </b>
+                  <small>
+                    {one.subject}, {one.actor}
+                  </small>
+                </li>
+              ))}
+            </ul>
+          </Panel>
           <Panel title={count(person.groups.length, 'group', 'groups')}>
             {person.groups.length === 0 && <p className={styles.quiet}>They are in none.</p>}
             <ul className={styles.plain}>
@@ -159,7 +187,88 @@ export function PersonPage({ code, zone, initial, mayChange }: Props) {
           </Panel>
         </div>
       </div>
+      {acting && (
+        <ActDialog
+          act={acting.act}
+          sessions={acting.sessions}
+          program={acting.program}
+          onClose={() => setActing(undefined)}
+          onDone={() => {
+            setActing(undefined);
+            setRound((before) => before + 1);
+          }}
+        />
+      )}
     </div>
+  );
+}
+
+interface Acting {
+  readonly act: SessionActKey;
+  readonly sessions: readonly Session[];
+  readonly program?: SessionProgram;
+}
+
+/** Where they are in, how that host is, and what is done most when they call. */
+function Now({
+  person,
+  zone,
+  onAct,
+  onShow,
+}: {
+  readonly person: PersonDetail;
+  readonly zone: string;
+  readonly onAct?: ((act: SessionActKey) => void) | undefined;
+  readonly onShow: (session: Session) => void;
+}) {
+  return (
+    <Panel title="Sessions">
+      {person.sessions.length === 0 ? (
+        <p className={styles.quiet}>None at the moment.</p>
+      ) : (
+        <>
+          <ul className={styles.plain}>
+            {person.sessions.map((one) => (
+              <li key={one.id}>
+                <Chip tone={one.state === 'active' ? 'good' : 'quiet'}>{one.state}</Chip>
+                <button type="button" className={styles.host} onClick={() => onShow(one)}>
+                  {one.host}
+                </button>
+                <HostSays host={person.hosts.find(({ name }) => name === one.host)} />
+                <span className={styles.quiet}>since {writeWhen(one.since, zone)}</span>
+              </li>
+            ))}
+          </ul>
+          {onAct && (
+            <div className={styles.acts}>
+              <Button icon={<MessageSquare size={16} aria-hidden="true" />} onPress={() => onAct('message')}>
+                Message
+              </Button>
+              <Button icon={<Unplug size={16} aria-hidden="true" />} onPress={() => onAct('disconnect')}>
+                Disconnect
+              </Button>
+              <Button icon={<LogOut size={16} aria-hidden="true" />} onPress={() => onAct('sign-out')}>
+                Sign them out
+              </Button>
+            </div>
+          )}
+        </>
+      )}
+    </Panel>
+  );
+}
+
+/** How the host is that they are on; nothing where it is unknown. */
+function HostSays({ host }: { readonly host: PersonDetail['hosts'][number] | undefined }) {
+  if (!host) return null;
+  const { word, tone } = STATUS[host.status];
+  return (
+    <>
+      <Chip tone={tone}>{word}</Chip>
+      <span className={styles.quiet}>
+        {host.sessions} of {host.seats} in
+      </span>
+    </>
   );
 }
 

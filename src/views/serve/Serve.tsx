@@ -11,8 +11,8 @@ import { Chip } from '../../ui/Chip';
 import { Mark, type MarkLook } from '../../ui/Mark';
 import { Empty, Figure, Figures, Panel } from '../../ui/Panel';
 import { Table, type Column } from '../../ui/Table';
-import { ActDialog } from './ActDialog';
-import { Programs } from './Programs';
+import { ActDialog } from '../shared/ActDialog';
+import { Programs } from '../shared/Programs';
 import { SessionStrip } from './SessionStrip';
 import styles from './Serve.module.css';
 

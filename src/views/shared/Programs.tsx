@@ -5,7 +5,7 @@ import { get, whyOf } from '../../client/api';
 import { Button } from '../../ui/Button';
 import { Chip } from '../../ui/Chip';
 import { Panel } from '../../ui/Panel';
-import styles from './Serve.module.css';
+import styles from './Programs.module.css';
 
 interface Props {
   readonly session: Session;
