@@ -40,10 +40,11 @@ const columnsOf = (
           id: 'way',
           title: 'Through',
           value: (row: Person) => (ways.get(row.id) ?? []).join(' in '),
+          cell: (row: Person) => <span className={styles.way}>{(ways.get(row.id) ?? []).join(' in ')}</span>,
         },
       ]
     : []),
-  { id: 'unit', title: 'Unit', value: (row) => row.unit },
+  { id: 'unit', title: 'Unit', value: (row) => row.unit, hidden: ways !== undefined },
   { id: 'mail', title: 'Mail', value: (row) => row.mail, hidden: ways !== undefined },
 ];
 
@@ -95,7 +96,7 @@ export function People({ code, initial, groups: before, mayChange, find, chosen 
       <Panel title={of ? `${rows.length} in ${of.name}` : `${people.length} people of ${code}`} flush>
         <Table
           // With another group the columns are others.
-          key={of?.id ?? ''}
+          key={ways ? `in ${of?.id ?? ''}` : ''}
           rows={of && !members ? [] : rows}
           columns={columnsOf(code, ways)}
           idOf={(row) => row.id}
