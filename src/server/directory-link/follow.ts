@@ -1,4 +1,5 @@
 import { createHash } from 'node:crypto';
+import pLimit from 'p-limit';
 import {
   asksFirst,
   comparePeople,
@@ -33,6 +34,8 @@ const WHOLE_MS = 24 * 60 * 60_000;
 /** So many whom a changed group named are asked for one by one; more, and all of it is read. */
 const MOST_ASKED = 200;
 const MOST_LINKS = 50;
+/** So many are read at the same time: one that does not answer keeps few others waiting. */
+const AT_ONCE = 4;
 
 /** Somebody has to look before anything is taken in. */
 class Stopped extends Error {
@@ -52,9 +55,12 @@ export async function followDirectories(app: App): Promise<void> {
           OR d.state = 'linked' AND d.read_at IS NOT NULL AND d.due_wall <= ${app.clock.wall()}
         ORDER BY d.state = 'asked' DESC, d.due_wall LIMIT ${MOST_LINKS}`,
   );
-  for (const { id, code } of due) {
-    await follow(app, systemScope({ id, code }));
-  }
+  const at = pLimit(AT_ONCE);
+  const outcomes = await Promise.allSettled(
+    due.map(({ id, code }) => at(() => follow(app, systemScope({ id, code })))),
+  );
+  const failed = outcomes.find((one) => one.status === 'rejected');
+  if (failed) throw failed.reason;
 }
 
 async function follow(app: App, scope: CustomerScope): Promise<void> {

@@ -75,21 +75,27 @@ const MOST_AT_ONCE = 100;
 /** Where people came, left or changed groups, or a grant has ended, seats are given anew, and the provider is told. */
 export async function keepSeats(app: App): Promise<void> {
   const due = await app.db.rows<Due>(
-    sql`SELECT q.customer_id, c.code, q.resource_id, r.site_code, r.ref FROM publication_reach q
-        JOIN customer c ON c.id = q.customer_id
-        JOIN resource r ON (r.customer_id, r.id) = (q.customer_id, q.resource_id)
-        WHERE r.returned_at IS NULL AND r.wanted AND r.ref IS NOT NULL AND q.customer_id <> ${MSP.id}
-          AND (q.people_version <> c.people_version OR q.due_at <= ${app.clock.now()} OR q.told = '')
+    sql`SELECT r.customer_id, c.code, r.id AS resource_id, r.site_code, r.ref FROM resource r
+        JOIN customer c ON c.id = r.customer_id
+        LEFT JOIN publication_reach q ON (q.customer_id, q.resource_id) = (r.customer_id, r.id)
+        WHERE r.kind = 'publication' AND r.returned_at IS NULL AND r.wanted AND r.ref IS NOT NULL
+          AND r.customer_id <> ${MSP.id} AND (q.resource_id IS NULL OR q.people_version <> c.people_version
+            OR q.due_at <= ${app.clock.now()} OR q.told = '')
         LIMIT ${MOST_AT_ONCE}`,
   );
-  for (const one of due)
+  // Who does not answer is asked once: the others are not kept waiting.
+  const silent = new Set<string>();
+  for (const one of due) {
+    if (silent.has(one.site_code)) continue;
     try {
       await tell(app, one);
     } catch (error) {
       // Whom it was not told yet, it is told the next time.
       if (!(error instanceof OutsideError)) throw error;
+      silent.add(one.site_code);
       app.log.info({ publication: one.resource_id, says: error.says }, 'not told whom to let in');
     }
+  }
 }
 
 interface Due {
@@ -104,10 +110,11 @@ async function tell(app: App, { customer_id, code, resource_id, site_code, ref }
   const accounts = await seatPeople(app, systemScope({ id: customer_id, code }), resource_id);
   const { port } = await app.providers.at(site_code);
   const present = await port.resource(ref);
-  if (!present || present.state === 'gone') return;
-  if (JSON.stringify(present.attributes.accounts) !== JSON.stringify(accounts))
+  // What is gone there is made anew, and told then.
+  const isThere = present !== undefined && present.state !== 'gone';
+  if (isThere && JSON.stringify(present.attributes.accounts) !== JSON.stringify(accounts))
     await port.change(ref, present.version, { accounts });
   await app.db.write(
-    sql`UPDATE publication_reach SET told = ${hashOf(accounts)} WHERE customer_id = ${customer_id} AND resource_id = ${resource_id}`,
+    sql`UPDATE publication_reach SET told = ${isThere ? hashOf(accounts) : 'gone'} WHERE customer_id = ${customer_id} AND resource_id = ${resource_id}`,
   );
 }

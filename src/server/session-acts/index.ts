@@ -203,9 +203,15 @@ export async function doActs(app: App): Promise<void> {
     sql`SELECT customer_id, id, provider_code, session_id, act, text FROM session_act
         WHERE state = 'waiting' AND due_at <= ${app.clock.now()} ORDER BY due_at, id LIMIT ${MOST_AT_ONCE}`,
   );
+  // Who does not answer is asked once: the others are not kept waiting.
+  const silent = new Set<string>();
   for (const one of due) {
+    if (silent.has(one.provider_code)) continue;
     const outcome = await done(app, one);
-    if (outcome === undefined) continue;
+    if (outcome === undefined) {
+      silent.add(one.provider_code);
+      continue;
+    }
     await app.db.write(
       sql`UPDATE session_act SET state = ${outcome.state}, says = ${outcome.says.slice(0, 255)}
           WHERE customer_id = ${one.customer_id} AND id = ${one.id} AND state = 'waiting'`,
