@@ -130,6 +130,20 @@ describe('what is done with sessions', { timeout: 120_000 }, () => {
     expect((await begin('sign-out', [theirs], {}, 'petra')).status).toBe(403);
   });
 
+  it('does nothing to a session whose id the provider has given to somebody else by then', async () => {
+    const [one] = await sessions('FPS');
+    const [other] = await sessions('MHP');
+    if (!one || !other) throw new Error('nobody is in');
+    await begin('sign-out', [one], { minutes: 10 });
+    const db = world.app.db;
+    await db.write('UPDATE session_act SET session_id = ? WHERE session_id = ?', [other.id, one.id]);
+    await world.living.moveTo(world.clock.at + 10 * 60_000);
+    await read();
+    expect((await sessions('MHP')).map(({ id }) => id)).toContain(other.id);
+    const { body } = await world.call('ida', 'GET', '/customers/FPS/session-acts');
+    expect(body.entries[0]).toMatchObject({ act: 'sign-out', state: 'done', says: 'it was over already' });
+  });
+
   it('goes on when the provider does not answer for a while, and does it once', async () => {
     const [one] = await sessions('MHP');
     if (!one) throw new Error('nobody is in');

@@ -67,6 +67,7 @@ async function startAt(
   const closed = new Set<string>();
   for (let tries = 0; tries < MOST_TRIES; tries++) {
     const host = await placed(app, desk, offer, person, closed);
+    if (!host.isOn && host.status !== 'off') throw unwell();
     if (!host.isOn) return wake(app, desk, offer, host);
     const opened = await open(app, offer, host, person, item.name);
     if (!opened) {
@@ -94,6 +95,9 @@ async function startAt(
   }
   throw full();
 }
+
+const unwell = (): Problem =>
+  new Problem(409, 'unwell', 'Your desktop is not well. Whoever looks after it can tell why.');
 
 const full = (): Problem => new Problem(409, 'full', 'Every seat is taken. Try again in a few minutes.');
 

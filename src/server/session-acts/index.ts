@@ -194,20 +194,28 @@ interface Due {
   readonly session_id: string;
   readonly act: SessionActKey;
   readonly text: string;
+  /** Whether it is still that session, of that person. */
+  readonly there: number;
 }
+
+const OVER = { state: 'done', says: 'it was over already' } as const;
 
 /** Does what is due. What the provider cannot be asked for now stays due; a session that is over is done with. */
 export async function doActs(app: App): Promise<void> {
   await endLeavers(app);
   const due = await app.db.rows<Due>(
-    sql`SELECT customer_id, id, provider_code, session_id, act, text FROM session_act
+    sql`SELECT customer_id, id, provider_code, session_id, act, text,
+          EXISTS (SELECT 1 FROM session s WHERE s.customer_id = session_act.customer_id
+            AND s.provider_code = session_act.provider_code AND s.id = session_act.session_id
+            AND s.account = session_act.account) AS there FROM session_act
         WHERE state = 'waiting' AND due_at <= ${app.clock.now()} ORDER BY due_at, id LIMIT ${MOST_AT_ONCE}`,
   );
   // Who does not answer is asked once: the others are not kept waiting.
   const silent = new Set<string>();
   for (const one of due) {
     if (silent.has(one.provider_code)) continue;
-    const outcome = await done(app, one);
+    // By then a provider may have given the id to another session, another customer's even: that is not theirs who was chosen.
+    const outcome = one.there === 0 ? OVER : await done(app, one);
     if (outcome === undefined) {
       silent.add(one.provider_code);
       continue;
