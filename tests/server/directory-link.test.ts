@@ -261,6 +261,21 @@ describe('the link to a customer’s directory', () => {
     await take();
   });
 
+  it('reads who is in a group that comes into its scope only because another group holds it now', async () => {
+    const night = (groups: string[]): object[] => [{ name: 'Night', groups }, { name: 'Seeds' }];
+    const people = PEOPLE.map((one) => (one.account === 'ann' ? { ...one, groups: ['Seeds'] } : one));
+    await fill(people, 'hsb.example', night([]));
+    await keep({ groups: ['g-night'] });
+    await take();
+    expect(await accounts()).toBe('bo cy');
+    await fill(people, 'hsb.example', night(['Seeds']));
+    await aMinuteLater();
+    expect(await accounts()).toBe('ann bo cy');
+    await fill(PEOPLE);
+    await keep();
+    await take();
+  });
+
   it('stops when much would leave, and goes on when just that was agreed to', async () => {
     await raise(world, 'HSB', 'people', 300);
     await fill([...PEOPLE, ...many(40)]);

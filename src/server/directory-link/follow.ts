@@ -203,6 +203,10 @@ async function changedSince(
   const newGroups = changes.groups.filter(({ id }) => !known.groups.some((one) => one.id === id)).length;
   if (groupsNow !== row.total_groups + newGroups)
     for (const gone of missing(groups.keys(), await readIds(reader, 'groups'))) groups.delete(gone);
+  // Who is in a group that was outside until now was never read: that comes with all of it.
+  const within = groupsInScope([...groups.values()], scopeOf(row));
+  const isTold = new Set(changes.groups.map(({ id }) => id));
+  if (known.groups.some(({ id, inScope }) => !inScope && within.has(id) && !isTold.has(id))) return undefined;
   // A group that was changed may name somebody who was outside before, and was not changed themselves.
   const named = new Set(changes.groups.flatMap((one) => one.people).filter((id) => !people.has(id)));
   if (named.size > MOST_ASKED) return undefined;

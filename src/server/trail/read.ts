@@ -33,6 +33,10 @@ export async function listTrail(
   return entriesWhere(db, where, page.limit, LONG);
 }
 
+/** An account as a word of its own: not as a part of another's. */
+const named = (account: string): string =>
+  `(^|[^A-Za-z0-9._-])${account.replaceAll(/[.+*?^$()[\]{}|\\]/g, '\\$&')}($|[^A-Za-z0-9._-])`;
+
 /** So much of what concerns somebody is told on their page. */
 const MOST_OF_PERSON = 8;
 
@@ -44,7 +48,7 @@ export const trailOfPerson = (
 ): Promise<TrailEntry[]> =>
   entriesWhere(
     db,
-    sql`${shownTo(scope)} AND (t.actor_id = ${person.id} OR INSTR(t.subject, ${person.account}) > 0
+    sql`${shownTo(scope)} AND (t.actor_id = ${person.id} OR t.subject RLIKE ${named(person.account)}
       OR t.subject = ${person.name})`,
     MOST_OF_PERSON,
     LONG,
