@@ -6,6 +6,7 @@ import { beginChange, proposeChange, type Asked } from './begin';
 /**
  * Begins a change that nobody has asked for now, because a rule says so. What is in the way, like a site that is full, is
  * told in the log: the rule is looked at again next time.
+ * @returns whether it was begun
  */
 export async function beginByItself(
   app: App,
@@ -13,7 +14,7 @@ export async function beginByItself(
   kind: string,
   asked: Asked,
   reason: string,
-): Promise<void> {
+): Promise<boolean> {
   const change = app.catalogue.changes.find((one) => one.kind === kind);
   if (!change) throw new RangeError(`${kind} is no change`);
   try {
@@ -24,8 +25,10 @@ export async function beginByItself(
       reason,
       code: scope.customer.code,
     });
+    return true;
   } catch (error) {
     if (!(error instanceof Problem)) throw error;
     app.log.info({ change: kind, environment: asked.environment, says: error.detail }, 'not begun by itself');
+    return false;
   }
 }

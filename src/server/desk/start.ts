@@ -221,7 +221,8 @@ async function switchOwn(
   const scope = systemScope(desk.customer, desk.actor.name);
   const asked = { input: { hosts: [host.id] }, environment: offer.environmentId };
   const kind = act === 'start' ? 'power-on' : 'power-off';
-  await beginByItself(app, scope, kind, asked, `${desk.actor.name}, from their desk`);
+  if (!(await beginByItself(app, scope, kind, asked, `${desk.actor.name}, from their desk`)))
+    throw new Problem(409, 'not-now', 'That cannot be done now. Whoever looks after it can tell why.');
 }
 
 /** @throws Problem 403 when it is not theirs, or they may not */
