@@ -1,6 +1,6 @@
 import Joi from 'joi';
 import { endpoint } from './endpoint';
-import { filled, flag, number, shape, whole, type Of } from './shape';
+import { filled, flag, number, optional, shape, whole, type Of } from './shape';
 
 export const clockSchema = shape({
   now: whole,
@@ -13,6 +13,8 @@ export type ClockView = Of<typeof clockSchema>;
 
 const DAY_MS = 86_400_000;
 export const SPEEDS = [0, 1, 10, 60, 600] as const;
+
+const keepable = optional(Joi.number().valid(...SPEEDS));
 
 export const clockEndpoints = {
   read: endpoint({
@@ -29,9 +31,8 @@ export const clockEndpoints = {
     summary: 'In the demo: set the speed, and step the clock forward. Elsewhere there is no such thing',
     roles: ['engineer', 'lead'],
     body: shape({
-      speed: Joi.number()
-        .valid(...SPEEDS)
-        .required(),
+      /** Left out: it stays as it is. */
+      speed: keepable,
       stepMs: filled(
         Joi.number()
           .integer()

@@ -14,6 +14,7 @@ export * from './environments';
 export * from './grants';
 export * from './ground';
 export * from './holds';
+export * from './hosts';
 export * from './images';
 export * from './life';
 export * from './networks';
@@ -50,6 +51,7 @@ import type { directoryEndpoints } from './directory';
 import type { environmentEndpoints } from './environments';
 import type { groundEndpoints } from './ground';
 import type { holdEndpoints } from './holds';
+import type { hostEndpoints } from './hosts';
 import type { imageEndpoints } from './images';
 import type { lifeEndpoints } from './life';
 import type { networkEndpoints } from './networks';
@@ -96,6 +98,7 @@ export type Endpoints =
   | In<typeof orphanEndpoints>
   | In<typeof peopleEndpoints>
   | In<typeof grantEndpoints>
+  | In<typeof hostEndpoints>
   | In<typeof planEndpoints>
   | In<typeof pricingEndpoints>
   | In<typeof providerEndpoints>

@@ -3,7 +3,20 @@ import { arcSchema, customerParams, markSchema, moneySchema } from './common';
 import { CUSTOMER_STATES } from './customers';
 import { endpoint } from './endpoint';
 import { runSchema } from './runs';
-import { listOf, oneOf, shape, text, texts, whole, type Of } from './shape';
+import { HARMS } from '../core/signs';
+import {
+  filled,
+  listOf,
+  maybe,
+  maybeText,
+  maybeWhole,
+  oneOf,
+  shape,
+  text,
+  texts,
+  whole,
+  type Of,
+} from './shape';
 
 /** Something that someone should look at. */
 export const attentionSchema = shape({
@@ -33,15 +46,51 @@ export const summarySchema = shape({
 });
 export type CustomerSummary = Of<typeof summarySchema>;
 
+/** Nothing is put off for longer than a week. */
+const MOST_HOURS = 168;
+
+export const LOOK_STATES = ['taken', 'put off'] as const;
+
+/** What somebody has said of a look: that they are on it, or that it can wait. */
+export const lookMarkSchema = shape({
+  state: oneOf(LOOK_STATES),
+  by: text,
+  at: whole,
+  until: whole,
+  reason: text,
+});
+export type LookMark = Of<typeof lookMarkSchema>;
+
+/** A line of what needs a look: its cause, whom it hits, and where it is mended. */
+export const lookSchema = shape({
+  /** The same as long as it is the same trouble. */
+  key: text,
+  says: text,
+  /** People who are hit by it now. */
+  people: whole,
+  harm: maybe(oneOf(HARMS)),
+  /** Null: nobody has noted when it began. */
+  since: maybeWhole,
+  /** Whose it is; null: no one customer's. */
+  customer: maybeText,
+  /** Codes of those whom it concerns, of those in reach. */
+  customers: listOf(text),
+  href: text,
+  /** What helps, in one line; empty: that is plain. */
+  helps: text,
+  mark: maybe(lookMarkSchema),
+});
+export type Look = Of<typeof lookSchema>;
+
 export const watchSchema = shape({
+  /** What needs a look, in order of whom it hits. */
+  looks: listOf(lookSchema),
   customers: listOf(summarySchema),
   runs: listOf(runSchema),
   /** The last runs that are done, newest first. */
   lately: listOf(runSchema),
   /** Codes of the customers that you have changed something for in the last thirty days. */
   mine: listOf(text),
-  /** What concerns no one customer. */
-  attention: listOf(attentionSchema),
 });
 export type Watch = Of<typeof watchSchema>;
 
@@ -72,6 +121,23 @@ export const watchEndpoints = {
     summary: 'The customer at a glance',
     params: customerParams,
     answer: summarySchema,
+  }),
+  mark: endpoint({
+    method: 'PUT',
+    path: '/watch/marks',
+    area,
+    summary:
+      'Say of something that needs a look that you are on it, put it off for a reason, or take that back',
+    roles: ['engineer', 'lead'],
+    body: shape({
+      key: Joi.string().max(160).required(),
+      /** `open`: what was said before is taken back. */
+      state: oneOf([...LOOK_STATES, 'open']),
+      /** How long it holds: after that it needs a look again. */
+      hours: filled(Joi.number().integer().min(1).max(MOST_HOURS), 8),
+      reason: filled(Joi.string().trim().allow('').max(200), ''),
+    }),
+    answer: lookSchema,
   }),
   search: endpoint({
     method: 'GET',

@@ -7,7 +7,7 @@ import { keepCertificate } from '../server/certificates';
 import { addRevision } from '../server/templates';
 import { setCustomerState } from '../server/customers';
 import { listGroups } from '../server/grants';
-import { listEnvironments, listHosts } from '../server/environments';
+import { hostOf, listEnvironments, listHosts } from '../server/environments';
 import { importPeople } from '../server/people';
 import { keepSteps } from '../server/saved-steps';
 import { getRun, resumeRun } from '../server/runs';
@@ -156,6 +156,15 @@ async function happen(
       const { port } = await living.app.providers.at(event.make.site);
       await port.make(event.make, `by hand ${event.make.name}`);
       break;
+    }
+    case 'ails': {
+      const environment = await environmentNamed(living.app, scope, event.environment);
+      const listed = (await listHosts(living.app.db, scope, environment, { limit: 1000 }))[event.host];
+      const host = listed && (await hostOf(living.app.db, scope, listed.id));
+      if (!host?.ref) throw new Error(`${event.environment} has no such host`);
+      const { code } = await living.app.providers.at(host.site);
+      await living.ail(code, host.ref, event.given);
+      return;
     }
     case 'state':
       await setCustomerState(living.app, scope, event.state);

@@ -64,6 +64,13 @@ export class Living {
     await letGo(this.app, held, 0, true);
   }
 
+  /** Has a host say otherwise of itself than it usually does. */
+  async ail(provider: string, ref: string, given: object): Promise<void> {
+    await control(this.simulations[provider] ?? '', 'PUT', `/control/ailments/${encodeURIComponent(ref)}`, {
+      given,
+    });
+  }
+
   /** Switches a simulated provider's faults on; none: off. */
   async faults(
     faults: readonly { kind: string; target?: string; amount?: number }[],

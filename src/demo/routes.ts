@@ -10,13 +10,15 @@ export const demoRoutes = (clock: DemoClock): readonly Route[] => [
     clockEndpoints.set,
     async ({ app, body }, scope) => {
       const before = clock.view();
-      await clock.set(before.now + body.stepMs, body.speed);
+      // A step leaves the speed as it is, whatever the page that asks last knew of it.
+      const speed = body.speed ?? before.speed;
+      await clock.set(before.now + body.stepMs, speed);
       return write(app, scope, [], async (tx) => {
         await tx.record({
           action: 'set demo clock',
           subject: 'clock',
           before: { speed: before.speed },
-          after: { speed: body.speed, steppedMs: body.stepMs },
+          after: { speed, steppedMs: body.stepMs },
           topic: 'clock',
           id: 'clock',
         });

@@ -341,6 +341,15 @@ export type DemoEvent = DemoMoment &
         readonly make: MakeAsk;
       }
     | {
+        /** A host says otherwise of itself than it usually does. */
+        readonly do: 'ails';
+        readonly customer: string;
+        readonly environment: string;
+        /** Which of its hosts, from 0. */
+        readonly host: number;
+        readonly given: object;
+      }
+    | {
         readonly do: 'state';
         readonly customer: string;
         readonly state: 'paused' | 'leaving' | 'active' | 'trial';
@@ -873,5 +882,24 @@ export const HISTORY: readonly DemoEvent[] = [
     change: 'drain',
     hosts: 1,
     reason: 'watching a slow profile disk',
+  },
+  {
+    daysAgo: 0,
+    hour: 7,
+    do: 'ails',
+    customer: 'SVG',
+    environment: 'clinic',
+    host: 1,
+    given: { sign_in_seconds: 74, tried: 6 },
+  },
+  { daysAgo: 0, hour: 7, do: 'ails', customer: 'CAO', environment: 'assay', host: 0, given: { disk: 94 } },
+  {
+    daysAgo: 0,
+    hour: 7,
+    do: 'ails',
+    customer: 'FPS',
+    environment: 'studio',
+    host: 2,
+    given: { agent: '4.1' },
   },
 ];

@@ -17,6 +17,7 @@ import { networkRoutes } from './networks/routes';
 import { operatorRoutes } from './operators/routes';
 import { orphanRoutes } from './orphans/routes';
 import { grantRoutes } from './grants/routes';
+import { hostRoutes } from './hosts/routes';
 import { whoseDesk } from './desk/who';
 import { deskRoutes } from './desk/routes';
 import { sessionActRoutes } from './session-acts/routes';
@@ -52,6 +53,7 @@ export const routesOf = (catalogue: Catalogue): readonly Route[] => [
   ...certificateRoutes,
   ...peopleRoutes,
   ...grantRoutes,
+  ...hostRoutes,
   ...sessionActRoutes,
   ...deskRoutes,
   ...directoryRoutes,

@@ -2,6 +2,7 @@ import { createElement, type ComponentType } from 'react';
 import { renderToStaticMarkup } from 'react-dom/server';
 import { describe, expect, it } from 'vitest';
 import type {
+  Watch as WatchData,
   CustomerSummary,
   Difference,
   EnvironmentWithPools,
@@ -19,6 +20,7 @@ import type {
   Try,
 } from '../../src/contract';
 import type { Arc } from '../../src/core/status';
+import { looksOf, type LookFacts } from '../../src/server/watch/looks';
 import { Table } from '../../src/ui/Table';
 import { Build } from '../../src/views/build/Build';
 import { Costs } from '../../src/views/costs/Costs';
@@ -123,12 +125,27 @@ const site = (over: Partial<Site> = {}): Site => ({
   ...over,
 });
 
+/** Watch as the server tells it: what needs a look comes of its parts. */
+const asWatch = (
+  over: Partial<Omit<LookFacts, 'customers'>> & { customers: CustomerSummary[] },
+): WatchData => {
+  const { customers, runs = [], attention = [], signs = [] } = over;
+  return {
+    customers,
+    runs: [...runs],
+    lately: [],
+    mine: [],
+    looks: looksOf({ signs, customers, runs, attention }, new Map()),
+  };
+};
+
 describe('Watch', () => {
   const watch = (customers: CustomerSummary[], over: object = {}, count = customers.length) =>
     show(Watch, {
-      initial: { customers, runs: [], lately: [], mine: [], attention: [], ...over },
+      initial: asWatch({ customers, ...over }),
       count,
       sites: [site()],
+      mayMark: true,
     });
 
   it('says so when one reaches no customer', () => expect(watch([])).toContain('You reach no customer yet.'));
@@ -264,25 +281,32 @@ describe('among many customers', () => {
       hosts: 4 + hosts,
       arcs: [serving, { status: 'missing', hosts, fill: 0 }],
     });
-    const needs = needsOf({
-      customers: [
-        customer(1, { attention: [{ kind: 'money', says: 'no rate' }] }),
-        customer(2, out(1)),
-        customer(3, out(9)),
-        customer(4),
-      ],
-      runs: [run(1, { state: 'stopped', cause: 'steps failed', failed: 1, customer: 'C4' })],
-      lately: [],
-      mine: [],
-      attention: [{ kind: 'provider', says: 'Coast: does not answer' }],
-    });
-    expect(needs.map((need) => need.key)).toEqual(['Coast: does not answer', 'C4', 'C3', 'C2', 'C1']);
+    const needs = needsOf(
+      asWatch({
+        customers: [
+          customer(1, { attention: [{ kind: 'money', says: 'no rate' }] }),
+          customer(2, out(1)),
+          customer(3, out(9)),
+          customer(4),
+        ],
+        runs: [run(1, { state: 'stopped', cause: 'steps failed', failed: 1, customer: 'C4' })],
+        attention: [{ kind: 'provider', says: 'Coast: does not answer' }],
+      }),
+    );
+    expect(needs.map((need) => need.looks[0]?.says)).toEqual([
+      'Coast: does not answer',
+      expect.stringContaining('stopped, 1 step failed'),
+      'out',
+      'out',
+      'no rate',
+    ]);
+    expect(needs.slice(1).map((need) => need.key)).toEqual(['C4', 'C3', 'C2', 'C1']);
   });
 });
 
 describe('Customers', () => {
   const shown = (customers: CustomerSummary[], count = customers.length) =>
-    show(Customers, { initial: { customers, runs: [], lately: [], mine: [], attention: [] }, count });
+    show(Customers, { initial: { customers, runs: [], lately: [], mine: [], looks: [] }, count });
   const of = (n: number) =>
     customer(n, { plan: n % 3 === 0 ? 'Skiff' : 'Harbour', site: n % 2 === 0 ? 'Tor Field' : 'Kelp Quay' });
 
@@ -346,7 +370,7 @@ describe('lists of none, of one, of thousands', () => {
       'Customers',
       (n) =>
         show(Customers, {
-          initial: { customers: many(n, customer), runs: [], lately: [], mine: [], attention: [] },
+          initial: { customers: many(n, customer), runs: [], lately: [], mine: [], looks: [] },
           count: n,
         }),
       'You reach no customer yet.',
@@ -805,7 +829,7 @@ describe('ground, templates and money', () => {
     );
     expect(
       show(MoneyAcross, {
-        initial: { customers: [], runs: [], lately: [], mine: [], attention: [] },
+        initial: { customers: [], runs: [], lately: [], mine: [], looks: [] },
         count: 0,
       }),
     ).toContain('You reach no customer yet.');
@@ -892,7 +916,7 @@ describe('ground, templates and money', () => {
         runs: [],
         lately: [],
         mine: [],
-        attention: [],
+        looks: [],
       },
       count: 3,
     });
@@ -909,14 +933,14 @@ describe('ground, templates and money', () => {
       ),
     );
     const html = show(MoneyAcross, {
-      initial: { customers: all, runs: [], lately: [], mine: [], attention: [] },
+      initial: { customers: all, runs: [], lately: [], mine: [], looks: [] },
       count: 90,
     });
     expect(html).toContain('This month in EUR');
     expect(html).not.toContain('This month in GBP');
     expect(html).toContain('30 customers');
     const partly = show(MoneyAcross, {
-      initial: { customers: all.slice(0, 20), runs: [], lately: [], mine: [], attention: [] },
+      initial: { customers: all.slice(0, 20), runs: [], lately: [], mine: [], looks: [] },
       count: 90,
     });
     // Sums of some are never shown as sums of all.

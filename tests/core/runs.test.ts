@@ -110,6 +110,7 @@ describe('how a host stands', () => {
     leaving: false,
     making: 'no',
     present: { state: 'on', accepting: true },
+    isClosed: false,
     ...over,
   });
 
@@ -121,6 +122,8 @@ describe('how a host stands', () => {
     [{ wantedPower: 'off' as const }, 'serving'],
     [{ present: { state: 'on', accepting: false } }, 'draining'],
     [{ present: { state: 'unwell', accepting: true } }, 'unwell'],
+    [{ isClosed: true }, 'unwell'],
+    [{ isClosed: true, present: { state: 'off', accepting: true } }, 'off'],
     [{ leaving: true }, 'leaving'],
     [{ leaving: true, present: undefined }, 'leaving'],
     [{ leaving: true, present: { state: 'unwell', accepting: true } }, 'leaving'],

@@ -102,10 +102,12 @@ test('no page of an environment or a run has a serious fault, in either theme', 
   const living = environments.entries.find((one) => one.state === 'serving')?.id ?? '';
   const retired = environments.entries.find((one) => one.state === 'retired')?.id ?? '';
   const runs = await api<Listed<{ id: string }>>('/customers/WAP/runs');
+  const hosts = await api<Listed<{ id: string }>>(`/customers/WAP/environments/${living}/hosts`);
   await expectNone(page, [
     `/customers/WAP/environments/${living}`,
     `/customers/WAP/environments/${living}/retire`,
     `/customers/WAP/environments/${retired}`,
+    `/customers/WAP/hosts/${hosts.entries[0]?.id ?? ''}`,
     `/customers/WAP/runs/${runs.entries[0]?.id ?? ''}`,
   ]);
 });

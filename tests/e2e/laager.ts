@@ -117,6 +117,21 @@ export async function api<Answer>(path: string, method = 'GET', body?: unknown):
 }
 
 /** Proposes a change and begins it as proposed, as ida. */
+/** Lets the demo's time go on to a weekday's forenoon, unless it is at work: people are in then. */
+export async function workingHour(): Promise<void> {
+  const { now } = await api<{ now: number }>('/clock');
+  const at = new Date(now);
+  const isWork = (date: Date): boolean =>
+    date.getUTCDay() % 6 !== 0 && date.getUTCHours() >= 9 && date.getUTCHours() < 15;
+  if (isWork(at)) return;
+  do at.setTime(at.getTime() + 3_600_000);
+  while (!isWork(at));
+  await api('/clock', 'PUT', { stepMs: at.getTime() - now });
+  await expect
+    .poll(async () => (await api<{ entries: unknown[] }>('/customers/SVG/sessions')).entries.length)
+    .toBeGreaterThan(0);
+}
+
 export async function begin(
   place: string,
   kind: string,

@@ -1,4 +1,4 @@
-import { api, directory, enter, expect, go, mailedLink, signIn, test } from './laager';
+import { api, directory, enter, expect, go, mailedLink, signIn, test, workingHour } from './laager';
 import { peopleOf } from '../../src/demo/people';
 
 const PATCH = 'urn:ietf:params:scim:api:messages:2.0:PatchOp';
@@ -99,6 +99,7 @@ test('a directory is linked and taken in, an app is granted, started, found, spo
 
 test('a person’s page tells why not, and their desk is seen as they see it', async ({ page }) => {
   await enter(page, 'ida');
+  await workingHour();
   const { entries } = await api<{ entries: readonly { personId: string | null }[] }>(
     '/customers/SVG/sessions',
   );

@@ -329,6 +329,7 @@ describe('getting in', () => {
     await world.living.job('sessions');
     const [session] = (await world.call('ida', 'GET', '/customers/SVG/sessions')).body.entries as Session[];
     const [person, group] = [await idOf('people'), await idOf('groups')];
+    const host = await idOf(`environments/${made.environment}/hosts`);
     await world.living.job('summary');
     const { body: trail } = await world.call('ida', 'GET', '/customers/SVG/trail');
     const entry = (trail.entries as { id: string }[])[0]?.id ?? '';
@@ -345,6 +346,7 @@ describe('getting in', () => {
         .replace('{session}', session?.id ?? '')
         .replace('{provider}', session?.provider ?? '')
         .replace('{person}', person)
+        .replace('{host}', host)
         .replace('{group}', group)
         .replace('{plan}', 'jetty')
         .replace('{template}', 'shared-office')

@@ -285,9 +285,7 @@ describe('trying a connection', () => {
     });
     expect([kept.status, kept.body.secretEndsAt]).toEqual([200, ends]);
     const says = async (): Promise<string[]> =>
-      ((await world.call('ida', 'GET', '/watch')).body.attention as { says: string }[]).map(
-        (one) => one.says,
-      );
+      ((await world.call('ida', 'GET', '/watch')).body.looks as { says: string }[]).map((one) => one.says);
     const before = world.clock.at;
     world.clock.at = ends - 30 * DAY;
     expect(await says()).toEqual([]);

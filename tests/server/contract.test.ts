@@ -2,6 +2,7 @@ import { MSP } from '../../src/server/access';
 import type Joi from 'joi';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import * as contract from '../../src/contract';
+import { HARMS, SIGN_KEYS } from '../../src/core/signs';
 import { SESSION_ACTS } from '../../src/core/session-acts';
 import { HOLDINGS } from '../../src/core/intent';
 import { CONDITIONS, SITE_KINDS } from '../../src/core/facts';
@@ -23,6 +24,7 @@ const LISTS: Readonly<Record<string, readonly string[]>> = {
   'directory_page.part': ['groups', 'people'],
   'environment.holds': HOLDINGS,
   'environment.wanted': contract.ENVIRONMENT_WANTED,
+  'look_mark.state': contract.LOOK_STATES,
   'meter_interval.state': POWERS,
   'node.state': contract.NODE_STATES,
   'operator.reach': contract.REACHES,
@@ -37,6 +39,8 @@ const LISTS: Readonly<Record<string, readonly string[]>> = {
   'session_act.act': SESSION_ACTS.map(({ key }) => key),
   'session_act.state': contract.ACT_STATES,
   'session.state': contract.SESSION_STATES,
+  'sign.harm': HARMS,
+  'sign.kind': SIGN_KEYS,
   'site.kind': SITE_KINDS,
   'step.purpose': PURPOSES,
   'step.state': STEP_STATES,

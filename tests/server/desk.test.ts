@@ -3,6 +3,7 @@ import type { Desk, Person, Started } from '../../src/contract';
 import { peopleOf } from '../../src/demo/people';
 import { mailLinks } from '../../src/server/desk';
 import { keepSeats } from '../../src/server/grants';
+import { control } from '../../src/demo/living';
 import { begin, openWorld, provisionFor, raise, type Called, type World } from './setup/world';
 
 /** SVG has desks that many share; its people come to them from their own desks. */
@@ -226,6 +227,21 @@ describe('my desk', { timeout: 120_000 }, () => {
       expect(came.has(hosts[0]?.name ?? '')).toBe(false);
       await begin(world, 'SVG', 'put-back', { hosts: [hosts[0]?.id] }, { environment });
       await world.living.untilQuiet();
+    });
+
+    it('nobody on a host that says nothing, though its provider takes it for well', async () => {
+      const { entries } = (await world.call('ida', 'GET', `/customers/SVG/environments/${environment}/hosts`))
+        .body;
+      const hosts = entries as { name: string; ref: string }[];
+      const [silent] = hosts;
+      const ail = (given: object) =>
+        control(world.simulationUrl, 'PUT', `/control/ailments/${silent?.ref ?? ''}`, { given });
+      await ail({ silent: true });
+      await world.living.moveTo(world.clock.at + 100_000);
+      await world.living.job('signs');
+      for (const n of [0, 1, 11]) expect(await hostOf(n)).not.toBe(silent?.name);
+      await ail({});
+      await world.living.job('signs');
     });
 
     it('nothing that is not granted to them, or is none', async () => {

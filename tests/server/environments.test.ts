@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import type { Look } from '../../src/contract';
 import { httpDirectory } from '../../src/server/directory';
 import { proofOf } from '../../src/server/environments';
 import { httpProvider, type Provider } from '../../src/server/providers';
@@ -174,18 +175,12 @@ describe('environments', () => {
       nodes: { id: string; state: string }[];
     }[];
     expect(sites.flatMap((site) => site.nodes).find((node) => node.id === first?.node)?.state).toBe('lost');
+    await world.living.job('signs');
     await world.living.job('summary');
-    const watch = (await world.call('ida', 'GET', '/watch')).body.customers as {
-      code: string;
-      attention: { says: string }[];
-    }[];
-    expect(
-      watch
-        .find((one) => one.code === 'SVG')
-        ?.attention.map((one) => one.says)
-        .join(),
-    ).toContain('does not answer');
+    const { looks } = (await world.call('ida', 'GET', '/watch')).body;
+    expect((looks as Look[]).map((one) => one.says).join()).toContain(`Node ${first?.node ?? ''} is lost`);
     await world.living.faults([]);
+    await world.living.job('signs');
     await world.living.job('feed');
     await world.living.job('ground');
     expect((await hostsOf(office))[0]).toMatchObject({ status: 'serving', drift: [] });

@@ -12,6 +12,7 @@ describe('what is there', () => {
   beforeAll(async () => void (world = await openWorld('present')));
   afterAll(() => world.close());
 
+  const clocked = (): { now: number; wall: number } => ({ now: world.clock.at, wall: world.clock.at });
   const host = (customer: string, environment: string): PresentResource => ({
     ref: 'moved-1',
     kind: 'host',
@@ -89,7 +90,7 @@ describe('what is there', () => {
             state: 'active',
             since: world.clock.at,
           })),
-          world.clock.at,
+          clocked(),
         ),
       );
     const accounts = async (): Promise<string[]> =>
@@ -132,11 +133,11 @@ describe('what is there', () => {
       ({ id: 'again', host, account, state: 'active', since: world.clock.at }) as const;
     const wholly = (host: string, account: string): Promise<boolean> =>
       transaction(world.app.db, (connection) =>
-        readSessions(connection, 'coast', [one(host, account)], world.clock.at),
+        readSessions(connection, 'coast', [one(host, account)], clocked()),
       );
     const byChange = (seq: number, host: string, account: string): Promise<number | undefined> =>
       transaction(world.app.db, (connection) =>
-        readSessionChanges(connection, 'coast', [{ seq, ...one(host, account) }], world.clock.at),
+        readSessionChanges(connection, 'coast', [{ seq, ...one(host, account) }], clocked()),
       );
     await wholly(hsb, 'maren');
     await world.app.db.write('UPDATE summary SET stale = FALSE');
@@ -157,7 +158,7 @@ describe('what is there', () => {
     await wholly('not-known-yet', 'someone');
     expect(await all()).toEqual([]);
     await wholly(hsb, 'bo');
-    await transaction(world.app.db, (connection) => readSessions(connection, 'coast', [], world.clock.at));
+    await transaction(world.app.db, (connection) => readSessions(connection, 'coast', [], clocked()));
     expect(await all()).toEqual([]);
   });
 
@@ -174,7 +175,7 @@ describe('what is there', () => {
     const ref = host?.ref ?? '';
     await world.app.db.write('DELETE FROM session WHERE host_ref = ?', [ref]);
     const read = (entries: readonly SessionChange[]): Promise<number | undefined> =>
-      transaction(world.app.db, (connection) => readSessionChanges(connection, 'coast', entries, 0));
+      transaction(world.app.db, (connection) => readSessionChanges(connection, 'coast', entries, clocked()));
     const came = (seq: number, id: string, on = ref): SessionChange => ({
       seq,
       id,

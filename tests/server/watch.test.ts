@@ -1,4 +1,4 @@
-import { NO_DETAILS } from '../../src/contract';
+import { NO_DETAILS, type Look } from '../../src/contract';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { health } from '../../src/server/pages';
 import { openDemoClock, writeClock } from '../../src/demo/clock';
@@ -189,8 +189,12 @@ describe('watch', () => {
     expect(silent.parts.provider?.says).toContain('has not answered for a while');
     const shut = await health(world.app);
     expect(shut.parts.provider).toEqual({ works: false, says: 'account or secret is wrong' });
-    const { attention } = (await world.call('ida', 'GET', '/watch')).body;
-    expect(attention).toEqual([{ kind: 'provider', says: 'Coast Compute: account or secret is wrong' }]);
+    const { looks } = (await world.call('ida', 'GET', '/watch')).body;
+    expect((looks as Look[])[0]).toMatchObject({
+      says: 'Coast Compute: account or secret is wrong',
+      customer: null,
+      href: '/ground',
+    });
   });
 
   it('tells the demo’s time in every process from one setting', async () => {
@@ -214,6 +218,8 @@ describe('watch', () => {
     const other = await openDemoClock(world.app.db);
     expect(other.now()).toBeGreaterThanOrEqual(START + 3_600_000);
     expect((await put('ida', { speed: 7 })).status).toBe(422);
+    // A step leaves the speed as it is.
+    expect((await put('ida', { stepMs: 60_000 })).body).toMatchObject({ speed: 60 });
     expect((await put('ida', { speed: 60, stepMs: -1 })).status).toBe(422);
     expect((await put('petra', { speed: 60 })).status).toBe(403);
     clock.stop();

@@ -1,5 +1,6 @@
 import type { Change } from '../planning';
 import { addHosts } from './add-hosts';
+import { CARE_CHANGES } from './care';
 import { DESKTOP_CHANGES } from './desktops';
 import { followTemplate } from './follow-template';
 import { grantItems } from './grant';
@@ -40,10 +41,12 @@ export const CHANGES: readonly Change[] = [
   stockShelf,
   changeStock,
   shelve,
+  ...CARE_CHANGES,
   ...DESKTOP_CHANGES,
   ...IMAGE_CHANGES,
 ];
 
+export { outAtOnce } from './care';
 export { DATA_CHOICES, DESKTOP_CHANGES } from './desktops';
 export { IMAGE_CHANGES } from './images';
 export { READY, stockOf } from './shelf';

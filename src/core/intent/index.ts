@@ -63,6 +63,8 @@ export interface HostIntent {
   readonly leftAt?: number;
   /** How often it was asked to be made anew of its image. */
   readonly anew?: number;
+  /** How often it was asked to restart. */
+  readonly restarts?: number;
   /** Which disk it has by now, counted from 1: a wiped or archived one makes room for the next. */
   readonly disk?: number;
   /** On the ready shelf: the server made by hand that it comes of, by its provider's name for it. */

@@ -35,6 +35,8 @@ export type Host = {
   readonly ownDisk?: string;
   /** How often it was asked to be made anew; left out: never. */
   readonly anew?: number;
+  /** How often it was asked to restart; left out: never. */
+  readonly restarts?: number;
 };
 
 export const hostKey = (role: string, slot: number): string => `host:${role}:${slot}`;
@@ -58,6 +60,7 @@ export const host: ResourceKind<Host> = {
     person: Joi.string().allow(''),
     ownDisk: Joi.string(),
     anew: Joi.number().integer().min(1),
+    restarts: Joi.number().integer().min(1),
   }),
   carriesSessions: true,
   wanted: (intent, { realm, services }) =>
@@ -78,6 +81,7 @@ export const host: ResourceKind<Host> = {
           accepting: one.accepting,
           realm: isShelf(intent) ? '' : realm,
           ...ownOf(pool, one),
+          ...(one.restarts === undefined ? {} : { restarts: one.restarts }),
         },
         // Joining a directory takes a way to it.
         needs: [
@@ -155,6 +159,7 @@ function differences(wanted: Host, present: Partial<Host>): Difference[] {
   return [
     ...differing(wanted, present, 'image', 'by replacement', true),
     ...anewDifference(wanted, present),
+    ...restartDifference(wanted, present),
     ...differing(wanted, present, 'size', 'in place', true),
     ...diskDifference(wanted, present),
     ...differing(wanted, present, 'power', 'in place', wanted.power === 'off', powerSays),
@@ -170,6 +175,14 @@ function anewDifference({ anew = 0 }: Host, present: Partial<Host>): Difference[
   if (anew === is) return [];
   const says = 'was to be made anew';
   return [{ attribute: 'anew', wanted: anew, present: is, how: 'by replacement', disturbs: true, says }];
+}
+
+/** A host that was asked to restart since it last did. */
+function restartDifference({ restarts = 0 }: Host, present: Partial<Host>): Difference[] {
+  const is = present.restarts ?? 0;
+  if (restarts === is) return [];
+  const says = 'asked to restart';
+  return [{ attribute: 'restarts', wanted: restarts, present: is, how: 'in place', disturbs: true, says }];
 }
 
 /** Whoever has it still signs out before it is another's. */
@@ -270,6 +283,12 @@ function changing(
           { action: 'grow-disk', seconds: 60 },
           { action: 'grow-file-system', seconds: 30 },
           { action: 'measure', seconds: 10 },
+        ]
+      : []),
+    ...(has('restarts')
+      ? [
+          { action: 'restart', seconds: 90 },
+          { action: 'check', seconds: 10 },
         ]
       : []),
     ...(has('power') ? [{ action: 'power', seconds: wanted.attributes.power === 'on' ? 120 : 60 }] : []),

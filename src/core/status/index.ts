@@ -22,6 +22,8 @@ export interface HostView {
   readonly making: 'no' | 'at work' | 'stopped';
   /** What the provider says; undefined: it knows no such host. */
   readonly present: { readonly state: string; readonly accepting: boolean } | undefined;
+  /** Whether it shows that nobody should be placed on it, like one that does not answer. */
+  readonly isClosed: boolean;
 }
 
 export function hostStatus(host: HostView): HostStatus {
@@ -31,6 +33,7 @@ export function hostStatus(host: HostView): HostStatus {
   if (state === 'unwell') return 'unwell';
   if (state === 'building' || host.making !== 'no') return 'building';
   if (state === 'off') return 'off';
+  if (host.isClosed) return 'unwell';
   return host.present?.accepting === false ? 'draining' : 'serving';
 }
 

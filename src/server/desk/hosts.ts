@@ -5,6 +5,7 @@ import type { App } from '../app';
 import { join, sql, type Connection } from '../db';
 import type { KnownOffer } from '../grants';
 import type { KnownGrantee } from '../people';
+import { CLOSED_BY_SIGN } from '../signs';
 
 /** A host as somebody who arrives finds it. */
 export interface DeskHost extends HostFacts {
@@ -30,6 +31,7 @@ interface Row {
   readonly sessions: number;
   readonly arrivals: number;
   readonly seats: string | null;
+  readonly is_closed: number;
 }
 
 export const keyOf = ({ environmentId, pool }: Pick<KnownOffer, 'environmentId' | 'pool'>): string =>
@@ -63,6 +65,7 @@ export async function hostsForPerson(
              AND a.until_wall > ${app.clock.wall()} AND NOT EXISTS (SELECT 1 FROM session t
                WHERE t.customer_id = r.customer_id AND t.provider_code = r.provider_code AND t.host_ref = r.ref
                  AND t.account = a.account)) AS arrivals,
+          ${CLOSED_BY_SIGN} AS is_closed,
           (SELECT JSON_VALUE(q.attributes, '$.seats') FROM resource q WHERE q.customer_id = r.customer_id
              AND q.environment_id = r.environment_id AND q.kind = 'pool' AND q.returned_at IS NULL
              AND q.resource_key = JSON_VALUE(r.attributes, '$.pool')) AS seats
@@ -91,6 +94,7 @@ function hostOf(row: Row): DeskHost {
       leaving: false,
       making: 'no',
       present: state === null ? undefined : { state, accepting: !isFalse(row.accepting) },
+      isClosed: row.is_closed === 1,
     }),
     isOn: state === 'on',
     wantedOn: row.wanted_power !== 'off',

@@ -8,6 +8,7 @@ import { hostStatus, type HostView } from '../../core/status';
 import type { CustomerScope } from '../access';
 import { all, atMost, holds, join, raw, sql, type Connection } from '../db';
 import { ASKED_FOR, AWAITED, UNSETTLED } from '../runs';
+import { CLOSED_BY_SIGN } from '../signs';
 import { sizesOfSites } from '../sites';
 
 interface StoredHost {
@@ -29,15 +30,16 @@ interface StoredHost {
   readonly present_condition: Condition | null;
   readonly present: string | null;
   readonly sessions: number;
+  readonly is_closed: number;
 }
 
 /** Hosts wanted, each with what is there of it. One query however many there are. */
-const HOSTS = `SELECT r.id, r.customer_id, r.environment_id, r.site_code, r.resource_key, r.name, r.attributes, r.wanted, r.version,
+const HOSTS = sql`SELECT r.id, r.customer_id, r.environment_id, r.site_code, r.resource_key, r.name, r.attributes, r.wanted, r.version,
     (SELECT JSON_VALUE(q.attributes, '$.seats') FROM resource q WHERE q.customer_id = r.customer_id
        AND q.environment_id = r.environment_id AND q.kind = 'pool' AND q.returned_at IS NULL
        AND q.resource_key = JSON_VALUE(r.attributes, '$.pool')) AS seats,
     e.wanted = 'retired' OR NOT r.wanted AS leaving,
-    ${UNSETTLED} AS unsettled, ${AWAITED} AS awaited,
+    ${raw(UNSETTLED)} AS unsettled, ${raw(AWAITED)} AS awaited, ${CLOSED_BY_SIGN} AS is_closed,
     (SELECT GROUP_CONCAT(DISTINCT u.state) FROM step s JOIN run u ON (u.customer_id, u.id) = (s.customer_id, s.run_id)
       WHERE s.customer_id = r.customer_id AND s.resource_id = r.id AND s.state IN ('waiting','working','failed')
         AND s.purpose IN ('make','replace') AND NOT (u.waits AND s.state = 'waiting' AND r.ref IS NOT NULL)) AS making,
@@ -48,7 +50,7 @@ const HOSTS = `SELECT r.id, r.customer_id, r.environment_id, r.site_code, r.reso
     JOIN environment e ON (e.customer_id, e.id) = (r.customer_id, r.environment_id)
     LEFT JOIN present_resource p ON p.customer_id = r.customer_id AND p.resource_id = r.id
       AND p.present_condition <> 'gone' AND (r.ref IS NULL OR r.ref = p.ref)
-  WHERE r.kind = 'host' AND r.returned_at IS NULL AND ${ASKED_FOR}`;
+  WHERE r.kind = 'host' AND r.returned_at IS NULL AND ${raw(ASKED_FOR)}`;
 
 /** The hosts of an environment that are not given back, by name. */
 export async function listHosts(
@@ -58,13 +60,25 @@ export async function listHosts(
   page: { readonly after?: string | undefined; readonly find?: string | undefined; readonly limit: number },
 ): Promise<Host[]> {
   const rows = await db.rows<StoredHost>(
-    sql`${raw(HOSTS)} AND ${all([
+    sql`${HOSTS} AND ${all([
       sql`r.customer_id = ${scope.customer.id} AND r.environment_id = ${environmentId} AND r.name > ${page.after ?? ''}`,
       holds(sql`r.find_text`, page.find),
     ])} ORDER BY r.name ${atMost(page.limit)}`,
   );
   const sizes = await sizesOfSites(db);
   return eachOnce(rows).map((row) => readHost(row, sizes));
+}
+
+/** One host that is not given back; undefined: the customer has none of that id. */
+export async function hostOf(
+  db: Connection,
+  scope: CustomerScope,
+  id: string,
+): Promise<(Host & { readonly site: string }) | undefined> {
+  const [row] = await db.rows<StoredHost>(
+    sql`${HOSTS} AND r.customer_id = ${scope.customer.id} AND r.id = ${id}`,
+  );
+  return row && { ...readHost(row, await sizesOfSites(db)), site: row.site_code };
 }
 
 /** All hosts that customers have, by customer; for their summaries. */
@@ -75,7 +89,7 @@ export async function hostsOfCustomers(
   const byCustomer = new Map<string, Host[]>(customerIds.map((id) => [id, []]));
   if (customerIds.length === 0) return byCustomer;
   const rows = await db.rows<StoredHost>(
-    sql`${raw(HOSTS)} AND r.customer_id IN (${join(customerIds)}) ORDER BY r.name`,
+    sql`${HOSTS} AND r.customer_id IN (${join(customerIds)}) ORDER BY r.name`,
   );
   const sizes = await sizesOfSites(db);
   for (const row of eachOnce(rows)) byCustomer.get(row.customer_id)?.push(readHost(row, sizes));
@@ -98,6 +112,7 @@ function readHost(row: StoredHost, sizes: ReadonlyMap<string, readonly MachineSi
     leaving: row.leaving === 1,
     making: makingOf(row.making),
     present: state === null ? undefined : { state, accepting: present?.accepting !== false },
+    isClosed: row.is_closed === 1,
   };
   return {
     id: row.id,

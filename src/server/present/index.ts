@@ -1,3 +1,3 @@
 export { readFeed } from './feed';
-export { forgetPersons } from './forget';
+export { forgetPastSessions, forgetPersons } from './forget';
 export { readSessionChanges, readSessions, renameSessions } from './sessions';

@@ -2,6 +2,12 @@ import { insertMany, join, sql, type Connection, type Sql } from '../db';
 import { tell } from '../live';
 import type { PresentSession, SessionChange } from '../providers';
 
+/** When it is: by what everything goes, and by the wall. */
+interface Clocked {
+  readonly now: number;
+  readonly wall: number;
+}
+
 interface Known {
   readonly customer_id: string;
   readonly id: string;
@@ -18,7 +24,7 @@ export async function readSessions(
   connection: Connection,
   provider: string,
   present: readonly PresentSession[],
-  wall: number,
+  { now, wall }: Clocked,
 ): Promise<boolean> {
   const known = await connection.rows<Known>(
     'SELECT customer_id, id, host_ref, account, state FROM session WHERE provider_code = ?',
@@ -33,11 +39,11 @@ export async function readSessions(
   );
   const refs = new Set(hosts.map((host) => host.ref));
   const before = new Map(known.map((one) => [one.id, one]));
-  const now = new Map(present.map((one) => [one.id, one]));
+  const there = new Map(present.map((one) => [one.id, one]));
   // One whose id is on another host, or someone else's, is over as well: also where the new one's host is not known.
   const ended = known.filter((one) => {
-    const there = now.get(one.id);
-    return there?.host !== one.host_ref || there.account !== one.account;
+    const same = there.get(one.id);
+    return same?.host !== one.host_ref || same.account !== one.account;
   });
   const changed = present.filter((one) => {
     const old = before.get(one.id);
@@ -48,6 +54,7 @@ export async function readSessions(
     connection,
     provider,
     ended.map((one) => one.id),
+    now,
   );
   await begin(connection, provider, changed, customerOf);
   const concerned = [
@@ -66,7 +73,7 @@ export async function readSessionChanges(
   connection: Connection,
   provider: string,
   entries: readonly SessionChange[],
-  wall: number,
+  { now, wall }: Clocked,
 ): Promise<number | undefined> {
   if (entries.length === 0) return undefined;
   const refs = [...new Set(entries.map((one) => one.host))];
@@ -90,7 +97,7 @@ export async function readSessionChanges(
     if (one.state === 'ended' || gone.has(one.host)) ended.push(one.id);
     else begun.push(one);
   const owners = await ownersOf(connection, provider, [...last.keys()]);
-  await end(connection, provider, ended);
+  await end(connection, provider, ended, now);
   await begin(connection, provider, begun, customerOf);
   await tellOf(connection, [...owners, ...known.map((one) => customerOf.get(one.host) ?? '')], wall);
   return known.at(-1)?.seq;
@@ -114,11 +121,24 @@ async function ownersOf(
   return [...owners];
 }
 
-async function end(connection: Connection, provider: string, ids: readonly string[]): Promise<void> {
-  for (let at = 0; at < ids.length; at += CHUNK)
+/** Where somebody was is known for a while after. */
+async function end(
+  connection: Connection,
+  provider: string,
+  ids: readonly string[],
+  now: number,
+): Promise<void> {
+  for (let at = 0; at < ids.length; at += CHUNK) {
+    const which = sql`s.provider_code = ${provider} AND s.id IN (${join(ids.slice(at, at + CHUNK))})`;
     await connection.write(
-      sql`DELETE FROM session WHERE provider_code = ${provider} AND id IN (${join(ids.slice(at, at + CHUNK))})`,
+      sql`INSERT IGNORE INTO session_past (customer_id, provider_code, id, since, ended_at, host_ref, host, account)
+          SELECT s.customer_id, s.provider_code, s.id, s.since, GREATEST(s.since, ${now}), s.host_ref, o.name, s.account
+          FROM session s JOIN present_resource o
+            ON (o.customer_id, o.provider_code, o.ref) = (s.customer_id, s.provider_code, s.host_ref)
+          WHERE ${which}`,
     );
+    await connection.write(sql`DELETE s FROM session s WHERE ${which}`);
+  }
 }
 
 async function begin(

@@ -2,6 +2,7 @@ import type Joi from 'joi';
 import { accepted, CredentialsRefused, outsideHttp, understood, type OutsideReply } from '../outside';
 import type { Operation, Provider } from './port';
 import {
+  beatsSchema,
   feedSchema,
   healthSchema,
   openedSchema,
@@ -11,6 +12,7 @@ import {
   pricesSchema,
   probeSchema,
   programsSchema,
+  readBeats,
   readPresent,
   readPrices,
   readSessionChange,
@@ -143,6 +145,20 @@ export function httpProvider(address: ProviderAddress): Provider {
     },
     endProgram: async (session, program) =>
       over(system, await call('DELETE', `${of(session)}/programs/${encodeURIComponent(program)}`)),
+    beats: async (after) =>
+      readBeats(
+        understood(
+          system,
+          beatsSchema,
+          accepted(system, await call('GET', `/v1/beats?after=${encodeURIComponent(after)}`)),
+        ),
+      ),
+    beatOf: async (host) => {
+      const reply = await call('GET', `/v1/beats?host=${encodeURIComponent(host)}`);
+      const { entries, askedAt } = readBeats(understood(system, beatsSchema, accepted(system, reply)));
+      const [beat] = entries;
+      return beat?.host === host ? { ...beat, askedAt } : undefined;
+    },
     sessions: (host) => all(`/v1/sessions?host=${encodeURIComponent(host)}`, sessionSchema),
     allSessions: async () => {
       // The first page tells the place: what changes while the others are read is read again as a change.

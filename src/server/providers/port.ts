@@ -2,6 +2,7 @@ import type { Quota } from '../../core/facts';
 import type { Attributes } from '../../core/intent';
 import type { MachineSize } from '../../core/machines';
 import type { Rate } from '../../core/rating';
+import type { Vitals } from '../../core/signs';
 
 export type Tags = Readonly<Record<string, string>>;
 
@@ -78,6 +79,13 @@ export interface Program {
   readonly load: number;
   readonly memoryMiB: number;
   readonly responds: boolean;
+}
+
+/** What a host last said of itself. */
+export interface Beat extends Vitals {
+  /** The host, by the provider's name for it. */
+  readonly host: string;
+  readonly isUnwell: boolean;
 }
 
 /** A session as it was from a place in the provider's record on. */
@@ -165,6 +173,12 @@ export interface Provider {
   sessionChanges(
     after: string,
   ): Promise<{ readonly entries: readonly SessionChange[]; readonly more: boolean } | undefined>;
+  /** What hosts that run last said of themselves, by the host, after one; and when it was asked, by its own clock. */
+  beats(
+    after: string,
+  ): Promise<{ readonly entries: readonly Beat[]; readonly next: string | null; readonly askedAt: number }>;
+  /** What one host last said; undefined: it does not run. */
+  beatOf(host: string): Promise<(Beat & { readonly askedAt: number }) | undefined>;
   feed(after: string): Promise<FeedPage>;
   /**
    * Tries, from inside a network, whether an address is reached, and with `ask`, whether the name server there knows a name.

@@ -3,6 +3,7 @@ import type { Quota } from '../../core/facts';
 import type { Attributes } from '../../core/intent';
 import type { Rate } from '../../core/rating';
 import type {
+  Beat,
   Operation,
   PresentResource,
   OpenedSession,
@@ -143,6 +144,72 @@ export const sessionChangesSchema = pageOf(
     since: whole,
   }),
 );
+
+interface BeatBody {
+  readonly host: string;
+  readonly at: number;
+  readonly unwell: boolean;
+  readonly load: number;
+  readonly memory: number;
+  readonly disk: number;
+  readonly clock_off_ms: number;
+  readonly agent: string;
+  readonly tried: number;
+  readonly refused: number;
+  readonly sign_in_seconds: number;
+}
+
+const part = Joi.number().min(0).max(100).required();
+
+interface BeatsBody {
+  readonly entries: readonly BeatBody[];
+  readonly next: string | null;
+  readonly as_of: number;
+}
+
+/** What a host says of itself besides is of no use here. */
+export const beatsSchema = Joi.object<BeatsBody>({
+  entries: Joi.array()
+    .items(
+      Joi.object<BeatBody>({
+        host: ref,
+        at: whole,
+        unwell: Joi.boolean().required(),
+        load: part,
+        memory: part,
+        disk: part,
+        clock_off_ms: Joi.number().required(),
+        agent: Joi.string().allow('').max(40).required(),
+        tried: whole.min(0),
+        refused: whole.min(0),
+        sign_in_seconds: Joi.number().min(0).required(),
+      }).unknown(),
+    )
+    .required(),
+  next: Joi.string().max(128).allow(null).required(),
+  as_of: whole,
+});
+
+export const readBeats = ({
+  entries,
+  next,
+  as_of,
+}: BeatsBody): { readonly entries: Beat[]; readonly next: string | null; readonly askedAt: number } => ({
+  entries: entries.map((one) => ({
+    host: one.host,
+    isUnwell: one.unwell,
+    heardAt: one.at,
+    load: one.load,
+    memory: one.memory,
+    disk: one.disk,
+    clockOffMs: one.clock_off_ms,
+    agent: one.agent,
+    signIns: { tried: one.tried, refused: one.refused },
+    signInSeconds: one.sign_in_seconds,
+  })),
+  next,
+  askedAt: as_of,
+});
 
 export const readSessionChange = ({ seq, id, host, state, account, since }: ChangeBody): SessionChange =>
   state === 'ended' ? { seq, id, host, state } : { seq, id, host, state, account, since };

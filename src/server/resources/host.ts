@@ -98,11 +98,12 @@ const power = act(
 
 /** What of it is its person's: their disk is attached as it is made. */
 async function ownOf(now: NowOf): Promise<Attributes> {
-  const { person, ownDisk, anew } = now.resource.attributes;
+  const { person, ownDisk, anew, restarts } = now.resource.attributes;
   return {
     ...(person === undefined ? {} : { person }),
     ...(typeof ownDisk === 'string' ? { ownDisk, ownDiskRef: await refOf(now, ownDisk) } : {}),
     ...(anew === undefined ? {} : { anew }),
+    ...(restarts === undefined ? {} : { restarts }),
   };
 }
 
@@ -112,6 +113,12 @@ async function originOf({ resource, provider }: NowOf): Promise<Attributes> {
   if (typeof from !== 'string' || resource.round > 0) return {};
   const origin = await provider.resource(from);
   return origin && origin.state !== 'gone' ? { from } : {};
+}
+
+/** Which restart is asked for; none: it is one of its making. */
+function restartsOf(now: NowOf): Attributes {
+  const { restarts } = now.resource.attributes;
+  return restarts === undefined ? {} : { restarts };
 }
 
 const lacksOf = (present: PresentResource): readonly string[] => {
@@ -129,7 +136,7 @@ async function look(now: NowOf): Promise<Outcome> {
 export const hostWork: ResourceWork = {
   read: (present) => {
     const { condition } = readPlainly(present);
-    const { size, image, diskGiB, address, node, accepting, lacks, person, ownDisk, anew } =
+    const { size, image, diskGiB, address, node, accepting, lacks, person, ownDisk, anew, restarts } =
       present.attributes;
     return {
       condition,
@@ -144,6 +151,7 @@ export const hostWork: ResourceWork = {
           person,
           ownDisk,
           anew,
+          restarts,
           lacks: Array.isArray(lacks) && lacks.length > 0 ? lacks : undefined,
           power: present.state === 'on' || present.state === 'off' ? present.state : undefined,
         }).flatMap(([name, value]) => (value === undefined ? [] : [[name, value]])),
@@ -187,11 +195,11 @@ export const hostWork: ResourceWork = {
         return now.step.round > 0 ? `no ${lacks.join(', no ')} on it` : undefined;
       },
     ),
-    restart: act(
-      'restart',
-      () => ({}),
-      (_present, now) => (now.step.round > 0 ? 'restarted' : undefined),
-    ),
+    restart: act('restart', restartsOf, (present, now) => {
+      const { restarts } = restartsOf(now);
+      const isDone = restarts === undefined ? now.step.round > 0 : present.attributes.restarts === restarts;
+      return isDone ? 'restarted' : undefined;
+    }),
     register: set(
       async (now) => ({ pool: await refOf(now, String(wanted(now, 'pool'))) }),
       () => 'in its pool',

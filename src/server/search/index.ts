@@ -25,7 +25,7 @@ export async function search(db: Connection, scope: Scope, text: string): Promis
     ),
     ask(
       sql`SELECT 'host' AS kind, h.name, JSON_VALUE(h.attributes, '$.address') AS says, c.code AS customer,
-         CONCAT('/customers/', c.code, '/environments/', h.environment_id) AS href
+         CONCAT('/customers/', c.code, '/hosts/', h.id) AS href
        FROM (SELECT r.customer_id, r.id FROM resource r WHERE ${all([
          sql`r.kind = 'host' AND r.returned_at IS NULL AND r.environment_id IS NOT NULL`,
          reachable(scope, 'r.customer_id'),

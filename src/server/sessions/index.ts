@@ -9,6 +9,8 @@ export interface SessionPage {
   /** Only those whose account, person or host contains this. */
   readonly find?: string | undefined;
   readonly limit: number;
+  /** Only those on one host. */
+  readonly on?: { readonly provider: string; readonly ref: string } | undefined;
 }
 
 export const sessionCursor = ({ since, id }: Session): string => `${since}-${id}`;
@@ -28,6 +30,7 @@ export async function listSessions(
     sql`f.customer_id <> ${MSP.id}`,
     page.after === undefined ? undefined : olderThan(page.after),
     holds(sql`f.find_text`, page.find),
+    page.on && sql`f.provider_code = ${page.on.provider} AND f.host_ref = ${page.on.ref}`,
   ]);
   return db.rows<Session>(
     // First which, from one index in their order; then what is shown of those few.
@@ -62,3 +65,29 @@ export async function countSessions(db: Connection, scope: Scope): Promise<Sessi
   );
   return rows.map((row) => ({ ...row, active: Number(row.active), idle: Number(row.idle) }));
 }
+
+/** A session that is over. */
+export interface PastSession {
+  readonly account: string;
+  readonly person: string | null;
+  readonly host: string;
+  readonly since: number;
+  readonly endedAt: number;
+}
+
+/** Where somebody was, or who was on a host, within the last month: the newest first. */
+export const pastSessions = (
+  db: Connection,
+  scope: CustomerScope,
+  of: { readonly account: string } | { readonly provider: string; readonly ref: string },
+  most: number,
+): Promise<PastSession[]> =>
+  db.rows<PastSession>(
+    sql`SELECT s.account, CONCAT(p.given, ' ', p.family) AS person, s.host, s.since, s.ended_at AS endedAt
+        FROM session_past s LEFT JOIN person p ON p.customer_id = s.customer_id AND p.held_account = s.account
+        WHERE s.customer_id = ${scope.customer.id} AND ${
+          'account' in of
+            ? sql`s.account = ${of.account}`
+            : sql`s.provider_code = ${of.provider} AND s.host_ref = ${of.ref}`
+        } ORDER BY s.ended_at DESC, s.since DESC ${atMost(most)}`,
+  );

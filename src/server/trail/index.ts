@@ -1,2 +1,2 @@
 export { writeTrail, type TrailEntry } from './write';
-export { listTrail, trailOfPerson } from './read';
+export { listTrail, trailOfName, trailOfPerson } from './read';

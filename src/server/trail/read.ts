@@ -54,6 +54,10 @@ export const trailOfPerson = (
     LONG,
   );
 
+/** What was done lately with something of a customer's that has this name. */
+export const trailOfName = (db: Database, scope: CustomerScope, name: string): Promise<TrailEntry[]> =>
+  entriesWhere(db, sql`${shownTo(scope)} AND t.subject RLIKE ${named(name)}`, MOST_OF_PERSON, LONG);
+
 /** One entry in whole. @throws Problem 404 for one that is not shown to who asks */
 export async function readTrailEntry(
   db: Database,

@@ -1,11 +1,15 @@
-import type { Attention, CustomerState, CustomerSummary, Watch } from '../../contract';
+import type { Attention, CustomerState, CustomerSummary, LookMark, Watch } from '../../contract';
 import { DAY } from '../../core/calendar';
+import type { Gathered } from '../../core/signs';
 import type { Arc } from '../../core/status';
 import { reachable, type CustomerScope, type Scope } from '../access';
 import { atMost, raw, sql, type Connection, type Sql } from '../db';
 import { groundSays } from '../ground';
 import { planNow } from '../plans';
 import { runsDone, runsUnderWay } from '../runs';
+import { gatheredSigns } from '../signs';
+import { looksOf } from './looks';
+import { lookMarks } from './marks';
 
 interface Stored {
   readonly code: string;
@@ -57,14 +61,15 @@ export async function summaryOf(
 /** Everything that the home page shows of the customers in reach: a handful of queries, however many they are. */
 export async function watch(db: Connection, scope: Scope, now: number): Promise<Watch> {
   const count = await countShown(db, scope);
-  const [rows, beside, mine] = await Promise.all([
+  const [rows, beside, mine, looked] = await Promise.all([
     db.rows<Stored>(
       sql`${columns(count > MANY ? 'few_arcs' : 'arcs', now)} WHERE ${shown(scope)} ORDER BY c.code`,
     ),
     besides(db, scope, now),
     customersOf(db, scope, now),
+    looking(db, scope, now),
   ]);
-  return { customers: rows.map(readSummary), ...beside, mine };
+  return told(rows, beside, mine, looked);
 }
 
 /** Of many, so many come with a page: as many as are seen before the page's own reading brings the others. */
@@ -83,15 +88,37 @@ export async function watchAtFirst(
   const count = await countShown(db, scope);
   if (count <= MANY) return { initial: await watch(db, scope, now), count };
   const order = needyFirst
-    ? sql`(t.attention <> '[]' OR c.id IN (SELECT customer_id FROM run WHERE state = 'stopped')) DESC, c.code`
+    ? sql`(t.attention <> '[]' OR c.id IN (SELECT customer_id FROM run WHERE state = 'stopped')
+        OR EXISTS (SELECT 1 FROM sign g WHERE g.customer_id = c.id AND g.ended_at IS NULL)) DESC, c.code`
     : sql`c.code`;
-  const [rows, beside] = await Promise.all([
+  const [rows, beside, looked] = await Promise.all([
     db.rows<Stored>(
       sql`${columns('few_arcs', now)} WHERE ${shown(scope)} ORDER BY ${order} ${atMost(FIRST)}`,
     ),
     besides(db, scope, now),
+    looking(db, scope, now),
   ]);
-  return { initial: { customers: rows.map(readSummary), ...beside, mine: [] }, count };
+  return { initial: told(rows, beside, [], looked), count };
+}
+
+interface Looked {
+  readonly signs: Gathered[];
+  readonly marks: Map<string, LookMark>;
+}
+
+async function looking(db: Connection, scope: Scope, now: number): Promise<Looked> {
+  const [signs, marks] = await Promise.all([gatheredSigns(db, scope), lookMarks(db, scope, now)]);
+  return { signs, marks };
+}
+
+function told(
+  rows: readonly Stored[],
+  { runs, lately, attention }: Beside,
+  mine: readonly string[],
+  { signs, marks }: Looked,
+): Watch {
+  const customers = rows.map(readSummary);
+  return { customers, runs, lately, mine, looks: looksOf({ signs, customers, runs, attention }, marks) };
 }
 
 async function countShown(db: Connection, scope: Scope): Promise<number> {
@@ -116,12 +143,13 @@ function providerSays(
   return ends <= now ? `its secret ended on ${day}` : `its secret ends on ${day}`;
 }
 
+interface Beside extends Pick<Watch, 'runs' | 'lately'> {
+  /** What concerns no one customer. */
+  readonly attention: Attention[];
+}
+
 /** What is shown beside the customers: runs, and what concerns no one customer. */
-async function besides(
-  db: Connection,
-  scope: Scope,
-  now: number,
-): Promise<Pick<Watch, 'runs' | 'lately' | 'attention'>> {
+async function besides(db: Connection, scope: Scope, now: number): Promise<Beside> {
   const [changed, providers, runs, lately] = await Promise.all([
     groundSays(db),
     db.rows<{ name: string; works: number; says: string; ends: number | null }>(

@@ -113,7 +113,8 @@ const inShort = (arcs: readonly Arc[]): string =>
   JSON.stringify(arcs.map((arc) => ({ ...arc, fill: Math.round(arc.fill * 100) / 100 })));
 
 function hostAttention(hosts: readonly Host[]): Attention[] {
-  const drifting = hosts.filter((host) => host.drift.length > 0);
+  // Of one that is unwell its signs tell, with whom that hits.
+  const drifting = hosts.filter((host) => host.status !== 'unwell' && host.drift.length > 0);
   const kinds = [...new Set(drifting.flatMap((host) => host.drift))];
   return kinds.map((says) => {
     const names = drifting.filter((host) => host.drift.includes(says)).map((host) => host.name);

@@ -2,7 +2,7 @@ import { setTimeout as pause } from 'node:timers/promises';
 import { SYSTEM } from '../access';
 import type { App } from '../app';
 import { transaction, type Connection } from '../db';
-import { readFeed, readSessionChanges, readSessions } from '../present';
+import { forgetPastSessions, readFeed, readSessionChanges, readSessions } from '../present';
 import {
   moveFeedPlace,
   moveSessionPlace,
@@ -20,10 +20,11 @@ import { finishLeaving, forgetGone } from '../life';
 import { endHolds } from '../holds';
 import { endMachines, refreshImages } from '../image-upkeep';
 import { doActs, forgetActs } from '../session-acts';
+import { forgetSigns, readSigns } from '../signs';
 import { keepShelves } from '../shelf';
 import { learnDurations, turnWindows } from '../runs';
 import { notePeaks } from '../sizing';
-import { takeSummaries } from '../watch';
+import { forgetMarks, takeSummaries } from '../watch';
 
 /** Something a worker does again and again. Each is done by one worker at a time, under a lease. */
 export interface Job {
@@ -42,6 +43,7 @@ export interface Hold {
 const MINUTE = 60_000;
 const FEED_MS = 500;
 const SESSIONS_MS = 1_500;
+const SIGNS_MS = 3_000;
 const GROUND_MS = 20_000;
 const LEAVING_MS = 5_000;
 const SHELF_MS = 3_000;
@@ -168,13 +170,18 @@ const feed = (app: App): Promise<void> =>
     }
   });
 
+const clocked = (app: App): { now: number; wall: number } => ({
+  now: app.clock.now(),
+  wall: app.clock.wall(),
+});
+
 /** Reads who has come and gone since it was last read; everyone who is in, where that is not known. */
 const sessions = (app: App): Promise<void> =>
   atEach(app, SESSIONS_MS, async (provider) => {
     if (provider.sessionPlace !== null && (await sessionsSince(app, provider, provider.sessionPlace))) return;
     const { sessions: present, place } = await provider.port.allSessions();
     await transaction(app.db, async (connection) => {
-      const all = await readSessions(connection, provider.code, present, app.clock.wall());
+      const all = await readSessions(connection, provider.code, present, clocked(app));
       await moveSessionPlace(connection, provider.code, provider.sessionPlace, all ? place : null);
     });
   });
@@ -185,7 +192,7 @@ async function sessionsSince(app: App, { code, port }: Connected, from: string):
     const page = await port.sessionChanges(place);
     if (!page) return false;
     const next = await transaction(app.db, async (connection) => {
-      const until = await readSessionChanges(connection, code, page.entries, app.clock.wall());
+      const until = await readSessionChanges(connection, code, page.entries, clocked(app));
       if (until === undefined) return undefined;
       // Who read it meanwhile has taken it in: what was read is the same, and the place is theirs.
       return (await moveSessionPlace(connection, code, place, String(until))) > 0 ? until : undefined;
@@ -195,6 +202,9 @@ async function sessionsSince(app: App, { code, port }: Connected, from: string):
   }
   return true;
 }
+
+/** What hosts say of themselves. */
+const signs = (app: App): Promise<void> => atEach(app, SIGNS_MS, (provider) => readSigns(app, provider));
 
 const ground = (app: App): Promise<void> =>
   atEach(app, GROUND_MS, async (provider) => {
@@ -219,12 +229,16 @@ async function sweep(app: App): Promise<void> {
   await giveBackSeats(app);
   await forgetArrivals(app);
   await forgetActs(app);
+  await forgetPastSessions(app);
+  await forgetSigns(app);
+  await forgetMarks(app);
   await app.db.write('DELETE FROM idempotency WHERE created_at < ? LIMIT 5000', [wall - KEEP_ANSWERS_MS]);
 }
 
 export const JOBS: readonly Job[] = [
   { name: 'feed', everyMs: FEED_MS, run: feed },
   { name: 'sessions', everyMs: SESSIONS_MS, run: sessions },
+  { name: 'signs', everyMs: SIGNS_MS, run: signs },
   { name: 'ground', everyMs: GROUND_MS, run: ground },
   { name: 'shelf', everyMs: SHELF_MS, run: keepShelves },
   { name: 'machines', everyMs: MACHINES_MS, run: endMachines },

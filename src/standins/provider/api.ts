@@ -1,6 +1,7 @@
 import { randomBytes } from 'node:crypto';
 import { number, record, tags, text } from '../kit/read';
 import { Refusal, type Answer, type Call, type Handler, type Routes } from '../kit/server';
+import { beatRoutes } from './beats';
 import type { CatalogueSize } from './catalogue';
 import type { FaultKind, Faults } from './faults';
 import { outputOf } from './images';
@@ -181,6 +182,7 @@ export function providerRoutes(world: World, faults: Faults, access: ProviderAcc
     }),
 
     ...sessionRoutes(world, guarded),
+    ...beatRoutes(world, guarded),
 
     'GET /control/faults': async () => ({ status: 200, body: { faults: faults.all() } }),
     'PUT /control/faults': async (call) => {

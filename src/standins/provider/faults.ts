@@ -1,5 +1,7 @@
 import type { Store } from '../kit/database';
 import type { ActiveFaults } from '../kit/server';
+import { ail } from './beats';
+import { endSessionsOn } from './session-record';
 import type { World } from './world';
 
 /** Faults that can be switched on: what `amount` counts differs by kind. */
@@ -90,8 +92,10 @@ export class Faults {
   private async setNode(node: string, from: string, to: string): Promise<void> {
     const hosts = await this.world.list("kind = 'host' AND state = ?", [from]);
     for (const host of hosts.filter((one) => one.attrs.node === node)) {
-      await this.world.change(host.id, this.world.clock.now(), to, {});
-      if (to === 'unwell') await this.store.write('DELETE FROM session WHERE host = ?', [host.id]);
+      const at = this.world.clock.now();
+      await this.world.change(host.id, at, to, {});
+      await ail(this.world, host.id, to === 'unwell' ? { silent_at: at } : {});
+      if (to === 'unwell') await endSessionsOn(this.store, host.id);
     }
   }
 }

@@ -19,6 +19,7 @@ export const PROVIDER_TABLES: readonly string[] = [
     state VARCHAR(8) NOT NULL, since BIGINT NOT NULL, item VARCHAR(80) NOT NULL DEFAULT '',
     by_person BOOLEAN NOT NULL DEFAULT FALSE, held VARCHAR(8) NOT NULL DEFAULT '', ticket VARCHAR(40) NOT NULL DEFAULT '',
     ticket_until BIGINT NOT NULL DEFAULT 0, UNIQUE (pool, account), KEY (host))`,
+  `CREATE TABLE IF NOT EXISTS ailment (host VARCHAR(128) PRIMARY KEY, given JSON NOT NULL)`,
   `CREATE TABLE IF NOT EXISTS away (
     pool VARCHAR(128) NOT NULL, account VARCHAR(80) NOT NULL, until_at BIGINT NOT NULL, PRIMARY KEY (pool, account))`,
   `CREATE TABLE IF NOT EXISTS ended_program (

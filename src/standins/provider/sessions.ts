@@ -1,3 +1,4 @@
+import { silentHosts } from './beats';
 import { presence } from './crowd';
 import type { Resource } from './resource';
 import { keepMoves, type Moves, type Session } from './session-record';
@@ -32,6 +33,7 @@ export async function movePeople(world: World): Promise<void> {
   const pools = await world.list("kind = 'pool' AND state <> 'building'", []);
   const publications = byPool(await world.list("kind = 'publication' AND state = 'ready'", []));
   const allHosts = await world.list("kind = 'host' AND state <> 'gone'", []);
+  const silent = await silentHosts(world);
   const hosts = byPool(allHosts);
   const sessions = grouped(
     await world.store.rows<Seen>(
@@ -57,6 +59,7 @@ export async function movePeople(world: World): Promise<void> {
       last?.at ?? 0,
       moves,
       away,
+      silent,
     );
   }
   await keepMoves(world.store, moves);
@@ -85,6 +88,7 @@ function movePool(
   lastLook: number,
   moves: Moves,
   away: ReadonlySet<string>,
+  silent: ReadonlySet<string>,
 ): void {
   const byId = new Map(hosts.map((host) => [host.id, host]));
   const known = new Set(accounts);
@@ -111,7 +115,7 @@ function movePool(
     if (here.has(account) || away.has(`${pool.id} ${account}`)) continue;
     const day = presence(pool.customer ?? '', account, at);
     if (!day) continue;
-    const host = chooseHost(hosts, pool, counts, account);
+    const host = chooseHost(hosts, pool, counts, account, silent);
     if (!host) {
       // A pool that is full turns everyone away; one of people's own only whoever has none.
       if (hosts.some(({ attrs }) => attrs.person !== undefined)) continue;
@@ -134,6 +138,7 @@ function chooseHost(
   pool: Resource,
   counts: ReadonlyMap<string, number>,
   account: string,
+  silent: ReadonlySet<string>,
 ): Resource | undefined {
   // Who has a host of their own goes there, and nobody else does.
   const own = hosts.filter(({ attrs }) => attrs.person === account);
@@ -142,7 +147,8 @@ function chooseHost(
   let best: { readonly host: Resource; readonly rank: number } | undefined;
   for (const host of own.length > 0 ? own : hosts.filter(({ attrs }) => (attrs.person ?? '') === '')) {
     const count = counts.get(host.id) ?? 0;
-    if (host.state !== 'on' || host.attrs.accepting === false || count >= seats) continue;
+    if (host.state !== 'on' || host.attrs.accepting === false || silent.has(host.id) || count >= seats)
+      continue;
     if (best === undefined || sign * count < best.rank) best = { host, rank: sign * count };
   }
   return best?.host;

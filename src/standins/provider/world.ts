@@ -3,6 +3,7 @@ import type { SimulatedClock } from '../kit/clock';
 import type { Store } from '../kit/database';
 import { Refusal } from '../kit/server';
 import type { Catalogue } from './catalogue';
+import { recover } from './beats';
 import { keepCertificate, onlyItsOwn, withCertificate } from './gateways';
 import { chance } from './crowd';
 import { applied, applySeconds, capturedOf, listOf, programsOn, writesOf } from './images';
@@ -112,8 +113,15 @@ export class World {
     return resource;
   }
 
-  async list(where: string, values: readonly (string | number)[]): Promise<Resource[]> {
-    const rows = await this.store.rows<ResourceRow>(`${RESOURCE} WHERE ${where} ORDER BY r.id`, values);
+  async list(
+    where: string,
+    values: readonly (string | number)[],
+    most = Number.MAX_SAFE_INTEGER,
+  ): Promise<Resource[]> {
+    const rows = await this.store.rows<ResourceRow>(
+      `${RESOURCE} WHERE ${where} ORDER BY r.id LIMIT ${most}`,
+      values,
+    );
     return rows.map(readResource);
   }
 
@@ -358,9 +366,11 @@ export class World {
         target.name,
       ]);
       const [state, attrs] = effect(operation, target, !stuck);
-      if (state === 'gone' || state === 'off' || operation.action === 'resize')
+      if (state === 'gone' || state === 'off' || STARTS_ANEW.has(operation.action))
         await endSessionsOn(this.store, target.id);
       await this.change(target.id, operation.ready_at, state, attrs);
+      if (operation.action === 'grow-file-system' || STARTS_ANEW.has(operation.action))
+        await recover(this, target.id, operation.action === 'grow-file-system');
       if (state === 'stopping') await this.comeToRest(target.id, operation);
       if (operation.action === 'make' && target.kind === 'host' && typeof target.attrs.from === 'string')
         await this.endOrigin(target.attrs.from, operation.ready_at);
@@ -406,6 +416,9 @@ export class World {
   }
 }
 
+/** Whatever ran is over, and what ailed a machine that a start mends is well. */
+const STARTS_ANEW = new Set(['resize', 'restart', 'power-on']);
+
 /** Between sites. */
 const COPIED_GIB_A_SECOND = 0.13;
 
@@ -436,6 +449,11 @@ function effect(operation: Operation, target: Resource, works: boolean): [state:
       return [target.state, { joined: parameters.realm }];
     case 'power-on':
       return ['on', {}];
+    case 'restart':
+      return [
+        target.state === 'off' ? 'off' : target.state,
+        parameters.restarts === undefined ? {} : { restarts: parameters.restarts },
+      ];
     case 'power-off':
       return [target.kind === 'builder' ? 'stopping' : 'off', {}];
     case 'come-to-rest':

@@ -8,7 +8,7 @@ import { Table, type Column } from '../../ui/Table';
 import type { Changing } from '../shared/changing';
 import { arcOf, ringOf, STATUS } from '../shared/words';
 import styles from './Environment.module.css';
-import { hostsSay } from './hosts-say';
+import { hostsSay } from '../shared/host-changes';
 
 interface Props {
   readonly environment: EnvironmentWithPools;

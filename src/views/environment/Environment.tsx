@@ -1,6 +1,5 @@
 import type { Difference, EnvironmentWithPools, Host, OriginView } from '../../contract';
 import { useEffect, useState } from 'react';
-import { Power, PowerOff, Undo2, UserX } from 'lucide-react';
 import type { MachineSize } from '../../core/machines';
 import { get, getAll } from '../../client/api';
 import { useLive } from '../../client/live';
@@ -13,12 +12,12 @@ import { Table, type Column } from '../../ui/Table';
 import { Legend } from '../shared/Legend';
 import type { Changing } from '../shared/changing';
 import { Confirm } from '../shared/Confirm';
+import { changingHosts, HOST_CHANGES } from '../shared/host-changes';
 import { arcOf, ENVIRONMENT_TONE, ringOf, ringSays, STATUS } from '../shared/words';
 import { Desktops } from './Desktops';
 import { Differences } from './Differences';
 import styles from './Environment.module.css';
 import { FromTemplate } from './FromTemplate';
-import { hostsSay } from './hosts-say';
 import { Pools } from './Pools';
 
 /** What the page reads. */
@@ -53,13 +52,6 @@ async function read(customer: string, id: string): Promise<EnvironmentData> {
   return { environment, hosts, differences, origin };
 }
 
-const SWITCHES = [
-  { kind: 'power-on', verb: 'Power on', icon: Power },
-  { kind: 'power-off', verb: 'Power off', icon: PowerOff },
-  { kind: 'drain', verb: 'Drain', icon: UserX },
-  { kind: 'put-back', verb: 'Put back', icon: Undo2 },
-] as const;
-
 /** What should be here, what is here, and where do they differ? */
 export function Environment({ customer, initial, sizes, mayChange }: Props) {
   const path = `/customers/${customer.code}/environments/${initial.environment.id}`;
@@ -93,29 +85,20 @@ export function Environment({ customer, initial, sizes, mayChange }: Props) {
       <Panel title="Hosts" flush>
         <Table
           rows={hosts}
-          columns={columnsFor(environment, differences)}
+          columns={columnsFor(customer.code, environment, differences)}
           idOf={(host) => host.id}
           label="hosts"
           empty={<Empty says="It has no hosts any more." />}
           {...(change
             ? {
                 actions: (selected: readonly Host[], clear: () => void) =>
-                  SWITCHES.map(({ kind, verb, icon: Icon }) => (
+                  HOST_CHANGES.filter(({ fits }) => selected.some(fits)).map((one) => (
                     <Button
-                      key={kind}
-                      icon={<Icon size={15} aria-hidden="true" />}
-                      onPress={() =>
-                        change({
-                          kind,
-                          verb,
-                          what: hostsSay(selected),
-                          input: { hosts: selected.map((host) => host.id) },
-                          danger: kind === 'power-off' && selected.some((host) => host.sessions > 0),
-                          done: clear,
-                        })
-                      }
+                      key={one.kind}
+                      icon={<one.icon size={15} aria-hidden="true" />}
+                      onPress={() => change(changingHosts(one, selected.filter(one.fits), clear))}
                     >
-                      {verb}
+                      {one.verb}
                     </Button>
                   )),
               }
@@ -182,21 +165,26 @@ function Head({
 
 /** The hosts' columns; which pool only where there are several. */
 function columnsFor(
+  code: string,
   environment: EnvironmentWithPools,
   differences: readonly Difference[],
 ): readonly Column<Host>[] {
   const says = new Map<string, string[]>();
   for (const one of differences) says.set(one.key, [...(says.get(one.key) ?? []), one.says]);
-  const columns = columnsSaying((host) => says.get(host.key) ?? []);
+  const columns = columnsSaying(code, (host) => says.get(host.key) ?? []);
   return environment.pools.length > 1 ? columns : columns.filter((one) => one.id !== 'pool');
 }
 
-const columnsSaying = (differs: (host: Host) => readonly string[]): readonly Column<Host>[] => [
+const columnsSaying = (code: string, differs: (host: Host) => readonly string[]): readonly Column<Host>[] => [
   {
     id: 'name',
     title: 'Host',
     value: (host) => host.name,
-    cell: (host) => <span className="mono">{host.name}</span>,
+    cell: (host) => (
+      <a className="mono" href={`/customers/${code}/hosts/${host.id}`}>
+        {host.name}
+      </a>
+    ),
   },
   {
     id: 'status',

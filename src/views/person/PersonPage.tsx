@@ -1,16 +1,14 @@
-import type { Item, PersonDetail, Session, SessionProgram, WhyLinkTold } from '../../contract';
-import { Fragment, useState } from 'react';
-import { ChevronRight, Eye, LogOut, MessageSquare, Unplug } from 'lucide-react';
-import type { SessionActKey } from '../../core/session-acts';
+import type { Item, PersonDetail, Session, WhyLinkTold } from '../../contract';
+import { Fragment } from 'react';
+import { ChevronRight, Eye } from 'lucide-react';
 import { get } from '../../client/api';
 import { count, writeWhen } from '../../client/format';
 import { useLive } from '../../client/live';
-import { Button, ButtonLink } from '../../ui/Button';
+import { ButtonLink } from '../../ui/Button';
 import { Chip } from '../../ui/Chip';
 import { Empty, Panel } from '../../ui/Panel';
-import { ActDialog } from '../shared/ActDialog';
 import { ItemIcon } from '../shared/ItemIcon';
-import { Programs } from '../shared/Programs';
+import { SessionActButtons, useSessionActs, type SessionActs } from '../shared/SessionActs';
 import { STATUS } from '../shared/words';
 import { MendLink } from './MendLink';
 import styles from './PersonPage.module.css';
@@ -35,9 +33,7 @@ export function PersonPage({ code, zone, initial, mayChange }: Props) {
     (change) => change.topic === 'people' || change.topic === 'environment',
   );
   const name = `${person.given} ${person.family}`.trim();
-  const [acting, setActing] = useState<Acting>();
-  const [shown, setShown] = useState<Session>();
-  const [round, setRound] = useState(0);
+  const acts = useSessionActs(mayChange);
   return (
     <div className={styles.page}>
       <header className={styles.head}>
@@ -66,16 +62,7 @@ export function PersonPage({ code, zone, initial, mayChange }: Props) {
           </ButtonLink>
         )}
       </header>
-      {shown && (
-        <Programs
-          session={shown}
-          round={round}
-          onClose={() => setShown(undefined)}
-          onEnd={
-            mayChange ? (program) => setActing({ act: 'end-program', sessions: [shown], program }) : undefined
-          }
-        />
-      )}
+      {acts.programs}
       <div className={styles.columns}>
         <div className={styles.stack}>
           <Panel title={`Sees ${count(person.items.length, 'item', 'items')}`}>
@@ -129,12 +116,7 @@ export function PersonPage({ code, zone, initial, mayChange }: Props) {
           )}
         </div>
         <div className={styles.stack}>
-          <Now
-            person={person}
-            zone={zone}
-            onAct={mayChange ? (act) => setActing({ act, sessions: person.sessions }) : undefined}
-            onShow={setShown}
-          />
+          <Now person={person} zone={zone} begin={acts.begin} onShow={acts.show} />
           {person.desktops.length > 0 && (
             <Panel title="Their own desktop">
               <ul className={styles.plain}>
@@ -187,38 +169,21 @@ export function PersonPage({ code, zone, initial, mayChange }: Props) {
           </Panel>
         </div>
       </div>
-      {acting && (
-        <ActDialog
-          act={acting.act}
-          sessions={acting.sessions}
-          program={acting.program}
-          onClose={() => setActing(undefined)}
-          onDone={() => {
-            setActing(undefined);
-            setRound((before) => before + 1);
-          }}
-        />
-      )}
+      {acts.dialog}
     </div>
   );
-}
-
-interface Acting {
-  readonly act: SessionActKey;
-  readonly sessions: readonly Session[];
-  readonly program?: SessionProgram;
 }
 
 /** Where they are in, how that host is, and what is done most when they call. */
 function Now({
   person,
   zone,
-  onAct,
+  begin,
   onShow,
 }: {
   readonly person: PersonDetail;
   readonly zone: string;
-  readonly onAct?: ((act: SessionActKey) => void) | undefined;
+  readonly begin: SessionActs['begin'];
   readonly onShow: (session: Session) => void;
 }) {
   return (
@@ -239,17 +204,9 @@ function Now({
               </li>
             ))}
           </ul>
-          {onAct && (
+          {begin && (
             <div className={styles.acts}>
-              <Button icon={<MessageSquare size={16} aria-hidden="true" />} onPress={() => onAct('message')}>
-                Message
-              </Button>
-              <Button icon={<Unplug size={16} aria-hidden="true" />} onPress={() => onAct('disconnect')}>
-                Disconnect
-              </Button>
-              <Button icon={<LogOut size={16} aria-hidden="true" />} onPress={() => onAct('sign-out')}>
-                Sign them out
-              </Button>
+              <SessionActButtons sessions={person.sessions} begin={begin} />
             </div>
           )}
         </>

@@ -1,18 +1,14 @@
-import type { Page, Session, SessionCount, SessionProgram } from '../../contract';
+import type { Page, Session, SessionCount } from '../../contract';
 import { useState } from 'react';
-import { LogOut, MessageSquare, Unplug } from 'lucide-react';
-import type { SessionActKey } from '../../core/session-acts';
 import { get } from '../../client/api';
 import { writeWhen } from '../../client/format';
 import { useList } from '../../client/list';
 import { useLive } from '../../client/live';
-import { Button } from '../../ui/Button';
 import { Chip } from '../../ui/Chip';
 import { Mark, type MarkLook } from '../../ui/Mark';
 import { Empty, Figure, Figures, Panel } from '../../ui/Panel';
 import { Table, type Column } from '../../ui/Table';
-import { ActDialog } from '../shared/ActDialog';
-import { Programs } from '../shared/Programs';
+import { SessionActButtons, useSessionActs, type SessionActs } from '../shared/SessionActs';
 import { SessionStrip } from './SessionStrip';
 import styles from './Serve.module.css';
 
@@ -40,9 +36,7 @@ export function Serve({ initial, counts: before, marks, mayChange }: Props) {
     '/events',
     (change) => change.topic === 'environment',
   );
-  const [shown, setShown] = useState<Session>();
-  const [round, setRound] = useState(0);
-  const [acting, setActing] = useState<Acting>();
+  const acts = useSessionActs(mayChange);
   const total = (of: (one: SessionCount) => number): number => counts.reduce((sum, one) => sum + of(one), 0);
   return (
     <div className={styles.page}>
@@ -52,81 +46,36 @@ export function Serve({ initial, counts: before, marks, mayChange }: Props) {
         <Figure value={counts.length} label={counts.length === 1 ? 'customer' : 'customers'} />
       </Figures>
       <SessionStrip counts={counts} marks={marks} chosen={customer} onChoose={setCustomer} />
-      {shown && (
-        <Programs
-          key={`${shown.provider} ${shown.id}`}
-          session={shown}
-          round={round}
-          onClose={() => setShown(undefined)}
-          onEnd={
-            mayChange
-              ? (program) =>
-                  setActing({ act: 'end-program', sessions: [shown], program, clear: () => undefined })
-              : undefined
-          }
-        />
-      )}
+      {acts.programs}
       <Panel title={customer === undefined ? 'Signed in' : `Signed in for ${customer}`} flush>
         <Table
           // Until the chosen customer's list has come, of what is here only what is theirs.
           rows={
             customer === undefined ? list.entries : list.entries.filter((one) => one.customer === customer)
           }
-          columns={columnsWith(marks, setShown)}
+          columns={columnsWith(marks, acts.show)}
           idOf={(row) => row.id}
           label="sessions"
           empty={<Empty says="Nobody is signed in at the moment." />}
           height={520}
           find={{ text: list.find, onText: list.setFind }}
           more={list.whole ? undefined : list.more}
-          {...(mayChange
+          {...(acts.begin
             ? {
-                actions: (selected: readonly Session[], clear: () => void) => (
-                  <>
-                    {ACTS.map(({ act, verb, icon: Icon }) => (
-                      <Button
-                        key={act}
-                        icon={<Icon size={16} aria-hidden="true" />}
-                        onPress={() => setActing({ act, sessions: selected, clear })}
-                      >
-                        {verb}
-                      </Button>
-                    ))}
-                  </>
-                ),
+                actions: actionsWith(acts.begin),
               }
             : {})}
         />
       </Panel>
-      {acting && (
-        <ActDialog
-          act={acting.act}
-          sessions={acting.sessions}
-          program={acting.program}
-          onClose={() => setActing(undefined)}
-          onDone={() => {
-            acting.clear();
-            setActing(undefined);
-            setRound((before) => before + 1);
-          }}
-        />
-      )}
+      {acts.dialog}
     </div>
   );
 }
 
-interface Acting {
-  readonly act: SessionActKey;
-  readonly sessions: readonly Session[];
-  readonly program?: SessionProgram;
-  readonly clear: () => void;
-}
-
-const ACTS = [
-  { act: 'message', verb: 'Message', icon: MessageSquare },
-  { act: 'disconnect', verb: 'Disconnect', icon: Unplug },
-  { act: 'sign-out', verb: 'Sign them out', icon: LogOut },
-] as const;
+const actionsWith =
+  (begin: NonNullable<SessionActs['begin']>) => (selected: readonly Session[], clear: () => void) => (
+    <SessionActButtons sessions={selected} begin={begin} done={clear} />
+  );
 
 const columnsWith = (marks: Marks, onShow: (session: Session) => void): readonly Column<Session>[] => [
   {

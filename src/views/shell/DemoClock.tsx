@@ -23,8 +23,8 @@ export function DemoClock({ clock, canSet }: { readonly clock: ClockView; readon
     (change) => change.topic === 'clock',
   );
   const now = useTicking(value);
-  const set = (speed: number, stepMs = 0): void => {
-    void send('PUT', '/clock', {}, { body: { speed, stepMs } }).finally(again);
+  const set = (body: { speed: number } | { stepMs: number }): void => {
+    void send('PUT', '/clock', {}, { body }).finally(again);
   };
   const paused = value.speed === 0;
   return (
@@ -35,14 +35,14 @@ export function DemoClock({ clock, canSet }: { readonly clock: ClockView; readon
           <button
             type="button"
             aria-label={paused ? 'Run the clock' : 'Pause the clock'}
-            onClick={() => set(paused ? 60 : 0)}
+            onClick={() => set({ speed: paused ? 60 : 0 })}
           >
             {paused ? <Play size={14} aria-hidden="true" /> : <Pause size={14} aria-hidden="true" />}
           </button>
           <select
             aria-label="Speed of the clock"
             value={paused ? '' : String(value.speed)}
-            onChange={(event) => set(Number(event.target.value))}
+            onChange={(event) => set({ speed: Number(event.target.value) })}
           >
             {paused && <option value="">paused</option>}
             {SPEEDS.map(({ speed, name }) => (
@@ -55,7 +55,7 @@ export function DemoClock({ clock, canSet }: { readonly clock: ClockView; readon
             type="button"
             aria-label="Step one hour"
             title="Step one hour"
-            onClick={() => set(value.speed, HOUR_MS)}
+            onClick={() => set({ stepMs: HOUR_MS })}
           >
             <FastForward size={14} aria-hidden="true" />
           </button>

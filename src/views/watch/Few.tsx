@@ -1,6 +1,5 @@
 import type { CustomerSummary, Site, Watch } from '../../contract';
 import { count, writeMoney } from '../../client/format';
-import { Chip } from '../../ui/Chip';
 import { Mark } from '../../ui/Mark';
 import { Panel } from '../../ui/Panel';
 import { Ring } from '../../ui/Ring';
@@ -9,7 +8,7 @@ import { Legend } from '../shared/Legend';
 import { NoCustomer } from '../shared/NoCustomer';
 import { ringOf, ringSays } from '../shared/words';
 import { LargeRing } from './LargeRing';
-import { looksOf } from './needs';
+import { Looks } from './Looks';
 import { Sites } from './Sites';
 import { Totals } from './Totals';
 import styles from './Watch.module.css';
@@ -18,10 +17,19 @@ import styles from './Watch.module.css';
 const FEWEST = 3;
 
 /** Each customer as a large ring, what needs a look and what runs beside them. */
-export function Few({ value, sites }: { readonly value: Watch; readonly sites: readonly Site[] }) {
+export function Few({
+  value,
+  sites,
+  mayMark,
+  onMarked,
+}: {
+  readonly value: Watch;
+  readonly sites: readonly Site[];
+  readonly mayMark: boolean;
+  readonly onMarked: () => void;
+}) {
   const { customers } = value;
   const marks = new Map(customers.map((one) => [one.code, one.mark]));
-  const looks = looksOf(value);
   const isFewest = customers.length <= FEWEST;
   const atWork = value.runs.filter((run) => run.state !== 'stopped');
   return (
@@ -49,24 +57,12 @@ export function Few({ value, sites }: { readonly value: Watch; readonly sites: r
         </section>
         <aside>
           <Panel title="Needs a look">
-            {looks.length === 0 ? (
-              <Chip tone="good">Nothing does.</Chip>
-            ) : (
-              <ul className={styles.looks}>
-                {looks.map((look) => (
-                  <li key={`${look.href} ${look.says}`}>
-                    <a href={look.href}>
-                      {look.customer ? (
-                        <Mark mark={look.customer.mark} size={26} />
-                      ) : (
-                        <Chip tone="bad">{''}</Chip>
-                      )}
-                      <span>{look.says}</span>
-                    </a>
-                  </li>
-                ))}
-              </ul>
-            )}
+            <Looks
+              looks={value.looks}
+              customers={new Map(customers.map((one) => [one.code, one]))}
+              mayMark={mayMark}
+              onMarked={onMarked}
+            />
           </Panel>
           <Panel title="Running now">
             {atWork.length === 0 ? (

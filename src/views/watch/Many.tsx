@@ -11,6 +11,7 @@ import { ringOf, ringSays } from '../shared/words';
 import { Choices } from './Choices';
 import { EVERYONE, groupsOf, isChosen, type Choice } from './choose';
 import styles from './Many.module.css';
+import { Looks } from './Looks';
 import { needsOf, steady, type Need } from './needs';
 import { SmallRings } from './SmallRings';
 import { TotalsInShort } from './Totals';
@@ -20,10 +21,23 @@ const LARGE = 12;
 const RUNS = 3;
 
 /** All of them on one screen as small rings; large, and in words, those that need a look. */
-export function Many({ value, count }: { readonly value: Watch; readonly count: number }) {
+export function Many({
+  value,
+  count,
+  mayMark,
+  onMarked,
+}: {
+  readonly value: Watch;
+  readonly count: number;
+  readonly mayMark: boolean;
+  readonly onMarked: () => void;
+}) {
   const [choice, setChoice] = useState<Choice>(EVERYONE);
   const [read, setRead] = useState<CustomerSummary>();
   const { customers } = value;
+  const byCode = new Map(customers.map((one) => [one.code, one]));
+  // What keeps people out or slows them stands by itself, in order of how many.
+  const hits = value.looks.filter((one) => one.people > 0 && one.harm !== 'soon');
   const needs = useSteady(needsOf(value));
   const atWork = value.runs.filter((run) => run.state !== 'stopped');
   const needy = new Set(needs.map((one) => one.key));
@@ -32,6 +46,11 @@ export function Many({ value, count }: { readonly value: Watch; readonly count: 
   const chosen = customers.filter((one) => isChosen(one, choice, mine));
   const marks = new Map(customers.map((one) => [one.code, one.mark]));
   const isWhole = customers.length >= count;
+  const isOne = (code: string): boolean => {
+    const customer = byCode.get(code);
+    return customer === undefined || isChosen(customer, choice, mine);
+  };
+  const chosenHits = hits.filter((one) => one.customers.some(isOne));
   const chosenNeeds = needs.filter((one) => !one.customer || isChosen(one.customer, choice, mine));
   return (
     <>
@@ -60,6 +79,16 @@ export function Many({ value, count }: { readonly value: Watch; readonly count: 
           </p>
         </section>
         <aside>
+          {chosenHits.length > 0 && (
+            <Panel title="Hits people" side={<b>{chosenHits.length}</b>}>
+              <Looks
+                looks={chosenHits.slice(0, LARGE)}
+                customers={byCode}
+                mayMark={mayMark}
+                onMarked={onMarked}
+              />
+            </Panel>
+          )}
           <Panel title="Needs a look" side={<b>{chosenNeeds.length}</b>}>
             {chosenNeeds.length === 0 ? (
               <Chip tone="good">Nothing does.</Chip>

@@ -13,18 +13,25 @@ export function Watch({
   initial,
   count,
   sites,
+  mayMark,
 }: {
   readonly initial: WatchData;
   /** Of a large fleet only those that need a look come with the page: how many there are. */
   readonly count: number;
   /** Shown where there are few customers. */
   readonly sites: readonly Site[];
+  /** Whether one may say of something that one is on it. */
+  readonly mayMark: boolean;
 }) {
-  const { value } = useLive(WATCH, initial, '/events', (change) => CONCERNS.includes(change.topic));
+  const { value, again } = useLive(WATCH, initial, '/events', (change) => CONCERNS.includes(change.topic));
   return (
     <div className={styles.page}>
       <h1 className="sr">Watch</h1>
-      {count > MANY ? <Many value={value} count={count} /> : <Few value={value} sites={sites} />}
+      {count > MANY ? (
+        <Many value={value} count={count} mayMark={mayMark} onMarked={again} />
+      ) : (
+        <Few value={value} sites={sites} mayMark={mayMark} onMarked={again} />
+      )}
     </div>
   );
 }

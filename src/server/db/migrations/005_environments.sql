@@ -190,6 +190,66 @@ CREATE TABLE session (
   FOREIGN KEY (customer_id, provider_code, host_ref) REFERENCES present_resource (customer_id, provider_code, ref)
 );
 
+-- Sessions that are over, for as long as it is asked where somebody was.
+CREATE TABLE session_past (
+  customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  provider_code VARCHAR(16) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  id VARCHAR(64) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  since BIGINT NOT NULL,
+  ended_at BIGINT NOT NULL,
+  host_ref VARCHAR(128) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  host VARCHAR(120) NOT NULL,
+  account VARCHAR(80) NOT NULL,
+  PRIMARY KEY (customer_id, provider_code, id, since),
+  KEY of_account (customer_id, account, ended_at),
+  KEY of_host (provider_code, host_ref, ended_at),
+  KEY oldest (ended_at),
+  FOREIGN KEY (customer_id) REFERENCES customer (id)
+);
+
+-- By what a host shows that it is unwell; open until it shows it no more.
+CREATE TABLE sign (
+  customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  resource_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  provider_code VARCHAR(16) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  ref VARCHAR(128) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  site_code VARCHAR(16) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  node VARCHAR(32) CHARACTER SET ascii COLLATE ascii_bin NULL,
+  kind ENUM('silent','refusing','clock','memory','load','sign-in','disk','agent') NOT NULL,
+  harm ENUM('out','slow','soon') NOT NULL,
+  -- Nobody is placed on the host.
+  closes BOOLEAN NOT NULL,
+  says VARCHAR(160) NOT NULL,
+  people INT NOT NULL,
+  since BIGINT NOT NULL,
+  ended_at BIGINT NULL,
+  open_kind VARCHAR(16) CHARACTER SET ascii COLLATE ascii_bin AS (IF(ended_at IS NULL, kind, NULL)) STORED,
+  PRIMARY KEY (customer_id, id),
+  UNIQUE KEY one_open (customer_id, resource_id, open_kind),
+  KEY open_at (provider_code, ended_at),
+  KEY of_host (customer_id, resource_id, ended_at),
+  KEY oldest (ended_at),
+  FOREIGN KEY (customer_id, resource_id) REFERENCES resource (customer_id, id),
+  FOREIGN KEY (provider_code) REFERENCES provider (code)
+);
+
+-- What somebody has said of a line of what needs a look: that they are on it, or that it can wait. What is no one
+-- customer's is the MSP's own.
+CREATE TABLE look_mark (
+  customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  look_key VARCHAR(160) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  state ENUM('taken','put off') NOT NULL,
+  operator_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  at BIGINT NOT NULL,
+  until_at BIGINT NOT NULL,
+  reason VARCHAR(200) NOT NULL,
+  PRIMARY KEY (customer_id, look_key),
+  KEY oldest (until_at),
+  FOREIGN KEY (customer_id) REFERENCES customer (id),
+  FOREIGN KEY (operator_id) REFERENCES operator (id)
+);
+
 -- Who has a licence seat of what a pool publishes: given to whom it is granted, and given back when it is no more.
 CREATE TABLE licence_seat (
   customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,

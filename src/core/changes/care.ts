@@ -1,0 +1,212 @@
+import Joi from 'joi';
+import type { Facts, KnownResource } from '../facts';
+import type { HostIntent, Intent } from '../intent';
+import { defineChange, passes, warns, type Check } from '../planning';
+import { ok, refuse, type Result } from '../result';
+import type { Refusal } from '../planning';
+import { hostIds, hostsById, hostsSay, nameOf, withHosts } from './common';
+
+/* What is done with hosts to keep them well, without anyone losing a seat. */
+
+interface HostsInput {
+  /** Ids of hosts. */
+  readonly hosts: readonly string[];
+}
+
+const input = Joi.object<HostsInput>({ hosts: hostIds.required() });
+
+/** A pool as whoever is signed out of one of its hosts finds it. */
+interface Room {
+  readonly role: string;
+  /** Of those that are chosen, how many. */
+  readonly chosen: number;
+  /** Hosts that take people while none is chosen. */
+  readonly open: number;
+  readonly seats: number;
+  readonly people: number;
+  readonly isPersonal: boolean;
+}
+
+const isOpen = ({ attributes: { power, accepting } }: KnownResource): boolean =>
+  power === 'on' && accepting === true;
+
+/** The pools that hosts are of. */
+function roomsOf(facts: Facts, hosts: readonly KnownResource[]): Room[] {
+  const chosen = new Set(hosts.map((one) => one.id));
+  return (facts.environment?.intent.pools ?? []).flatMap((pool): Room[] => {
+    const all = facts.known.filter(
+      (one) => one.kind === 'host' && one.wanted && one.attributes.pool === `pool:${pool.role}`,
+    );
+    const count = all.filter((one) => chosen.has(one.id)).length;
+    return count === 0
+      ? []
+      : [
+          {
+            role: pool.role,
+            chosen: count,
+            open: all.filter(isOpen).length,
+            seats: pool.seats,
+            people: all.reduce((sum, one) => sum + one.people, 0),
+            isPersonal: pool.mostSeats === 1,
+          },
+        ];
+  });
+}
+
+/**
+ * So many hosts of a pool can be out at once while everyone who is in finds a seat on the others; 0: not even one. Where
+ * everyone has a host of their own nobody could go elsewhere: then as many as one likes.
+ * @example
+ * outAtOnce({ open: 4, seats: 10, people: 25, isPersonal: false }) // 1
+ */
+export function outAtOnce({
+  open,
+  seats,
+  people,
+  isPersonal,
+}: Pick<Room, 'open' | 'seats' | 'people' | 'isPersonal'>): number {
+  if (isPersonal) return Infinity;
+  return Math.max(0, open - Math.ceil(people / Math.max(1, seats)));
+}
+
+const MOST_AT_ONCE = 10;
+
+/** Hosts that are taken together: in no pool more than leave everyone a seat, and at least one. */
+const waveOf = (facts: Facts, hosts: readonly KnownResource[]): number =>
+  Math.max(1, Math.min(MOST_AT_ONCE, ...roomsOf(facts, hosts).map(outAtOnce)));
+
+/** Whether those who are signed out find a seat elsewhere, with so many hosts of a pool out at once. */
+function seatsElsewhere(
+  facts: Facts,
+  hosts: readonly KnownResource[],
+  together: (room: Room) => number,
+): Check[] {
+  const short = roomsOf(facts, hosts).filter((room) => !room.isPersonal && outAtOnce(room) < together(room));
+  if (short.length === 0) return [passes('seats', 'Seats', 'everyone who is in finds a seat elsewhere')];
+  return short.map((room) => {
+    const left = Math.max(0, room.open - together(room)) * room.seats;
+    return warns(
+      'seats',
+      'Seats',
+      `${room.role} has ${left} seats for the ${room.people} people who are in`,
+      'Choose fewer at once, or wait until fewer are in.',
+    );
+  });
+}
+
+function chosenOf(
+  intent: Intent | null,
+  facts: Facts,
+  ids: readonly string[],
+): Result<{ intent: Intent; found: KnownResource[]; keys: ReadonlySet<string> }, Refusal> {
+  const found = hostsById(facts, ids);
+  if (intent === null || !found) return refuse({ hosts: 'one of them is not a host of this environment' });
+  return ok({ intent, found, keys: new Set(found.map((one) => one.key)) });
+}
+
+const DRAIN = {
+  minutes: 15,
+  message: 'This desktop is about to restart. Please save, sign out and sign in again.',
+};
+
+/** Restarts hosts one group after the other: drained first, and never so many that somebody finds no seat. */
+export const restartHosts = defineChange<HostsInput>({
+  kind: 'restart-hosts',
+  subject: 'environment',
+  of: 'customers',
+  verb: 'Restart',
+  input,
+  roles: ['engineer', 'lead'],
+  confirm: 'press',
+  undo: 'none',
+  title: ({ hosts }, facts) => `Restart ${hostsSay(hostsById(facts, hosts) ?? [])} of ${nameOf(facts)}`,
+  edit: (intent, { hosts }, facts) => {
+    const chosen = chosenOf(intent, facts, hosts);
+    if (!chosen.ok) return chosen;
+    const off = chosen.value.found.find((one) => one.attributes.power !== 'on');
+    if (off) return refuse({ hosts: `${off.name} is off: power it on instead` });
+    const unwell = chosen.value.found.find((one) =>
+      facts.present.some(({ key, condition }) => key === one.key && condition === 'unwell'),
+    );
+    if (unwell)
+      return refuse({
+        hosts: `the provider cannot reach ${unwell.name}: a restart does not help, making it anew does`,
+      });
+    return ok(
+      withHosts(chosen.value.intent, chosen.value.keys, (host): HostIntent => ({
+        ...host,
+        restarts: (host.restarts ?? 0) + 1,
+      })),
+    );
+  },
+  policy: ({ hosts }, facts) => ({
+    atATime: 10,
+    failureLimit: 1,
+    waves: waveOf(facts, hostsById(facts, hosts) ?? []),
+    drain: DRAIN,
+  }),
+  checks: (_edited, { hosts }, facts) => seatsElsewhere(facts, hostsById(facts, hosts) ?? [], () => 1),
+});
+
+/** Takes hosts out for maintenance: nobody new, those who are in sign out, and then they are off. */
+export const maintainHosts = defineChange<HostsInput>({
+  kind: 'maintain-hosts',
+  subject: 'environment',
+  of: 'customers',
+  verb: 'Put in maintenance',
+  input,
+  roles: ['engineer', 'lead'],
+  confirm: 'press',
+  undo: 'by difference',
+  title: ({ hosts }, facts) =>
+    `Put ${hostsSay(hostsById(facts, hosts) ?? [])} of ${nameOf(facts)} in maintenance`,
+  edit: (intent, { hosts }, facts) => {
+    const chosen = chosenOf(intent, facts, hosts);
+    if (!chosen.ok) return chosen;
+    return ok(
+      withHosts(chosen.value.intent, chosen.value.keys, (host): HostIntent => ({
+        ...host,
+        power: 'off',
+        accepting: false,
+      })),
+    );
+  },
+  policy: ({ hosts }) => ({
+    atATime: 10,
+    failureLimit: Math.max(1, Math.ceil(hosts.length / 2)),
+    drain: {
+      ...DRAIN,
+      message: 'This desktop is about to be off for a while. Please save, sign out and sign in again.',
+    },
+  }),
+  checks: (_edited, { hosts }, facts) =>
+    seatsElsewhere(facts, hostsById(facts, hosts) ?? [], ({ chosen }) => chosen),
+});
+
+/** Takes hosts back from maintenance: on, and open to people. */
+export const endMaintenance = defineChange<HostsInput>({
+  kind: 'end-maintenance',
+  subject: 'environment',
+  of: 'customers',
+  verb: 'Take back from maintenance',
+  input,
+  roles: ['engineer', 'lead'],
+  confirm: 'press',
+  undo: 'by difference',
+  title: ({ hosts }, facts) =>
+    `Take ${hostsSay(hostsById(facts, hosts) ?? [])} of ${nameOf(facts)} back from maintenance`,
+  edit: (intent, { hosts }, facts) => {
+    const chosen = chosenOf(intent, facts, hosts);
+    if (!chosen.ok) return chosen;
+    return ok(
+      withHosts(chosen.value.intent, chosen.value.keys, (host): HostIntent => ({
+        ...host,
+        power: 'on',
+        accepting: true,
+      })),
+    );
+  },
+  policy: ({ hosts }) => ({ atATime: 10, failureLimit: Math.max(1, Math.ceil(hosts.length / 2)) }),
+});
+
+export const CARE_CHANGES = [restartHosts, maintainHosts, endMaintenance];

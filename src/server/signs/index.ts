@@ -1,0 +1,2 @@
+export { readSigns } from './follow';
+export { CLOSED_BY_SIGN, forgetSigns, gatheredSigns, openSigns, signsOfHost } from './read';

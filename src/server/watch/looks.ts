@@ -1,0 +1,106 @@
+import { createHash } from 'node:crypto';
+import type { Attention, CustomerSummary, Look, LookMark, Run } from '../../contract';
+import { signKind, urgency, type Gathered } from '../../core/signs';
+
+/** What needs a look, before anybody said anything of it. `weight`: among those that hit nobody, how soon. */
+interface Found extends Omit<Look, 'mark'> {
+  readonly weight: number;
+}
+
+export interface LookFacts {
+  readonly signs: readonly Gathered[];
+  readonly customers: readonly Pick<CustomerSummary, 'code' | 'attention' | 'arcs' | 'hosts'>[];
+  readonly runs: readonly Run[];
+  /** What concerns no one customer. */
+  readonly attention: readonly Attention[];
+}
+
+/** All that needs a look: what hits most people first; of what hits nobody, what presses most. */
+export const looksOf = (facts: LookFacts, marks: ReadonlyMap<string, LookMark>): Look[] =>
+  [
+    ...facts.signs.map(fromSigns),
+    ...facts.attention.map((one) => fromAttention(one, null, 1_000)),
+    ...facts.runs.filter((run) => run.state === 'stopped').map(fromRun),
+    ...facts.customers.flatMap((customer) =>
+      customer.attention.map((one) =>
+        fromAttention(
+          one,
+          customer.code,
+          one.kind === 'drift' ? 30 + hardship(customer) : (WEIGHTS[one.kind] ?? 10),
+        ),
+      ),
+    ),
+  ]
+    .sort((a, b) => urgent(b) - urgent(a) || b.weight - a.weight || b.people - a.people)
+    .map(({ weight: _weight, ...look }): Look => ({ ...look, mark: marks.get(look.key) ?? null }));
+
+const urgent = ({ harm, people }: Found): number => (harm === null ? 0 : urgency({ harm, people }));
+
+const QUIET = { people: 0, harm: null, since: null, helps: '' } as const;
+
+function fromSigns({ key, of, kind, harm, says, since, people, signs }: Gathered): Found {
+  const customers = [...new Set(signs.map((one) => one.customer))].sort();
+  const [code] = customers;
+  const [first] = signs;
+  // A node is no one customer's, even where only one of those on it is in reach.
+  const isOne = of !== 'node' && code !== undefined;
+  return {
+    key,
+    says,
+    people,
+    harm,
+    since,
+    customer: isOne ? code : null,
+    customers,
+    href: !isOne
+      ? '/ground'
+      : signs.length === 1
+        ? `/customers/${code}/hosts/${first?.host.id ?? ''}`
+        : `/customers/${code}/environments/${first?.environment ?? ''}`,
+    helps: signKind(kind).helps,
+    weight: harm === 'soon' ? 22 : 60,
+  };
+}
+
+function fromRun(run: Run): Found {
+  const byHand = run.cause === 'by hand';
+  const failed = `${run.failed} ${run.failed === 1 ? 'step' : 'steps'} failed`;
+  return {
+    ...QUIET,
+    key: `run ${run.id}`,
+    says: `${run.title}: stopped, ${byHand ? 'by hand' : failed}`,
+    customer: run.customer,
+    customers: [run.customer],
+    href: `/customers/${run.customer}/runs/${run.id}`,
+    weight: byHand ? 20 : 100,
+  };
+}
+
+/** Of its hosts, the part that cannot be used though it should, from 0 to 60. */
+function hardship({ arcs, hosts }: Pick<CustomerSummary, 'arcs' | 'hosts'>): number {
+  const bad = arcs.filter((arc) => arc.status === 'unwell' || arc.status === 'missing');
+  return hosts === 0 ? 0 : (60 * bad.reduce((sum, arc) => sum + arc.hosts, 0)) / hosts;
+}
+
+/** Where a kind of it is mended, under a customer's own pages. */
+const PLACES: Partial<Readonly<Record<Attention['kind'], string>>> = {
+  approval: '/runs',
+  directory: '/people',
+  money: '/costs',
+};
+
+const WEIGHTS: Partial<Readonly<Record<Attention['kind'], number>>> = {
+  directory: 28,
+  approval: 25,
+};
+
+/** What is said changes as the trouble does: then it is looked at anew, whatever was said of it before. */
+const fromAttention = ({ kind, says }: Attention, code: string | null, weight: number): Found => ({
+  ...QUIET,
+  key: `${kind} ${code ?? ''} ${createHash('sha256').update(says).digest('hex').slice(0, 24)}`,
+  says,
+  customer: code,
+  customers: code === null ? [] : [code],
+  href: code === null ? '/ground' : `/customers/${code}${PLACES[kind] ?? ''}`,
+  weight,
+});

@@ -1,0 +1,46 @@
+import type { Host } from '../../contract';
+import { Power, PowerOff, RotateCw, Undo2, UserX, Wrench } from 'lucide-react';
+import { count } from '../../client/format';
+import type { Changing } from './changing';
+
+/** A change of hosts that are chosen, and for which of them it makes sense. */
+interface HostChange {
+  readonly kind: string;
+  readonly verb: string;
+  readonly icon: typeof Power;
+  readonly fits: (host: Host) => boolean;
+  /** Whether it takes something from those who are in. */
+  readonly danger?: true;
+}
+
+const isOn = ({ wantedPower }: Host): boolean => wantedPower === 'on';
+const inMaintenance = ({ wantedPower, wantedAccepting }: Host): boolean =>
+  wantedPower === 'off' && !wantedAccepting;
+
+export const HOST_CHANGES: readonly HostChange[] = [
+  { kind: 'end-maintenance', verb: 'Take back', icon: Undo2, fits: inMaintenance },
+  { kind: 'power-on', verb: 'Power on', icon: Power, fits: (host) => !isOn(host) && !inMaintenance(host) },
+  { kind: 'drain', verb: 'Drain', icon: UserX, fits: (host) => isOn(host) && host.wantedAccepting },
+  { kind: 'put-back', verb: 'Put back', icon: Undo2, fits: (host) => isOn(host) && !host.wantedAccepting },
+  { kind: 'restart-hosts', verb: 'Restart', icon: RotateCw, fits: isOn },
+  { kind: 'maintain-hosts', verb: 'Put in maintenance', icon: Wrench, fits: isOn },
+  { kind: 'power-off', verb: 'Power off', icon: PowerOff, fits: isOn, danger: true },
+];
+
+/** One host by its name, several by their number. */
+export const hostsSay = (hosts: readonly { readonly name: string }[]): string =>
+  hosts.length === 1 ? (hosts[0]?.name ?? '') : count(hosts.length, 'host', 'hosts');
+
+/** The change as its dialog takes it. */
+export const changingHosts = (
+  { kind, verb, danger }: HostChange,
+  hosts: readonly Host[],
+  done?: () => void,
+): Changing => ({
+  kind,
+  verb,
+  what: hostsSay(hosts),
+  input: { hosts: hosts.map(({ id }) => id) },
+  danger: danger === true && hosts.some(({ sessions }) => sessions > 0),
+  ...(done ? { done } : {}),
+});

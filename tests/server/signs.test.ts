@@ -1,0 +1,230 @@
+import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
+import type { Host, HostDetail, Look, Session } from '../../src/contract';
+import { control } from '../../src/demo/living';
+import { readSigns } from '../../src/server/signs';
+import { begin, openWorld, provisionFor, type World } from './setup/world';
+
+/** FPS and MHP are at work on a Thursday morning; Jonah reaches FPS alone. */
+describe('what hosts show before anyone calls', { timeout: 120_000 }, () => {
+  let world: World;
+  const environments: Record<string, string> = {};
+  beforeAll(async () => {
+    world = await openWorld('signs');
+    for (const code of ['FPS', 'MHP'])
+      ({ environment: environments[code] } = await provisionFor(world, code, 'office', 24, 'KQ'));
+    await world.living.moveTo(Date.UTC(2026, 10, 19, 10, 0));
+    await world.living.job('ground');
+  });
+  beforeEach(async () => {
+    // Whoever was signed out in the test before has been out for a while.
+    await later(120_000);
+    for (const code of ['FPS', 'MHP']) for (const host of await hosts(code)) await ail(host, {});
+    await control(world.simulationUrl, 'PUT', '/control/faults', { faults: [] });
+    await read();
+  });
+  afterAll(() => world.close());
+
+  const hosts = async (code: string): Promise<Host[]> =>
+    (await world.call('ida', 'GET', `/customers/${code}/environments/${environments[code] ?? ''}/hosts`)).body
+      .entries as Host[];
+  const first = async (code: string): Promise<Host> => {
+    const all = await hosts(code);
+    const busiest = [...all].sort((a, b) => b.sessions - a.sessions)[0];
+    if (!busiest) throw new Error(`${code} has no host`);
+    return busiest;
+  };
+  const ail = (host: Host, given: object): Promise<unknown> =>
+    control(world.simulationUrl, 'PUT', `/control/ailments/${host.ref ?? ''}`, { given });
+  const read = async (): Promise<void> => {
+    await world.living.job('feed');
+    await world.living.job('sessions');
+    await world.living.job('signs');
+    await world.living.job('summary');
+  };
+  const later = (ms: number): Promise<void> => world.living.moveTo(world.clock.at + ms);
+  const worker = async (): Promise<void> => readSigns(world.app, await world.app.providers.named('coast'));
+  const looks = async (who: 'ida' | 'jonah' | 'runa' = 'ida'): Promise<Look[]> =>
+    (await world.call(who, 'GET', '/watch')).body.looks as Look[];
+  const hits = async (who: 'ida' | 'jonah' = 'ida'): Promise<Look[]> =>
+    (await looks(who)).filter((one) => one.harm !== null);
+
+  it('is on Watch with how many people it hits, leads to the host, and goes by itself', async () => {
+    const host = await first('FPS');
+    expect(host.sessions).toBeGreaterThan(0);
+    expect(await hits()).toEqual([]);
+    await ail(host, { sign_in_seconds: 84 });
+    await read();
+    expect(await hits()).toMatchObject([
+      {
+        says: `${host.name}: signing in takes 84 s`,
+        people: host.sessions,
+        harm: 'slow',
+        customer: 'FPS',
+        href: `/customers/FPS/hosts/${host.id}`,
+      },
+    ]);
+    const detail = (await world.call('ida', 'GET', `/customers/FPS/hosts/${host.id}`))
+      .body as unknown as HostDetail;
+    expect(detail.signs[0]).toMatchObject({ kind: 'sign-in', endedAt: null, mend: 'restart-hosts' });
+    expect(detail.sessions).toHaveLength(host.sessions);
+    await ail(host, {});
+    await read();
+    expect(await hits()).toEqual([]);
+  });
+
+  it('is seen before its people are counted out, nobody is placed on it, and they are known as hit', async () => {
+    const host = await first('FPS');
+    await ail(host, { silent: true });
+    await later(60_000);
+    await read();
+    expect(await hits()).toEqual([]);
+    await later(60_000);
+    await read();
+    const [look] = await hits();
+    expect(look).toMatchObject({ harm: 'out', people: host.sessions });
+    expect((await hosts('FPS')).find(({ id }) => id === host.id)?.status).toBe('unwell');
+    // Its people are gone from it: still it has hit them.
+    const { entries } = (await world.call('ida', 'GET', '/customers/FPS/sessions?limit=1000')).body;
+    for (const session of (entries as Session[]).filter((one) => one.host === host.name))
+      await world.port().endSession(session.id);
+    await read();
+    expect((await hits())[0]).toMatchObject({ key: look?.key, people: host.sessions });
+  });
+
+  it('is one line of a node that is lost, with each one’s own part of it, and ends when it is back', async () => {
+    const all = [...(await hosts('FPS')), ...(await hosts('MHP'))];
+    const node = all[0]?.node ?? '';
+    const on = all.filter((one) => one.node === node);
+    const people = on.reduce((sum, one) => sum + one.sessions, 0);
+    expect(people).toBeGreaterThan(0);
+    await control(world.simulationUrl, 'PUT', '/control/faults', {
+      faults: [{ kind: 'lose-node', target: node, amount: 1 }],
+    });
+    await world.living.job('ground');
+    await read();
+    const lines = await hits();
+    expect(lines).toHaveLength(1);
+    expect(lines[0]).toMatchObject({ people, customer: null, harm: 'out' });
+    expect(lines[0]?.says).toContain(`Node ${node} is lost`);
+    // Whoever reaches only one of those on it is told of that one alone.
+    const theirs = await hits('jonah');
+    for (const look of theirs) expect(look.customers).toEqual(['FPS']);
+    expect(JSON.stringify(theirs)).not.toContain('MHP');
+    await control(world.simulationUrl, 'PUT', '/control/faults', { faults: [] });
+    await read();
+    expect(await hits()).toEqual([]);
+  });
+
+  it('is said once, however often it is read, and by two workers at once', async () => {
+    await ail(await first('MHP'), { load: 99 });
+    await Promise.all([worker(), worker()]);
+    await read();
+    expect(await hits()).toHaveLength(1);
+    const rows = await world.app.db.rows("SELECT id FROM sign WHERE ended_at IS NULL AND kind = 'load'");
+    expect(rows).toHaveLength(1);
+  });
+
+  it('stays as it was while the provider does not answer', async () => {
+    await ail(await first('MHP'), { load: 99 });
+    await read();
+    await control(world.simulationUrl, 'PUT', '/control/faults', {
+      faults: [{ kind: 'refuse', target: '', amount: 1 }],
+    });
+    await later(10 * 60_000);
+    await expect(worker()).rejects.toThrow();
+    expect(await hits()).toHaveLength(1);
+  });
+
+  it('is taken by somebody, put off for a reason, and a new one is looked at anew', async () => {
+    const host = await first('FPS');
+    await ail(host, { load: 99 });
+    await read();
+    const [look] = await hits();
+    const mark = (body: object, who: 'ida' | 'jonah' | 'runa' | 'petra' = 'ida') =>
+      world.call(who, 'PUT', '/watch/marks', { body: { key: look?.key, ...body } });
+    expect((await mark({ state: 'taken' })).body).toMatchObject({
+      mark: { state: 'taken', by: 'Ida Quist' },
+    });
+    expect((await hits('jonah'))[0]?.mark).toMatchObject({ by: 'Ida Quist' });
+    const refused = await mark({ state: 'put off' });
+    expect(refused.status).toBe(422);
+    expect(refused.body.fields).toHaveProperty('reason');
+    expect((await mark({ state: 'put off', hours: 2, reason: 'a test of theirs' })).status).toBe(200);
+    expect((await mark({ state: 'taken' }, 'runa')).status).toBe(403);
+    const trail = (await world.call('ida', 'GET', '/customers/FPS/trail')).body.entries as {
+      action: string;
+    }[];
+    expect(trail[0]).toMatchObject({ action: 'put off', reason: 'a test of theirs' });
+    // After its time it needs a look again.
+    await later(2 * 3_600_000 + 1);
+    await read();
+    expect((await hits())[0]?.mark).toBeNull();
+    // Over and come again it is another one.
+    expect((await mark({ state: 'taken' })).status).toBe(200);
+    await ail(host, {});
+    await read();
+    await ail(host, { load: 98 });
+    await read();
+    const [again] = await hits();
+    expect(again).toMatchObject({ mark: null });
+    expect(again?.key).not.toBe(look?.key);
+  });
+
+  it('is nobody else’s to see or to mark', async () => {
+    const host = await first('MHP');
+    await ail(host, { load: 99 });
+    await read();
+    const [look] = await hits();
+    expect(await hits('jonah')).toEqual([]);
+    expect(
+      (await world.call('jonah', 'PUT', '/watch/marks', { body: { key: look?.key, state: 'taken' } })).status,
+    ).toBe(404);
+    for (const path of [`/customers/MHP/hosts/${host.id}`, `/customers/FPS/hosts/${host.id}`])
+      for (const more of ['', '/vitals'])
+        expect((await world.call('jonah', 'GET', path + more)).status).toBe(404);
+  });
+
+  it('tells what a host says of itself now', async () => {
+    const host = await first('FPS');
+    await ail(host, { memory: 71 });
+    const { body } = await world.call('ida', 'GET', `/customers/FPS/hosts/${host.id}/vitals`);
+    expect(body.vitals).toMatchObject({ memory: 71, agent: '4.2' });
+  });
+
+  it('is mended by a restart in turn: drained, restarted, open again, and nobody is without a seat', async () => {
+    const host = await first('FPS');
+    await ail(host, { load: 99, clock_off_ms: 400_000 });
+    await read();
+    expect(await hits()).toHaveLength(2);
+    await begin(world, 'FPS', 'restart-hosts', { hosts: [host.id] }, { environment: environments.FPS });
+    await world.living.untilQuiet();
+    await read();
+    expect(await hits()).toEqual([]);
+    const after = (await hosts('FPS')).find(({ id }) => id === host.id);
+    expect(after).toMatchObject({ status: 'serving', drift: [] });
+    expect((await world.port().resource(host.ref ?? ''))?.attributes).toMatchObject({ restarts: 1 });
+  });
+
+  it('is put in maintenance and taken back', async () => {
+    const host = await first('FPS');
+    await begin(world, 'FPS', 'maintain-hosts', { hosts: [host.id] }, { environment: environments.FPS });
+    await world.living.untilQuiet();
+    await read();
+    expect((await hosts('FPS')).find(({ id }) => id === host.id)).toMatchObject({
+      status: 'off',
+      drift: [],
+      sessions: 0,
+    });
+    // Off on purpose, it says nothing, and that is no sign.
+    await later(10 * 60_000);
+    await read();
+    expect(await hits()).toEqual([]);
+    await begin(world, 'FPS', 'end-maintenance', { hosts: [host.id] }, { environment: environments.FPS });
+    await world.living.untilQuiet();
+    await read();
+    expect((await hosts('FPS')).find(({ id }) => id === host.id)).toMatchObject({
+      status: 'serving',
+      drift: [],
+    });
+  });
+});
