@@ -2,25 +2,10 @@ import type { Look, LookMark } from '../../contract';
 import { HOUR } from '../../core/calendar';
 import { MSP, enter, type Scope } from '../access';
 import type { App } from '../app';
-import { sql, type Connection } from '../db';
+import { sql } from '../db';
 import { notFound, Problem } from '../problem';
 import { write } from '../write';
 import { watch } from './read';
-
-/** What was said, and holds still, of what needs a look: by its key. */
-export async function lookMarks(db: Connection, scope: Scope, now: number): Promise<Map<string, LookMark>> {
-  const rows = await db.rows<LookMark & { readonly look_key: string; readonly customer_id: string }>(
-    sql`SELECT k.look_key, k.customer_id, k.state, o.name AS \`by\`, k.at, k.until_at AS \`until\`, k.reason
-        FROM look_mark k JOIN operator o ON o.id = k.operator_id WHERE k.until_at > ${now}`,
-  );
-  return new Map(
-    rows.flatMap(({ look_key, customer_id, ...mark }) =>
-      !scope.customers || customer_id === MSP.id || scope.customers.has(customer_id)
-        ? [[look_key, mark]]
-        : [],
-    ),
-  );
-}
 
 export interface AskedMark {
   readonly key: string;

@@ -9,7 +9,7 @@ import { planNow } from '../plans';
 import { runsDone, runsUnderWay } from '../runs';
 import { gatheredSigns } from '../signs';
 import { looksOf } from './looks';
-import { lookMarks } from './marks';
+import { lookMarks } from './known-marks';
 
 interface Stored {
   readonly code: string;

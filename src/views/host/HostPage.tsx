@@ -42,6 +42,7 @@ export function HostPage({ customer, initial, sizes, mayChange }: Props) {
     (change) => ['environment', 'run', 'summary'].includes(change.topic),
   );
   const { host, sessions } = value;
+  const { pool: role } = host;
   const [changing, setChanging] = useState<Changing>();
   const acts = useSessionActs(mayChange);
   const open = value.signs.filter((one) => one.endedAt === null);
@@ -70,7 +71,7 @@ export function HostPage({ customer, initial, sizes, mayChange }: Props) {
             ))}
           </h1>
           <p className={styles.quiet}>
-            {host.pool} of{' '}
+            {role} of{' '}
             <a href={`/customers/${code}/environments/${host.environmentId}`}>{value.environment}</a>,{' '}
             {value.siteName}
             {host.node !== null && (
@@ -256,6 +257,7 @@ function mendOf(
   { host }: HostDetail,
   open: (changing: Changing) => void,
 ): { readonly verb: string; readonly press: () => void } | undefined {
+  const { pool: role } = host;
   if (mend === 'grow-disk')
     return {
       verb: 'Grow the disk',
@@ -263,8 +265,8 @@ function mendOf(
         open({
           kind: 'grow-disk',
           verb: 'Grow the disk',
-          what: `of ${host.pool}`,
-          input: { pool: host.pool, diskGiB: host.diskGiB * 2 },
+          what: `of ${role}`,
+          input: { pool: role, diskGiB: host.diskGiB * 2 },
           field: {
             name: 'diskGiB',
             label: 'GiB on each host',
