@@ -1,5 +1,6 @@
 import type { Answer, Call, Routes } from '../kit/server';
 import { record } from '../kit/read';
+import { ail, ailmentsOf, type Ailment } from './ailment';
 import { chance } from './crowd';
 import type { Resource } from './resource';
 import type { World } from './world';
@@ -8,64 +9,6 @@ import type { World } from './world';
 const BEAT_MS = 30_000;
 const PAGE = 2_000;
 const AGENT = '4.2';
-
-/** What of a host is otherwise than usual, until a restart or a larger disk mends it. */
-export interface Ailment {
-  readonly load?: number;
-  readonly memory?: number;
-  readonly disk?: number;
-  readonly clock_off_ms?: number;
-  readonly agent?: string;
-  readonly tried?: number;
-  readonly refused?: number;
-  readonly sign_in_seconds?: number;
-  /** It says nothing since then. */
-  readonly silent_at?: number;
-}
-
-/** What a restart does not mend. */
-const LASTING: readonly (keyof Ailment)[] = ['disk', 'agent'];
-
-export async function ailmentsOf(world: World, hosts: readonly string[]): Promise<Map<string, Ailment>> {
-  if (hosts.length === 0) return new Map();
-  const rows = await world.store.rows<{ host: string; given: string }>(
-    `SELECT host, given FROM ailment WHERE host IN (${hosts.map(() => '?').join(', ')})`,
-    [...hosts],
-  );
-  return new Map(rows.map(({ host, given }) => [host, JSON.parse(given) as Ailment]));
-}
-
-/** Hosts that say nothing: nobody gets in there. */
-export async function silentHosts(world: World): Promise<ReadonlySet<string>> {
-  const rows = await world.store.rows<{ host: string }>(
-    "SELECT host FROM ailment WHERE JSON_EXISTS(given, '$.silent_at')",
-  );
-  return new Set(rows.map(({ host }) => host));
-}
-
-export async function ail(world: World, host: string, given: Ailment): Promise<void> {
-  if (Object.keys(given).length === 0) await world.store.write('DELETE FROM ailment WHERE host = ?', [host]);
-  else
-    await world.store.write('REPLACE INTO ailment (host, given) VALUES (?, ?)', [
-      host,
-      JSON.stringify(given),
-    ]);
-}
-
-/** A host comes back from a restart, or has a larger disk. */
-export async function recover(world: World, host: string, grown: boolean): Promise<void> {
-  const before = (await ailmentsOf(world, [host])).get(host);
-  if (!before) return;
-  await ail(
-    world,
-    host,
-    Object.fromEntries(
-      Object.entries(before).filter(([name]) =>
-        grown ? name !== 'disk' : LASTING.some((lasting) => lasting === name),
-      ),
-    ),
-  );
-}
 
 export function beatRoutes(
   world: World,
@@ -94,7 +37,7 @@ export function beatRoutes(
     'PUT /control/ailments/:id': async (call) => {
       const host = await world.present(call.params.id ?? '');
       const { silent, ...given } = record(call, 'given');
-      await ail(world, host.id, {
+      await ail(world.store, host.id, {
         ...(given as Ailment),
         ...(silent === true ? { silent_at: world.clock.now() } : {}),
       });
@@ -105,7 +48,7 @@ export function beatRoutes(
 
 async function beatsOf(world: World, hosts: readonly Resource[]): Promise<Record<string, unknown>[]> {
   const ids = hosts.map(({ id }) => id);
-  const ailments = await ailmentsOf(world, ids);
+  const ailments = await ailmentsOf(world.store, ids);
   const people = new Map(
     ids.length === 0
       ? []

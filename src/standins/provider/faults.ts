@@ -1,6 +1,6 @@
 import type { Store } from '../kit/database';
 import type { ActiveFaults } from '../kit/server';
-import { ail } from './beats';
+import { ail } from './ailment';
 import { endSessionsOn } from './session-record';
 import type { World } from './world';
 
@@ -94,7 +94,7 @@ export class Faults {
     for (const host of hosts.filter((one) => one.attrs.node === node)) {
       const at = this.world.clock.now();
       await this.world.change(host.id, at, to, {});
-      await ail(this.world, host.id, to === 'unwell' ? { silent_at: at } : {});
+      await ail(this.store, host.id, to === 'unwell' ? { silent_at: at } : {});
       if (to === 'unwell') await endSessionsOn(this.store, host.id);
     }
   }

@@ -1,7 +1,7 @@
 import { createHash, randomBytes } from 'node:crypto';
 import { text } from '../kit/read';
 import { Refusal, type Answer, type Call, type Handler, type Routes } from '../kit/server';
-import { silentHosts } from './beats';
+import { silentHosts } from './ailment';
 import type { Resource } from './resource';
 import { keepMoves, type Session } from './session-record';
 import { sessionPage, type Program } from './session-page';
@@ -156,7 +156,7 @@ async function open(world: World, host: Resource, account: string, item: string)
     return known;
   }
   if (known) throw new Refusal(409, 'elsewhere', `${account} is in on another host of that pool`);
-  if (host.state !== 'on' || host.attrs.accepting === false || (await silentHosts(world)).has(host.id))
+  if (host.state !== 'on' || host.attrs.accepting === false || (await silentHosts(world.store)).has(host.id))
     throw new Refusal(409, 'closed', `${host.name} takes nobody`);
   const owner = String(host.attrs.person ?? '');
   if (owner !== '' && owner !== account)

@@ -1,4 +1,4 @@
-import { silentHosts } from './beats';
+import { silentHosts } from './ailment';
 import { presence } from './crowd';
 import type { Resource } from './resource';
 import { keepMoves, type Moves, type Session } from './session-record';
@@ -33,7 +33,7 @@ export async function movePeople(world: World): Promise<void> {
   const pools = await world.list("kind = 'pool' AND state <> 'building'", []);
   const publications = byPool(await world.list("kind = 'publication' AND state = 'ready'", []));
   const allHosts = await world.list("kind = 'host' AND state <> 'gone'", []);
-  const silent = await silentHosts(world);
+  const silent = await silentHosts(world.store);
   const hosts = byPool(allHosts);
   const sessions = grouped(
     await world.store.rows<Seen>(

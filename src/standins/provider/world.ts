@@ -3,7 +3,7 @@ import type { SimulatedClock } from '../kit/clock';
 import type { Store } from '../kit/database';
 import { Refusal } from '../kit/server';
 import type { Catalogue } from './catalogue';
-import { recover } from './beats';
+import { recover } from './ailment';
 import { keepCertificate, onlyItsOwn, withCertificate } from './gateways';
 import { chance } from './crowd';
 import { applied, applySeconds, capturedOf, listOf, programsOn, writesOf } from './images';
@@ -370,7 +370,7 @@ export class World {
         await endSessionsOn(this.store, target.id);
       await this.change(target.id, operation.ready_at, state, attrs);
       if (operation.action === 'grow-file-system' || STARTS_ANEW.has(operation.action))
-        await recover(this, target.id, operation.action === 'grow-file-system');
+        await recover(this.store, target.id, operation.action === 'grow-file-system');
       if (state === 'stopping') await this.comeToRest(target.id, operation);
       if (operation.action === 'make' && target.kind === 'host' && typeof target.attrs.from === 'string')
         await this.endOrigin(target.attrs.from, operation.ready_at);
