@@ -1,11 +1,9 @@
 import Joi from 'joi';
+import { DESK_STATES, OWN_STATES } from '../core/desk';
 import { CROSSINGS, ITEM_KINDS, OWN_ACTS } from '../core/intent';
-import { customerCode, id, markSchema } from './common';
+import { customerCode, customerParams, id, markSchema } from './common';
 import { endpoint } from './endpoint';
-import { flag, listOf, maybe, oneOf, shape, text, whole, type Of } from './shape';
-
-/** How an item is: `off` and `starting` are of a desktop of one's own. */
-export const DESK_STATES = ['in', 'ready', 'off', 'starting', 'full', 'closed'] as const;
+import { filled, flag, listOf, maybe, optional, oneOf, shape, text, whole, type Of } from './shape';
 
 const place = {
   environmentId: id,
@@ -38,7 +36,7 @@ export const ownDesktopSchema = shape({
   pool: text,
   host: text,
   hostId: text,
-  state: oneOf(['on', 'off', 'starting', 'stopping', 'unwell']),
+  state: oneOf(OWN_STATES),
   may: listOf(oneOf(OWN_ACTS)),
 });
 
@@ -47,8 +45,8 @@ export const deskSchema = shape({
   person: shape({ account: text, name: text }),
   items: listOf(deskItemSchema),
   own: listOf(ownDesktopSchema),
-  /** What whoever looks after them has to say; null: nothing. */
-  message: maybe(shape({ text, at: whole })),
+  /** What whoever looks after them has to say, newest first. */
+  messages: listOf(shape({ text, at: whole })),
 });
 export type Desk = Of<typeof deskSchema>;
 
@@ -76,6 +74,17 @@ export const startedSchema = shape({
   connection: maybe(deskConnectionSchema),
 });
 export type Started = Of<typeof startedSchema>;
+
+/** What stands on people's desks until then; `person` null: on everyone's. */
+export const deskMessageSchema = shape({
+  id: text,
+  person: maybe(text),
+  text,
+  by: text,
+  at: whole,
+  until: whole,
+});
+export type DeskMessage = Of<typeof deskMessageSchema>;
 
 const area = 'My desk';
 
@@ -124,8 +133,8 @@ export const deskEndpoints = {
     method: 'POST',
     path: '/desk/own',
     area,
-    summary: 'Starts a desktop of one’s own, or puts it to sleep',
-    body: shape({ hostId: id, act: oneOf(['start', 'sleep']) }),
+    summary: 'Starts a desktop of one’s own, restarts it, or puts it to sleep',
+    body: shape({ hostId: id, act: oneOf(['start', 'restart', 'sleep']) }),
     answer: deskSchema,
   }),
   favourite: endpoint({
@@ -144,5 +153,38 @@ export const deskEndpoints = {
     params: shape({ customer: customerCode, person: id }),
     roles: ['engineer', 'lead'],
     answer: deskSchema,
+  }),
+  messages: endpoint({
+    method: 'GET',
+    path: '/customers/{customer}/desk-messages',
+    area: 'People',
+    summary: 'What stands on the desks of the customer’s people now',
+    params: customerParams,
+    query: shape({ person: optional(id) }).optional(),
+    answer: shape({ messages: listOf(deskMessageSchema) }),
+  }),
+  say: endpoint({
+    method: 'POST',
+    path: '/customers/{customer}/desk-messages',
+    area: 'People',
+    summary: 'Has something stand on the desk of one of the customer’s people, or of all of them',
+    roles: ['engineer', 'lead'],
+    params: customerParams,
+    body: shape({
+      person: maybe(id),
+      text: Joi.string().trim().min(1).max(300).required(),
+      hours: filled(Joi.number().integer().min(1).max(720), 24),
+    }),
+    status: 201,
+    answer: shape({ id: text }),
+  }),
+  unsay: endpoint({
+    method: 'DELETE',
+    path: '/customers/{customer}/desk-messages/{message}',
+    area: 'People',
+    summary: 'Takes something from people’s desks that stands there',
+    roles: ['engineer', 'lead'],
+    params: shape({ customer: customerCode, message: id }),
+    status: 204,
   }),
 };

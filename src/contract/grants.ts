@@ -90,12 +90,22 @@ export const personDetailSchema = shape({
   /** Items that are published and not granted to them. */
   others: listOf(itemOfSchema),
   sessions: listOf(sessionSchema),
+  /** Where they were in lately, newest first. */
+  before: listOf(shape({ host: text, since: whole, endedAt: whole })),
   /** The hosts that those are on, and how they are. */
-  hosts: listOf(shape({ name: text, status: oneOf(HOST_STATUSES), sessions: whole, seats: whole })),
+  hosts: listOf(shape({ id: text, name: text, status: oneOf(HOST_STATUSES), sessions: whole, seats: whole })),
   /** What was done lately by them, for them or with what is theirs. */
   recent: listOf(shape({ id: text, at: whole, actor: text, action: text, subject: text, run: maybeText })),
   desktops: listOf(
-    shape({ environmentId: text, environment: text, pool: text, host: text, status: text, sessions: whole }),
+    shape({
+      environmentId: text,
+      environment: text,
+      pool: text,
+      host: text,
+      hostId: text,
+      status: text,
+      sessions: whole,
+    }),
   ),
 });
 export type PersonDetail = Of<typeof personDetailSchema>;

@@ -386,6 +386,8 @@ describe('lists of none, of one, of thousands', () => {
       'People',
       (n) =>
         show(People, {
+          zone: 'Europe/Dublin',
+          messages: [],
           code: 'C1',
           initial: many(n, person),
           groups: { entries: [], units: [] },

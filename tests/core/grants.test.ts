@@ -188,6 +188,11 @@ describe('grants', () => {
   ])('of %j, %j of whom have one, %i licence seats go to %s', (to, holders, seats, expected) =>
     expect(seated(to, new Set(holders), seats).join(' ')).toBe(expected),
   );
+
+  it('whoever has a desktop of their own there has a seat before those who have none, if they are entitled', () => {
+    expect(seated(['a', 'b', 'c', 'd'], new Set(['a', 'b']), 2, new Set(['d', 'z']))).toEqual(['d', 'a']);
+    expect(seated(['a', 'b', 'c'], new Set(['a']), 3, new Set(['c', 'b']))).toEqual(['b', 'c', 'a']);
+  });
 });
 
 describe('why somebody gets in, or not', () => {

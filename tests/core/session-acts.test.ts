@@ -1,6 +1,4 @@
 import { describe, expect, it } from 'vitest';
-import { deskStateOf, type DeskFacts } from '../../src/core/desk';
-import type { Link } from '../../src/core/grants';
 import { plannedActs, SESSION_ACTS, sessionAct } from '../../src/core/session-acts';
 
 const NOW = Date.UTC(2026, 10, 27, 9);
@@ -39,64 +37,4 @@ describe('an act on sessions', () => {
     ]);
     expect(() => sessionAct('dance' as 'message')).toThrow(RangeError);
   });
-});
-
-describe('how an item is for whoever wants in', () => {
-  const missing = (link: Link['link'], mend: Link['mend']): Link => ({
-    link,
-    holds: false,
-    says: '',
-    ...(mend === undefined ? {} : { mend }),
-  });
-  const on = { isOn: true, wantedOn: true, isWell: true };
-  const facts = (over: Partial<DeskFacts>): DeskFacts => ({
-    isIn: false,
-    missing: undefined,
-    startSeconds: 120,
-    ...over,
-  });
-  it.each<[string, Partial<DeskFacts>, string, string]>([
-    ['nothing is missing', {}, 'ready', 'Ready'],
-    ['they are in', { isIn: true, missing: missing('host', 'hosts') }, 'in', 'You are signed in'],
-    ['their own is on', { own: on }, 'ready', 'Ready'],
-    [
-      'their own is off',
-      { own: { ...on, isOn: false, wantedOn: false } },
-      'off',
-      'Asleep, about 2 minutes to start',
-    ],
-    [
-      'their own is off and quick',
-      { own: { ...on, isOn: false, wantedOn: false }, startSeconds: 40 },
-      'off',
-      'Asleep, about 40 seconds to start',
-    ],
-    ['their own is on its way', { own: { ...on, isOn: false } }, 'starting', 'Starting'],
-    [
-      'their own is unwell',
-      { own: { ...on, isOn: false, isWell: false }, missing: missing('host', 'hosts') },
-      'closed',
-      'Not open at the moment. Whoever looks after it can tell why.',
-    ],
-    [
-      'every seat is taken',
-      { missing: missing('host', 'hosts') },
-      'full',
-      'Every seat is taken. Try again in a few minutes.',
-    ],
-    [
-      'they have none of their own',
-      { missing: missing('host', 'assign') },
-      'closed',
-      'Not open at the moment. Whoever looks after it can tell why.',
-    ],
-    [
-      'they have no licence, though their own is off',
-      { missing: missing('licence', 'licences'), own: { ...on, isOn: false, wantedOn: false } },
-      'closed',
-      'Not open at the moment. Whoever looks after it can tell why.',
-    ],
-  ])('where %s', (_what, over, state, says) =>
-    expect(deskStateOf(facts(over))).toMatchObject({ state, says }),
-  );
 });

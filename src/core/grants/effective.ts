@@ -105,16 +105,17 @@ export function entitled(
 }
 
 /**
- * Who has a licence seat: those who have one keep it as long as they are entitled, then the others get one in their order,
- * as far as there are seats.
+ * Who has a licence seat: those first who have a desktop of their own there, which would be theirs for nothing without one;
+ * then those who have a seat keep it as long as they are entitled; then the others in their order, as far as there are seats.
  * @param seats how many there are
  */
 export function seated(
   entitledNow: readonly string[],
   holders: ReadonlySet<string>,
   seats: number,
+  owners: ReadonlySet<string> = new Set(),
 ): string[] {
-  const kept = entitledNow.filter((id) => holders.has(id));
-  const waiting = entitledNow.filter((id) => !holders.has(id));
-  return [...kept, ...waiting].slice(0, Math.max(0, seats));
+  const rank = (id: string): number => (owners.has(id) ? 0 : 2) + (holders.has(id) ? 0 : 1);
+  const inOrder = [0, 1, 2, 3].flatMap((one) => entitledNow.filter((id) => rank(id) === one));
+  return inOrder.slice(0, Math.max(0, seats));
 }

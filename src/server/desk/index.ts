@@ -7,6 +7,7 @@ import { write } from '../write';
 import { deskView } from './view';
 
 export { deskView } from './view';
+export { forgetMessages, listMessages, sayOnDesk, unsayOnDesk } from './messages';
 export { actOnOwn, startItem } from './start';
 export {
   DESK_COOKIE,

@@ -1,18 +1,21 @@
 import { deskEndpoints } from '../../contract';
 import { networkOf } from '../client-address';
-import { cookie, cookieOf, fromOf, nothing, ok, reads, readsForAnyone } from '../http';
+import { cookie, cookieOf, fromOf, nothing, ok, reads, readsForAnyone, writes } from '../http';
 import { countTry } from '../sign-in';
 import {
   actOnOwn,
   DESK_COOKIE,
   DESK_SESSION_MS,
   deskView,
+  listMessages,
   lookAtDesk,
   mailLinks,
+  sayOnDesk,
   setFavourite,
   signInByLink,
   signOutOfDesk,
   startItem,
+  unsayOnDesk,
 } from '.';
 
 export const deskRoutes = [
@@ -47,5 +50,18 @@ export const deskRoutes = [
   }),
   reads(deskEndpoints.look, async ({ app, params }, scope) =>
     ok(await lookAtDesk(app, scope, params.person)),
+  ),
+  reads(deskEndpoints.messages, async ({ app, query }, scope) =>
+    ok({ messages: await listMessages(app, scope, query?.person) }),
+  ),
+  writes(
+    deskEndpoints.say,
+    ({ app, body }, scope) => sayOnDesk(app, scope, body),
+    async (made) => ({ status: 201, body: made }),
+  ),
+  writes(
+    deskEndpoints.unsay,
+    ({ app, params }, scope) => unsayOnDesk(app, scope, params.message),
+    async () => nothing(),
   ),
 ];

@@ -1,5 +1,6 @@
 import type { DeskPlace, Started } from '../../contract';
 import { grantedTo } from '../../core/grants';
+import { OWN_NOW, ownState, type OwnState } from '../../core/desk';
 import { sessionHost, type ArrivalRule } from '../../core/placement';
 import { systemScope, type DeskScope } from '../access';
 import type { App } from '../app';
@@ -210,34 +211,49 @@ async function wake(app: App, desk: DeskScope, offer: KnownOffer, host: DeskHost
   return { state: 'starting', says: `${host.name} is starting`, seconds, connection: null };
 }
 
+/** What is done with a desktop of one's own from one's desk, each by the change that an engineer would make. */
+const CHANGE_OF = { start: 'power-on', restart: 'restart-hosts', sleep: 'power-off' } as const;
+type OwnDeskAct = keyof typeof CHANGE_OF;
+
+/** How it is where nothing is left to be done. */
+const SO_ALREADY: Readonly<Record<OwnDeskAct, readonly OwnState[]>> = {
+  start: ['on', 'starting'],
+  restart: ['restarting', 'starting'],
+  sleep: ['off', 'stopping'],
+};
+
 /** @throws Problem 409 when it cannot be begun now */
 async function switchOwn(
   app: App,
   desk: DeskScope,
   offer: KnownOffer,
   host: DeskHost,
-  act: 'start' | 'sleep',
+  act: OwnDeskAct,
 ): Promise<void> {
   const scope = systemScope(desk.customer, desk.actor.name);
-  const asked = { input: { hosts: [host.id] }, environment: offer.environmentId };
-  const kind = act === 'start' ? 'power-on' : 'power-off';
-  if (!(await beginByItself(app, scope, kind, asked, `${desk.actor.name}, from their desk`)))
+  // Whoever asks for it themselves is not waited for.
+  const asked = {
+    input: { hosts: [host.id] },
+    environment: offer.environmentId,
+    ...(act === 'restart' ? { policy: { drainMinutes: 0, message: '' } } : {}),
+  };
+  if (!(await beginByItself(app, scope, CHANGE_OF[act], asked, `${desk.actor.name}, from their desk`)))
     throw new Problem(409, 'not-now', 'That cannot be done now. Whoever looks after it can tell why.');
 }
 
 /** @throws Problem 403 when it is not theirs, or they may not */
-export async function actOnOwn(
-  app: App,
-  desk: DeskScope,
-  hostId: string,
-  act: 'start' | 'sleep',
-): Promise<void> {
+export async function actOnOwn(app: App, desk: DeskScope, hostId: string, act: OwnDeskAct): Promise<void> {
   const person = await personById(app.db, desk, desk.person);
   const offers = await offersOf(app.db, desk);
   const hosts = await hostsForPerson(app, desk, offers);
   const offer = offers.find((one) => (hosts.get(keyOf(one)) ?? []).some(({ id }) => id === hostId));
   const host = person && offer && ownOf(hosts.get(keyOf(offer)) ?? [], person);
   if (!offer || host?.id !== hostId || !offer.may.includes(act)) throw gone();
-  if (host.wantedOn === (act === 'start')) return;
+  const state = ownState(host);
+  if (!OWN_NOW[state].includes(act)) {
+    // Pressed twice, it is done once.
+    if (SO_ALREADY[act].includes(state)) return;
+    throw new Problem(409, 'not-now', 'That cannot be done now. Whoever looks after it can tell why.');
+  }
   await switchOwn(app, desk, offer, host, act);
 }

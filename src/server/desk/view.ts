@@ -1,8 +1,7 @@
 import type { Desk, DeskItem } from '../../contract';
-import { deskStateOf } from '../../core/desk';
+import { deskStateOf, oneCardEach, OWN_NOW, ownState } from '../../core/desk';
 import { expected, durationKey } from '../../core/durations';
 import { grantedTo, missingLink, whyOf } from '../../core/grants';
-import type { OwnAct } from '../../core/intent';
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
 import { sql } from '../db';
@@ -10,6 +9,7 @@ import { knownOf, whyFacts, type KnownOffer } from '../grants';
 import { personById } from '../people';
 import { notFound } from '../problem';
 import { durationsAt } from '../runs';
+import { messagesFor } from './messages';
 import { hostsForPerson, keyOf, ownOf, type DeskHost } from './hosts';
 
 /** How long a host usually takes to start, where it was not measured often enough. */
@@ -43,11 +43,7 @@ export async function deskView(app: App, scope: CustomerScope, id: string): Prom
     const state = deskStateOf({
       isIn: isIn.has(keyOf(offer)),
       missing,
-      own: own && {
-        isOn: own.isOn,
-        wantedOn: own.wantedOn,
-        isWell: own.status !== 'unwell' && own.status !== 'missing',
-      },
+      own,
       startSeconds: seconds.get(offer.site) ?? USUAL_START,
     });
     return {
@@ -69,54 +65,26 @@ export async function deskView(app: App, scope: CustomerScope, id: string): Prom
   return {
     customer: { code: mark.code, name, mark },
     person: { account: person.account, name: `${person.given} ${person.family}`.trim() },
-    items: oneCard(items).sort(
+    items: oneCardEach(items).sort(
       (a, b) => Number(b.favourite) - Number(a.favourite) || a.kind.localeCompare(b.kind) * -1,
     ),
     own: offers.flatMap((offer) => {
       const own = ownOf(hosts.get(keyOf(offer)) ?? [], person);
       return own ? [ownDesktop(offer, own)] : [];
     }),
-    message: null,
+    messages: await messagesFor(app, scope, id),
   };
 }
 
-/** From the best to the worst for whoever wants in. */
-const RANK: readonly DeskItem['state'][] = ['in', 'ready', 'starting', 'off', 'full', 'closed'];
-
-/** An app that several pools publish is one card, for where it goes best now; desktops are each one of their own. */
-function oneCard(items: readonly DeskItem[]): DeskItem[] {
-  const best = new Map<string, DeskItem>();
-  for (const item of items) {
-    const key = item.kind === 'app' ? item.name : `${item.name} ${item.environmentId} ${item.pool}`;
-    const before = best.get(key);
-    if (!before) best.set(key, item);
-    else {
-      const better = RANK.indexOf(item.state) < RANK.indexOf(before.state) ? item : before;
-      best.set(key, { ...better, favourite: before.favourite || item.favourite });
-    }
-  }
-  return [...best.values()];
-}
-
 function ownDesktop(offer: KnownOffer, own: DeskHost): Desk['own'][number] {
-  const state =
-    own.status === 'unwell' || own.status === 'missing'
-      ? 'unwell'
-      : own.isOn
-        ? own.wantedOn
-          ? 'on'
-          : 'stopping'
-        : own.wantedOn
-          ? 'starting'
-          : 'off';
-  const acts: readonly OwnAct[] = state === 'off' ? ['start'] : state === 'on' ? ['sleep'] : [];
+  const state = ownState(own);
   return {
     environmentId: offer.environmentId,
     pool: offer.pool,
     host: own.name,
     hostId: own.id,
     state,
-    may: acts.filter((act) => offer.may.includes(act)),
+    may: OWN_NOW[state].filter((act) => offer.may.includes(act)),
   };
 }
 

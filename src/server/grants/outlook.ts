@@ -4,10 +4,9 @@ import type { Grant } from '../../core/intent';
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
 import { sql } from '../db';
-import { granteesOf, groupFacts } from '../people';
+import { granteesOf, groupFacts, nameOfPerson } from '../people';
 import { notFound } from '../problem';
 import { offersOf } from './offers';
-import { nameOfPerson } from './read';
 
 interface PoolGrant extends Grant {
   readonly pool: string;

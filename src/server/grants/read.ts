@@ -26,9 +26,9 @@ import type { App } from '../app';
 import { sql, type Connection } from '../db';
 import { directoryLink } from '../directory-link';
 import { listHosts } from '../environments';
-import { countMembers, granteesOf, groupFacts, personById, type KnownGrantee } from '../people';
+import { countMembers, granteesOf, groupFacts, personById, type KnownGrantee, nameOfPerson } from '../people';
 import { notFound } from '../problem';
-import { listSessions } from '../sessions';
+import { listSessions, pastSessions } from '../sessions';
 import { trailOfPerson } from '../trail';
 import { offersOf, type KnownOffer } from './offers';
 
@@ -128,9 +128,6 @@ async function membersOf(
   });
 }
 
-export const nameOfPerson = ({ given, family }: Pick<KnownGrantee, 'given' | 'family'>): string =>
-  `${given} ${family}`.trim();
-
 /** @throws Problem 404 */
 export async function listMembers(app: App, scope: CustomerScope, group: string): Promise<Member[]> {
   const groups = await groupFacts(app.db, scope);
@@ -143,15 +140,21 @@ export async function listMembers(app: App, scope: CustomerScope, group: string)
   }));
 }
 
+/** A host with our id of it. */
+interface KnownHost extends HostFacts {
+  readonly id: string;
+}
+
 /** Reads the hosts of environments, each once. */
-function hostsOf(app: App, scope: CustomerScope): (offer: KnownOffer) => Promise<HostFacts[]> {
+function hostsOf(app: App, scope: CustomerScope): (offer: KnownOffer) => Promise<KnownHost[]> {
   const read = new Map<string, ReturnType<typeof listHosts>>();
   return async ({ environmentId, pool }) => {
     const hosts = read.get(environmentId) ?? listHosts(app.db, scope, environmentId, { limit: 10_000 });
     read.set(environmentId, hosts);
     return (await hosts)
       .filter((one) => one.pool === pool)
-      .map(({ name, status, sessions, seats, person }) => ({
+      .map(({ id, name, status, sessions, seats, person }) => ({
+        id,
         name,
         status,
         sessions,
@@ -229,11 +232,17 @@ export async function personDetail(app: App, scope: CustomerScope, id: string): 
       offer.items.filter(({ name }) => !has.has(keyOf(offer, name))).map((item) => itemOf(offer, item)),
     ),
     sessions,
+    before: (await pastSessions(app.db, scope, { account: person.account }, MOST_BEFORE)).map(
+      ({ host, since, endedAt }) => ({ host, since, endedAt }),
+    ),
     hosts: await hostsNamed(known.offers, hosts, sessions),
     recent: await lately(app, scope, person),
     desktops: await desktopsOf(known.offers, hosts, person.account),
   };
 }
+
+/** So many sessions of before are told. */
+const MOST_BEFORE = 8;
 
 const keyOf = ({ environmentId, pool }: KnownOffer, item: string): string =>
   `${environmentId} ${pool} ${item}`;
@@ -266,7 +275,7 @@ async function lately(app: App, scope: CustomerScope, person: KnownGrantee): Pro
 /** The hosts that sessions are on. */
 async function hostsNamed(
   offers: readonly KnownOffer[],
-  hosts: (offer: KnownOffer) => Promise<HostFacts[]>,
+  hosts: (offer: KnownOffer) => Promise<KnownHost[]>,
   sessions: readonly Session[],
 ): Promise<PersonDetail['hosts']> {
   const names = new Set(sessions.map(({ host }) => host));
@@ -274,23 +283,24 @@ async function hostsNamed(
   return all
     .flat()
     .filter(({ name }) => names.has(name))
-    .map(({ name, status, sessions: taken, seats }) => ({ name, status, sessions: taken, seats }));
+    .map(({ id, name, status, sessions: taken, seats }) => ({ id, name, status, sessions: taken, seats }));
 }
 
 async function desktopsOf(
   offers: readonly KnownOffer[],
-  hosts: (offer: KnownOffer) => Promise<HostFacts[]>,
+  hosts: (offer: KnownOffer) => Promise<KnownHost[]>,
   account: string,
 ): Promise<PersonDetail['desktops']> {
   const each = await Promise.all(
     offers.map(async (offer) =>
       (await hosts(offer))
         .filter(({ person }) => person?.toLowerCase() === account.toLowerCase())
-        .map(({ name, status, sessions }) => ({
+        .map(({ id, name, status, sessions }) => ({
           environmentId: offer.environmentId,
           environment: offer.environment,
           pool: offer.pool,
           host: name,
+          hostId: id,
           status,
           sessions,
         })),

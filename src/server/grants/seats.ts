@@ -2,11 +2,11 @@ import { createHash } from 'node:crypto';
 import { entitled, holdsAt, seated } from '../../core/grants';
 import { MSP, systemScope, type CustomerScope } from '../access';
 import type { App } from '../app';
-import { insertMany, join, sql } from '../db';
+import { insertMany, join, sql, type Connection } from '../db';
 import { OutsideError } from '../outside';
 import { granteesOf, groupFacts } from '../people';
 import { write } from '../write';
-import { offersOf } from './offers';
+import { offersOf, type KnownOffer } from './offers';
 
 const hashOf = (accounts: readonly string[]): string =>
   createHash('sha256').update(accounts.join('\n')).digest('hex');
@@ -24,8 +24,11 @@ export function seatPeople(app: App, scope: CustomerScope, publication: string):
     [{ table: 'resource', key: { customer_id: customer, id: publication } }],
     async (tx) => {
       const now = app.clock.now();
-      const version = await tx.row<{ people_version: number }>(
-        sql`SELECT people_version FROM customer WHERE id = ${customer}`,
+      const version = await tx.row<{ people_version: number; intent_version: number }>(
+        sql`SELECT c.people_version, e.version AS intent_version FROM resource r
+            JOIN customer c ON c.id = r.customer_id
+            JOIN environment e ON (e.customer_id, e.id) = (r.customer_id, r.environment_id)
+            WHERE r.customer_id = ${customer} AND r.id = ${publication}`,
       );
       const offer = (await offersOf(tx, scope)).find((one) => one.publication === publication);
       const people = offer ? await granteesOf(tx, scope) : [];
@@ -34,7 +37,12 @@ export function seatPeople(app: App, scope: CustomerScope, publication: string):
         sql`SELECT person_id FROM licence_seat WHERE customer_id = ${customer} AND resource_id = ${publication}`,
       );
       const holders = new Set(rows.map((row) => row.person_id));
-      const seats = new Set(seated(to, holders, offer?.licences ?? 0));
+      const owners = new Set(
+        (offer ? await ownersIn(tx, scope, offer) : []).flatMap(
+          (account) => people.find((one) => one.account.toLowerCase() === account.toLowerCase())?.id ?? [],
+        ),
+      );
+      const seats = new Set(seated(to, holders, offer?.licences ?? 0, owners));
       const back = [...holders].filter((id) => !seats.has(id));
       if (back.length > 0)
         await tx.write(
@@ -52,15 +60,31 @@ export function seatPeople(app: App, scope: CustomerScope, publication: string):
         .filter((one) => holdsAt(one, now))
         .flatMap(({ until }) => until ?? []);
       await tx.write(
-        sql`INSERT INTO publication_reach (customer_id, resource_id, people_version, due_at, told)
-          VALUES (${customer}, ${publication}, ${version?.people_version ?? 0},
+        sql`INSERT INTO publication_reach (customer_id, resource_id, people_version, intent_version, due_at, told)
+          VALUES (${customer}, ${publication}, ${version?.people_version ?? 0}, ${version?.intent_version ?? 0},
             ${ends.length === 0 ? null : Math.min(...ends)}, '')
-          ON DUPLICATE KEY UPDATE people_version = VALUES(people_version), due_at = VALUES(due_at),
+          ON DUPLICATE KEY UPDATE people_version = VALUES(people_version), intent_version = VALUES(intent_version),
+            due_at = VALUES(due_at),
             told = IF(told = ${hashOf(accounts)}, told, '')`,
       );
       return accounts;
     },
   );
+}
+
+/** Who has a desktop of their own in the pool of an offer, by account. */
+async function ownersIn(
+  tx: Connection,
+  { customer }: CustomerScope,
+  { environmentId, pool }: KnownOffer,
+): Promise<string[]> {
+  const rows = await tx.rows<{ person: string }>(
+    sql`SELECT JSON_VALUE(attributes, '$.person') AS person FROM resource
+        WHERE customer_id = ${customer.id} AND environment_id = ${environmentId} AND kind = 'host' AND wanted
+          AND returned_at IS NULL AND JSON_VALUE(attributes, '$.pool') = ${`pool:${pool}`}
+          AND JSON_VALUE(attributes, '$.person') <> ''`,
+  );
+  return rows.map(({ person }) => person);
 }
 
 /** What is published no more gives its seats back. */
@@ -77,9 +101,11 @@ export async function keepSeats(app: App): Promise<void> {
   const due = await app.db.rows<Due>(
     sql`SELECT r.customer_id, c.code, r.id AS resource_id, r.site_code, r.ref FROM resource r
         JOIN customer c ON c.id = r.customer_id
+        JOIN environment e ON (e.customer_id, e.id) = (r.customer_id, r.environment_id)
         LEFT JOIN publication_reach q ON (q.customer_id, q.resource_id) = (r.customer_id, r.id)
         WHERE r.kind = 'publication' AND r.returned_at IS NULL AND r.wanted AND r.ref IS NOT NULL
           AND r.customer_id <> ${MSP.id} AND (q.resource_id IS NULL OR q.people_version <> c.people_version
+            OR q.intent_version <> e.version
             OR q.due_at <= ${app.clock.now()} OR q.told = '')
         LIMIT ${MOST_AT_ONCE}`,
   );

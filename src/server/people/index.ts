@@ -12,7 +12,7 @@ import { readRows, unreadable } from './file';
 import { notePeople, refuseBeyondPlan } from './take';
 
 export { countMembers, granteesAmong, granteesOf, groupFacts, personById, type KnownGrantee } from './graph';
-export { knownGroups, knownPeople, type KnownGroup } from './known';
+export { knownGroups, knownPeople, nameOfPerson, type KnownGroup } from './known';
 export { forgetPeople, takeGroups, takePeople, type GroupNow, type Still } from './take';
 
 /** A customer's people by account. @param page `after` is the account of the last one of the page before */

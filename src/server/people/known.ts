@@ -62,3 +62,6 @@ export async function knownGroups(db: Connection, { customer }: CustomerScope): 
     groups: inner.get(id) ?? [],
   }));
 }
+
+export const nameOfPerson = ({ given, family }: Pick<PersonStored, 'given' | 'family'>): string =>
+  `${given} ${family}`.trim();

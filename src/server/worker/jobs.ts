@@ -12,7 +12,7 @@ import {
   trySignIn,
   type Connected,
 } from '../providers';
-import { forgetArrivals } from '../desk';
+import { forgetArrivals, forgetMessages } from '../desk';
 import { keepDesktops } from '../desktops';
 import { followDirectories } from '../directory-link';
 import { giveBackSeats, keepSeats } from '../grants';
@@ -229,6 +229,7 @@ async function sweep(app: App): Promise<void> {
   await giveBackSeats(app);
   await forgetArrivals(app);
   await forgetActs(app);
+  await forgetMessages(app);
   await forgetPastSessions(app);
   await forgetSigns(app);
   await forgetMarks(app);

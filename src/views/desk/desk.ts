@@ -75,6 +75,23 @@ async function start(card: HTMLElement): Promise<void> {
   await refresh();
 }
 
+/** The way in as a file, for a program that shows desktops: docs/api.md tells its format. */
+async function save(card: HTMLElement): Promise<void> {
+  say('');
+  const started = await ask<Started>('POST', '/starts', placeOf(card));
+  if (!started?.connection) {
+    if (started)
+      say(`${started.says}: try again in about ${Math.max(1, Math.round(started.seconds / 60))} min.`);
+    return;
+  }
+  const file = new Blob([JSON.stringify(started.connection, null, 2)], { type: 'application/json' });
+  const link = document.createElement('a');
+  link.href = URL.createObjectURL(file);
+  link.download = `${started.connection.name.replaceAll(/[^\w-]+/g, '-')}.laager.json`;
+  link.click();
+  URL.revokeObjectURL(link.href);
+}
+
 async function refresh(): Promise<void> {
   const desk = await ask<Desk>('GET', '');
   if (desk) show(desk);
@@ -86,6 +103,9 @@ document.addEventListener('click', (event) => {
   switch (pressed?.dataset.do) {
     case 'start':
       if (card) void start(card);
+      return;
+    case 'save':
+      if (card) void save(card);
       return;
     case 'favourite': {
       if (!card) return;

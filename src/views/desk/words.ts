@@ -1,5 +1,5 @@
 import type { Desk } from '../../contract';
-import type { Crossing } from '../../core/intent';
+import type { Crossing, OwnAct } from '../../core/intent';
 
 /** What may cross between a session and where one sits, in words that anybody understands. */
 export const CROSSING_WORDS: Readonly<Record<Crossing, string>> = {
@@ -15,5 +15,13 @@ export const OWN_WORDS: Readonly<Record<Desk['own'][number]['state'], string>> =
   off: 'asleep',
   starting: 'starting',
   stopping: 'going to sleep',
+  restarting: 'restarting',
   unwell: 'not well: whoever looks after it knows',
+};
+
+/** What can be done from one's desk with a desktop of one's own. */
+export const OWN_ACT_WORDS: Partial<Readonly<Record<OwnAct, string>>> = {
+  start: 'Start it',
+  restart: 'Restart it',
+  sleep: 'Put it to sleep',
 };

@@ -1,4 +1,4 @@
-import type { Group, Member, Person } from '../../contract';
+import type { DeskMessage, Group, Member, Person } from '../../contract';
 import { useEffect, useState } from 'react';
 import { BookUser, Download, X } from 'lucide-react';
 import { get, getAll } from '../../client/api';
@@ -6,6 +6,7 @@ import { useLive } from '../../client/live';
 import { Button, ButtonLink } from '../../ui/Button';
 import { Empty, Panel } from '../../ui/Panel';
 import { Table, type Column } from '../../ui/Table';
+import { DeskMessages } from '../shared/DeskMessages';
 import { Groups } from './Groups';
 import { GroupWhy } from './GroupWhy';
 import { Import } from './Import';
@@ -50,6 +51,9 @@ const columnsOf = (
 
 interface Props {
   readonly code: string;
+  readonly zone: string;
+  /** What stands on everyone's desk. */
+  readonly messages: readonly DeskMessage[];
   readonly initial: readonly Person[];
   readonly groups: { readonly entries: readonly Group[]; readonly units: readonly string[] };
   readonly mayChange: boolean;
@@ -59,7 +63,7 @@ interface Props {
 }
 
 /** Who is who, and in which group? */
-export function People({ code, initial, groups: before, mayChange, find, chosen }: Props) {
+export function People({ code, zone, messages, initial, groups: before, mayChange, find, chosen }: Props) {
   const isOurs = (change: { readonly topic: string }): boolean => change.topic === 'people';
   const events = `/customers/${code}/events`;
   const { value: people, again } = useLive<readonly Person[]>(
@@ -91,6 +95,7 @@ export function People({ code, initial, groups: before, mayChange, find, chosen 
           onChoose={setGroup}
         />
         {of?.inScope === true && <GroupWhy key={of.id} code={code} group={of} />}
+        {!of && <DeskMessages code={code} zone={zone} initial={messages} mayChange={mayChange} />}
         {mayChange && !of && <Import code={code} onDone={again} />}
       </div>
       <Panel title={of ? `${rows.length} in ${of.name}` : `${people.length} people of ${code}`} flush>

@@ -1,12 +1,13 @@
-import type { Item, PersonDetail, Session, WhyLinkTold } from '../../contract';
+import type { DeskMessage, Item, PersonDetail, Session, WhyLinkTold } from '../../contract';
 import { Fragment } from 'react';
 import { ChevronRight, Eye } from 'lucide-react';
 import { get } from '../../client/api';
-import { count, writeWhen } from '../../client/format';
+import { count, writeSpan, writeWhen } from '../../client/format';
 import { useLive } from '../../client/live';
 import { ButtonLink } from '../../ui/Button';
 import { Chip } from '../../ui/Chip';
 import { Empty, Panel } from '../../ui/Panel';
+import { DeskMessages } from '../shared/DeskMessages';
 import { ItemIcon } from '../shared/ItemIcon';
 import { SessionActButtons, useSessionActs, type SessionActs } from '../shared/SessionActs';
 import { STATUS } from '../shared/words';
@@ -18,11 +19,12 @@ interface Props {
   readonly code: string;
   readonly zone: string;
   readonly initial: PersonDetail;
+  readonly messages: readonly DeskMessage[];
   readonly mayChange: boolean;
 }
 
 /** What does this person see, through what, and what keeps them from the rest? */
-export function PersonPage({ code, zone, initial, mayChange }: Props) {
+export function PersonPage({ code, zone, initial, messages, mayChange }: Props) {
   const { value: person } = useLive(
     {
       key: `person ${initial.id}`,
@@ -116,14 +118,14 @@ export function PersonPage({ code, zone, initial, mayChange }: Props) {
           )}
         </div>
         <div className={styles.stack}>
-          <Now person={person} zone={zone} begin={acts.begin} onShow={acts.show} />
+          <Now code={code} person={person} zone={zone} begin={acts.begin} onShow={acts.show} />
           {person.desktops.length > 0 && (
             <Panel title="Their own desktop">
               <ul className={styles.plain}>
                 {person.desktops.map((one) => (
                   <li key={one.host}>
                     <Chip tone={one.status === 'serving' ? 'good' : 'quiet'}>{one.status}</Chip>
-                    <a className="mono" href={`/customers/${code}/environments/${one.environmentId}`}>
+                    <a className="mono" href={`/customers/${code}/hosts/${one.hostId}`}>
                       {one.host}
                     </a>
                     <span className={styles.quiet}>
@@ -133,6 +135,28 @@ export function PersonPage({ code, zone, initial, mayChange }: Props) {
                 ))}
               </ul>
             </Panel>
+          )}
+          {person.before.length > 0 && (
+            <Panel title="Was in before">
+              <ul className={styles.recent}>
+                {person.before.map((one) => (
+                  <li key={`${one.host} ${one.since}`}>
+                    <span>{writeWhen(one.endedAt, zone)}</span>
+                    <b className="mono">{one.host}</b>
+                    <small>for {writeSpan((one.endedAt - one.since) / 1_000)}</small>
+                  </li>
+                ))}
+              </ul>
+            </Panel>
+          )}
+          {person.leftAt === null && (
+            <DeskMessages
+              code={code}
+              zone={zone}
+              person={{ id: person.id, name }}
+              initial={messages}
+              mayChange={mayChange}
+            />
           )}
           <Panel title="Lately">
             {person.recent.length === 0 && <p className={styles.quiet}>Nothing of theirs has changed.</p>}
@@ -176,11 +200,13 @@ export function PersonPage({ code, zone, initial, mayChange }: Props) {
 
 /** Where they are in, how that host is, and what is done most when they call. */
 function Now({
+  code,
   person,
   zone,
   begin,
   onShow,
 }: {
+  readonly code: string;
   readonly person: PersonDetail;
   readonly zone: string;
   readonly begin: SessionActs['begin'];
@@ -196,10 +222,14 @@ function Now({
             {person.sessions.map((one) => (
               <li key={one.id}>
                 <Chip tone={one.state === 'active' ? 'good' : 'quiet'}>{one.state}</Chip>
-                <button type="button" className={styles.host} onClick={() => onShow(one)}>
-                  {one.host}
+                <HostSays
+                  code={code}
+                  host={person.hosts.find(({ name }) => name === one.host)}
+                  name={one.host}
+                />
+                <button type="button" className={styles.runs} onClick={() => onShow(one)}>
+                  What it runs
                 </button>
-                <HostSays host={person.hosts.find(({ name }) => name === one.host)} />
                 <span className={styles.quiet}>since {writeWhen(one.since, zone)}</span>
               </li>
             ))}
@@ -215,12 +245,23 @@ function Now({
   );
 }
 
-/** How the host is that they are on; nothing where it is unknown. */
-function HostSays({ host }: { readonly host: PersonDetail['hosts'][number] | undefined }) {
-  if (!host) return null;
+/** The host that they are on, and how it is; its name alone where it is unknown. */
+function HostSays({
+  code,
+  host,
+  name,
+}: {
+  readonly code: string;
+  readonly host: PersonDetail['hosts'][number] | undefined;
+  readonly name: string;
+}) {
+  if (!host) return <span className="mono">{name}</span>;
   const { word, tone } = STATUS[host.status];
   return (
     <>
+      <a className="mono" href={`/customers/${code}/hosts/${host.id}`}>
+        {name}
+      </a>
       <Chip tone={tone}>{word}</Chip>
       <span className={styles.quiet}>
         {host.sessions} of {host.seats} in

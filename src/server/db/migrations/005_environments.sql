@@ -267,6 +267,7 @@ CREATE TABLE publication_reach (
   customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
   resource_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
   people_version BIGINT NOT NULL,
+  intent_version INT NOT NULL,
   -- When the next of its grants ends; null: none does.
   due_at BIGINT NULL,
   -- SHA-256 over the accounts.
@@ -285,6 +286,21 @@ CREATE TABLE desk_favourite (
   item VARCHAR(80) NOT NULL,
   PRIMARY KEY (customer_id, person_id),
   FOREIGN KEY (customer_id, environment_id) REFERENCES environment (customer_id, id),
+  FOREIGN KEY (customer_id, person_id) REFERENCES person (customer_id, id) ON DELETE CASCADE
+);
+
+-- What stands on people's desks until then; without a person: on all of the customer's.
+CREATE TABLE desk_message (
+  customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  person_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NULL,
+  text VARCHAR(300) NOT NULL,
+  said_by VARCHAR(120) NOT NULL,
+  at BIGINT NOT NULL,
+  until_at BIGINT NOT NULL,
+  PRIMARY KEY (customer_id, id),
+  KEY oldest (until_at),
+  FOREIGN KEY (customer_id) REFERENCES customer (id),
   FOREIGN KEY (customer_id, person_id) REFERENCES person (customer_id, id) ON DELETE CASCADE
 );
 
