@@ -18,6 +18,7 @@ export * from './hosts';
 export * from './images';
 export * from './life';
 export * from './networks';
+export * from './notices';
 export * from './operators';
 export * from './orphans';
 export * from './people';
@@ -55,6 +56,7 @@ import type { hostEndpoints } from './hosts';
 import type { imageEndpoints } from './images';
 import type { lifeEndpoints } from './life';
 import type { networkEndpoints } from './networks';
+import type { noticeEndpoints } from './notices';
 import type { operatorEndpoints } from './operators';
 import type { orphanEndpoints } from './orphans';
 import type { grantEndpoints } from './grants';
@@ -94,6 +96,7 @@ export type Endpoints =
   | In<typeof imageEndpoints>
   | In<typeof lifeEndpoints>
   | In<typeof networkEndpoints>
+  | In<typeof noticeEndpoints>
   | In<typeof operatorEndpoints>
   | In<typeof orphanEndpoints>
   | In<typeof peopleEndpoints>

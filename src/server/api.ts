@@ -13,6 +13,7 @@ import { makeApi, openApi, type Route } from './http';
 import { imageRoutes } from './images/routes';
 import { lifeRoutes } from './life/routes';
 import { liveRoutes } from './live/routes';
+import { noticeRoutes } from './notices/routes';
 import { networkRoutes } from './networks/routes';
 import { operatorRoutes } from './operators/routes';
 import { orphanRoutes } from './orphans/routes';
@@ -66,6 +67,7 @@ export const routesOf = (catalogue: Catalogue): readonly Route[] => [
   ...providerRoutes,
   ...groundRoutes,
   ...networkRoutes,
+  ...noticeRoutes,
   ...shelfRoutes,
   ...orphanRoutes,
   ...imageRoutes,

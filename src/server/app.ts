@@ -27,6 +27,8 @@ export interface App {
   readonly sealing: Sealing;
   /** Where operators may sign in too; undefined: with a password alone. */
   readonly identity: Identity | undefined;
+  /** Whoever shows it reads our figures; undefined: nobody does. */
+  readonly metricsToken: string | undefined;
   /** The gates in front of us that are believed for whom they speak. */
   readonly gates: Gates;
   /** Where it is noted which processes run; undefined where nobody notes it. */
@@ -56,6 +58,7 @@ export function openAppOn({ config, part, db, clock = wallClock, catalogue = mak
     providers: openProviders(db, sealing),
     directory: httpDirectory(config.directory.url, config.directory.key),
     mail: httpMail(config.mail.url),
+    metricsToken: config.metricsToken,
     address: config.address,
     live: new Listener(db, log),
     log,

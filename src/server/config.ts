@@ -22,6 +22,8 @@ export interface Config {
   readonly address?: string | undefined;
   /** Where operators may sign in too (OpenID Connect); undefined: with a password alone. */
   readonly identity?: Identity | undefined;
+  /** Whoever shows it reads our figures; undefined: nobody does. */
+  readonly metricsToken?: string | undefined;
   /** The gates in front of us that are believed for whom they speak. */
   readonly gates: Gates;
   /** A worker that dies holds what it had for so long. */
@@ -53,6 +55,7 @@ interface Variables {
   readonly LAAGER_IDENTITY_NAME: string;
   readonly LAAGER_IDENTITY_CLIENT: string;
   readonly LAAGER_IDENTITY_SECRET: string;
+  readonly LAAGER_METRICS_TOKEN?: string;
   readonly LAAGER_LEASE_MS: number;
   readonly LAAGER_LOG: string;
   readonly LAAGER_SIMULATION_URLS: string;
@@ -97,6 +100,9 @@ const variables = Joi.object<Variables>({
   LAAGER_IDENTITY_NAME: Joi.string().max(60).default('your organisation’s sign-in'),
   LAAGER_IDENTITY_CLIENT: Joi.string().default('laager'),
   LAAGER_IDENTITY_SECRET: Joi.string().allow('').default(''),
+  LAAGER_METRICS_TOKEN: Joi.string()
+    .min(16)
+    .error(new Error('LAAGER_METRICS_TOKEN, where it is set, has at least 16 characters')),
   LAAGER_LEASE_MS: Joi.number().integer().min(100).default(30_000),
   LAAGER_LOG: Joi.string()
     .valid('trace', 'debug', 'info', 'warn', 'error', 'fatal', 'silent')
@@ -125,6 +131,7 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
             secret: given.LAAGER_IDENTITY_SECRET,
           },
         }),
+    metricsToken: given.LAAGER_METRICS_TOKEN,
     gates: given.LAAGER_GATES,
     processesFile: given.LAAGER_PROCESSES,
     leaseMs: given.LAAGER_LEASE_MS,

@@ -13,7 +13,11 @@ export interface OutsideReply {
 
 export interface OutsideRequest {
   readonly json?: unknown;
+  /** What is sent byte by byte as it stands here, like something that was signed. */
+  readonly text?: { readonly body: string; readonly type: string };
   readonly headers?: Readonly<Record<string, string>>;
+  /** Only how it is answered counts: what the answer holds is not read. */
+  readonly noAnswer?: true;
 }
 
 const PATIENCE_MS = 10_000;
@@ -26,17 +30,18 @@ export type Send = (method: string, path: string, request?: OutsideRequest) => P
  */
 export function outsideHttp(system: string, url: string): Send {
   const client = ky.create({ retry: 0, throwHttpErrors: false, timeout: false });
-  return async (method, path, { json, headers = {} } = {}) => {
+  return async (method, path, { json, text, headers = {}, noAnswer } = {}) => {
     let reply: { status: number; text: string; retryAfter: string | null; date: number };
     try {
       reply = await waitOutside(async () => {
         const response = await client(url + path, {
           method,
-          headers,
+          headers: text ? { ...headers, 'content-type': text.type } : headers,
           // Another address is another system: it gets neither our secret nor what we ask.
           redirect: 'manual',
           signal: AbortSignal.timeout(PATIENCE_MS),
           ...(json === undefined ? {} : { json }),
+          ...(text === undefined ? {} : { body: text.body }),
         });
         return {
           status: response.status,
@@ -57,7 +62,7 @@ export function outsideHttp(system: string, url: string): Send {
         'passing',
         1_000 * Number(reply.retryAfter ?? 1),
       );
-    const body = parsed(system, reply.text);
+    const body = noAnswer ? undefined : parsed(system, reply.text);
     if (reply.status >= 500) throw new OutsideError(system, says(body, reply.status), 'passing');
     return { status: reply.status, body, date: Number.isNaN(reply.date) ? undefined : reply.date };
   };

@@ -20,6 +20,7 @@ import { finishLeaving, forgetGone } from '../life';
 import { endHolds } from '../holds';
 import { endMachines, refreshImages } from '../image-upkeep';
 import { doActs, forgetActs } from '../session-acts';
+import { tellOutside } from '../notices';
 import { forgetSigns, readSigns } from '../signs';
 import { keepShelves } from '../shelf';
 import { learnDurations, turnWindows } from '../runs';
@@ -44,6 +45,7 @@ const MINUTE = 60_000;
 const FEED_MS = 500;
 const SESSIONS_MS = 1_500;
 const SIGNS_MS = 3_000;
+const NOTICES_MS = 3_000;
 const GROUND_MS = 20_000;
 const LEAVING_MS = 5_000;
 const SHELF_MS = 3_000;
@@ -240,6 +242,7 @@ export const JOBS: readonly Job[] = [
   { name: 'feed', everyMs: FEED_MS, run: feed },
   { name: 'sessions', everyMs: SESSIONS_MS, run: sessions },
   { name: 'signs', everyMs: SIGNS_MS, run: signs },
+  { name: 'notices', everyMs: NOTICES_MS, run: tellOutside },
   { name: 'ground', everyMs: GROUND_MS, run: ground },
   { name: 'shelf', everyMs: SHELF_MS, run: keepShelves },
   { name: 'machines', everyMs: MACHINES_MS, run: endMachines },

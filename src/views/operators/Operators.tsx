@@ -1,6 +1,6 @@
 import { UserRoundPlus } from 'lucide-react';
 import { useState, type ComponentProps } from 'react';
-import type { GroupRuleView, Operator } from '../../contract';
+import type { GroupRuleView, Operator, NoticeTarget } from '../../contract';
 import { get, newKey, send, whyOf } from '../../client/api';
 import { count, writeDay, writeWhen } from '../../client/format';
 import { Button } from '../../ui/Button';
@@ -10,6 +10,7 @@ import { Empty, Figure, Figures, Panel } from '../../ui/Panel';
 import { Table, type Column } from '../../ui/Table';
 import { Approval } from './Approval';
 import { ChangeOperator } from './ChangeOperator';
+import { Notices } from './Notices';
 import { Groups } from './Groups';
 import { Invite } from './Invite';
 import styles from './Operators.module.css';
@@ -25,6 +26,8 @@ interface Props {
   /** The identity service, and what its groups give; undefined: there is none. */
   readonly groups?: { readonly service: string; readonly rules: readonly GroupRuleView[] } | undefined;
   /** What needs another's word; undefined: it is not theirs to say. */
+  /** Told to who reaches every customer. */
+  readonly notices?: { readonly target: NoticeTarget | null } | undefined;
   readonly approval?: Omit<ComponentProps<typeof Approval>, 'leads'> | undefined;
 }
 
@@ -39,6 +42,7 @@ export function Operators({
   now,
   groups,
   approval,
+  notices,
 }: Props) {
   const [operators, setOperators] = useState(initial);
   const [required, setRequired] = useState(firstRequired);
@@ -138,6 +142,7 @@ export function Operators({
       </Panel>
       {groups && <Groups initial={groups.rules} service={groups.service} customers={customers} />}
       {approval && <Approval {...approval} leads={operators.filter((one) => one.role === 'lead').length} />}
+      {notices && <Notices initial={notices.target} />}
       {inviting && (
         <Invite
           customers={customers}

@@ -250,6 +250,36 @@ CREATE TABLE look_mark (
   FOREIGN KEY (operator_id) REFERENCES operator (id)
 );
 
+-- Where the MSP has it told what needs a look, and what that is signed with.
+CREATE TABLE notice_target (
+  id TINYINT PRIMARY KEY CHECK (id = 1),
+  address VARCHAR(300) NOT NULL,
+  secret_sealed VARBINARY(400) NOT NULL,
+  sent_at BIGINT NULL,
+  trouble VARCHAR(255) NOT NULL DEFAULT ''
+);
+
+-- What was told outside to need a look, until it does no more.
+CREATE TABLE notice_look (
+  customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  look_key VARCHAR(160) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  body JSON NOT NULL,
+  PRIMARY KEY (customer_id, look_key),
+  FOREIGN KEY (customer_id) REFERENCES customer (id)
+);
+
+-- What is to be told outside, in order; gone once it was taken.
+CREATE TABLE notice (
+  customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  event JSON NOT NULL,
+  due_wall BIGINT NOT NULL,
+  tries INT NOT NULL DEFAULT 0,
+  PRIMARY KEY (customer_id, id),
+  KEY (id),
+  FOREIGN KEY (customer_id) REFERENCES customer (id)
+);
+
 -- Who has a licence seat of what a pool publishes: given to whom it is granted, and given back when it is no more.
 CREATE TABLE licence_seat (
   customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,

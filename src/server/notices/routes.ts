@@ -1,0 +1,16 @@
+import { noticeEndpoints } from '../../contract';
+import { ok, reads, writes } from '../http';
+import { keepTarget, readTarget, refuseFewer, tryTarget } from '.';
+
+export const noticeRoutes = [
+  reads(noticeEndpoints.read, async ({ app }, scope) => ok({ target: await readTarget(app.db, scope) })),
+  writes(
+    noticeEndpoints.keep,
+    ({ app, body }, scope) => keepTarget(app, scope, body),
+    async (_made, { app }, scope) => ok({ target: await readTarget(app.db, scope) }),
+  ),
+  reads(noticeEndpoints.try, async ({ app }, scope) => {
+    refuseFewer(scope);
+    return ok(await tryTarget(app));
+  }),
+];
