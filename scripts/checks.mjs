@@ -45,7 +45,7 @@ export function needPrograms(programs, root = isRoot()) {
   if (!has('apt-get'))
     throw new Refusal(`Missing: ${packages.join(', ')}. Install them with your system's packages.`);
   say(`Installing ${packages.join(', ')} …`);
-  const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
+  const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive', RUNLEVEL: '1' };
   spawnSync('apt-get', ['update', '-qq'], { stdio: 'ignore', env });
   const done = spawnSync('apt-get', ['install', '-y', '-qq', '--no-install-recommends', ...packages], {
     encoding: 'utf8',

@@ -8,6 +8,7 @@ try {
   if (process.argv.includes('--browser')) {
     programs['chromium-headless-shell'] = 'chromium-headless-shell';
     programs.openssl = 'openssl';
+    programs.slapd = 'slapd';
   }
   needPrograms(programs);
   needModules();

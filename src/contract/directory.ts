@@ -29,9 +29,17 @@ const scope = {
 /** How the reading of a directory stands: `stopped`: somebody has to look first. */
 export const READING_STATES = ['linked', 'asked', 'reading', 'taking', 'stopped'] as const;
 
+/** Over the directory service of the realm, or past it, from an address of its own. */
+export const DIRECTORY_WAYS = ['scim', 'ldap'] as const;
+
 export const directoryLinkSchema = shape({
   realm: text,
   linked: flag,
+  via: oneOf(DIRECTORY_WAYS),
+  /** Over LDAP: where it is, below which entry it is read, and as whom. */
+  address: text,
+  base: text,
+  bindAs: text,
   units: listOf(text),
   groups: listOf(text),
   state: oneOf(READING_STATES),
@@ -47,10 +55,17 @@ export type DirectoryLink = Of<typeof directoryLinkSchema>;
 
 const link = {
   secret: maybe(Joi.string().trim().min(1).max(1000).required()).description(
-    'The bearer token to read with; null: the one that is kept',
+    'The bearer token or password to read with; null: the one that is kept',
   ),
+  via: filled(oneOf(DIRECTORY_WAYS), 'scim'),
+  address: filled(Joi.string().trim().max(300).allow(''), ''),
+  base: filled(Joi.string().trim().max(400).allow(''), ''),
+  bindAs: filled(Joi.string().trim().max(400).allow(''), ''),
   ...scope,
 };
+/** A link over the directory service: there is nothing more to say of it. */
+export const OVER_SCIM = { via: 'scim', address: '', base: '', bindAs: '' } as const;
+
 export const sentLinkSchema = shape(link);
 export type SentLink = Of<typeof sentLinkSchema>;
 

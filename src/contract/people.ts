@@ -42,7 +42,7 @@ export const peopleEndpoints = {
     method: 'POST',
     path: '/customers/{customer}/people/import',
     area,
-    summary: `Import people from a CSV file with the columns ${PEOPLE_COLUMNS.join(', ')} (RFC 4180)`,
+    summary: `Import people from a CSV file with the columns ${PEOPLE_COLUMNS.join(', ')} (RFC 4180), or from an LDIF file (RFC 2849)`,
     roles: ['engineer', 'lead'],
     params: customerParams,
     query: shape({

@@ -1,3 +1,4 @@
+import { OVER_SCIM } from '../contract';
 import type { CustomerScope } from '../server/access';
 import type { App } from '../server/app';
 import { askForReading, followDirectories, keepLink } from '../server/directory-link';
@@ -114,6 +115,7 @@ export async function linkDirectory(app: App, scope: CustomerScope): Promise<voi
   const part = DIRECTORIES[scope.customer.code]?.scope;
   if (!part) return;
   await keepLink(app, scope, {
+    ...OVER_SCIM,
     secret: DIRECTORY_SECRET,
     ...part,
     reason: 'people and groups are theirs to keep',

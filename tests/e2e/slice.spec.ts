@@ -114,7 +114,7 @@ test('Watch names what needs a look and leads there; a run that stopped is tried
 
 test('imports people, and keeps the good rows only when told to', async ({ page }) => {
   await signIn(page, 'ida', '/customers/WAP/people');
-  await page.getByLabel(/Choose a CSV file/).setInputFiles({
+  await page.getByLabel(/Choose a CSV or LDIF file/).setInputFiles({
     name: 'people.csv',
     mimeType: 'text/csv',
     buffer: Buffer.from('account,given,family,mail\nzoe.new,Zoe,New,zoe@wap.example\nbad,,,\n'),

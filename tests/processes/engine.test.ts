@@ -1,3 +1,4 @@
+import { OVER_SCIM } from '../../src/contract';
 import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest';
 import { control } from '../../src/demo/living';
 import { peopleOf } from '../../src/demo/people';
@@ -36,7 +37,13 @@ describe('the engine', { timeout: 240_000 }, () => {
         token: 'a token',
         people: many.slice(at, at + 3_000),
       });
-    await keepLink(app, inside, { secret: 'a token', units: [], groups: [], reason: '' });
+    await keepLink(app, inside, {
+      ...OVER_SCIM,
+      secret: 'a token',
+      units: [],
+      groups: [],
+      reason: '',
+    });
     await askForReading(app, inside, null);
     let worker = engine.startWorker();
     const left = new Set<string>(['reading', 'taking']);

@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { OVER_SCIM } from '../../src/contract';
 import type { DirectoryLink, LinkTry, Person } from '../../src/contract';
 import { control } from '../../src/demo/living';
 import { openSealing, SYSTEM } from '../../src/server/access';
@@ -115,6 +116,7 @@ describe('the link to a customer’s directory', () => {
     expect(await link()).toEqual({
       realm: 'hsb.example',
       linked: false,
+      ...OVER_SCIM,
       units: [],
       groups: [],
       state: 'linked',

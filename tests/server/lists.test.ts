@@ -215,7 +215,11 @@ describe('lists', () => {
 
   it('links what it finds to where it is shown', async () => {
     const { body } = await world.call('ida', 'GET', '/search?text=SVG-OFFICE01');
-    expect(body.found).toMatchObject([{ href: `/customers/SVG/environments/${made.environment}` }]);
+    const { entries } = (
+      await world.call('ida', 'GET', `/customers/SVG/environments/${made.environment}/hosts`)
+    ).body;
+    const [host] = (entries as { id: string; name: string }[]).filter(({ name }) => name === 'SVG-OFFICE01');
+    expect(body.found).toMatchObject([{ href: `/customers/SVG/hosts/${host?.id ?? ''}` }]);
   });
 
   it('are not read with a token that has ended', async () => {

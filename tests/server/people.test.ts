@@ -41,6 +41,17 @@ describe('importing people', () => {
     expect(await known()).toBe(801);
   });
 
+  it('reads LDIF too (RFC 2849): people alone, and what is wrong by its line', async () => {
+    const file =
+      'version: 1\n\ndn: ou=Assay,dc=cao,dc=example\nobjectClass: organizationalUnit\nou: Assay\n\n' +
+      'dn: uid=ldif.one,ou=Assay,dc=cao,dc=example\nobjectClass: inetOrgPerson\nuid: ldif.one\ngivenName:: TMOpYQ==\nsn: Assay\nmail: lea@cao.example\n\n' +
+      'dn: uid=ldif.two,dc=cao,dc=example\nchangetype: delete\n';
+    expect((await send(file)).body).toMatchObject({ kept: false, good: 1, bad: [{ line: 15 }] });
+    expect((await send(file, 'good')).body).toMatchObject({ kept: true, added: 1 });
+    const { body } = await world.call('ida', 'GET', '/customers/CAO/people?find=ldif');
+    expect(body.entries).toMatchObject([{ account: 'ldif.one', given: 'Léa' }]);
+  });
+
   // RFC 4180 section 2: quoted fields may hold commas, line breaks and doubled quotes; the header may be in any order here.
   it('reads what RFC 4180 allows, with the right line numbers after a quoted line break', async () => {
     const file =
@@ -95,7 +106,7 @@ describe('importing people', () => {
       if (typeof body.next !== 'string') break;
       after = body.next;
     }
-    expect(accounts).toHaveLength(802);
-    expect(new Set(accounts).size).toBe(802);
+    expect(accounts).toHaveLength(803);
+    expect(new Set(accounts).size).toBe(803);
   });
 });

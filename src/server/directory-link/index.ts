@@ -11,7 +11,7 @@ import { planFactsOf } from '../plans';
 import { conflict, unusable } from '../problem';
 import { write, type WriteHouse } from '../write';
 import { readWhole } from './reading';
-import { directoryLink, readerOf, stored } from './stored';
+import { directoryLink, readerFor, stored } from './stored';
 
 export { followDirectories } from './follow';
 export { directoryLink } from './stored';
@@ -38,7 +38,7 @@ const NOBODY = {
 /** Reads it for real, and counts what would change; nothing of it is kept. */
 export async function tryLink(app: App, scope: CustomerScope, sent: SentLink): Promise<LinkTry> {
   const row = await stored(app.db, scope);
-  const reader = readerOf(app, row, sent.secret);
+  const reader = readerFor(app, row, sent);
   let read: DirectoryRead;
   try {
     read = await readWhole(reader);
@@ -46,8 +46,10 @@ export async function tryLink(app: App, scope: CustomerScope, sent: SentLink): P
     if (!(error instanceof OutsideError)) throw error;
     const fix =
       error instanceof CredentialsRefused
-        ? 'Copy the token again, whole and without spaces.'
-        : 'Look whether the directory is up, and whether this token may read it.';
+        ? sent.via === 'ldap'
+          ? 'Look at the name and the password again.'
+          : 'Copy the token again, whole and without spaces.'
+        : 'Look whether the directory is up, and whether we may read it.';
     return { outcome: 'fails', says: error.says, fix, ...NOBODY };
   }
   const { inScope, disabled, outside } = peopleInScope(read, sent);
@@ -85,7 +87,7 @@ export async function keepLink(
   { reason, ...sent }: SentLink & { readonly reason: string },
 ): Promise<DirectoryLink> {
   try {
-    await readerOf(app, await stored(app.db, scope), sent.secret).ids('people', { from: 0 });
+    await readerFor(app, await stored(app.db, scope), sent).ids('people', { from: 0 });
   } catch (error) {
     if (error instanceof OutsideError) throw unusable('secret', error.says);
     throw error;
@@ -97,14 +99,24 @@ export async function keepLink(
     const sealed =
       sent.secret === null ? (await stored(tx, scope)).secret_sealed : app.sealing.seal(sent.secret);
     await tx.write(
-      sql`INSERT INTO directory_link (customer_id, secret_sealed, units, groups_in)
-          VALUES (${id}, ${sealed}, ${JSON.stringify(sent.units)}, ${JSON.stringify(sent.groups)})
-          ON DUPLICATE KEY UPDATE secret_sealed = VALUES(secret_sealed), units = VALUES(units),
+      sql`INSERT INTO directory_link (customer_id, secret_sealed, via, address, base_dn, bind_as, units, groups_in)
+          VALUES (${id}, ${sealed}, ${sent.via}, ${sent.address}, ${sent.base}, ${sent.bindAs},
+            ${JSON.stringify(sent.units)}, ${JSON.stringify(sent.groups)})
+          ON DUPLICATE KEY UPDATE secret_sealed = VALUES(secret_sealed), via = VALUES(via), address = VALUES(address),
+            base_dn = VALUES(base_dn), bind_as = VALUES(bind_as), units = VALUES(units),
             groups_in = VALUES(groups_in), since = NULL, agreed = NULL, due_wall = 0,
             round = round + 1`,
     );
     await tx.write(sql`DELETE FROM directory_page WHERE customer_id = ${id}`);
-    const scopeNow = ({ units, groups }: Pick<DirectoryLink, 'units' | 'groups'>): object => ({
+    const scopeNow = ({
+      via,
+      address,
+      base,
+      units,
+      groups,
+    }: Omit<SentLink, 'secret' | 'bindAs'>): object => ({
+      via,
+      ...(via === 'ldap' ? { address, base } : {}),
       units,
       groups,
     });

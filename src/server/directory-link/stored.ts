@@ -1,4 +1,5 @@
-import type { DirectoryLink, READING_STATES } from '../../contract';
+import type { DirectoryLink, READING_STATES, SentLink } from '../../contract';
+import { parseDn } from '../../core/ldap';
 import type { DirectoryScope } from '../../core/people';
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
@@ -10,6 +11,10 @@ import { tell } from '../live';
 export interface Stored {
   readonly realm: string;
   readonly secret_sealed: Buffer | null;
+  readonly via: SentLink['via'] | null;
+  readonly address: string | null;
+  readonly base_dn: string | null;
+  readonly bind_as: string | null;
   readonly units: string | null;
   readonly groups_in: string | null;
   readonly state: (typeof READING_STATES)[number] | null;
@@ -44,6 +49,7 @@ export async function directoryLink(db: Connection, scope: CustomerScope): Promi
   return {
     realm: row.realm,
     linked: row.secret_sealed !== null,
+    ...placeOf(row),
     ...scopeOf(row),
     state: row.state ?? 'linked',
     says: row.says ?? '',
@@ -53,11 +59,41 @@ export async function directoryLink(db: Connection, scope: CustomerScope): Promi
   };
 }
 
-/** The directory, read with this secret, or with the one that is kept where none is given. @throws Problem 422 */
-export function readerOf(app: App, row: Stored, secret: string | null): DirectoryReader {
-  const used = secret ?? (row.secret_sealed === null ? undefined : app.sealing.unseal(row.secret_sealed));
+type Place = Pick<SentLink, 'via' | 'address' | 'base' | 'bindAs'>;
+
+const placeOf = (row: Stored): Place => ({
+  via: row.via ?? 'scim',
+  address: row.address ?? '',
+  base: row.base_dn ?? '',
+  bindAs: row.bind_as ?? '',
+});
+
+/** The directory as it is linked, read with the secret that is kept. @throws Problem 422 where it is not linked yet */
+export const readerOf = (app: App, row: Stored): DirectoryReader =>
+  readerFor(app, row, { ...placeOf(row), secret: null });
+
+/**
+ * A directory as somebody would link it, read with their secret, or with the one that is kept where they give none.
+ * @throws Problem 422 beside the field
+ */
+export function readerFor(
+  app: App,
+  row: Stored,
+  { secret, ...place }: Place & Pick<SentLink, 'secret'>,
+): DirectoryReader {
+  const before = placeOf(row);
+  // What was given for one place is not shown to another.
+  const isThere = (['via', 'address', 'bindAs'] as const).every((name) => place[name] === before[name]);
+  const kept = row.secret_sealed === null || !isThere ? undefined : app.sealing.unseal(row.secret_sealed);
+  const used = secret ?? kept;
   if (used === undefined) throw unusable('secret', 'is not known yet');
-  return app.directory.reader(row.realm, used);
+  if (place.via === 'scim') return app.directory.reader({ via: 'scim', realm: row.realm }, used);
+  if (!/^ldaps?:\/\/[^/?#\s]+$/i.test(place.address))
+    throw unusable('address', 'is like ldaps://directory.example');
+  for (const name of ['base', 'bindAs'] as const)
+    if ((parseDn(place[name])?.length ?? 0) === 0)
+      throw unusable(name, 'is a name like dc=harbour,dc=example');
+  return app.directory.reader({ ...place, via: 'ldap', url: place.address }, used);
 }
 
 /** Says how far the reading has come, to whoever looks at it. */

@@ -1,17 +1,22 @@
 import Joi from 'joi';
 import { accepted, OutsideError, outsideHttp, understood } from '../outside';
+import { ldapReader, type LdapAddress } from './ldap';
 import type { DirectoryReader } from './reader';
 import { scimReader } from './scim';
 
 export type { Asked, DirectoryPage, DirectoryReader } from './reader';
+
+/** How a directory's people and groups are read: through the directory service, by its realm, or past it over LDAP. */
+export type DirectorySource =
+  { readonly via: 'scim'; readonly realm: string } | ({ readonly via: 'ldap' } & LdapAddress);
 
 /** A customer's directory, as far as hosts need it. Joining and leaving may be repeated. */
 export interface Directory {
   /** @returns what it says of itself */
   check(realm: string): Promise<{ worked: boolean; says: string; computers?: readonly string[] }>;
   computers(realm: string): Promise<string[]>;
-  /** Its people and groups, as whoever holds a token of its own sees them. */
-  reader(realm: string, token: string): DirectoryReader;
+  /** Its people and groups, as whoever holds a secret of its own sees them. */
+  reader(source: DirectorySource, secret: string): DirectoryReader;
   join(realm: string, name: string): Promise<void>;
   leave(realm: string, name: string): Promise<void>;
 }
@@ -45,7 +50,10 @@ export function httpDirectory(url: string, key: string): Directory {
           throw error;
         },
       ),
-    reader: (realm, token) => scimReader(`${url}/realms/${encodeURIComponent(realm)}/scim/v2`, token),
+    reader: (source, secret) =>
+      source.via === 'ldap'
+        ? ldapReader(source, secret)
+        : scimReader(`${url}/realms/${encodeURIComponent(source.realm)}/scim/v2`, secret),
     join: async (realm, name) => void (await call('PUT', computer(realm, name))),
     leave: async (realm, name) => void (await call('DELETE', computer(realm, name))),
   };

@@ -1,4 +1,5 @@
 export { CredentialsRefused, NotAllowed, OutsideError, Unreachable, type Unreached } from './error';
 export { certificateAt } from './certificate';
-export { workTime } from './waiting';
+export { unreachedBy } from './unreached';
+export { waitOutside, workTime } from './waiting';
 export { accepted, outsideHttp, understood, type OutsideReply, type Send } from './http';

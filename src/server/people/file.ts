@@ -4,7 +4,7 @@ import { CsvError, parse } from 'csv-parse';
 import type { FileRow } from '../../core/people';
 import { Problem } from '../problem';
 
-const MOST_ROWS = 20_000;
+export const MOST_ROWS = 20_000;
 const MOST_CELLS = 20;
 /** Of one record with all its cells. */
 const MOST_CHARACTERS = 4_000;

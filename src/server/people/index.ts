@@ -1,6 +1,6 @@
 import type { ImportOutcome, Person } from '../../contract';
 import { stringify } from 'csv-stringify/sync';
-import { headerFault, PEOPLE_COLUMNS, readPeople, type PersonRow } from '../../core/people';
+import { headerFault, PEOPLE_COLUMNS, readPeople, type PeopleRead, type PersonRow } from '../../core/people';
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
 import { all, atMost, findBytes, holds, insertMany, join, newId, sql, type Connection } from '../db';
@@ -8,7 +8,8 @@ import { peopleOf } from '../plans';
 import { refuseGone } from '../customers';
 import { renameSessions } from '../present';
 import { write } from '../write';
-import { readRows, unreadable } from './file';
+import { isLdif, isPerson, parseLdif, rowOfEntry } from '../../core/ldap';
+import { MOST_ROWS, readRows, unreadable } from './file';
 import { notePeople, refuseBeyondPlan } from './take';
 
 export { countMembers, granteesAmong, granteesOf, groupFacts, personById, type KnownGrantee } from './graph';
@@ -60,13 +61,28 @@ export async function peopleFile(db: Connection, scope: CustomerScope): Promise<
   return stringify(people, { header: true, columns: [...PEOPLE_COLUMNS], record_delimiter: '\r\n' });
 }
 
+/** What a file says, whichever of the two it is. @throws Problem 422 when it is neither, or too long */
+async function peopleIn(file: string): Promise<PeopleRead> {
+  if (isLdif(file)) {
+    const { entries, faults } = parseLdif(file);
+    const people = entries.filter(isPerson);
+    if (people.length > MOST_ROWS) throw unreadable(`it has more than ${MOST_ROWS} people`);
+    const { good, bad } = readPeople([...PEOPLE_COLUMNS], people.map(rowOfEntry));
+    return { good, bad: [...bad, ...faults].sort((a, b) => a.line - b.line) };
+  }
+  const [header, ...body] = await readRows(file);
+  const fault = header ? headerFault(header.cells) : 'the file is empty';
+  if (!header || fault !== undefined) throw unreadable(fault ?? 'the file is empty');
+  return readPeople(header.cells, body);
+}
+
 /** So many bad rows are told; the others only counted. */
 const MOST_TOLD = 200;
 
 /**
- * Imports people from a CSV file (RFC 4180; UTF-8). When every row is good they are kept. When some are bad nothing is
- * kept unless `keepGood`: then the good ones are, and the bad ones are listed by line and reason.
- * @throws Problem 422 when the file cannot be read as CSV or its header lacks a column
+ * Imports people from a CSV file (RFC 4180; UTF-8) or from an LDIF file (RFC 2849). When every row is good they are kept.
+ * When some are bad nothing is kept unless `keepGood`: then the good ones are, and the bad ones are listed by line and reason.
+ * @throws Problem 422 when the file cannot be read, or its header lacks a column
  */
 export async function importPeople(
   app: App,
@@ -74,10 +90,7 @@ export async function importPeople(
   file: string,
   keepGood: boolean,
 ): Promise<ImportOutcome> {
-  const [header, ...body] = await readRows(file);
-  const fault = header ? headerFault(header.cells) : 'the file is empty';
-  if (!header || fault !== undefined) throw unreadable(fault ?? 'the file is empty');
-  const { good, bad } = readPeople(header.cells, body);
+  const { good, bad } = await peopleIn(file);
   const before = new Map(
     (await listPeople(app.db, scope, { limit: 1_000_000 })).map((person) => [
       person.account.toLowerCase(),

@@ -1,12 +1,12 @@
 import { useEffect, useState } from 'react';
 import { BookUser, Check, Link2 } from 'lucide-react';
 import type { DirectoryLink as LinkData, LinkTry, SentLink } from '../../contract';
-import { get, newKey, send, whyOf } from '../../client/api';
+import { ApiProblem, get, newKey, send, whyOf } from '../../client/api';
 import { count, writeWhen } from '../../client/format';
 import { useLive } from '../../client/live';
 import { Button, ButtonLink } from '../../ui/Button';
 import { Chip } from '../../ui/Chip';
-import { ManyField, TextField } from '../../ui/Field';
+import { ManyField, SelectField, TextField } from '../../ui/Field';
 import { Figure, Figures, Panel } from '../../ui/Panel';
 import { Ring } from '../../ui/Ring';
 import styles from './DirectoryLink.module.css';
@@ -29,20 +29,27 @@ export function DirectoryLink({ code, zone, initial, mayChange }: Props) {
     (change) => change.topic === 'people',
   );
   const [secret, setSecret] = useState('');
+  const [place, setPlace] = useState(placeOf(initial));
   const [units, setUnits] = useState(initial.units);
   const [groups, setGroups] = useState(initial.groups);
   const [reason, setReason] = useState('');
   const [problem, setProblem] = useState<string>();
   const sent = {
     secret: secret.trim() === '' ? null : secret.trim(),
+    ...place,
     units: [...units],
     groups: [...groups],
   };
-  const mayTry = sent.secret !== null || link.linked;
-  const tried = useTry(code, mayTry && mayChange ? JSON.stringify({ sent, readAt: link.readAt }) : undefined);
+  const isThere = JSON.stringify(placeOf(link)) === JSON.stringify(place);
+  const mayTry = sent.secret !== null || (link.linked && isThere);
+  const { tried, faults } = useTry(
+    code,
+    mayTry && mayChange ? JSON.stringify({ sent, readAt: link.readAt }) : undefined,
+  );
   const isKept =
     link.linked &&
     sent.secret === null &&
+    isThere &&
     JSON.stringify([link.units, link.groups]) === JSON.stringify([units, groups]);
   const doing = async (work: () => Promise<unknown>): Promise<void> => {
     setProblem(undefined);
@@ -82,14 +89,15 @@ export function DirectoryLink({ code, zone, initial, mayChange }: Props) {
         }
       >
         <div className={styles.form}>
+          <Place place={place} onChange={setPlace} faults={faults} disabled={!mayChange} />
           <TextField
-            label="Token to read with"
+            label={place.via === 'ldap' ? 'Password' : 'Token to read with'}
             type="password"
             autoComplete="off"
             disabled={!mayChange}
             value={secret}
-            {...(link.linked ? { help: 'left empty: the one that is kept' } : {})}
-            error={tried?.outcome === 'fails' ? `${tried.says}. ${tried.fix}` : undefined}
+            {...(link.linked && isThere ? { help: 'left empty: the one that is kept' } : {})}
+            error={tried?.outcome === 'fails' ? `${tried.says}. ${tried.fix}` : faults.secret}
             onChange={(event) => setSecret(event.target.value)}
           />
           <Scope
@@ -137,7 +145,7 @@ export function DirectoryLink({ code, zone, initial, mayChange }: Props) {
         {tried?.outcome !== 'works' && (
           <p className={styles.quiet}>
             {mayChange
-              ? 'With a token it is read for real, and counted. Nobody is taken in before you say so.'
+              ? 'With a token or a password it is read for real, and counted. Nobody is taken in before you say so.'
               : 'An engineer or a lead can have it counted.'}
           </p>
         )}
@@ -151,6 +159,62 @@ export function DirectoryLink({ code, zone, initial, mayChange }: Props) {
     </div>
   );
 }
+
+type PlaceData = Pick<SentLink, 'via' | 'address' | 'base' | 'bindAs'>;
+
+const placeOf = ({ via, address, base, bindAs }: PlaceData): PlaceData => ({ via, address, base, bindAs });
+
+/** How it is read: over their directory service, or past it from a server of their own. */
+function Place({
+  place,
+  onChange,
+  faults,
+  disabled,
+}: {
+  readonly place: PlaceData;
+  readonly onChange: (place: PlaceData) => void;
+  readonly faults: Readonly<Record<string, string>>;
+  readonly disabled: boolean;
+}) {
+  return (
+    <>
+      <SelectField
+        label="Read over"
+        value={place.via}
+        disabled={disabled}
+        onChange={(event) =>
+          onChange(
+            event.target.value === 'ldap'
+              ? { ...place, via: 'ldap' }
+              : { via: 'scim', address: '', base: '', bindAs: '' },
+          )
+        }
+      >
+        <option value="scim">their directory service, SCIM 2.0</option>
+        <option value="ldap">a server of their own, LDAP</option>
+      </SelectField>
+      {place.via === 'ldap' &&
+        LDAP_FIELDS.map(({ name, label, placeholder }) => (
+          <TextField
+            key={name}
+            label={label}
+            placeholder={placeholder}
+            disabled={disabled}
+            spellCheck={false}
+            value={place[name]}
+            error={faults[name]}
+            onChange={(event) => onChange({ ...place, [name]: event.target.value })}
+          />
+        ))}
+    </>
+  );
+}
+
+const LDAP_FIELDS = [
+  { name: 'address', label: 'Address', placeholder: 'ldaps://directory.harbour.example' },
+  { name: 'base', label: 'Below', placeholder: 'dc=harbour,dc=example' },
+  { name: 'bindAs', label: 'Read as', placeholder: 'cn=reader,dc=harbour,dc=example' },
+] as const;
 
 /** How the reading stands, and what may be asked of it. @param tried undefined: nothing may be */
 function Reading({
@@ -294,23 +358,31 @@ function Faults({ tried }: { readonly tried: LinkTry | undefined }) {
   );
 }
 
+interface Tried {
+  readonly tried: LinkTry | undefined;
+  /** What is wrong, beside the fields. */
+  readonly faults: Readonly<Record<string, string>>;
+}
+
+const UNTRIED: Tried = { tried: undefined, faults: {} };
+
 /** What came of trying it, once typing rests. @param asked undefined: there is nothing to try yet */
-function useTry(code: string, asked: string | undefined): LinkTry | undefined {
-  const [tried, setTried] = useState<LinkTry>();
+function useTry(code: string, asked: string | undefined): Tried {
+  const [tried, setTried] = useState(UNTRIED);
   useEffect(() => {
     let ended = false;
     const timer = setTimeout(() => {
       if (asked === undefined) {
-        setTried(undefined);
+        setTried(UNTRIED);
         return;
       }
       const { sent: body } = JSON.parse(asked) as { readonly sent: SentLink };
       send('POST', '/customers/{customer}/directory/tried', { customer: code }, { body }).then(
         (answer) => {
-          if (!ended) setTried(answer);
+          if (!ended) setTried({ tried: answer, faults: {} });
         },
-        () => {
-          if (!ended) setTried(undefined);
+        (error: unknown) => {
+          if (!ended) setTried({ ...UNTRIED, faults: error instanceof ApiProblem ? error.fields : {} });
         },
       );
     }, TYPING_MS);

@@ -51,10 +51,10 @@ export function Import({ code, onDone }: { readonly code: string; readonly onDon
     <Panel title="Import people">
       <div className={styles.import}>
         <FilePick
-          label="Choose a CSV file"
+          label="Choose a CSV or LDIF file"
           help="columns: account, given, family, mail"
           name={file?.name}
-          accept=".csv,text/csv"
+          accept=".csv,.ldif,text/csv"
           isDisabled={busy}
           onChoose={(chosen) => void choose(chosen)}
         />

@@ -91,6 +91,11 @@ CREATE TABLE allowance (
 CREATE TABLE directory_link (
   customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin PRIMARY KEY,
   secret_sealed VARBINARY(2048) NOT NULL,
+  -- How it is read; over LDAP: where it is, below which entry, and as whom.
+  via ENUM('scim','ldap') NOT NULL DEFAULT 'scim',
+  address VARCHAR(300) NOT NULL DEFAULT '',
+  base_dn VARCHAR(400) NOT NULL DEFAULT '',
+  bind_as VARCHAR(400) NOT NULL DEFAULT '',
   units JSON NOT NULL,
   groups_in JSON NOT NULL,
   -- `asked`: somebody wants it read now. `stopped`: it was read, and somebody has to look first.
