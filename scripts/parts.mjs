@@ -12,7 +12,7 @@ export const BUILT = {
 };
 
 /** Raised when what an older demo left in .laager/ cannot be carried over: then the demo is loaded anew. */
-export const LAYOUT = 47;
+export const LAYOUT = 48;
 
 /** What MariaDB is given when it holds millions of rows. */
 export const LARGE = ['--innodb-buffer-pool-size=1G', '--innodb-log-file-size=512M'];
@@ -95,6 +95,9 @@ export async function startParts(
     LAAGER_IDENTITY_CLIENT: 'laager',
     LAAGER_IDENTITY_SECRET: ownSecret('identity'),
     IDENTITY_REDIRECTS: `${url('web')}/api/v1/session/outside/back`,
+    IDENTITY_REALM_SECRET: ownSecret('realms'),
+    IDENTITY_REALM_REDIRECTS: `${url('web')}/api/v1/desk/outside/back`,
+    IDENTITY_DIRECTORY_TOKEN: 'a-candle-for-the-reader',
     LAAGER_SCENARIO: scenario,
     PROVIDER_ACCOUNT: 'tern',
     PROVIDER_SECRET: ownSecret('provider'),

@@ -1,7 +1,7 @@
 import Joi from 'joi';
 import { DESK_STATES, OWN_STATES } from '../core/desk';
 import { CROSSINGS, ITEM_KINDS, OWN_ACTS } from '../core/intent';
-import { customerCode, customerParams, id, markSchema } from './common';
+import { customerCode, customerParams, id, markSchema, saysSchema } from './common';
 import { endpoint } from './endpoint';
 import { filled, flag, listOf, maybe, optional, oneOf, shape, text, whole, type Of } from './shape';
 
@@ -85,6 +85,25 @@ export const deskMessageSchema = shape({
   until: whole,
 });
 export type DeskMessage = Of<typeof deskMessageSchema>;
+
+/** Which of what an identity service says of somebody is compared with ours: their mail, or their account. */
+export const KNOWN_BY = ['mail', 'account'] as const;
+
+export const deskIdentitySchema = shape({
+  /** What the button says. */
+  name: text,
+  issuer: text,
+  client: text,
+  knownBy: oneOf(KNOWN_BY),
+  /** Nobody of theirs comes in by mail. */
+  onlyThere: flag,
+});
+export type DeskIdentity = Of<typeof deskIdentitySchema>;
+
+const issuer = Joi.string()
+  .trim()
+  .uri({ scheme: ['http', 'https'] })
+  .max(300);
 
 const area = 'My desk';
 
@@ -186,5 +205,58 @@ export const deskEndpoints = {
     roles: ['engineer', 'lead'],
     params: shape({ customer: customerCode, message: id }),
     status: 204,
+  }),
+  beginOutside: endpoint({
+    method: 'GET',
+    path: '/desk/outside',
+    area,
+    summary: 'Sends the browser to a customer’s own identity service, to sign in there (OpenID Connect)',
+    anyone: true,
+    status: 303,
+    query: shape({ customer: Joi.string().max(16).required() }),
+  }),
+  endOutside: endpoint({
+    method: 'GET',
+    path: '/desk/outside/back',
+    area,
+    summary: 'Where that service sends the browser back to; sets the desk’s cookie',
+    anyone: true,
+    status: 303,
+  }),
+  identity: endpoint({
+    method: 'GET',
+    path: '/customers/{customer}/desk-identity',
+    area: 'People',
+    summary: 'The identity service that the customer’s people sign in with; null: none',
+    params: customerParams,
+    answer: shape({ identity: maybe(deskIdentitySchema) }),
+  }),
+  tryIdentity: endpoint({
+    method: 'POST',
+    path: '/customers/{customer}/desk-identity/tried',
+    area: 'People',
+    summary: 'Asks an identity service what it says of itself; keeps nothing',
+    roles: ['engineer', 'lead'],
+    params: customerParams,
+    body: shape({ issuer: issuer.required() }),
+    answer: saysSchema,
+  }),
+  keepIdentity: endpoint({
+    method: 'PUT',
+    path: '/customers/{customer}/desk-identity',
+    area: 'People',
+    summary: 'Has the customer’s people sign in with their own identity service; an empty issuer: with none',
+    roles: ['engineer', 'lead'],
+    params: customerParams,
+    body: shape({
+      name: Joi.string().trim().max(60).allow('').required(),
+      issuer: issuer.allow('').required(),
+      client: Joi.string().trim().max(200).allow('').required(),
+      /** Left empty: the one that is kept. */
+      secret: Joi.string().max(500).allow('').required(),
+      knownBy: oneOf(KNOWN_BY),
+      onlyThere: flag,
+    }),
+    answer: shape({ identity: maybe(deskIdentitySchema) }),
   }),
 };

@@ -1,6 +1,7 @@
 import { OVER_SCIM } from '../contract';
 import type { CustomerScope } from '../server/access';
 import type { App } from '../server/app';
+import { keepIdentity } from '../server/desk';
 import { askForReading, followDirectories, keepLink } from '../server/directory-link';
 import { control } from './living';
 import { peopleOf } from './people';
@@ -122,4 +123,18 @@ export async function linkDirectory(app: App, scope: CustomerScope): Promise<voi
   });
   await askForReading(app, scope, null);
   await followDirectories(app);
+}
+
+/** Whose people sign in with an identity service of their own; the service may be at another port at each start. */
+export async function linkIdentity(app: App, scope: CustomerScope): Promise<void> {
+  const { LAAGER_IDENTITY_ISSUER: issuer = '', IDENTITY_REALM_SECRET: secret = '' } = process.env;
+  if (issuer === '' || secret === '') return;
+  await keepIdentity(app, scope, {
+    name: 'the Saltmirren sign-in',
+    issuer: `${issuer}/realms/${scope.customer.code.toLowerCase()}.example`,
+    client: process.env.LAAGER_IDENTITY_CLIENT ?? '',
+    secret,
+    knownBy: 'mail',
+    onlyThere: false,
+  });
 }

@@ -13,7 +13,7 @@ import { keepSteps } from '../server/saved-steps';
 import { getRun, resumeRun } from '../server/runs';
 import { openCoastAuthority } from './authority';
 import { beginAsProposed } from './begin';
-import { fillDirectory, linkDirectory } from './directory';
+import { fillDirectory, linkDirectory, linkIdentity } from './directory';
 import { Living, type MovedClock } from './living';
 import { peopleCsv, peopleOf } from './people';
 import {
@@ -89,6 +89,7 @@ export async function liveHistory(
   }
   for (const at of measured) await measure(living, at);
   await living.moveTo(today);
+  await linkIdentity(app, await enter(app.db, lead, 'SVG'));
 }
 
 /** So many days it is noted who is in, hour by hour. */

@@ -3,7 +3,7 @@ import { openProcess } from '../main/app';
 import type { App } from '../server/app';
 import { readDatabaseSettings } from '../server/config';
 import { migrate } from '../server/db';
-import { SYSTEM, type Scope } from '../server/access';
+import { enter, SYSTEM, type Scope } from '../server/access';
 import { listCustomers } from '../server/customers';
 import { forgetHints } from '../server/live';
 import { connectProvider } from '../server/providers';
@@ -12,6 +12,7 @@ import { everySummaryStale } from '../server/watch';
 import { everythingDue, lastDue, layOutJobs } from '../server/worker';
 import { shown, writeClock, type DemoClock } from './clock';
 import { makeFleet, seedFleetGround } from './fleet/make';
+import { linkIdentity } from './directory';
 import { liveHistory } from './history';
 import { OPERATORS, PROVIDERS } from './scenario';
 import {
@@ -54,7 +55,9 @@ async function goOn(app: App, clock: DemoClock): Promise<{ loaded: boolean }> {
   if (!setting) throw new Error('this database holds no demo: give it one of its own');
   const stopped = Math.max(setting.wallAt, Math.min(Date.now(), await lastDue(app.db, 'clock')));
   await writeClock(app.db, { shownAt: shown(setting, stopped), wallAt: Date.now(), speed: setting.speed });
-  if (!isEmpty) await refreshProviderAddress(app);
+  if (isEmpty) return { loaded: false };
+  await refreshProviderAddress(app);
+  if (!isFleet) await linkIdentity(app, await enter(app.db, SYSTEM, 'SVG'));
   return { loaded: false };
 }
 

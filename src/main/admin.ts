@@ -5,6 +5,7 @@ import type { App } from '../server/app';
 import { createOperator, listOperators, resetPassword } from '../server/operators';
 import { conflict, Problem } from '../server/problem';
 import { sealCertificatesAnew } from '../server/certificates';
+import { sealIdentitiesAnew } from '../server/desk';
 import { sealTargetAnew } from '../server/notices';
 import { sealSecretsAnew } from '../server/recipe-secrets';
 import { sealLinksAnew } from '../server/directory-link';
@@ -48,6 +49,7 @@ const SEALED: readonly (readonly [what: string, seal: (app: App) => Promise<numb
   ['second factors', (app) => sealFactorsAnew(app, SYSTEM)],
   ['keys of certificates', (app) => sealCertificatesAnew(app, SYSTEM)],
   ['secrets of recipes', (app) => sealSecretsAnew(app, SYSTEM)],
+  ['secrets of people’s identity services', (app) => sealIdentitiesAnew(app, SYSTEM)],
   ['the secret of notices', (app) => sealTargetAnew(app, SYSTEM)],
   ['secrets of directories', (app) => sealLinksAnew(app, SYSTEM)],
   ['kept answers', (app) => sealKeptAnew(app)],

@@ -92,8 +92,10 @@ test('no page of a person, their desk or their groups has a serious fault, in ei
 test('the page where people come in to their desk has no serious fault, in either theme', async ({
   page,
 }) => {
-  await go(page, '/desk');
-  await expectNoFault(page, '/desk');
+  for (const path of ['/desk', '/desk?at=svg&why=unknown']) {
+    await go(page, path);
+    await expectNoFault(page, path);
+  }
 });
 
 test('no page of an environment or a run has a serious fault, in either theme', async ({ page }) => {

@@ -96,7 +96,7 @@ test.describe('across customers', () => {
     await page.getByLabel('Find', { exact: true }).fill(host?.address ?? '');
     await expect(page.getByRole('option', { name: new RegExp(host?.name ?? '') })).toBeVisible();
     await page.keyboard.press('Enter');
-    await expect(page).toHaveURL(new RegExp(`/customers/SVG/environments/${environment.id}`));
+    await expect(page).toHaveURL(new RegExp(`/customers/SVG/hosts/${host?.id ?? ''}`));
     await page.getByRole('button', { name: /Find anything/ }).click();
     await page.getByLabel('Find', { exact: true }).fill('zzz nothing');
     await expect(page.getByText('Nothing found for “zzz nothing”.')).toBeVisible();

@@ -143,3 +143,23 @@ test('nobody else’s way in opens a desk', async ({ page }) => {
   await page.getByRole('button', { name: 'Send me the way in' }).click();
   await expect(page.getByText(/If somebody here has this address/)).toBeVisible();
 });
+
+test('somebody comes in to their desk with their own organisation’s sign-in, and nobody who is not there', async ({
+  page,
+  browser,
+}) => {
+  await go(page, '/desk?at=svg');
+  await page.getByRole('link', { name: 'Sign in with the Saltmirren sign-in' }).click();
+  const [first] = await page.getByRole('link', { name: /^(?!Nobody)/ }).allInnerTexts();
+  await page.getByRole('link', { name: first ?? '' }).click();
+  await expect(page).toHaveURL(/\/desk$/);
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText((first ?? '').split(',')[0] ?? '');
+  await page.getByRole('button', { name: 'Sign out' }).click();
+  await expect(page.getByRole('heading', { name: 'My desk' })).toBeVisible();
+
+  const stranger = await (await browser.newContext()).newPage();
+  await go(stranger, '/desk?at=svg');
+  await stranger.getByRole('link', { name: 'Sign in with the Saltmirren sign-in' }).click();
+  await stranger.getByRole('link', { name: 'Nobody', exact: true }).click();
+  await expect(stranger.getByRole('alert')).toContainText('did not say who you are');
+});

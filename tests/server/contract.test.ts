@@ -21,6 +21,7 @@ const LISTS: Readonly<Record<string, readonly string[]>> = {
   'customer.kind': ['customer', 'msp'],
   'customer.state': contract.CUSTOMER_STATES,
   'directory_link.state': contract.READING_STATES,
+  'desk_identity.known_by': contract.KNOWN_BY,
   'directory_link.via': contract.DIRECTORY_WAYS,
   'directory_page.part': ['groups', 'people'],
   'environment.holds': HOLDINGS,

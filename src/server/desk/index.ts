@@ -6,6 +6,17 @@ import { notFound } from '../problem';
 import { write } from '../write';
 import { deskView } from './view';
 
+export {
+  beginAtDesk,
+  customerOfWay,
+  deskIdentity,
+  endAtDesk,
+  forgetIdentity,
+  keepIdentity,
+  sealIdentitiesAnew,
+  waysIn,
+  type DeskRefusal,
+} from './outside';
 export { deskView } from './view';
 export { forgetMessages, listMessages, sayOnDesk, unsayOnDesk } from './messages';
 export { actOnOwn, startItem } from './start';

@@ -1,9 +1,15 @@
 import { deskEndpoints } from '../../contract';
 import { networkOf } from '../client-address';
-import { cookie, cookieOf, fromOf, nothing, ok, reads, readsForAnyone, writes } from '../http';
+import { cookie, cookieOf, fromOf, hereOf, nothing, ok, reads, readsForAnyone, sent, writes } from '../http';
+import { tryIssuer, WAY_SECONDS } from '../identity';
 import { countTry } from '../sign-in';
 import {
   actOnOwn,
+  beginAtDesk,
+  customerOfWay,
+  deskIdentity,
+  endAtDesk,
+  keepIdentity,
   DESK_COOKIE,
   DESK_SESSION_MS,
   deskView,
@@ -16,7 +22,15 @@ import {
   signOutOfDesk,
   startItem,
   unsayOnDesk,
+  type DeskRefusal,
 } from '.';
+
+const WAY_COOKIE = 'laager_desk_way';
+const BACK = '/api/v1/desk/outside/back';
+
+/** To where people come in, with the reason. */
+const sentBack = (why: DeskRefusal, customer: string, cookies: readonly string[] = []): Response =>
+  sent(`/desk?${new URLSearchParams({ at: customer, why }).toString()}`, cookies);
 
 export const deskRoutes = [
   readsForAnyone(deskEndpoints.askLink, async ({ app, body, request }) => {
@@ -63,5 +77,28 @@ export const deskRoutes = [
     deskEndpoints.unsay,
     ({ app, params }, scope) => unsayOnDesk(app, scope, params.message),
     async () => nothing(),
+  ),
+  readsForAnyone(deskEndpoints.beginOutside, async ({ app, query, request }) => {
+    const begun = await beginAtDesk(app, query.customer, `${hereOf(request)}${BACK}`);
+    return typeof begun === 'string'
+      ? sentBack(begun, query.customer)
+      : sent(begun.to, [cookie(request, WAY_COOKIE, begun.kept, WAY_SECONDS)]);
+  }),
+  readsForAnyone(deskEndpoints.endOutside, async ({ app, request }) => {
+    const came = new URL(`${hereOf(request)}${BACK}${new URL(request.url).search}`);
+    const kept = cookieOf(request, WAY_COOKIE);
+    const ended = await endAtDesk(app, came, kept);
+    const over = cookie(request, WAY_COOKIE, '', 0);
+    if (typeof ended === 'string') return sentBack(ended, customerOfWay(app, kept), [over]);
+    return sent('/desk', [over, cookie(request, DESK_COOKIE, ended.token, DESK_SESSION_MS / 1_000)]);
+  }),
+  reads(deskEndpoints.identity, async ({ app }, scope) =>
+    ok({ identity: await deskIdentity(app.db, scope) }),
+  ),
+  reads(deskEndpoints.tryIdentity, async ({ body }) => ok(await tryIssuer(body.issuer))),
+  writes(
+    deskEndpoints.keepIdentity,
+    ({ app, body }, scope) => keepIdentity(app, scope, body),
+    async (_made, { app }, scope) => ok({ identity: await deskIdentity(app.db, scope) }),
   ),
 ];

@@ -1,7 +1,7 @@
 import { randomBytes } from 'node:crypto';
-import { deskScope, type DeskScope } from '../access';
+import { deskScope, type CustomerScope, type DeskScope } from '../access';
 import type { App } from '../app';
-import { join, sql, transaction } from '../db';
+import { join, sql, transaction, type Connection } from '../db';
 import { hashOf } from '../operators';
 import { Problem } from '../problem';
 import { writeTrail } from '../trail';
@@ -34,7 +34,8 @@ export async function mailLinks(app: App, mail: string): Promise<void> {
     given: string;
   }>(
     sql`SELECT p.id, p.customer_id, c.code, c.name, p.given FROM person p JOIN customer c ON c.id = p.customer_id
-        WHERE p.mail = ${mail} AND p.left_at IS NULL AND c.state IN ('active','trial','leaving') ORDER BY p.id
+        WHERE p.mail = ${mail} AND p.left_at IS NULL AND c.state IN ('active','trial','leaving')
+          AND NOT EXISTS (SELECT 1 FROM desk_identity d WHERE d.customer_id = c.id AND d.only_there) ORDER BY p.id
         LIMIT ${MOST_LINKS}`,
   );
   for (const { id, customer_id, name, given } of people) {
@@ -74,22 +75,47 @@ export async function signInByLink(app: App, link: string): Promise<string> {
     const row = await tx.row<{ customer_id: string; person_id: string; name: string }>(
       sql`SELECT l.customer_id, l.person_id, TRIM(CONCAT(p.given, ' ', p.family)) AS name FROM desk_link l
           JOIN person p ON (p.customer_id, p.id) = (l.customer_id, l.person_id) AND p.left_at IS NULL
-          WHERE l.token_hash = ${hashOf(link)} AND l.until_wall > ${wall} FOR UPDATE`,
+          WHERE l.token_hash = ${hashOf(link)} AND l.until_wall > ${wall}
+            AND NOT EXISTS (SELECT 1 FROM desk_identity d WHERE d.customer_id = l.customer_id AND d.only_there) FOR UPDATE`,
     );
     if (!row || (await tx.write(sql`DELETE FROM desk_link WHERE token_hash = ${hashOf(link)}`)) === 0)
       throw new Problem(401, 'link', 'This way in is used up or over. Ask for another.');
-    await tx.write(
-      sql`INSERT INTO desk_session (token_hash, customer_id, person_id, until_wall)
-          VALUES (${hashOf(token)}, ${row.customer_id}, ${row.person_id}, ${wall + DESK_SESSION_MS})`,
-    );
-    await writeTrail(tx, {
-      customerId: row.customer_id,
-      at: app.clock.now(),
-      actor: { id: row.person_id, name: row.name, role: 'person' },
-      action: 'sign in at their desk',
-      subject: row.name,
-    });
+    await keepSession(app, tx, token, row.customer_id, { id: row.person_id, name: row.name }, undefined);
     return token;
+  });
+}
+
+/** Opens somebody's desk for them, who showed who they are elsewhere. @returns what the cookie holds */
+export async function openDesk(
+  app: App,
+  { customer }: CustomerScope,
+  person: { readonly id: string; readonly name: string },
+  by: string,
+): Promise<string> {
+  const token = newToken();
+  await transaction(app.db, (tx) => keepSession(app, tx, token, customer.id, person, by));
+  return token;
+}
+
+async function keepSession(
+  app: App,
+  tx: Connection,
+  token: string,
+  customerId: string,
+  person: { readonly id: string; readonly name: string },
+  by: string | undefined,
+): Promise<void> {
+  await tx.write(
+    sql`INSERT INTO desk_session (token_hash, customer_id, person_id, until_wall)
+        VALUES (${hashOf(token)}, ${customerId}, ${person.id}, ${app.clock.wall() + DESK_SESSION_MS})`,
+  );
+  await writeTrail(tx, {
+    customerId,
+    at: app.clock.now(),
+    actor: { ...person, role: 'person' },
+    action: 'sign in at their desk',
+    subject: person.name,
+    ...(by === undefined ? {} : { after: { by } }),
   });
 }
 

@@ -15,3 +15,4 @@ export {
 export { created, nothing, ok, reads, readsForAnyone, versioned, writes, type Route } from './route';
 export { csvResponse, paged } from './list';
 export { cookie } from './cookie';
+export { hereOf, sent } from './redirect';

@@ -3,6 +3,7 @@ import type { App } from '../app';
 import { forgetCertificates } from '../certificates';
 import { forgetSecrets } from '../recipe-secrets';
 import { forgetSteps } from '../saved-steps';
+import { forgetIdentity } from '../desk';
 import { forgetLink } from '../directory-link';
 import { write } from '../write';
 
@@ -40,6 +41,7 @@ async function finish(app: App, customer: { readonly id: string; readonly code: 
     await forgetSecrets(tx, scope);
     await forgetSteps(tx, scope);
     await forgetLink(tx, scope);
+    await forgetIdentity(tx, scope);
     await tx.write('DELETE FROM allowance WHERE customer_id = ? AND until_at > ?', [id, now]);
     await tx.record({
       action: 'retire customer',

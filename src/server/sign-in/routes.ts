@@ -5,11 +5,12 @@ import {
   cookieOf,
   created,
   fromOf,
-  isSecure,
+  hereOf,
   nothing,
   ok,
   reads,
   readsForAnyone,
+  sent,
   writes,
 } from '../http';
 import { BROWSER_COOKIE, BROWSER_SECONDS } from './browser';
@@ -25,27 +26,14 @@ import {
 } from './factor';
 import { endToken, endWaysInOf, listTokens } from './manage';
 import { changePassword } from './password';
-import { beginOutside, endOutside, nextOf, WAY_SECONDS, type OutsideRefusal } from './outside';
+import { WAY_SECONDS } from '../identity';
+import { beginOutside, endOutside, nextOf, type OutsideRefusal } from './outside';
 import { ownPath } from './own-path';
 import { makeToken, SESSION_COOKIE, SESSION_MS, signIn, signOut } from './sign-in';
 import { countTry, forgetTry } from './tries';
 
 const WAY_COOKIE = 'laager_outside';
 const BACK = '/api/v1/session/outside/back';
-
-/** Our own address, as the browser has it; the identity service sends nobody to one that it was not told of before. */
-const hereOf = (request: Request): string =>
-  `${isSecure(request) ? 'https' : 'http'}://${request.headers.get('host') ?? new URL(request.url).host}`;
-
-const sent = (to: string, cookies: readonly string[]): Response =>
-  new Response(null, {
-    status: 303,
-    headers: [
-      ['location', to],
-      ['cache-control', 'no-store'],
-      ...cookies.map((one): [string, string] => ['set-cookie', one]),
-    ],
-  });
 
 /** To where one signs in, with the reason. */
 const sentBack = (why: OutsideRefusal, next: string, cookies: readonly string[] = []): Response =>

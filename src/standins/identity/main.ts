@@ -1,4 +1,5 @@
 import { endWith } from '../kit/server';
+import { folkOfDirectory } from './folk';
 import { startIdentity } from './start';
 
 /** Of the invented MSP; nobody real. */
@@ -37,5 +38,18 @@ const { server } = await startIdentity(
     redirects: (process.env.IDENTITY_REDIRECTS ?? '').split(',').filter((one) => one !== ''),
   },
   PEOPLE,
+  {
+    client: {
+      id: process.env.LAAGER_IDENTITY_CLIENT ?? 'laager',
+      secret: process.env.IDENTITY_REALM_SECRET ?? '',
+      redirects: (process.env.IDENTITY_REALM_REDIRECTS ?? '').split(',').filter((one) => one !== ''),
+    },
+    folkOf: (realm) =>
+      folkOfDirectory(
+        process.env.LAAGER_DIRECTORY_URL ?? '',
+        realm,
+        process.env.IDENTITY_DIRECTORY_TOKEN ?? '',
+      ),
+  },
 );
 endWith(server, async () => undefined);

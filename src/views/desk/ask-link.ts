@@ -3,7 +3,10 @@ const form = document.querySelector<HTMLFormElement>('[data-ask]');
 form?.addEventListener('submit', (event) => {
   event.preventDefault();
   const mail = new FormData(form).get('mail');
-  const [sent, wrong] = [form.querySelector<HTMLElement>('.sent'), form.querySelector<HTMLElement>('.wrong')];
+  const [sent, wrong] = [
+    form.querySelector<HTMLElement>('.sent'),
+    form.querySelector<HTMLElement>('[data-wrong]'),
+  ];
   void fetch('/api/v1/desk/links', {
     method: 'POST',
     headers: { 'content-type': 'application/json' },

@@ -319,6 +319,20 @@ CREATE TABLE desk_favourite (
   FOREIGN KEY (customer_id, person_id) REFERENCES person (customer_id, id) ON DELETE CASCADE
 );
 
+-- Where a customer's people sign in to their desk with their own identity service (OpenID Connect).
+CREATE TABLE desk_identity (
+  customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin PRIMARY KEY,
+  name VARCHAR(60) NOT NULL,
+  issuer VARCHAR(300) NOT NULL,
+  client VARCHAR(200) NOT NULL,
+  secret_sealed VARBINARY(2048) NOT NULL,
+  -- Which of what it says is compared with which of ours.
+  known_by ENUM('mail','account') NOT NULL,
+  -- No ways in are mailed to its people.
+  only_there BOOLEAN NOT NULL,
+  FOREIGN KEY (customer_id) REFERENCES customer (id)
+);
+
 -- What stands on people's desks until then; without a person: on all of the customer's.
 CREATE TABLE desk_message (
   customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
