@@ -28,6 +28,9 @@ const OPEN = [
   // People's own pages: their desk's cookie lets them in, and no operator's.
   '/desk',
   '/healthz',
+  // Each lets in whoever shows its own token.
+  '/metrics',
+  '/scim/',
   '/api/',
   '/_astro/',
   '/favicon',

@@ -29,8 +29,8 @@ const scope = {
 /** How the reading of a directory stands: `stopped`: somebody has to look first. */
 export const READING_STATES = ['linked', 'asked', 'reading', 'taking', 'stopped'] as const;
 
-/** Over the directory service of the realm, or past it, from an address of its own. */
-export const DIRECTORY_WAYS = ['scim', 'ldap'] as const;
+/** Over the directory service of the realm; past it, from an address of its own; or as it pushes to us (SCIM 2.0). */
+export const DIRECTORY_WAYS = ['scim', 'ldap', 'push'] as const;
 
 export const directoryLinkSchema = shape({
   realm: text,

@@ -2,7 +2,7 @@ import { request as httpRequest, type IncomingHttpHeaders } from 'node:http';
 import { connect } from 'node:net';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { DEMO_PASSWORD } from '../../src/demo/scenario';
-import { Engine } from './setup/engine';
+import { Engine, METRICS_TOKEN } from './setup/engine';
 
 /** What the web server answers before any page or route is asked: as a process of its own, over the wire. */
 describe('the front of the web server', { timeout: 60_000 }, () => {
@@ -150,5 +150,20 @@ describe('the front of the web server', { timeout: 60_000 }, () => {
       500,
     );
     expect((await ask('/customers/SVG', { headers: { cookie } })).status).toBe(200);
+  });
+
+  it('lets in without a sign-in only who shows the token of that way', async () => {
+    const shows = (token: string) => ({ headers: { authorization: `Bearer ${token}` } });
+    const read = await ask('/metrics', shows(METRICS_TOKEN));
+    expect([read.status, read.headers['content-type']]).toEqual([
+      200,
+      'application/openmetrics-text; version=1.0.0; charset=utf-8',
+    ]);
+    expect(read.text).toContain('laager_node_up{');
+    for (const token of ['', 'another']) expect((await ask('/metrics', shows(token))).status).toBe(401);
+    expect((await ask('/metrics')).status).toBe(401);
+    const pushed = await ask('/scim/v2/SVG/Users', shows('nobody gave it'));
+    expect([pushed.status, pushed.headers['content-type']]).toEqual([401, 'application/scim+json']);
+    expect((await ask('/serve')).status).toBe(302);
   });
 });

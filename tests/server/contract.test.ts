@@ -34,6 +34,7 @@ const LISTS: Readonly<Record<string, readonly string[]>> = {
   'outside_group.reach': contract.REACHES,
   'outside_group.role': contract.ROLES,
   'present_resource.present_condition': [...CONDITIONS, 'gone'],
+  'pushed_entry.kind': ['Group', 'User'],
   'rate.unit': RATE_UNITS,
   'run.state': RUN_STATES,
   'run.subject_kind': contract.RUN_SUBJECTS,

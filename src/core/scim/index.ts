@@ -17,3 +17,13 @@ export {
   type ScimPage,
   type ScimUser,
 } from './resource';
+export {
+  answerScim,
+  refusedScim,
+  type ScimAnswer,
+  type ScimEntries,
+  type ScimKind,
+  type ScimRequest,
+  type ScimResource,
+  type ScimSlice,
+} from './service';

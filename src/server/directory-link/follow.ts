@@ -130,7 +130,7 @@ interface Now extends DirectoryRead {
 }
 
 async function takeIn(app: App, scope: CustomerScope, row: Stored): Promise<void> {
-  const reader = readerOf(app, row);
+  const reader = readerOf(app, scope, row);
   const still = stillAt(scope, row.round);
   const chosen = scopeOf(row);
   const known = { people: await knownPeople(app.db, scope), groups: await knownGroups(app.db, scope) };

@@ -14,6 +14,7 @@ import { readWhole } from './reading';
 import { directoryLink, readerFor, stored } from './stored';
 
 export { followDirectories } from './follow';
+export { answerPush } from './push';
 export { directoryLink } from './stored';
 
 /** So many of those who cannot be taken in, or would leave, are told. */
@@ -38,7 +39,7 @@ const NOBODY = {
 /** Reads it for real, and counts what would change; nothing of it is kept. */
 export async function tryLink(app: App, scope: CustomerScope, sent: SentLink): Promise<LinkTry> {
   const row = await stored(app.db, scope);
-  const reader = readerFor(app, row, sent);
+  const reader = readerFor(app, scope, row, sent);
   let read: DirectoryRead;
   try {
     read = await readWhole(reader);
@@ -87,7 +88,7 @@ export async function keepLink(
   { reason, ...sent }: SentLink & { readonly reason: string },
 ): Promise<DirectoryLink> {
   try {
-    await readerFor(app, await stored(app.db, scope), sent).ids('people', { from: 0 });
+    await readerFor(app, scope, await stored(app.db, scope), sent).ids('people', { from: 0 });
   } catch (error) {
     if (error instanceof OutsideError) throw unusable('secret', error.says);
     throw error;
@@ -167,6 +168,7 @@ export async function askForReading(
 /** Nobody needs the secret of who has left any more, nor what was read of their directory. */
 export async function forgetLink(tx: Connection, { customer }: CustomerScope): Promise<number> {
   await tx.write('DELETE FROM directory_page WHERE customer_id = ?', [customer.id]);
+  await tx.write('DELETE FROM pushed_entry WHERE customer_id = ?', [customer.id]);
   return tx.write('DELETE FROM directory_link WHERE customer_id = ?', [customer.id]);
 }
 

@@ -7,6 +7,7 @@ import { sql, type Connection } from '../db';
 import type { DirectoryReader } from '../directory';
 import { notFound, unusable } from '../problem';
 import { tell } from '../live';
+import { pushedReader } from './pushed';
 
 export interface Stored {
   readonly realm: string;
@@ -59,6 +60,9 @@ export async function directoryLink(db: Connection, scope: CustomerScope): Promi
   };
 }
 
+/** Whoever has it says who a customer's people are: it is long enough not to be guessed. */
+const LEAST_TOKEN = 24;
+
 type Place = Pick<SentLink, 'via' | 'address' | 'base' | 'bindAs'>;
 
 const placeOf = (row: Stored): Place => ({
@@ -69,8 +73,8 @@ const placeOf = (row: Stored): Place => ({
 });
 
 /** The directory as it is linked, read with the secret that is kept. @throws Problem 422 where it is not linked yet */
-export const readerOf = (app: App, row: Stored): DirectoryReader =>
-  readerFor(app, row, { ...placeOf(row), secret: null });
+export const readerOf = (app: App, scope: CustomerScope, row: Stored): DirectoryReader =>
+  readerFor(app, scope, row, { ...placeOf(row), secret: null });
 
 /**
  * A directory as somebody would link it, read with their secret, or with the one that is kept where they give none.
@@ -78,6 +82,7 @@ export const readerOf = (app: App, row: Stored): DirectoryReader =>
  */
 export function readerFor(
   app: App,
+  scope: CustomerScope,
   row: Stored,
   { secret, ...place }: Place & Pick<SentLink, 'secret'>,
 ): DirectoryReader {
@@ -87,6 +92,10 @@ export function readerFor(
   const kept = row.secret_sealed === null || !isThere ? undefined : app.sealing.unseal(row.secret_sealed);
   const used = secret ?? kept;
   if (used === undefined) throw unusable('secret', 'is not known yet');
+  if (place.via === 'push') {
+    if (used.length < LEAST_TOKEN) throw unusable('secret', `has at least ${LEAST_TOKEN} characters`);
+    return pushedReader(app, scope);
+  }
   if (place.via === 'scim') return app.directory.reader({ via: 'scim', realm: row.realm }, used);
   if (!/^ldaps?:\/\/[^/?#\s]+$/i.test(place.address))
     throw unusable('address', 'is like ldaps://directory.example');

@@ -4,6 +4,8 @@ import { ldapReader, type LdapAddress } from './ldap';
 import type { DirectoryReader } from './reader';
 import { scimReader } from './scim';
 
+export { groupOfScim, personOfScim, scimGroup, scimUser } from './scim';
+
 export type { Asked, DirectoryPage, DirectoryReader } from './reader';
 
 /** How a directory's people and groups are read: through the directory service, by its realm, or past it over LDAP. */

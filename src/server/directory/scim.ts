@@ -14,7 +14,8 @@ import type { Asked, DirectoryPage, DirectoryReader } from './reader';
 const SYSTEM = 'directory';
 
 const id = Joi.string().max(250).required();
-const user = Joi.object<ScimUser>({
+/** What of a user is understood; what else it says is kept, and of no use here. */
+export const scimUser = Joi.object<ScimUser>({
   id,
   userName: Joi.string().allow('').required(),
   name: Joi.object({ givenName: Joi.string().allow(''), familyName: Joi.string().allow('') }).unknown(),
@@ -23,7 +24,7 @@ const user = Joi.object<ScimUser>({
   [PLACE]: Joi.object({ unit: Joi.string().allow('') }).unknown(),
   [ENTERPRISE_USER]: Joi.object({ department: Joi.string().allow('') }).unknown(),
 }).unknown();
-const group = Joi.object<ScimGroup>({
+export const scimGroup = Joi.object<ScimGroup>({
   id,
   displayName: Joi.string().allow('').required(),
   members: Joi.array().items(Joi.object({ value: id, type: Joi.string() }).unknown()),
@@ -34,8 +35,8 @@ const page = <Resource>(resource: Joi.Schema<Resource>): Joi.ObjectSchema<ScimPa
     totalResults: Joi.number().integer().min(0).required(),
     Resources: Joi.array().items(resource).max(MOST_ON_A_PAGE),
   }).unknown();
-const userPage = page(user);
-const groupPage = page(group);
+const userPage = page(scimUser);
+const groupPage = page(scimGroup);
 const idPage = page(Joi.object<{ id: string }>({ id }).unknown());
 
 /** Reads a directory that speaks SCIM 2.0 (RFC 7643, RFC 7644). @param url where its `/Users` and `/Groups` are */
@@ -66,18 +67,20 @@ export function scimReader(url: string, token: string): DirectoryReader {
     return { entries: Resources.map(entryOf), total: totalResults, at: reply.date };
   };
   return {
-    people: (asked) => list('/Users', userPage, personOf, asked),
-    groups: (asked) => list('/Groups', groupPage, groupOf, asked),
+    people: (asked) => list('/Users', userPage, personOfScim, asked),
+    groups: (asked) => list('/Groups', groupPage, groupOfScim, asked),
     ids: (of, asked) =>
       list(of === 'people' ? '/Users' : '/Groups', idPage, (one) => one.id, asked, { attributes: 'id' }),
     person: async (wanted) => {
       const reply = await get(`/Users/${encodeURIComponent(wanted)}`);
-      return reply.status === 404 ? undefined : personOf(understood(SYSTEM, user, accepted(SYSTEM, reply)));
+      return reply.status === 404
+        ? undefined
+        : personOfScim(understood(SYSTEM, scimUser, accepted(SYSTEM, reply)));
     },
   };
 }
 
-function personOf(one: ScimUser): DirectoryPerson {
+export function personOfScim(one: ScimUser): DirectoryPerson {
   const mail = one.emails?.find(({ primary }) => primary) ?? one.emails?.[0];
   return {
     id: one.id,
@@ -90,7 +93,7 @@ function personOf(one: ScimUser): DirectoryPerson {
   };
 }
 
-function groupOf(one: ScimGroup): DirectoryGroup {
+export function groupOfScim(one: ScimGroup): DirectoryGroup {
   const members = one.members ?? [];
   const isGroup = ({ type }: { readonly type?: string }): boolean => type?.toLowerCase() === 'group';
   return {

@@ -1,7 +1,8 @@
 import { GROUP, PLACE, USER } from '../../core/scim';
 import type { Store } from '../kit/database';
 import type { Routes } from '../kit/server';
-import { Entries, type Kind, type Resource } from './entries';
+import type { ScimKind as Kind, ScimResource as Resource } from '../../core/scim';
+import { Entries } from './entries';
 
 interface SetPerson {
   readonly account: string;

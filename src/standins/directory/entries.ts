@@ -1,11 +1,14 @@
-import { GROUP, USER, ScimRefusal, type ScimMeta } from '../../core/scim';
+import {
+  GROUP,
+  USER,
+  ScimRefusal,
+  type ScimEntries,
+  type ScimKind as Kind,
+  type ScimMeta,
+  type ScimResource as Resource,
+  type ScimSlice as Slice,
+} from '../../core/scim';
 import type { Store } from '../kit/database';
-
-export const KINDS = { Users: 'User', Groups: 'Group' } as const;
-export type Kind = (typeof KINDS)[keyof typeof KINDS];
-
-/** A user or a group as it goes over the wire. */
-export type Resource = Readonly<Record<string, unknown>> & { readonly id: string };
 
 interface Row {
   readonly id: string;
@@ -15,24 +18,14 @@ interface Row {
   readonly version: number;
 }
 
-export interface Slice {
-  /** Only those changed then or later; undefined: all. */
-  readonly since?: number | undefined;
-  /** Only the one of this name, whatever its case. */
-  readonly name?: string | undefined;
-  /** How many are passed over, and how many are wanted; left out: all of them. */
-  readonly from?: number;
-  readonly count?: number;
-}
-
 const COLUMNS = 'id, resource, created, modified, version';
 
 /** The users and groups of one realm. */
-export class Entries {
+export class Entries implements ScimEntries {
   constructor(
     private readonly store: Store,
     readonly realm: string,
-    private readonly base: string,
+    readonly base: string,
   ) {}
 
   async count(kind: Kind, slice: Slice): Promise<number> {

@@ -91,8 +91,8 @@ export function DirectoryLink({ code, zone, initial, mayChange }: Props) {
         <div className={styles.form}>
           <Place place={place} onChange={setPlace} faults={faults} disabled={!mayChange} />
           <TextField
-            label={place.via === 'ldap' ? 'Password' : 'Token to read with'}
-            type="password"
+            label={SECRETS[place.via]}
+            type={place.via === 'push' ? 'text' : 'password'}
             autoComplete="off"
             disabled={!mayChange}
             value={secret}
@@ -100,6 +100,15 @@ export function DirectoryLink({ code, zone, initial, mayChange }: Props) {
             error={tried?.outcome === 'fails' ? `${tried.says}. ${tried.fix}` : faults.secret}
             onChange={(event) => setSecret(event.target.value)}
           />
+          {place.via === 'push' && mayChange && (
+            <div>
+              <Button onPress={() => setSecret(newToken())}>Make a token</Button>
+              <p className={styles.quiet}>
+                It pushes to <span className="mono">/scim/v2/{code}</span> here. Copy the token before it is
+                kept: it is not shown again.
+              </p>
+            </div>
+          )}
           <Scope
             title="Units, each with all below it"
             all={(tried?.units ?? []).map(({ name, people }) => ({
@@ -160,6 +169,8 @@ export function DirectoryLink({ code, zone, initial, mayChange }: Props) {
   );
 }
 
+const SECRETS = { scim: 'Token to read with', ldap: 'Password', push: 'Token that it shows us' } as const;
+
 type PlaceData = Pick<SentLink, 'via' | 'address' | 'base' | 'bindAs'>;
 
 const placeOf = ({ via, address, base, bindAs }: PlaceData): PlaceData => ({ via, address, base, bindAs });
@@ -186,12 +197,13 @@ function Place({
           onChange(
             event.target.value === 'ldap'
               ? { ...place, via: 'ldap' }
-              : { via: 'scim', address: '', base: '', bindAs: '' },
+              : { ...NOWHERE, via: event.target.value === 'push' ? 'push' : 'scim' },
           )
         }
       >
         <option value="scim">their directory service, SCIM 2.0</option>
         <option value="ldap">a server of their own, LDAP</option>
+        <option value="push">what it pushes to us, SCIM 2.0</option>
       </SelectField>
       {place.via === 'ldap' &&
         LDAP_FIELDS.map(({ name, label, placeholder }) => (
@@ -210,11 +222,17 @@ function Place({
   );
 }
 
+const NOWHERE = { address: '', base: '', bindAs: '' };
+
 const LDAP_FIELDS = [
   { name: 'address', label: 'Address', placeholder: 'ldaps://directory.harbour.example' },
   { name: 'base', label: 'Below', placeholder: 'dc=harbour,dc=example' },
   { name: 'bindAs', label: 'Read as', placeholder: 'cn=reader,dc=harbour,dc=example' },
 ] as const;
+
+/** Thirty-two bytes that nobody guesses. */
+const newToken = (): string =>
+  [...crypto.getRandomValues(new Uint8Array(32))].map((byte) => byte.toString(16).padStart(2, '0')).join('');
 
 /** How the reading stands, and what may be asked of it. @param tried undefined: nothing may be */
 function Reading({

@@ -23,6 +23,9 @@ import { DIRECTORY_KEY, SECRET, SECRET_KEY, START } from '../../server/setup/wor
 /** Simulated seconds for each second: an operation of minutes takes about half a second. */
 const SPEED = 600;
 
+/** What the processes' figures are read with. */
+export const METRICS_TOKEN = 'figures for these tests';
+
 /** Laager as it runs: MariaDB, provider, directory, mail and workers as processes that can be killed. */
 export class Engine {
   readonly processes = new Processes();
@@ -49,6 +52,7 @@ export class Engine {
     for (const name of ['provider', 'northern', 'directory', 'mail'])
       if (!this.ports.has(name)) this.ports.set(name, await freePort(own(5300) + this.ports.size * 20));
     this.env = {
+      LAAGER_METRICS_TOKEN: METRICS_TOKEN,
       LAAGER_DB_HOST: '127.0.0.1',
       LAAGER_DB_PORT: String(databasePort),
       LAAGER_DB_USER: 'root',

@@ -92,7 +92,7 @@ CREATE TABLE directory_link (
   customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin PRIMARY KEY,
   secret_sealed VARBINARY(2048) NOT NULL,
   -- How it is read; over LDAP: where it is, below which entry, and as whom.
-  via ENUM('scim','ldap') NOT NULL DEFAULT 'scim',
+  via ENUM('scim','ldap','push') NOT NULL DEFAULT 'scim',
   address VARCHAR(300) NOT NULL DEFAULT '',
   base_dn VARCHAR(400) NOT NULL DEFAULT '',
   bind_as VARCHAR(400) NOT NULL DEFAULT '',
@@ -115,6 +115,22 @@ CREATE TABLE directory_link (
   due_wall BIGINT NOT NULL DEFAULT 0,
   -- Grows with each reading and each change of the link: an earlier reading writes nothing more.
   round INT NOT NULL DEFAULT 0,
+  FOREIGN KEY (customer_id) REFERENCES customer (id)
+);
+
+-- What a customer's directory has pushed to us, as it came.
+CREATE TABLE pushed_entry (
+  customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  kind ENUM('User','Group') CHARACTER SET ascii NOT NULL,
+  id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  name VARCHAR(250) NOT NULL,
+  body JSON NOT NULL,
+  version INT NOT NULL DEFAULT 1,
+  created_wall BIGINT NOT NULL,
+  changed_wall BIGINT NOT NULL,
+  PRIMARY KEY (customer_id, kind, id),
+  KEY by_name (customer_id, kind, name),
+  KEY by_change (customer_id, kind, changed_wall),
   FOREIGN KEY (customer_id) REFERENCES customer (id)
 );
 

@@ -1,4 +1,4 @@
-import { ENTERPRISE_USER, GROUP, LIST, MOST_ON_A_PAGE, PLACE, USER } from '../../core/scim';
+import { ENTERPRISE_USER, GROUP, LIST, MOST_ON_A_PAGE, PLACE, USER } from './resource';
 
 const attribute = (name: string, over: object = {}): object => ({
   name,
@@ -63,7 +63,7 @@ export const describing = (mostAtOnce: number): Readonly<Record<string, object>>
       {
         type: 'oauthbearertoken',
         name: 'Bearer token',
-        description: 'A token for one realm (RFC 6750)',
+        description: 'A token for one directory (RFC 6750)',
         primary: true,
       },
     ],
