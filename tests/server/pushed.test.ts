@@ -1,7 +1,8 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { LinkTry, Person, PersonDetail } from '../../src/contract';
 import { BULK, GROUP, PATCH, PLACE, USER } from '../../src/core/scim';
-import { answerPush, followDirectories } from '../../src/server/directory-link';
+import { followDirectories } from '../../src/server/directory-link';
+import { answerPush } from '../../src/server/pages';
 import { openWorld, type World } from './setup/world';
 
 const TOKEN = 'a token that nobody guesses, of more than 24';

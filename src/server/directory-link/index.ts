@@ -14,7 +14,7 @@ import { readWhole } from './reading';
 import { directoryLink, readerFor, stored } from './stored';
 
 export { followDirectories } from './follow';
-export { answerPush } from './push';
+export { takePush, whoPushes } from './push';
 export { directoryLink } from './stored';
 
 /** So many of those who cannot be taken in, or would leave, are told. */

@@ -1,3 +1,4 @@
+import type { DirectoryGroup, DirectoryPerson } from '../../core/people';
 import {
   GROUP,
   ScimRefusal,
@@ -156,11 +157,11 @@ export function pushedReader(app: Pick<App, 'db' | 'clock'>, scope: CustomerScop
     return { entries: found.map(read), total, at };
   };
   // What is kept was looked at when it came.
-  const person = (one: ScimResource) => personOfScim(one as unknown as ScimUser);
-  const group = (one: ScimResource) => groupOfScim(one as unknown as ScimGroup);
+  const person = (one: ScimResource): DirectoryPerson => personOfScim(one as unknown as ScimUser);
+  const grouping = (one: ScimResource): DirectoryGroup => groupOfScim(one as unknown as ScimGroup);
   return {
     people: (asked) => page('User', asked, person),
-    groups: (asked) => page('Group', asked, group),
+    groups: (asked) => page('Group', asked, grouping),
     ids: (of, asked) => page(of === 'people' ? 'User' : 'Group', asked, ({ id }) => id),
     person: async (id) => {
       try {

@@ -1,5 +1,5 @@
 import type { APIRoute } from 'astro';
-import { answerPush } from '../../../server/directory-link';
+import { answerPush } from '../../../server/pages';
 
 export const prerender = false;
 
