@@ -6,6 +6,8 @@ import {
   type Groups,
   type Offer,
 } from '../src/core/grants';
+import { sessionHost } from '../src/core/placement';
+import { signsOf, type Heard } from '../src/core/signs';
 import { comparePeople, type DirectoryPerson, type KnownPerson } from '../src/core/people';
 
 /** Two hundred groups, eight deep, and as many people as a large customer has. */
@@ -122,4 +124,40 @@ export function peopleBench(): void {
     }),
     1_000,
   );
+  told(
+    `${ARRIVALS} arrivals placed, and 20,000 hosts heard for signs`,
+    timed(() => {
+      const hosts = Array.from({ length: STORM_HOSTS }, (_, n) => ({
+        id: `h${n}`,
+        sessions: 0,
+        seats: ARRIVALS / STORM_HOSTS,
+        accepts: true,
+      }));
+      for (let n = 0; n < ARRIVALS; n++) {
+        const host = sessionHost(hosts, n % 2 === 0 ? 'spread' : 'fill');
+        if (!host) throw new Error('somebody found no seat');
+        host.sessions += 1;
+      }
+      if (hosts.some((one) => one.sessions > one.seats)) throw new Error('a host is over its seats');
+      const shown = HEARD.filter((one) => signsOf(one, new Set(), { agent: '4.2' }).length > 0);
+      if (shown.length !== HEARD.length / 100) throw new Error(`${shown.length} show signs`);
+    }),
+    300,
+  );
 }
+
+const ARRIVALS = 2_000;
+const STORM_HOSTS = 200;
+/** One of a hundred is loaded to the brim. */
+const HEARD = Array.from({ length: 20_000 }, (_, n): Heard => ({
+  heardAt: 1_000_000,
+  askedAt: 1_010_000,
+  isUnwell: false,
+  load: n % 100 === 0 ? 99 : 40,
+  memory: 50,
+  disk: 50,
+  clockOffMs: 20,
+  agent: '4.2',
+  signIns: { tried: 2, refused: 0 },
+  signInSeconds: 15,
+}));

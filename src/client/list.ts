@@ -30,10 +30,13 @@ export function useList<Entry>(
   initial: Page<Entry>,
   events: string,
   concerns: (change: Change) => boolean,
+  /** What is asked of the list besides, by the names of its query. */
+  filter: Readonly<Record<string, string>> = {},
 ): List<Entry> {
   const [find, setFind] = useState('');
   const [typed, setTyped] = useState('');
-  const wanted = useRef({ path, find: '', length: initial.entries.length });
+  const asked = JSON.stringify(filter);
+  const wanted = useRef({ path, find: '', asked, length: initial.entries.length });
   const { value, again } = useLive(
     { key: `list ${path}`, read: () => readUpTo<Entry>(wanted.current) },
     initial,
@@ -45,8 +48,9 @@ export function useList<Entry>(
     return () => clearTimeout(timer);
   }, [typed]);
   useEffect(() => {
-    if (wanted.current.path === path && wanted.current.find === find) return;
-    wanted.current = { path, find, length: LIST_PAGE };
+    const { current } = wanted;
+    if (current.path === path && current.find === find && current.asked === asked) return;
+    wanted.current = { path, find, asked, length: LIST_PAGE };
     again();
   });
   const more = (): void => {
@@ -65,6 +69,8 @@ export function useList<Entry>(
 async function readUpTo<Entry>(wanted: {
   readonly path: string;
   readonly find: string;
+  /** As JSON. */
+  readonly asked: string;
   readonly length: number;
 }): Promise<Page<Entry>> {
   const entries: Entry[] = [];
@@ -73,7 +79,16 @@ async function readUpTo<Entry>(wanted: {
     const limit = Math.min(MOST_AT_ONCE, wanted.length - entries.length);
     const page: Page<Entry> = await call(
       'GET',
-      addressOf(wanted.path, {}, { limit, find: wanted.find, after: next }),
+      addressOf(
+        wanted.path,
+        {},
+        {
+          ...(JSON.parse(wanted.asked) as Readonly<Record<string, string>>),
+          limit,
+          find: wanted.find,
+          after: next,
+        },
+      ),
     );
     entries.push(...page.entries);
     next = page.next;

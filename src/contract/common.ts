@@ -71,7 +71,7 @@ export const environmentParams = shape({ customer: customerCode, environment: id
 export const runParams = shape({ customer: customerCode, run: id });
 
 /** A list's page: `after` is the `next` of the page before. */
-export const listQuery = shape({
+export const listKeys = {
   after: optional(
     Joi.string()
       .pattern(/^[!-~]{1,80}$/)
@@ -80,7 +80,8 @@ export const listQuery = shape({
   ),
   find: optional(Joi.string().max(80).allow('').description('Only what contains this text')),
   limit: filled(Joi.number().integer().min(1).max(1000), 100),
-}).optional();
+};
+export const listQuery = shape(listKeys).optional();
 export type ListQuery = Of<typeof listQuery>;
 
 export interface Page<Entry> {

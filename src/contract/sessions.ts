@@ -1,6 +1,6 @@
-import { customerParams, listQuery, pageOf } from './common';
+import { customerParams, listKeys, pageOf } from './common';
 import { endpoint } from './endpoint';
-import { listOf, maybeText, oneOf, shape, text, whole, type Of } from './shape';
+import { listOf, maybeText, oneOf, optional, shape, text, whole, type Of } from './shape';
 
 /** Those that have ended are not kept. */
 export const SESSION_STATES = ['active', 'idle'] as const;
@@ -18,8 +18,18 @@ export const sessionSchema = shape({
   environmentId: maybeText,
   state: oneOf(SESSION_STATES),
   since: whole,
+  /** Since when it is active or idle. */
+  stateSince: whole,
 });
 export type Session = Of<typeof sessionSchema>;
+
+/** Of a list of sessions: only those that are so. */
+export const sessionQuery = shape({
+  ...listKeys,
+  state: optional(oneOf(SESSION_STATES)).description('Only those that are so'),
+}).optional();
+
+export type SessionQuery = Of<typeof sessionQuery>;
 
 export const sessionCountSchema = shape({ customer: text, active: whole, idle: whole });
 export type SessionCount = Of<typeof sessionCountSchema>;
@@ -32,7 +42,7 @@ export const sessionEndpoints = {
     path: '/sessions',
     area,
     summary: 'Who is signed in where, among the customers in your reach',
-    query: listQuery,
+    query: sessionQuery,
     answer: pageOf(sessionSchema),
   }),
   count: endpoint({
@@ -48,7 +58,7 @@ export const sessionEndpoints = {
     area,
     summary: 'Who of the customer is signed in where',
     params: customerParams,
-    query: listQuery,
+    query: sessionQuery,
     answer: pageOf(sessionSchema),
   }),
 };

@@ -339,6 +339,7 @@ describe('lists of none, of one, of thousands', () => {
     environmentId: 'e1',
     state: n % 2 === 0 ? 'active' : 'idle',
     since: AT,
+    stateSince: AT,
   });
   const entry = (n: number, over: Partial<TrailEntry> = {}): TrailEntry => ({
     id: `t${n}`,

@@ -79,7 +79,15 @@ describe('what is done with sessions', { timeout: 120_000 }, () => {
     if (!one) throw new Error('nobody is active');
     await begin('disconnect', [one]);
     await read();
-    expect((await sessions('FPS')).find(({ id }) => id === one.id)?.state).toBe('idle');
+    // It is known since when, and those that are so are found among all.
+    expect((await sessions('FPS')).find(({ id }) => id === one.id)).toMatchObject({
+      state: 'idle',
+      stateSince: world.clock.at,
+    });
+    const { entries } = (await world.call('ida', 'GET', '/sessions?state=idle&limit=1000')).body;
+    expect((entries as Session[]).map(({ id }) => id)).toContain(one.id);
+    expect((entries as Session[]).every(({ state }) => state === 'idle')).toBe(true);
+    expect((await world.call('ida', 'GET', '/sessions?state=asleep')).status).toBe(400);
   });
 
   it('signs out when the minutes are over, having said so first', async () => {

@@ -184,6 +184,15 @@ describe('what hosts show before anyone calls', { timeout: 120_000 }, () => {
         expect((await world.call('jonah', 'GET', path + more)).status).toBe(404);
   });
 
+  it('is seen though another host says what nobody understands', async () => {
+    const [one, other] = await hosts('FPS');
+    if (!one || !other) throw new Error('two hosts are needed');
+    await ail(one, { load: 'much', agent: 'x'.repeat(300) });
+    await ail(other, { load: 180 });
+    await read();
+    expect((await hits()).map(({ says }) => says)).toEqual([`${other.name}: load 180 %`]);
+  });
+
   it('tells what a host says of itself now', async () => {
     const host = await first('FPS');
     await ail(host, { memory: 71 });

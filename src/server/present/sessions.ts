@@ -56,7 +56,7 @@ export async function readSessions(
     ended.map((one) => one.id),
     now,
   );
-  await begin(connection, provider, changed, customerOf);
+  await begin(connection, provider, changed, customerOf, now);
   const concerned = [
     ...ended.map((one) => one.customer_id),
     ...changed.map((one) => customerOf.get(one.host) ?? ''),
@@ -98,7 +98,7 @@ export async function readSessionChanges(
     else begun.push(one);
   const owners = await ownersOf(connection, provider, [...last.keys()]);
   await end(connection, provider, ended, now);
-  await begin(connection, provider, begun, customerOf);
+  await begin(connection, provider, begun, customerOf, now);
   await tellOf(connection, [...owners, ...known.map((one) => customerOf.get(one.host) ?? '')], wall);
   return known.at(-1)?.seq;
 }
@@ -146,11 +146,12 @@ async function begin(
   provider: string,
   sessions: readonly PresentSession[],
   customerOf: ReadonlyMap<string, string>,
+  now: number,
 ): Promise<void> {
   await insertMany(
     connection,
     'session',
-    ['customer_id', 'id', 'provider_code', 'host_ref', 'account', 'state', 'since'],
+    ['customer_id', 'id', 'provider_code', 'host_ref', 'account', 'state', 'since', 'state_since'],
     sessions.map((one) => [
       customerOf.get(one.host) ?? '',
       one.id,
@@ -159,8 +160,11 @@ async function begin(
       one.account,
       one.state,
       one.since,
+      // One that is new may have been so since it began.
+      one.state === 'active' ? one.since : Math.max(one.since, now),
     ]),
-    `ON DUPLICATE KEY UPDATE customer_id = VALUES(customer_id), host_ref = VALUES(host_ref),
+    `ON DUPLICATE KEY UPDATE state_since = IF(state = VALUES(state) AND since = VALUES(since), state_since, ${Math.round(now)}),
+       customer_id = VALUES(customer_id), host_ref = VALUES(host_ref),
        account = VALUES(account), state = VALUES(state), since = VALUES(since)`,
   );
   for (let at = 0; at < sessions.length; at += CHUNK)

@@ -9,6 +9,8 @@ export interface SessionPage {
   /** Only those whose account, person or host contains this. */
   readonly find?: string | undefined;
   readonly limit: number;
+  /** Only those that are so. */
+  readonly state?: Session['state'] | undefined;
   /** Only those on one host. */
   readonly on?: { readonly provider: string; readonly ref: string } | undefined;
 }
@@ -30,12 +32,13 @@ export async function listSessions(
     sql`f.customer_id <> ${MSP.id}`,
     page.after === undefined ? undefined : olderThan(page.after),
     holds(sql`f.find_text`, page.find),
+    page.state && sql`f.state = ${page.state}`,
     page.on && sql`f.provider_code = ${page.on.provider} AND f.host_ref = ${page.on.ref}`,
   ]);
   return db.rows<Session>(
     // First which, from one index in their order; then what is shown of those few.
     sql`SELECT STRAIGHT_JOIN s.id, s.provider_code AS provider, c.code AS customer, s.account, CONCAT(p.given, ' ', p.family) AS person, p.id AS personId, o.name AS host,
-       e.name AS environment, e.id AS environmentId, s.state, s.since
+       e.name AS environment, e.id AS environmentId, s.state, s.since, GREATEST(s.since, s.state_since) AS stateSince
      FROM (SELECT f.customer_id, f.provider_code, f.id FROM session f WHERE ${where}
          ORDER BY f.since DESC, f.id DESC ${atMost(page.limit)}) AS found
        JOIN session s ON (s.customer_id, s.provider_code, s.id) = (found.customer_id, found.provider_code, found.id)

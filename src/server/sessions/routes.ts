@@ -1,10 +1,14 @@
-import { sessionEndpoints, type ListQuery, type Page, type Session } from '../../contract';
+import { sessionEndpoints, type Page, type Session, type SessionQuery } from '../../contract';
 import type { CustomerScope, Scope } from '../access';
 import type { App } from '../app';
 import { ok, paged, reads } from '../http';
 import { countSessions, listSessions, sessionCursor } from '.';
 
-const pageOfSessions = (app: App, scope: Scope | CustomerScope, query: ListQuery): Promise<Page<Session>> =>
+const pageOfSessions = (
+  app: App,
+  scope: Scope | CustomerScope,
+  query: SessionQuery,
+): Promise<Page<Session>> =>
   paged(query.limit, (limit) => listSessions(app.db, scope, { ...query, limit }), sessionCursor);
 
 export const sessionRoutes = [

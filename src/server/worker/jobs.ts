@@ -44,7 +44,7 @@ export interface Hold {
 const MINUTE = 60_000;
 const FEED_MS = 500;
 const SESSIONS_MS = 1_500;
-const SIGNS_MS = 3_000;
+const SIGNS_MS = 5_000;
 const NOTICES_MS = 3_000;
 const GROUND_MS = 20_000;
 const LEAVING_MS = 5_000;

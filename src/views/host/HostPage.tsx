@@ -160,7 +160,10 @@ export function HostPage({ customer, initial, sizes, mayChange }: Props) {
                   <button type="button" className={styles.person} onClick={() => acts.show(one)}>
                     {one.person ?? one.account}
                   </button>
-                  <span className={styles.quiet}>since {writeWhen(one.since, zone)}</span>
+                  <span className={styles.quiet}>
+                    since {writeWhen(one.since, zone)}
+                    {one.state === 'idle' && `, idle since ${writeWhen(one.stateSince, zone)}`}
+                  </span>
                 </li>
               ))}
             </ul>

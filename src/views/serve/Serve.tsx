@@ -24,6 +24,7 @@ interface Props {
 /** Who is signed in where? */
 export function Serve({ initial, counts: before, marks, mayChange }: Props) {
   const [customer, setCustomer] = useState<string>();
+  const [state, setState] = useState<Session['state']>();
   const { value: counts } = useLive<readonly SessionCount[]>(
     { key: 'session counts', read: async () => (await get('/sessions/count', {})).customers },
     before,
@@ -35,6 +36,7 @@ export function Serve({ initial, counts: before, marks, mayChange }: Props) {
     initial,
     '/events',
     (change) => change.topic === 'environment',
+    state === undefined ? {} : { state },
   );
   const acts = useSessionActs(mayChange);
   const total = (of: (one: SessionCount) => number): number => counts.reduce((sum, one) => sum + of(one), 0);
@@ -50,9 +52,12 @@ export function Serve({ initial, counts: before, marks, mayChange }: Props) {
       <Panel title={customer === undefined ? 'Signed in' : `Signed in for ${customer}`} flush>
         <Table
           // Until the chosen customer's list has come, of what is here only what is theirs.
-          rows={
-            customer === undefined ? list.entries : list.entries.filter((one) => one.customer === customer)
-          }
+          rows={list.entries.filter(
+            (one) =>
+              (customer === undefined || one.customer === customer) &&
+              (state === undefined || one.state === state),
+          )}
+          tools={<States state={state} onState={setState} />}
           columns={columnsWith(marks, acts.show)}
           idOf={(row) => row.id}
           label="sessions"
@@ -71,6 +76,23 @@ export function Serve({ initial, counts: before, marks, mayChange }: Props) {
     </div>
   );
 }
+
+/** Which of them are shown: all, or those that are so. */
+const States = ({
+  state,
+  onState,
+}: {
+  readonly state: Session['state'] | undefined;
+  readonly onState: (state: Session['state'] | undefined) => void;
+}) => (
+  <span className={styles.states} role="group" aria-label="Which sessions">
+    {([undefined, 'active', 'idle'] as const).map((one) => (
+      <button key={one ?? 'all'} type="button" aria-pressed={state === one} onClick={() => onState(one)}>
+        {one ?? 'all'}
+      </button>
+    ))}
+  </span>
+);
 
 const actionsWith =
   (begin: NonNullable<SessionActs['begin']>) => (selected: readonly Session[], clear: () => void) => (
@@ -108,7 +130,14 @@ const columnsWith = (marks: Marks, onShow: (session: Session) => void): readonly
     id: 'state',
     title: 'Session',
     value: (row) => row.state,
-    cell: (row) => <Chip tone={row.state === 'active' ? 'good' : 'quiet'}>{row.state}</Chip>,
+    cell: (row) => (
+      <>
+        <Chip tone={row.state === 'active' ? 'good' : 'quiet'}>{row.state}</Chip>
+        {row.state === 'idle' && (
+          <small className={styles.idle}>since {writeWhen(row.stateSince, 'UTC')}</small>
+        )}
+      </>
+    ),
   },
   {
     id: 'host',

@@ -178,6 +178,8 @@ CREATE TABLE session (
   account VARCHAR(80) NOT NULL,
   state ENUM('active','idle') NOT NULL,
   since BIGINT NOT NULL,
+  -- Since when it is active or idle, as it was read.
+  state_since BIGINT NOT NULL DEFAULT 0,
   -- Who and where as they are looked for: a copy, so that finding reads one index only.
   find_text VARBINARY(1600) NOT NULL DEFAULT '',
   PRIMARY KEY (customer_id, provider_code, id),
