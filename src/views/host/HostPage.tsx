@@ -161,8 +161,7 @@ export function HostPage({ customer, initial, sizes, mayChange }: Props) {
                     {one.person ?? one.account}
                   </button>
                   <span className={styles.quiet}>
-                    since {writeWhen(one.since, zone)}
-                    {one.state === 'idle' && `, idle since ${writeWhen(one.stateSince, zone)}`}
+                    since {writeWhen(one.state === 'idle' ? one.stateSince : one.since, zone)}
                   </span>
                 </li>
               ))}

@@ -134,7 +134,7 @@ const columnsWith = (marks: Marks, onShow: (session: Session) => void): readonly
       <>
         <Chip tone={row.state === 'active' ? 'good' : 'quiet'}>{row.state}</Chip>
         {row.state === 'idle' && (
-          <small className={styles.idle}>since {writeWhen(row.stateSince, 'UTC')}</small>
+          <small className={styles.idleSince}>since {writeWhen(row.stateSince, 'UTC')}</small>
         )}
       </>
     ),
