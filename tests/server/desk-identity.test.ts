@@ -148,8 +148,11 @@ describe('coming in to one’s desk by one’s own identity service', { timeout:
     await world.app.db.write('UPDATE person SET left_at = 1 WHERE account = ?', [account]);
     expect((await comeIn('SVG', 'gone')).to.searchParams.get('why')).toBe('unknown');
     await world.app.db.write('UPDATE person SET left_at = NULL WHERE account = ?', [account]);
-    const response = await new Browser(apiOf(app)).get(`${HERE}/api/v1/desk/outside?customer=MHP`);
-    expect(new URL(response.headers.get('location') ?? '', HERE).searchParams.get('why')).toBe('not reached');
+    for (const code of ['MHP', 'NOPE', 'MSP', '%C3%A9', '%F0%9F%90%A6']) {
+      const response = await new Browser(apiOf(app)).get(`${HERE}/api/v1/desk/outside?customer=${code}`);
+      const to = new URL(response.headers.get('location') ?? '', HERE);
+      expect([code, to.searchParams.get('why')]).toEqual([code, 'not reached']);
+    }
   });
 
   it('may be the only way in: then nobody of theirs is mailed one', async () => {

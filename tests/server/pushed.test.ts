@@ -78,7 +78,7 @@ describe('a directory that pushes', { timeout: 120_000 }, () => {
     expect((await push('GET', 'ResourceTypes')).body.totalResults).toBe(2);
     for (const wrong of ['', 'wrong', `${TOKEN} FPS`, `${TOKEN} QFB `.trim() + 'x'])
       expect((await push('GET', 'Users', undefined, { token: wrong })).status).toBe(401);
-    for (const code of ['SVG', 'NOPE', 'MSP', '%27'])
+    for (const code of ['SVG', 'NOPE', 'MSP', '%27', '%C3%A9', 'qfb'])
       expect((await push('GET', 'Users', undefined, { code, token: `${TOKEN} QFB` })).status).toBe(401);
   });
 
@@ -178,6 +178,8 @@ describe('a directory that pushes', { timeout: 120_000 }, () => {
     expect((await push('POST', 'Users', user('x', { note: 'x'.repeat(4_000_000) }))).status).toBe(413);
     expect((await push('PUT', 'Users', user('x'))).status).toBe(405);
     expect((await push('GET', 'Nothing')).status).toBe(404);
+    for (const id of ['%C3%A9', "x'or'1", '%00', 'x'.repeat(300)])
+      expect([id, (await push('GET', `Users/${id}`)).status]).toEqual([id, 404]);
     expect((await push('GET', 'Users?filter=nonsense')).body).toMatchObject({ scimType: 'invalidFilter' });
     expect((await push('PATCH', 'Users/x', patch([]))).status).toBe(404);
     expect(await count()).toBe(before);

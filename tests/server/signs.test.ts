@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import type { Host, HostDetail, Look, Session } from '../../src/contract';
 import { control } from '../../src/demo/living';
+import { tellOutside } from '../../src/server/notices';
 import { readSigns } from '../../src/server/signs';
 import { begin, openWorld, provisionFor, type World } from './setup/world';
 
@@ -168,6 +169,47 @@ describe('what hosts show before anyone calls', { timeout: 120_000 }, () => {
     const [again] = await hits();
     expect(again).toMatchObject({ mark: null });
     expect(again?.key).not.toBe(look?.key);
+  });
+
+  it('is one line where it is said twice in the same words, and told outside once', async () => {
+    // Two proposals of one title wait for a lead.
+    const waits = { kind: 'approval', says: 'Add 2 hosts: waits for a lead' };
+    await world.app.db.write(
+      "UPDATE summary SET attention = ?, stale = FALSE WHERE customer_id = (SELECT id FROM customer WHERE code = 'FPS')",
+      [JSON.stringify([waits, waits])],
+    );
+    expect((await looks()).filter(({ says }) => says === waits.says)).toHaveLength(1);
+    const kept = await world.call('bram', 'PUT', '/notices', {
+      body: { address: 'http://127.0.0.1:9/nobody', secret: 'x'.repeat(24) },
+    });
+    expect(kept.status).toBe(200);
+    await tellOutside(world.app);
+    expect(
+      await world.app.db.rows("SELECT id FROM notice WHERE event LIKE '%waits for a lead%'"),
+    ).toHaveLength(1);
+    await world.call('bram', 'PUT', '/notices', { body: { address: '', secret: '' } });
+  });
+
+  it('is marked as well where it is the MSP’s own: by those who reach it, and told to no others', async () => {
+    const { run } = await begin(world, 'MSP', 'new-image', {
+      code: 'marked',
+      name: 'Marked',
+      says: '',
+      site: 'KQ',
+      from: 'Ostrel 12 multi-user',
+      recipe: 'steps:\n  - install: Office letters 5\n',
+      keep: 1,
+      size: 's4x16',
+      diskGiB: 96,
+      licences: [],
+    });
+    await world.app.db.write("UPDATE run SET state = 'stopped' WHERE id = ?", [run]);
+    const mark = (who: 'ida' | 'jonah') =>
+      world.call(who, 'PUT', '/watch/marks', { body: { key: `run ${run}`, state: 'taken' } });
+    expect((await mark('ida')).body).toMatchObject({ customer: 'MSP', mark: { by: 'Ida Quist' } });
+    expect((await mark('jonah')).status).toBe(404);
+    expect(JSON.stringify(await looks('jonah'))).not.toContain(run);
+    await world.app.db.write("UPDATE run SET state = 'done' WHERE id = ?", [run]);
   });
 
   it('is nobody else’s to see or to mark', async () => {

@@ -1,4 +1,4 @@
-import type { DeskIdentity } from '../../contract';
+import { customerCode, type DeskIdentity } from '../../contract';
 import { systemScope, type CustomerScope, type Scope } from '../access';
 import type { App } from '../app';
 import { sql, type Connection } from '../db';
@@ -49,8 +49,12 @@ export async function waysIn(
   return row && { code: row.code, name: row.name, onlyThere: row.only_there === 1 };
 }
 
-const byCode = (db: Connection, code: string): Promise<Stored | undefined> =>
-  db.row<Stored>(sql`${STORED} WHERE c.code = ${code.toUpperCase()} AND c.kind = 'customer'`);
+async function byCode(db: Connection, asked: string): Promise<Stored | undefined> {
+  const code = asked.toUpperCase();
+  // A code that cannot be is of a customer that is not there.
+  if (customerCode.validate(code).error) return undefined;
+  return db.row<Stored>(sql`${STORED} WHERE c.code = ${code} AND c.kind = 'customer'`);
+}
 
 /**
  * Keeps a customer's identity service; an empty issuer: none.

@@ -1,5 +1,6 @@
 import { createHash, timingSafeEqual } from 'node:crypto';
 import { answerScim, type ScimAnswer, type ScimRequest } from '../../core/scim';
+import { customerCode } from '../../contract';
 import { systemScope, type CustomerScope } from '../access';
 import type { App } from '../app';
 import { newId, sql, transaction } from '../db';
@@ -15,6 +16,7 @@ const same = (one: string, other: string): boolean => {
 
 /** Whose directory pushes; undefined: nobody's, or not with this token. */
 export async function whoPushes(app: App, code: string, token: string): Promise<CustomerScope | undefined> {
+  if (customerCode.validate(code).error) return undefined;
   const row = await app.db.row<{ id: string; code: string; secret_sealed: Buffer }>(
     sql`SELECT c.id, c.code, d.secret_sealed FROM directory_link d JOIN customer c ON c.id = d.customer_id
         WHERE c.code = ${code} AND c.kind = 'customer' AND c.state <> 'retired' AND d.via = 'push'`,

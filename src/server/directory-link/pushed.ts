@@ -31,6 +31,8 @@ interface Row {
   readonly changed_wall: number;
 }
 
+const ID = /^[0-9A-Z]{26}$/;
+
 /** So many users and groups are kept of one customer. */
 const MOST_ENTRIES = 200_000;
 /** And so much of each, in characters. */
@@ -65,10 +67,13 @@ export class PushedEntries implements ScimEntries {
   }
 
   async one(kind: ScimKind, id: string): Promise<ScimResource> {
-    const row = await this.db.row<Row>(
-      sql`SELECT id, body, version, created_wall, changed_wall FROM pushed_entry
+    // What cannot be an id of ours is nobody's.
+    const row = !ID.test(id)
+      ? undefined
+      : await this.db.row<Row>(
+          sql`SELECT id, body, version, created_wall, changed_wall FROM pushed_entry
           WHERE ${this.where(kind, {})} AND id = ${id}`,
-    );
+        );
     if (!row) throw new ScimRefusal(404, `There is no ${kind} of that id.`);
     return this.shown(kind, row);
   }

@@ -17,7 +17,7 @@ export interface LookFacts {
 
 /** All that needs a look: what hits most people first; of what hits nobody, what presses most. */
 export const looksOf = (facts: LookFacts, marks: ReadonlyMap<string, LookMark>): Look[] =>
-  [
+  onceEach([
     ...facts.signs.map(fromSigns),
     ...facts.attention.map((one) => fromAttention(one, null, 1_000)),
     ...facts.runs.filter((run) => run.state === 'stopped').map(fromRun),
@@ -30,9 +30,14 @@ export const looksOf = (facts: LookFacts, marks: ReadonlyMap<string, LookMark>):
         ),
       ),
     ),
-  ]
+  ])
     .sort((a, b) => urgent(b) - urgent(a) || b.weight - a.weight || b.people - a.people)
     .map(({ weight: _weight, ...look }): Look => ({ ...look, mark: marks.get(look.key) ?? null }));
+
+/** What is said twice in the same words is one line: like two proposals of one title that wait. */
+const onceEach = (found: readonly Found[]): Found[] => [
+  ...new Map([...found].reverse().map((one) => [one.key, one])).values(),
+];
 
 const urgent = ({ harm, people }: Found): number => (harm === null ? 0 : urgency({ harm, people }));
 

@@ -31,7 +31,7 @@ export async function markLook(app: App, scope: Scope, asked: AskedMark): Promis
   if (asked.state === 'put off' && asked.reason === '')
     throw new Problem(422, 'invalid', 'Say why it can wait.', { fields: { reason: 'say why it can wait' } });
   // On the trail of whose it is; what is no one customer's is the MSP's own.
-  const inside = look.customer === null ? scope : await enter(app.db, scope, look.customer);
+  const inside = look.customer === null ? scope : await enter(app.db, scope, look.customer, true);
   const owner = 'customer' in inside ? inside.customer : MSP;
   const now = app.clock.now();
   const until = now + asked.hours * HOUR;
