@@ -5,19 +5,8 @@ import { HOST_STATUSES } from '../core/status';
 import { customerCode, customerParams, id } from './common';
 import { endpoint } from './endpoint';
 import { sessionSchema } from './sessions';
-import {
-  flag,
-  listOf,
-  maybe,
-  maybeText,
-  maybeWhole,
-  oneOf,
-  optional,
-  shape,
-  text,
-  whole,
-  type Of,
-} from './shape';
+import { recentSchema } from './trail';
+import { flag, listOf, maybe, maybeWhole, oneOf, optional, shape, text, whole, type Of } from './shape';
 
 /** Who is in which group, who is granted what, what comes of it for one person, and why. */
 
@@ -95,7 +84,7 @@ export const personDetailSchema = shape({
   /** The hosts that those are on, and how they are. */
   hosts: listOf(shape({ id: text, name: text, status: oneOf(HOST_STATUSES), sessions: whole, seats: whole })),
   /** What was done lately by them, for them or with what is theirs. */
-  recent: listOf(shape({ id: text, at: whole, actor: text, action: text, subject: text, run: maybeText })),
+  recent: listOf(recentSchema),
   desktops: listOf(
     shape({
       environmentId: text,

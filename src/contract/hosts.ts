@@ -3,6 +3,7 @@ import { customerCode, id } from './common';
 import { endpoint } from './endpoint';
 import { hostSchema } from './environments';
 import { sessionSchema } from './sessions';
+import { recentSchema } from './trail';
 import { listOf, maybe, maybeText, maybeWhole, number, oneOf, shape, text, whole, type Of } from './shape';
 
 /** By what a host shows, or showed, that it is unwell. */
@@ -30,7 +31,7 @@ export const hostDetailSchema = shape({
   sessions: listOf(sessionSchema),
   /** Who was in lately, newest first. */
   before: listOf(shape({ account: text, person: maybeText, since: whole, endedAt: whole })),
-  recent: listOf(shape({ id: text, at: whole, actor: text, action: text, subject: text, run: maybeText })),
+  recent: listOf(recentSchema),
 });
 export type HostDetail = Of<typeof hostDetailSchema>;
 

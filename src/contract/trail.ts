@@ -31,6 +31,17 @@ export const trailEntrySchema = shape({
 });
 export type TrailEntry = Of<typeof trailEntrySchema>;
 
+/** Of an entry, what a page tells of what was done lately. */
+export const recentSchema = shape({
+  id: text,
+  at: whole,
+  actor: text,
+  action: text,
+  subject: text,
+  run: maybeText,
+});
+export type Recent = Of<typeof recentSchema>;
+
 const area = 'Trail';
 
 export const trailEndpoints = {

@@ -161,10 +161,9 @@ async function happen(
     case 'ails': {
       const environment = await environmentNamed(living.app, scope, event.environment);
       const listed = (await listHosts(living.app.db, scope, environment, { limit: 1000 }))[event.host];
-      const host = listed && (await hostOf(living.app.db, scope, listed.id));
-      if (!host?.ref) throw new Error(`${event.environment} has no such host`);
-      const { code } = await living.app.providers.at(host.site);
-      await living.ail(code, host.ref, event.given);
+      const found = listed && (await hostOf(living.app.db, scope, listed.id));
+      if (!found?.host.ref) throw new Error(`${event.environment} has no such host`);
+      await living.ail(found.provider, found.host.ref, event.given);
       return;
     }
     case 'state':

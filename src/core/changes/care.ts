@@ -1,9 +1,9 @@
 import Joi from 'joi';
 import type { Facts, KnownResource } from '../facts';
 import type { HostIntent, Intent } from '../intent';
-import { defineChange, passes, warns, type Check } from '../planning';
+import { defineChange, passes, warns, type Check, type Refusal } from '../planning';
 import { ok, refuse, type Result } from '../result';
-import type { Refusal } from '../planning';
+import { switching } from './switch-hosts';
 import { hostIds, hostsById, hostsSay, nameOf, withHosts } from './common';
 
 /* What is done with hosts to keep them well, without anyone losing a seat. */
@@ -184,29 +184,6 @@ export const maintainHosts = defineChange<HostsInput>({
 });
 
 /** Takes hosts back from maintenance: on, and open to people. */
-export const endMaintenance = defineChange<HostsInput>({
-  kind: 'end-maintenance',
-  subject: 'environment',
-  of: 'customers',
-  verb: 'Take back from maintenance',
-  input,
-  roles: ['engineer', 'lead'],
-  confirm: 'press',
-  undo: 'by difference',
-  title: ({ hosts }, facts) =>
-    `Take ${hostsSay(hostsById(facts, hosts) ?? [])} of ${nameOf(facts)} back from maintenance`,
-  edit: (intent, { hosts }, facts) => {
-    const chosen = chosenOf(intent, facts, hosts);
-    if (!chosen.ok) return chosen;
-    return ok(
-      withHosts(chosen.value.intent, chosen.value.keys, (host): HostIntent => ({
-        ...host,
-        power: 'on',
-        accepting: true,
-      })),
-    );
-  },
-  policy: ({ hosts }) => ({ atATime: 10, failureLimit: Math.max(1, Math.ceil(hosts.length / 2)) }),
-});
+export const endMaintenance = switching('end-maintenance', 'Take back', { power: 'on', accepting: true });
 
 export const CARE_CHANGES = [restartHosts, maintainHosts, endMaintenance];

@@ -10,7 +10,7 @@ interface HostsInput {
 }
 
 /** A change that wants something of hosts that they can be switched to. */
-const switching = (kind: string, verb: string, to: Partial<HostIntent>): Change =>
+export const switching = (kind: string, verb: string, to: Partial<HostIntent>): Change =>
   defineChange<HostsInput>({
     kind,
     subject: 'environment',

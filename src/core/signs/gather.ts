@@ -1,5 +1,5 @@
 import type { Instant } from '../calendar';
-import { signKind, type Harm, type SignKey } from './kinds';
+import { HARMS, signKind, type Harm, type SignKey } from './kinds';
 
 /** A sign of a host, with whose it is and whom it hits. */
 export interface HostSign {
@@ -112,11 +112,9 @@ const hostLine = (sign: HostSign): Gathered => ({
   says: `${sign.host.name}: ${sign.says}`,
 });
 
-const HARM_ORDER: readonly Harm[] = ['out', 'slow', 'soon'];
-
 const all = (signs: readonly HostSign[]): Pick<Gathered, 'kind' | 'harm' | 'since' | 'people' | 'signs'> => ({
   kind: signs[0]?.kind ?? 'silent',
-  harm: HARM_ORDER.find((harm) => signs.some((one) => one.harm === harm)) ?? 'soon',
+  harm: HARMS.find((harm) => signs.some((one) => one.harm === harm)) ?? 'soon',
   since: Math.min(...signs.map((one) => one.since)),
   people: signs.reduce((sum, one) => sum + one.people, 0),
   signs,

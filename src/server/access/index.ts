@@ -14,4 +14,5 @@ export {
   type DeskScope,
   type Scope,
 } from './scope';
+export { sameSecret } from './same';
 export { openSealing, type Sealing } from './seal';

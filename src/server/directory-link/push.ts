@@ -1,18 +1,12 @@
-import { createHash, timingSafeEqual } from 'node:crypto';
 import { answerScim, type ScimAnswer, type ScimRequest } from '../../core/scim';
 import { customerCode } from '../../contract';
-import { systemScope, type CustomerScope } from '../access';
+import { sameSecret, systemScope, type CustomerScope } from '../access';
 import type { App } from '../app';
 import { newId, sql, transaction } from '../db';
 import { PushedEntries } from './pushed';
 
 /** What is pushed is taken in so soon after the last of it: a directory sends one after the other. */
 const REST_MS = 3_000;
-
-const same = (one: string, other: string): boolean => {
-  const hash = (text: string): Buffer => createHash('sha256').update(text).digest();
-  return timingSafeEqual(hash(one), hash(other));
-};
 
 /** Whose directory pushes; undefined: nobody's, or not with this token. */
 export async function whoPushes(app: App, code: string, token: string): Promise<CustomerScope | undefined> {
@@ -21,7 +15,7 @@ export async function whoPushes(app: App, code: string, token: string): Promise<
     sql`SELECT c.id, c.code, d.secret_sealed FROM directory_link d JOIN customer c ON c.id = d.customer_id
         WHERE c.code = ${code} AND c.kind = 'customer' AND c.state <> 'retired' AND d.via = 'push'`,
   );
-  return row && same(token, app.sealing.unseal(row.secret_sealed))
+  return row && sameSecret(token, app.sealing.unseal(row.secret_sealed))
     ? systemScope({ id: row.id, code: row.code }, 'their directory')
     : undefined;
 }

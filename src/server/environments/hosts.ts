@@ -69,16 +69,32 @@ export async function listHosts(
   return eachOnce(rows).map((row) => readHost(row, sizes));
 }
 
+/** A host, and where it is. */
+export interface PlacedHost {
+  readonly host: Host;
+  readonly environment: string;
+  readonly site: string;
+  readonly siteName: string;
+  /** Whose record it stands in. */
+  readonly provider: string;
+}
+
 /** One host that is not given back; undefined: the customer has none of that id. */
 export async function hostOf(
   db: Connection,
   scope: CustomerScope,
   id: string,
-): Promise<(Host & { readonly site: string }) | undefined> {
+): Promise<PlacedHost | undefined> {
   const [row] = await db.rows<StoredHost>(
     sql`${HOSTS} AND r.customer_id = ${scope.customer.id} AND r.id = ${id}`,
   );
-  return row && { ...readHost(row, await sizesOfSites(db)), site: row.site_code };
+  if (!row) return undefined;
+  const place = await db.row<Omit<PlacedHost, 'host'>>(
+    sql`SELECT e.name AS environment, s.code AS site, s.name AS siteName, s.provider_code AS provider
+        FROM environment e JOIN site s ON s.code = ${row.site_code}
+        WHERE e.customer_id = ${scope.customer.id} AND e.id = ${row.environment_id}`,
+  );
+  return place && { host: readHost(row, await sizesOfSites(db)), ...place };
 }
 
 /** All hosts that customers have, by customer; for their summaries. */

@@ -259,18 +259,8 @@ async function sessionsOf(db: Connection, scope: CustomerScope, account: string)
   return found.filter((one) => one.account.toLowerCase() === account.toLowerCase());
 }
 
-async function lately(app: App, scope: CustomerScope, person: KnownGrantee): Promise<PersonDetail['recent']> {
-  const { id, account } = person;
-  const entries = await trailOfPerson(app.db, scope, { id, account, name: nameOfPerson(person) });
-  return entries.map(({ id: entry, at, actor, action, subject, run }) => ({
-    id: entry,
-    at,
-    actor,
-    action,
-    subject,
-    run,
-  }));
-}
+const lately = (app: App, scope: CustomerScope, person: KnownGrantee): Promise<PersonDetail['recent']> =>
+  trailOfPerson(app.db, scope, { id: person.id, account: person.account, name: nameOfPerson(person) });
 
 /** The hosts that sessions are on. */
 async function hostsNamed(

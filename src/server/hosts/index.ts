@@ -1,7 +1,6 @@
 import type { HostDetail, VitalsTold } from '../../contract';
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
-import { sql } from '../db';
 import { hostOf } from '../environments';
 import { notFound } from '../problem';
 import { listSessions, pastSessions } from '../sessions';
@@ -15,14 +14,8 @@ const MOST_BEFORE = 12;
 export async function hostDetail(app: App, scope: CustomerScope, id: string): Promise<HostDetail> {
   const found = await hostOf(app.db, scope, id);
   if (!found) throw notFound('host');
-  const { site, ...host } = found;
-  const about = await app.db.row<{ environment: string; siteName: string; provider: string }>(
-    sql`SELECT e.name AS environment, s.name AS siteName, s.provider_code AS provider
-        FROM environment e JOIN site s ON s.code = ${site}
-        WHERE e.customer_id = ${scope.customer.id} AND e.id = ${host.environmentId}`,
-  );
-  if (!about) throw notFound('host');
-  const there = host.ref === null ? undefined : { provider: about.provider, ref: host.ref };
+  const { host, environment, site, siteName, provider } = found;
+  const there = host.ref === null ? undefined : { provider, ref: host.ref };
   const [signs, sessions, before, recent] = await Promise.all([
     signsOfHost(app.db, scope, id),
     there ? listSessions(app.db, scope, { on: there, limit: MOST_SESSIONS }) : [],
@@ -31,29 +24,23 @@ export async function hostDetail(app: App, scope: CustomerScope, id: string): Pr
   ]);
   return {
     host,
-    environment: about.environment,
+    environment,
     site,
-    siteName: about.siteName,
+    siteName,
     signs,
     sessions,
     before: before.map(({ host: _host, ...one }) => one),
-    recent: recent.map(({ id: entry, at, actor, action, subject, run }) => ({
-      id: entry,
-      at,
-      actor,
-      action,
-      subject,
-      run,
-    })),
+    recent,
   };
 }
 
 /** What a host last said of itself, asked now; null: it does not run. @throws Problem 404; OutsideError */
 export async function vitalsOf(app: App, scope: CustomerScope, id: string): Promise<VitalsTold | null> {
-  const host = await hostOf(app.db, scope, id);
-  if (!host) throw notFound('host');
+  const found = await hostOf(app.db, scope, id);
+  if (!found) throw notFound('host');
+  const { host, site } = found;
   if (host.ref === null) return null;
-  const { port } = await app.providers.at(host.site);
+  const { port } = await app.providers.at(site);
   const beat = await port.beatOf(host.ref);
   if (!beat) return null;
   const { host: _ref, isUnwell: _unwell, ...vitals } = beat;

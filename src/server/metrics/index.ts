@@ -1,5 +1,5 @@
-import { createHash, timingSafeEqual } from 'node:crypto';
 import { Gauge, Registry, type OpenMetricsContentType } from 'prom-client';
+import { sameSecret } from '../access';
 import type { App } from '../app';
 import { FIGURES } from './figures';
 
@@ -7,8 +7,7 @@ import { FIGURES } from './figures';
 export function mayReadFigures({ metricsToken }: Pick<App, 'metricsToken'>, request: Request): boolean {
   if (metricsToken === undefined) return false;
   const shown = /^Bearer (.+)$/.exec(request.headers.get('authorization') ?? '')?.[1] ?? '';
-  const hash = (text: string): Buffer => createHash('sha256').update(text).digest();
-  return timingSafeEqual(hash(shown), hash(metricsToken));
+  return sameSecret(shown, metricsToken);
 }
 
 /** How everything is, in figures, as OpenMetrics 1.0 text: of all customers, for the MSP's own watch. */

@@ -43,7 +43,7 @@ const SHORTLY_MS = BEAT_MS;
  */
 export async function readSigns(app: App, { code, port }: Connected): Promise<void> {
   const heard = await hear(port);
-  const open = await openSigns(app.db, code);
+  const open = await notedSigns(app.db, code);
   const shown = shownBy(heard, open);
   const hosts = await hostsOf(app.db, code, shown);
   await transaction(app.db, async (connection) => {
@@ -102,7 +102,7 @@ function shownBy(
   return shown;
 }
 
-async function openSigns(db: Connection, provider: string): Promise<Map<string, Map<SignKey, Open>>> {
+async function notedSigns(db: Connection, provider: string): Promise<Map<string, Map<SignKey, Open>>> {
   const rows = await db.rows<Open>(
     sql`SELECT customer_id, id, ref, kind, harm, says, people FROM sign
         WHERE provider_code = ${provider} AND ended_at IS NULL`,

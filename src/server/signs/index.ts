@@ -1,2 +1,2 @@
 export { readSigns } from './follow';
-export { CLOSED_BY_SIGN, forgetSigns, gatheredSigns, openSigns, signsOfHost } from './read';
+export { CLOSED_BY_SIGN, forgetSigns, gatheredSigns, signsOfHost } from './read';

@@ -21,7 +21,7 @@ interface Row {
 }
 
 /** Signs that hosts show now: of one customer when inside it, otherwise of all in reach. */
-export async function openSigns(db: Connection, scope: Scope | CustomerScope): Promise<HostSign[]> {
+async function openSigns(db: Connection, scope: Scope | CustomerScope): Promise<HostSign[]> {
   const rows = await db.rows<Row>(
     sql`SELECT g.id, g.kind, g.harm, g.says, g.since, g.people, c.code AS customer, r.environment_id AS environment,
           SUBSTRING(JSON_VALUE(r.attributes, '$.pool'), 6) AS pool, r.id AS host_id, r.name AS host,

@@ -1,4 +1,4 @@
-import type { TrailEntry } from '../../contract';
+import type { Recent, TrailEntry } from '../../contract';
 import { MSP, within, type CustomerScope, type Scope } from '../access';
 import { all, atMost, sql, type Database, type Sql } from '../db';
 import { notFound } from '../problem';
@@ -37,26 +37,29 @@ export async function listTrail(
 const named = (account: string): string =>
   `(^|[^A-Za-z0-9._-])${account.replaceAll(/[.+*?^$()[\]{}|\\]/g, '\\$&')}($|[^A-Za-z0-9._-])`;
 
-/** So much of what concerns somebody is told on their page. */
-const MOST_OF_PERSON = 8;
+/** So much of what concerns somebody or something is told on their page. */
+const MOST_RECENT = 8;
 
 /** What was done lately by one of a customer's people, or names them. */
 export const trailOfPerson = (
   db: Database,
   scope: CustomerScope,
   person: { readonly id: string; readonly account: string; readonly name: string },
-): Promise<TrailEntry[]> =>
-  entriesWhere(
+): Promise<Recent[]> =>
+  recentWhere(
     db,
     sql`${shownTo(scope)} AND (t.actor_id = ${person.id} OR t.subject RLIKE ${named(person.account)}
       OR t.subject = ${person.name})`,
-    MOST_OF_PERSON,
-    LONG,
   );
 
 /** What was done lately with something of a customer's that has this name. */
-export const trailOfName = (db: Database, scope: CustomerScope, name: string): Promise<TrailEntry[]> =>
-  entriesWhere(db, sql`${shownTo(scope)} AND t.subject RLIKE ${named(name)}`, MOST_OF_PERSON, LONG);
+export const trailOfName = (db: Database, scope: CustomerScope, name: string): Promise<Recent[]> =>
+  recentWhere(db, sql`${shownTo(scope)} AND t.subject RLIKE ${named(name)}`);
+
+async function recentWhere(db: Database, where: Sql): Promise<Recent[]> {
+  const entries = await entriesWhere(db, where, MOST_RECENT, LONG);
+  return entries.map(({ id, at, actor, action, subject, run }) => ({ id, at, actor, action, subject, run }));
+}
 
 /** One entry in whole. @throws Problem 404 for one that is not shown to who asks */
 export async function readTrailEntry(

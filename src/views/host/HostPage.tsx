@@ -12,6 +12,7 @@ import { Ring } from '../../ui/Ring';
 import type { Changing } from '../shared/changing';
 import { Confirm } from '../shared/Confirm';
 import { changingHosts, HOST_CHANGES } from '../shared/host-changes';
+import { Recent, Times } from '../shared/Recent';
 import { SessionActButtons, useSessionActs } from '../shared/SessionActs';
 import { arcOf, ringOf, STATUS } from '../shared/words';
 import styles from './HostPage.module.css';
@@ -172,37 +173,18 @@ export function HostPage({ customer, initial, sizes, mayChange }: Props) {
           <Vitals code={code} host={host.id} isOn={host.status !== 'off'} />
           {value.before.length > 0 && (
             <Panel title="Was in before">
-              <ul className={styles.recent}>
-                {value.before.map((one) => (
-                  <li key={`${one.account} ${one.since}`}>
-                    <span>{writeWhen(one.endedAt, zone)}</span>
-                    <b>{one.person ?? one.account}</b>
-                    <small>for {writeSpan((one.endedAt - one.since) / 1_000)}</small>
-                  </li>
-                ))}
-              </ul>
+              <Times
+                zone={zone}
+                of={value.before.map((one) => ({
+                  key: `${one.account} ${one.since}`,
+                  at: one.endedAt,
+                  what: one.person ?? one.account,
+                  beneath: `for ${writeSpan((one.endedAt - one.since) / 1_000)}`,
+                }))}
+              />
             </Panel>
           )}
-          <Panel title="Lately">
-            {value.recent.length === 0 && <p className={styles.quiet}>Nothing was done with it.</p>}
-            <ul className={styles.recent}>
-              {value.recent.map((one) => (
-                <li key={one.id}>
-                  <span>{writeWhen(one.at, zone)}</span>
-                  <b>
-                    {one.run === null ? (
-                      one.action
-                    ) : (
-                      <a href={`/customers/${code}/runs/${one.run}`}>{one.action}</a>
-                    )}
-                  </b>
-                  <small>
-                    {one.subject}, {one.actor}
-                  </small>
-                </li>
-              ))}
-            </ul>
-          </Panel>
+          <Recent code={code} zone={zone} entries={value.recent} none="Nothing was done with it." />
         </div>
       </div>
       {acts.dialog}

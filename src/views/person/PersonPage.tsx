@@ -9,6 +9,7 @@ import { Chip } from '../../ui/Chip';
 import { Empty, Panel } from '../../ui/Panel';
 import { DeskMessages } from '../shared/DeskMessages';
 import { ItemIcon } from '../shared/ItemIcon';
+import { Recent, Times } from '../shared/Recent';
 import { SessionActButtons, useSessionActs, type SessionActs } from '../shared/SessionActs';
 import { STATUS } from '../shared/words';
 import { MendLink } from './MendLink';
@@ -138,15 +139,15 @@ export function PersonPage({ code, zone, initial, messages, mayChange }: Props) 
           )}
           {person.before.length > 0 && (
             <Panel title="Was in before">
-              <ul className={styles.recent}>
-                {person.before.map((one) => (
-                  <li key={`${one.host} ${one.since}`}>
-                    <span>{writeWhen(one.endedAt, zone)}</span>
-                    <b className="mono">{one.host}</b>
-                    <small>for {writeSpan((one.endedAt - one.since) / 1_000)}</small>
-                  </li>
-                ))}
-              </ul>
+              <Times
+                zone={zone}
+                of={person.before.map((one) => ({
+                  key: `${one.host} ${one.since}`,
+                  at: one.endedAt,
+                  what: <span className="mono">{one.host}</span>,
+                  beneath: `for ${writeSpan((one.endedAt - one.since) / 1_000)}`,
+                }))}
+              />
             </Panel>
           )}
           {person.leftAt === null && (
@@ -158,26 +159,7 @@ export function PersonPage({ code, zone, initial, messages, mayChange }: Props) 
               mayChange={mayChange}
             />
           )}
-          <Panel title="Lately">
-            {person.recent.length === 0 && <p className={styles.quiet}>Nothing of theirs has changed.</p>}
-            <ul className={styles.recent}>
-              {person.recent.map((one) => (
-                <li key={one.id}>
-                  <span>{writeWhen(one.at, zone)}</span>
-                  <b>
-                    {one.run === null ? (
-                      one.action
-                    ) : (
-                      <a href={`/customers/${code}/runs/${one.run}`}>{one.action}</a>
-                    )}
-                  </b>
-                  <small>
-                    {one.subject}, {one.actor}
-                  </small>
-                </li>
-              ))}
-            </ul>
-          </Panel>
+          <Recent code={code} zone={zone} entries={person.recent} none="Nothing of theirs has changed." />
           <Panel title={count(person.groups.length, 'group', 'groups')}>
             {person.groups.length === 0 && <p className={styles.quiet}>They are in none.</p>}
             <ul className={styles.plain}>
