@@ -1,9 +1,10 @@
 import Joi from 'joi';
+import { ATTENTION_KINDS } from '../core/looks';
+import { HARMS } from '../core/signs';
 import { arcSchema, customerParams, markSchema, moneySchema } from './common';
 import { CUSTOMER_STATES } from './customers';
 import { endpoint } from './endpoint';
 import { runSchema } from './runs';
-import { HARMS } from '../core/signs';
 import {
   filled,
   listOf,
@@ -20,7 +21,7 @@ import {
 
 /** Something that someone should look at. */
 export const attentionSchema = shape({
-  kind: oneOf(['drift', 'money', 'plan', 'gateway', 'run', 'provider', 'approval', 'directory']),
+  kind: oneOf(ATTENTION_KINDS),
   says: text,
 });
 export type Attention = Of<typeof attentionSchema>;

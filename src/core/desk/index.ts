@@ -34,6 +34,13 @@ export const OWN_NOW: Readonly<Record<OwnState, readonly OwnAct[]>> = {
   unwell: [],
 };
 
+/** How it is where nothing is left to be done of what is asked: pressed twice, it is done once. */
+export const OWN_DONE: Readonly<Record<'start' | 'restart' | 'sleep', readonly OwnState[]>> = {
+  start: ['on', 'starting'],
+  restart: ['restarting', 'starting'],
+  sleep: ['off', 'stopping'],
+};
+
 /** What keeps an item from somebody, or lets them in, as they see it themselves. */
 export interface DeskFacts {
   /** Whether they are signed in there. */

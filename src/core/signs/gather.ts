@@ -83,6 +83,14 @@ const WEIGHT: Readonly<Record<Harm, number>> = { out: 3, slow: 1, soon: 0 };
 /** The more, the sooner someone should look. */
 export const urgency = ({ harm, people }: Pick<Gathered, 'harm' | 'people'>): number => WEIGHT[harm] * people;
 
+/**
+ * Whom a sign that lasts has hit: who cannot work stays hit, though they are no longer in.
+ * @param before how many were hit when it was last read
+ * @param now how many are in
+ */
+export const peopleHit = (harm: Harm, before: number, now: number): number =>
+  harm === 'out' ? Math.max(before, now) : now;
+
 function nodeLine(key: string, node: NodeFacts | undefined, signs: readonly HostSign[]): Gathered {
   const since = Math.min(...signs.map((one) => one.since));
   const hosts = signs.length === 1 ? 'its host does not answer' : `none of its ${signs.length} hosts answers`;

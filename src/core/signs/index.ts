@@ -1,4 +1,4 @@
-export { gatherSigns, urgency, type Gathered, type HostSign, type NodeFacts } from './gather';
+export { gatherSigns, peopleHit, urgency, type Gathered, type HostSign, type NodeFacts } from './gather';
 export {
   HARMS,
   LIMITS,

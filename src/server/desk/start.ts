@@ -1,6 +1,6 @@
 import type { DeskPlace, Started } from '../../contract';
 import { grantedTo } from '../../core/grants';
-import { OWN_NOW, ownState, type OwnState } from '../../core/desk';
+import { OWN_DONE, OWN_NOW, ownState } from '../../core/desk';
 import { sessionHost, type ArrivalRule } from '../../core/placement';
 import { systemScope, type DeskScope } from '../access';
 import type { App } from '../app';
@@ -215,13 +215,6 @@ async function wake(app: App, desk: DeskScope, offer: KnownOffer, host: DeskHost
 const CHANGE_OF = { start: 'power-on', restart: 'restart-hosts', sleep: 'power-off' } as const;
 type OwnDeskAct = keyof typeof CHANGE_OF;
 
-/** How it is where nothing is left to be done. */
-const SO_ALREADY: Readonly<Record<OwnDeskAct, readonly OwnState[]>> = {
-  start: ['on', 'starting'],
-  restart: ['restarting', 'starting'],
-  sleep: ['off', 'stopping'],
-};
-
 /** @throws Problem 409 when it cannot be begun now */
 async function switchOwn(
   app: App,
@@ -251,8 +244,7 @@ export async function actOnOwn(app: App, desk: DeskScope, hostId: string, act: O
   if (!offer || host?.id !== hostId || !offer.may.includes(act)) throw gone();
   const state = ownState(host);
   if (!OWN_NOW[state].includes(act)) {
-    // Pressed twice, it is done once.
-    if (SO_ALREADY[act].includes(state)) return;
+    if (OWN_DONE[act].includes(state)) return;
     throw new Problem(409, 'not-now', 'That cannot be done now. Whoever looks after it can tell why.');
   }
   await switchOwn(app, desk, offer, host, act);

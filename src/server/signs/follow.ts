@@ -1,4 +1,12 @@
-import { BEAT_MS, commonAgent, signsOf, type Heard, type Sign, type SignKey } from '../../core/signs';
+import {
+  BEAT_MS,
+  commonAgent,
+  peopleHit,
+  signsOf,
+  type Heard,
+  type Sign,
+  type SignKey,
+} from '../../core/signs';
 import type { App } from '../app';
 import { insertMany, join, newId, raw, sql, transaction, type Connection, type Value } from '../db';
 import { tell } from '../live';
@@ -159,8 +167,10 @@ async function hostsOf(
         ref: row.ref,
         site: row.site_code,
         node: row.node,
-        people: new Set([...(JSON.parse(row.accounts ?? '[]') as string[]), ...(lost.get(row.ref) ?? [])])
-          .size,
+        people: new Set([
+          ...(JSON.parse(row.accounts ?? '[]') as string[]),
+          ...(lost.get(`${row.customer_id} ${row.ref}`) ?? []),
+        ]).size,
         isBusy: row.is_busy === 1,
       });
   }
@@ -177,7 +187,7 @@ function silentSince(ref: string, shown: ReadonlyMap<string, Shown>): Silence[] 
   return one?.signs.some(({ kind }) => kind === 'silent') === true ? [{ ref, since: one.heard.heardAt }] : [];
 }
 
-/** Who was in on hosts when they fell silent, by account. */
+/** Who was in on hosts when they fell silent: their accounts, by customer and host. */
 async function lostOn(
   db: Connection,
   provider: string,
@@ -186,12 +196,15 @@ async function lostOn(
   const lost = new Map<string, string[]>();
   if (silent.length === 0) return lost;
   const since = new Map(silent.map((one) => [one.ref, one.since - SHORTLY_MS]));
-  const rows = await db.rows<{ ref: string; account: string; ended_at: number }>(
-    sql`SELECT host_ref AS ref, account, ended_at FROM session_past WHERE provider_code = ${provider}
+  const rows = await db.rows<{ customer_id: string; ref: string; account: string; ended_at: number }>(
+    sql`SELECT customer_id, host_ref AS ref, account, ended_at FROM session_past WHERE provider_code = ${provider}
         AND host_ref IN (${join([...since.keys()])}) AND ended_at >= ${Math.min(...since.values())}`,
   );
-  for (const { ref, account, ended_at } of rows)
-    if (ended_at >= (since.get(ref) ?? Infinity)) lost.set(ref, [...(lost.get(ref) ?? []), account]);
+  for (const { customer_id, ref, account, ended_at } of rows) {
+    if (ended_at < (since.get(ref) ?? Infinity)) continue;
+    const key = `${customer_id} ${ref}`;
+    lost.set(key, [...(lost.get(key) ?? []), account]);
+  }
   return lost;
 }
 
@@ -228,9 +241,9 @@ const rowOf = (provider: string, host: Found, sign: Sign, heard: Heard): Value[]
 ];
 const MOST_SAID = 160;
 
-/** A sign that lasts. Whom it has hit once, where they cannot work, it has hit. @returns whether that is worth telling */
+/** A sign that lasts. @returns whether that is worth telling */
 async function changed(connection: Connection, before: Open, sign: Sign, now: number): Promise<boolean> {
-  const people = sign.harm === 'out' ? Math.max(before.people, now) : now;
+  const people = peopleHit(sign.harm, before.people, now);
   const says = sign.says.slice(0, MOST_SAID);
   const isTold = before.harm !== sign.harm || before.people !== people;
   if (isTold || before.says !== says)

@@ -1,10 +1,11 @@
 import { createHash } from 'node:crypto';
 import type { Attention, CustomerSummary, Look, LookMark, Run } from '../../contract';
-import { signKind, urgency, type Gathered } from '../../core/signs';
+import { hardshipOf, inOrderOfLooking, pressOf, type LookCause } from '../../core/looks';
+import { signKind, type Gathered } from '../../core/signs';
 
-/** What needs a look, before anybody said anything of it. `weight`: among those that hit nobody, how soon. */
+/** What needs a look, before anybody said anything of it. */
 interface Found extends Omit<Look, 'mark'> {
-  readonly weight: number;
+  readonly press: number;
 }
 
 export interface LookFacts {
@@ -17,29 +18,27 @@ export interface LookFacts {
 
 /** All that needs a look: what hits most people first; of what hits nobody, what presses most. */
 export const looksOf = (facts: LookFacts, marks: ReadonlyMap<string, LookMark>): Look[] =>
-  onceEach([
-    ...facts.signs.map(fromSigns),
-    ...facts.attention.map((one) => fromAttention(one, null, 1_000)),
-    ...facts.runs.filter((run) => run.state === 'stopped').map(fromRun),
-    ...facts.customers.flatMap((customer) =>
-      customer.attention.map((one) =>
-        fromAttention(
-          one,
-          customer.code,
-          one.kind === 'drift' ? 30 + hardship(customer) : (WEIGHTS[one.kind] ?? 10),
+  inOrderOfLooking(
+    onceEach([
+      ...facts.signs.map(fromSigns),
+      ...facts.attention.map((one) => fromAttention(one, null, { of: 'all', kind: one.kind })),
+      ...facts.runs.filter((run) => run.state === 'stopped').map(fromRun),
+      ...facts.customers.flatMap(({ code, attention, arcs, hosts }) =>
+        attention.map((one) =>
+          fromAttention(one, code, {
+            of: 'customer',
+            kind: one.kind,
+            hardship: hardshipOf(arcs, hosts),
+          }),
         ),
       ),
-    ),
-  ])
-    .sort((a, b) => urgent(b) - urgent(a) || b.weight - a.weight || b.people - a.people)
-    .map(({ weight: _weight, ...look }): Look => ({ ...look, mark: marks.get(look.key) ?? null }));
+    ]),
+  ).map(({ press: _press, ...look }): Look => ({ ...look, mark: marks.get(look.key) ?? null }));
 
 /** What is said twice in the same words is one line: like two proposals of one title that wait. */
 const onceEach = (found: readonly Found[]): Found[] => [
   ...new Map([...found].reverse().map((one) => [one.key, one])).values(),
 ];
-
-const urgent = ({ harm, people }: Found): number => (harm === null ? 0 : urgency({ harm, people }));
 
 const QUIET = { people: 0, harm: null, since: null, helps: '' } as const;
 
@@ -63,7 +62,7 @@ function fromSigns({ key, of, kind, harm, says, since, people, signs }: Gathered
         ? `/customers/${code}/hosts/${first?.host.id ?? ''}`
         : `/customers/${code}/environments/${first?.environment ?? ''}`,
     helps: signKind(kind).helps,
-    weight: harm === 'soon' ? 22 : 60,
+    press: pressOf({ of: 'sign', harm }),
   };
 }
 
@@ -77,14 +76,8 @@ function fromRun(run: Run): Found {
     customer: run.customer,
     customers: [run.customer],
     href: `/customers/${run.customer}/runs/${run.id}`,
-    weight: byHand ? 20 : 100,
+    press: pressOf({ of: 'run', byHand }),
   };
-}
-
-/** Of its hosts, the part that cannot be used though it should, from 0 to 60. */
-function hardship({ arcs, hosts }: Pick<CustomerSummary, 'arcs' | 'hosts'>): number {
-  const bad = arcs.filter((arc) => arc.status === 'unwell' || arc.status === 'missing');
-  return hosts === 0 ? 0 : (60 * bad.reduce((sum, arc) => sum + arc.hosts, 0)) / hosts;
 }
 
 /** Where a kind of it is mended, under a customer's own pages. */
@@ -94,18 +87,13 @@ const PLACES: Partial<Readonly<Record<Attention['kind'], string>>> = {
   money: '/costs',
 };
 
-const WEIGHTS: Partial<Readonly<Record<Attention['kind'], number>>> = {
-  directory: 28,
-  approval: 25,
-};
-
 /** What is said changes as the trouble does: then it is looked at anew, whatever was said of it before. */
-const fromAttention = ({ kind, says }: Attention, code: string | null, weight: number): Found => ({
+const fromAttention = ({ kind, says }: Attention, code: string | null, cause: LookCause): Found => ({
   ...QUIET,
   key: `${kind} ${code ?? ''} ${createHash('sha256').update(says).digest('hex').slice(0, 24)}`,
   says,
   customer: code,
   customers: code === null ? [] : [code],
   href: code === null ? '/ground' : `/customers/${code}${PLACES[kind] ?? ''}`,
-  weight,
+  press: pressOf(cause),
 });
