@@ -35,55 +35,58 @@ const scenario = OTHERS.find((one) => process.argv.includes(`--${one}`)) ?? 'eig
 const { own: OWN, loading: LOADING, database: args } = SCENARIOS[scenario];
 const NOTE = join(HOME, 'processes.json');
 
-await command(async (processes, end) => {
-  const release = takeLock();
-  process.once('exit', release);
-  const left = await endLeftovers(NOTE);
-  if (left.length > 0) say(`Ended what an earlier Laager had left: ${left.join(', ')}.`);
-  checkDisk(HOME);
-  mkdirSync(join(OWN, 'logs'), { recursive: true });
-  // Written when all is loaded: without it, a load was cut off, and its data is worth nothing.
-  const file = join(OWN, 'demo.json');
-  const kept = existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')) : {};
-  if (kept.layout !== LAYOUT) {
-    rmSync(file, { force: true });
-    refuseIfUsed(join(process.cwd(), OWN, 'data'));
-    rmSync(join(OWN, 'data'), { recursive: true, force: true });
-  }
-  const onExit = (member, code) => {
-    process.stderr.write(`The ${member.name} does not stay up (${code}): ${member.tail()}\n`);
-    void end(1);
-  };
-  const again = (member, code) => say(`The ${member.name} ended by itself (${code}); it is started again.`);
-  const databasePort = await freePort(4730);
-  await startMariaDb(processes, join(OWN, 'data'), databasePort, {
-    args,
-    log: logFile(join(OWN, 'logs', 'mariadb.log')),
-    onExit,
-    again,
-  });
-  say(existsSync(file) ? 'Starting …' : LOADING);
-  const parts = await startParts(processes, {
-    databasePort,
-    prefix: 'laager',
-    webPort: Number(process.env.PORT ?? 4700),
-    logs: join(OWN, 'logs'),
-    scenario,
-    how: isDev ? WATCHED : BUILT,
-    env: { LAAGER_PROCESSES: join(process.cwd(), NOTE) },
-    onLoaded: ({ loaded, token }) => {
-      if (loaded) writeFileSync(file, JSON.stringify({ token, layout: LAYOUT }), { mode: 0o600 });
-    },
-    onExit,
-    again,
-  });
-  if (scenario === 'empty') printEmpty(parts, PASSWORD);
-  else {
-    printSignIns(parts.address, PASSWORD);
-    if (scenario === 'eight') printDesk(parts);
-    say(`  API token of ida (docs/api.md): ${JSON.parse(readFileSync(file, 'utf8')).token}`);
-  }
-  if (isDev) say(`  A change of a file shows by itself. What the parts say: ${join(OWN, 'logs')}`);
-  say('  Ctrl-C stops everything; the data stays. "./laager reset" starts over.');
-  say('');
-}, NOTE);
+await command(
+  async (processes, end) => {
+    const release = takeLock();
+    process.once('exit', release);
+    const left = await endLeftovers(NOTE);
+    if (left.length > 0) say(`Ended what an earlier Laager had left: ${left.join(', ')}.`);
+    checkDisk(HOME);
+    mkdirSync(join(OWN, 'logs'), { recursive: true });
+    // Written when all is loaded: without it, a load was cut off, and its data is worth nothing.
+    const file = join(OWN, 'demo.json');
+    const kept = existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')) : {};
+    if (kept.layout !== LAYOUT) {
+      rmSync(file, { force: true });
+      refuseIfUsed(join(process.cwd(), OWN, 'data'));
+      rmSync(join(OWN, 'data'), { recursive: true, force: true });
+    }
+    const onExit = (member, code) => {
+      process.stderr.write(`The ${member.name} does not stay up (${code}): ${member.tail()}\n`);
+      void end(1);
+    };
+    const again = (member, code) => say(`The ${member.name} ended by itself (${code}); it is started again.`);
+    const databasePort = await freePort(4730);
+    await startMariaDb(processes, join(OWN, 'data'), databasePort, {
+      args,
+      log: logFile(join(OWN, 'logs', 'mariadb.log')),
+      onExit,
+      again,
+    });
+    say(existsSync(file) ? 'Starting …' : LOADING);
+    const parts = await startParts(processes, {
+      databasePort,
+      prefix: 'laager',
+      webPort: Number(process.env.PORT ?? 4700),
+      logs: join(OWN, 'logs'),
+      scenario,
+      how: isDev ? WATCHED : BUILT,
+      env: { LAAGER_PROCESSES: join(process.cwd(), NOTE) },
+      onLoaded: ({ loaded, token }) => {
+        if (loaded) writeFileSync(file, JSON.stringify({ token, layout: LAYOUT }), { mode: 0o600 });
+      },
+      onExit,
+      again,
+    });
+    if (scenario === 'empty') printEmpty(parts, PASSWORD);
+    else {
+      printSignIns(parts.address, PASSWORD);
+      if (scenario === 'eight') printDesk(parts);
+      say(`  API token of ida (docs/api.md): ${JSON.parse(readFileSync(file, 'utf8')).token}`);
+    }
+    if (isDev) say(`  A change of a file shows by itself. What the parts say: ${join(OWN, 'logs')}`);
+    say('  Ctrl-C stops everything; the data stays. "./laager reset" starts over.');
+    say('');
+  },
+  { note: NOTE, stopped: 0 },
+);

@@ -68,7 +68,7 @@ export function runProgram(
 /** Runs a command's main part: a refusal becomes one line and exit 1; what was started is ended in any case. */
 export function command(
   main: (processes: Processes, end: (code: number) => Promise<never>) => Promise<unknown>,
-  note?: string,
+  options?: { readonly note?: string; readonly stopped?: number },
 ): Promise<void>;
 
 /** Where a checkout keeps its own data. */

@@ -151,17 +151,21 @@ export async function runProgram(processes, name, [program, args], env, log) {
   return printed;
 }
 
-/** Runs a command's main part: a refusal becomes one line and exit 1; what was started is ended in any case. */
-/** @param note where it is noted which processes run */
-export async function command(main, note) {
+/**
+ * Runs a command's main part: a refusal becomes one line and exit 1; what was started is ended in any case.
+ * @param note where it is noted which processes run
+ * @param stopped what it exits with when it is told to stop: of what runs until then, that is its proper end and 0; all
+ * else has not done what it was asked for
+ */
+export async function command(main, { note, stopped } = {}) {
   const processes = new Processes(note);
   let ending;
   const end = (code) => {
     ending ??= processes.stopAll().then(() => process.exit(code));
     return ending;
   };
-  process.on('SIGINT', () => void end(0));
-  process.on('SIGTERM', () => void end(0));
+  process.on('SIGINT', () => void end(stopped ?? 130));
+  process.on('SIGTERM', () => void end(stopped ?? 143));
   try {
     await main(processes, end);
   } catch (error) {
