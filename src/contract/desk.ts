@@ -1,6 +1,6 @@
 import Joi from 'joi';
 import { DESK_STATES, OWN_STATES } from '../core/desk';
-import { CROSSINGS, ITEM_KINDS, OWN_ACTS } from '../core/intent';
+import { CROSSINGS, ITEM_ICONS, ITEM_KINDS, OWN_ACTS, SCREENS } from '../core/intent';
 import { customerCode, customerParams, id, markSchema, saysSchema } from './common';
 import { endpoint } from './endpoint';
 import { filled, flag, listOf, maybe, optional, oneOf, shape, text, whole, type Of } from './shape';
@@ -19,8 +19,13 @@ export const deskItemSchema = shape({
   pool: text,
   name: text,
   kind: oneOf(ITEM_KINDS),
+  /** Under which heading it stands; empty: under none. */
+  folder: text,
+  icon: maybe(oneOf(ITEM_ICONS)),
   /** What may cross between it and where one sits. */
   crosses: listOf(oneOf(CROSSINGS)),
+  /** How large it is shown. */
+  screen: oneOf(SCREENS),
   state: oneOf(DESK_STATES),
   /** In a sentence that anybody understands. */
   says: text,
@@ -63,6 +68,8 @@ export const deskConnectionSchema = shape({
   /** The address lets one in until then. */
   until: whole,
   crosses: listOf(oneOf(CROSSINGS)),
+  /** How large it is shown. */
+  screen: oneOf(SCREENS),
 });
 export type DeskConnection = Of<typeof deskConnectionSchema>;
 

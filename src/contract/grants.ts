@@ -1,6 +1,8 @@
 import Joi from 'joi';
-import { WHY_LINKS, WHY_MENDS } from '../core/grants';
-import { CROSSINGS, GRANTED_TO, ITEM_KINDS } from '../core/intent';
+import { GRANT_COLUMNS, WHY_LINKS, WHY_MENDS } from '../core/grants';
+import { CROSSINGS, GRANTED_TO, ITEM_ICONS, ITEM_KINDS, SCREENS } from '../core/intent';
+
+export { SCREENS };
 import { HOST_STATUSES } from '../core/status';
 import { customerCode, customerParams, id } from './common';
 import { endpoint } from './endpoint';
@@ -54,9 +56,51 @@ export const itemOfSchema = shape({
   pool: text,
   name: text,
   kind: oneOf(ITEM_KINDS),
-  /** What may cross between a session and where it is shown. */
+  /** Under which heading people find it; empty: under none. */
+  folder: text,
+  /** It is not shown on people’s desks. */
+  hidden: flag,
+  icon: maybe(oneOf(ITEM_ICONS)),
+  /** What may cross between a session and where it is shown, in the end. */
   crosses: listOf(oneOf(CROSSINGS)),
+  /** How large it is shown. */
+  screen: oneOf(SCREENS),
 });
+
+const rules = {
+  /** No more than this crosses at any of the customer’s items. */
+  crosses: listOf(oneOf(CROSSINGS)),
+  screen: oneOf(SCREENS),
+};
+export const deskRulesSchema = shape(rules);
+
+export const publishedSchema = shape({
+  rules: deskRulesSchema,
+  pools: listOf(
+    shape({
+      pool: text,
+      image: text,
+      /** What may cross in it. */
+      crosses: listOf(oneOf(CROSSINGS)),
+      items: listOf(
+        shape({
+          name: text,
+          kind: oneOf(ITEM_KINDS),
+          starts: optional(text),
+          arguments: optional(text),
+          folder: optional(text),
+          hidden: optional(flag),
+          crosses: optional(listOf(oneOf(CROSSINGS))),
+          screen: optional(oneOf(SCREENS)),
+          icon: optional(oneOf(ITEM_ICONS)),
+        }),
+      ),
+      /** What is on its image; none: it is not ours, and nobody told. */
+      found: listOf(shape({ name: text, version: text })),
+    }),
+  ),
+});
+export type Published = Of<typeof publishedSchema>;
 
 export const personDetailSchema = shape({
   id: text,
@@ -132,6 +176,29 @@ const grantSent = shape({
 });
 
 const mover = shape({ id: text, account: text, name: text });
+
+export const grantsFileSchema = shape({
+  /** What the file grants beyond what is granted. */
+  add: listOf(
+    shape({
+      pool: text,
+      item: text,
+      to,
+      id: text,
+      until: maybeWhole,
+      name: text,
+      unit: text,
+      inScope: flag,
+      people: whole,
+    }),
+  ),
+  /** So many stand already. */
+  same: whole,
+  /** What is left out, by line; the first of them. */
+  bad: listOf(shape({ line: whole, reason: text })),
+  badInAll: whole,
+});
+export type GrantsFile = Of<typeof grantsFileSchema>;
 
 export const outlookSchema = shape({
   /** Who sees something there that they do not see now, and who sees something no more: how many, and the first of them. */
@@ -212,6 +279,45 @@ export const grantEndpoints = {
     params: customerParams,
     query: optional(shape({ environment: optional(id) })),
     answer: shape({ entries: listOf(offeredSchema) }),
+  }),
+  published: endpoint({
+    method: 'GET',
+    path: '/customers/{customer}/environments/{environment}/published',
+    area,
+    summary: 'What an environment’s pools publish in full, and what is on their images',
+    params: shape({ customer: customerCode, environment: id }),
+    answer: publishedSchema,
+  }),
+  rules: endpoint({
+    method: 'PUT',
+    path: '/customers/{customer}/desk-rules',
+    area,
+    summary:
+      'What may cross at all of the customer’s items, and how large they are shown where an item says nothing',
+    roles: ['engineer', 'lead'],
+    params: customerParams,
+    body: shape({ ...rules, reason: Joi.string().trim().allow('').max(200).default('') }),
+    answer: deskRulesSchema,
+  }),
+  file: endpoint({
+    method: 'POST',
+    path: '/customers/{customer}/environments/{environment}/grants/file',
+    area,
+    summary: `What a CSV file with the columns ${GRANT_COLUMNS.join(', ')} (RFC 4180) would grant; changes nothing`,
+    params: shape({ customer: customerCode, environment: id }),
+    roles: ['engineer', 'lead'],
+    requestType: 'text/csv',
+    mostBytes: 4_000_000,
+    body: Joi.string().allow('').required(),
+    answer: grantsFileSchema,
+  }),
+  csv: endpoint({
+    method: 'GET',
+    path: '/customers/{customer}/environments/{environment}/grants.csv',
+    area,
+    summary: 'An environment’s grants as CSV, as such a file is read',
+    params: shape({ customer: customerCode, environment: id }),
+    responseType: 'text/csv',
   }),
   outlook: endpoint({
     method: 'POST',

@@ -32,7 +32,14 @@ export const imageSchema: Joi.ObjectSchema<ImageFacts> = shape({
   name: text,
   diskGiB: whole,
   of: optional(
-    shape({ line: text, number: whole, state: oneOf(VERSION_STATES), at: whole, licences: listOf(text) }),
+    shape({
+      line: text,
+      number: whole,
+      state: oneOf(VERSION_STATES),
+      at: whole,
+      licences: listOf(text),
+      programs: listOf(text),
+    }),
   ),
 });
 export const quotaSchema = shape({

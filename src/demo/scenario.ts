@@ -302,7 +302,13 @@ export type DemoEvent = DemoMoment &
         readonly customer: string;
         readonly environment: string;
         readonly change:
-          'add-hosts' | 'take-hosts' | 'grow-disk' | 'resize' | 'use-image' | 'assign-desktops';
+          | 'add-hosts'
+          | 'take-hosts'
+          | 'grow-disk'
+          | 'resize'
+          | 'use-image'
+          | 'assign-desktops'
+          | 'publish-items';
         readonly input: Readonly<Record<string, unknown>>;
         readonly reason: string;
       }
@@ -714,6 +720,52 @@ export const HISTORY: readonly DemoEvent[] = [
     ],
     take: ['Full desktop', 'Tallybrook', 'Murrelmail'],
     reason: 'only who sits at a front desk, and the office for its figures',
+  },
+  {
+    daysAgo: 32,
+    hour: 10,
+    do: 'pool',
+    customer: 'SVG',
+    environment: 'front',
+    change: 'publish-items',
+    input: {
+      pool: 'desks',
+      items: [
+        { name: 'Full desktop', kind: 'desktop' },
+        { name: 'Tallybrook' },
+        { name: 'Murrelmail' },
+        {
+          name: 'Day sheet',
+          starts: 'Tallybrook',
+          arguments: '--book day',
+          folder: 'Figures',
+          icon: 'clock',
+          crosses: ['printers'],
+        },
+        {
+          name: 'Stocktake',
+          starts: 'Tallybrook',
+          arguments: '--book stock',
+          folder: 'Figures',
+          hidden: true,
+        },
+      ],
+    },
+    reason: 'the day sheet in one press',
+  },
+  {
+    daysAgo: 32,
+    hour: 11,
+    do: 'grants',
+    customer: 'SVG',
+    environment: 'front',
+    pool: 'desks',
+    add: [
+      { item: 'Day sheet', group: 'Front desk' },
+      { item: 'Stocktake', group: 'Office' },
+    ],
+    take: [],
+    reason: 'each to whom it is for',
   },
   {
     daysAgo: 31,

@@ -6,7 +6,14 @@ import { standing } from './situations/standing';
 const version = (number: number, licences: readonly string[]) => ({
   name: `office@${number}`,
   diskGiB: 96,
-  of: { line: 'office', number, state: number === 2 ? 'trial' : 'current', at: 0, licences } as const,
+  of: {
+    line: 'office',
+    number,
+    state: number === 2 ? 'trial' : 'current',
+    at: 0,
+    licences,
+    programs: [],
+  } as const,
 });
 const images = [version(1, ['Tallybrook']), version(2, ['Tallybrook', 'Contourwick'])];
 const on = (from: Facts): Facts => ({

@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
-import type { Desk, Person, Started } from '../../src/contract';
+import type { Desk, Person, Published, Started } from '../../src/contract';
 import { peopleOf } from '../../src/demo/people';
 import { mailLinks } from '../../src/server/desk';
 import { keepSeats } from '../../src/server/grants';
@@ -250,6 +250,108 @@ describe('my desk', { timeout: 120_000 }, () => {
       expect((await start(10, { environmentId: '01J00000000000000000000000' })).status).toBe(403);
       // There are twelve licence seats.
       expect((await start(12)).status).toBe(403);
+    });
+  });
+
+  describe('shows what was published otherwise', () => {
+    const publish = async (items: object[]): Promise<void> => {
+      await begin(world, 'SVG', 'publish-items', { pool: 'desks', items }, { environment });
+      await world.living.untilQuiet();
+    };
+    const ITEMS = [
+      { name: 'Full desktop', kind: 'desktop', screen: 'every screen' },
+      {
+        name: 'Ledgers',
+        starts: 'Tallybrook',
+        arguments: '--book ledgers',
+        folder: 'Figures',
+        crosses: ['clipboard'],
+      },
+      { name: 'Wages', starts: 'Tallybrook', folder: 'Figures', hidden: true },
+    ];
+    const rules = (crosses: string[], screen = 'as the window'): Promise<Called> =>
+      world.call('ida', 'PUT', '/customers/SVG/desk-rules', {
+        body: { crosses, screen, reason: 'as agreed' },
+      });
+    beforeAll(() => publish(ITEMS));
+    afterAll(() => rules(['clipboard', 'printers', 'drives', 'usb', 'microphone']));
+
+    it('under its heading, with what may cross, and not what is hidden', async () => {
+      expect(
+        (await desk(6)).items.map(({ name, folder, crosses, screen }) => ({ name, folder, crosses, screen })),
+      ).toEqual([
+        { name: 'Full desktop', folder: '', crosses: ['clipboard', 'printers'], screen: 'every screen' },
+        { name: 'Ledgers', folder: 'Figures', crosses: ['clipboard'], screen: 'as the window' },
+      ]);
+    });
+
+    it('and the session is opened so; what is hidden can be started by whom it is granted to', async () => {
+      const { connection } = (await start(6, { item: 'Ledgers' })).body as unknown as Started;
+      expect(connection).toMatchObject({ item: 'Ledgers', crosses: ['clipboard'], screen: 'as the window' });
+      const page = await (await fetch(connection?.address ?? '')).text();
+      expect(page).toContain('clipboard cross');
+      expect((await start(6, { item: 'Wages' })).status).toBe(200);
+      expect((await start(6, { item: 'Tallybrook' })).status).toBe(403);
+    });
+
+    it('never more than the customer lets cross, from the next start on', async () => {
+      expect((await rules(['printers'], '1600 × 900')).status).toBe(200);
+      expect((await desk(6)).items.map(({ name, crosses, screen }) => [name, crosses, screen])).toEqual([
+        ['Full desktop', ['printers'], 'every screen'],
+        ['Ledgers', [], '1600 × 900'],
+      ]);
+      const { connection } = (await start(6, { item: 'Ledgers' })).body as unknown as Started;
+      expect(connection).toMatchObject({ crosses: [], screen: '1600 × 900' });
+      const page = await (await fetch(connection?.address ?? '')).text();
+      expect(page).toContain('Nothing crosses · shown 1600 × 900');
+    });
+
+    it('by engineers and leads, for this customer alone, on the trail', async () => {
+      for (const who of ['petra', 'runa'] as const)
+        expect(
+          (
+            await world.call(who, 'PUT', '/customers/SVG/desk-rules', {
+              body: { crosses: [], screen: 'every screen', reason: '' },
+            })
+          ).status,
+        ).toBe(403);
+      expect(
+        (
+          await world.call('jonah', 'PUT', '/customers/QFB/desk-rules', {
+            body: { crosses: [], screen: 'every screen', reason: '' },
+          })
+        ).status,
+      ).toBe(404);
+      expect((await rules(['fax'])).status).toBe(422);
+      const { entries } = (await world.call('ida', 'GET', '/customers/SVG/trail?find=set%20what%20crosses'))
+        .body;
+      expect(entries[0]).toMatchObject({ action: 'set what crosses', reason: 'as agreed' });
+    });
+
+    it('in full to an engineer, with what is on the image', async () => {
+      const path = `/environments/${environment}/published`;
+      const { body } = await world.call('ida', 'GET', `/customers/SVG${path}`);
+      expect((body as unknown as Published).pools).toMatchObject([
+        {
+          pool: 'desks',
+          crosses: ['clipboard', 'printers'],
+          items: ITEMS.map(({ name }) => ({ name })),
+          found: [],
+        },
+      ]);
+      expect((await world.call('ida', 'GET', `/customers/QFB${path}`)).status).toBe(404);
+    });
+
+    it('and is a difference where the provider has it otherwise', async () => {
+      const [publication] = (await world.port().resources({ customer: 'SVG' })).filter(
+        ({ kind, attributes }) =>
+          kind === 'publication' && (attributes.items as string[]).includes('Ledgers'),
+      );
+      expect(publication?.attributes.details).toEqual([
+        'Full desktop: shown every screen',
+        'Ledgers: starts Tallybrook, with --book ledgers, clipboard cross',
+        'Wages: starts Tallybrook',
+      ]);
     });
   });
 

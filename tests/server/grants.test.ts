@@ -1,10 +1,27 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { Group, KeptOut, Offered, Outlook, Person, PersonDetail, WhyLinkTold } from '../../src/contract';
+import type {
+  GrantsFile,
+  Group,
+  KeptOut,
+  Offered,
+  Outlook,
+  Person,
+  PersonDetail,
+  WhyLinkTold,
+} from '../../src/contract';
 import { peopleOf } from '../../src/demo/people';
 import { followDirectories } from '../../src/server/directory-link';
 import { keepSeats } from '../../src/server/grants';
 import { knownPeople, takePeople } from '../../src/server/people';
-import { begin, change, fillDirectory, linkDirectory, openWorld, type World } from './setup/world';
+import {
+  begin,
+  change,
+  fillDirectory,
+  linkDirectory,
+  openWorld,
+  type Called,
+  type World,
+} from './setup/world';
 
 const DAY = 86_400_000;
 
@@ -255,6 +272,59 @@ describe('grants', { timeout: 120_000 }, () => {
     expect(await version()).toBe(before + 1);
     await keepSeats(world.app);
     expect(await letIn()).not.toContain(account(8));
+  });
+
+  describe('from a file', () => {
+    const file = (csv: string, code = 'QFB'): Promise<Called> =>
+      world.call('ida', 'POST', `/customers/${code}/environments/${environment}/grants/file`, { csv });
+
+    it('are told before anything is done, and what names nobody is left out by line', async () => {
+      const { body, status } = await file(
+        [
+          'pool,item,to,name,until',
+          'desks,Murrelmail,group,Gilders,',
+          `desks,Murrelmail,person,${account(3)},2027-01-31`,
+          'desks,Murrelmail,group,Nobodies,',
+          'desks,Murrelmail,person,nobody.known,',
+        ].join('\r\n'),
+      );
+      expect(status).toBe(200);
+      const found = body as unknown as GrantsFile;
+      expect(found.add.map(({ to, name, people, until }) => [to, name, people, until])).toEqual([
+        ['group', 'Gilders', expect.any(Number), null],
+        ['person', `${known[3]?.given} ${known[3]?.family}`, 1, Date.UTC(2027, 1, 1)],
+      ]);
+      expect(found.bad).toEqual([
+        { line: 4, reason: 'there is no group "Nobodies"' },
+        { line: 5, reason: 'nobody.known is not in the directory' },
+      ]);
+      const { entries } = await read<{ entries: Offered[] }>('/items');
+      expect(entries.flatMap(({ grants }) => grants).some(({ name }) => name === 'Gilders')).toBe(false);
+    });
+
+    it('come back as they were written', async () => {
+      const written = await world.call('ida', 'GET', `/customers/QFB/environments/${environment}/grants.csv`);
+      expect(written.headers.get('content-type')).toMatch(/^text\/csv/);
+      const { body } = await file(written.text);
+      expect(body).toMatchObject({ add: [], bad: [] });
+      expect((body as unknown as GrantsFile).same).toBe(written.text.trim().split('\r\n').length - 1);
+    });
+
+    it.each([
+      ['', 'the file is empty'],
+      ['account,item\r\n', 'missing: pool, to, name'],
+      ['pool,item,to,name\r\n"desks,', 'Quote Not Closed'],
+    ])('are not read of %j', async (csv, says) => {
+      const { status, body } = await file(csv);
+      expect([status, JSON.stringify(body)]).toEqual([422, expect.stringContaining(says)]);
+    });
+
+    it('know no other customer’s environment or people', async () => {
+      expect((await file('pool,item,to,name\r\n', 'SVG')).status).toBe(404);
+      const [stranger] = peopleOf('SVG', 1);
+      const { body } = await file(`pool,item,to,name\r\ndesks,Murrelmail,person,${stranger?.account ?? ''}`);
+      expect((body as unknown as GrantsFile).bad).toHaveLength(1);
+    });
   });
 
   it('are one customer’s: no other’s group or person is granted, shown or explained', async () => {

@@ -86,6 +86,21 @@ export function daysOf(period: Period, zone: string): Day[] {
   return days;
 }
 
+/** The day written `2026-12-31` in a zone; undefined when it is written otherwise, or there is none such. */
+export function dayNamed(date: string, zone: string): Day | undefined {
+  if (!/^\d{4}-\d{2}-\d{2}$/.test(date)) return undefined;
+  const plain = Date.parse(`${date}T00:00:00Z`);
+  if (Number.isNaN(plain) || new Date(plain).toISOString().slice(0, 10) !== date) return undefined;
+  const from = firstInstant(dateOf(plain), zone);
+  if (from === undefined) return undefined;
+  const { weekday } = DateTime.fromMillis(plain, { zone: 'utc' });
+  return { date, weekday, from, to: nextInstant(plain, zone) };
+}
+
+/** The date in a zone that an instant is on, as `2026-12-31`. */
+export const dateAt = (at: Instant, zone: string): string =>
+  new Date(plainly(dateIn(at, zone))).toISOString().slice(0, 10);
+
 /** The first instant of the date after one, passing over a date that was left out. */
 function nextInstant(plain: Instant, zone: string): Instant {
   const next = plain + DAY;

@@ -1,20 +1,17 @@
 import Joi from 'joi';
 import type { Facts, Grantee } from '../facts';
-import { isSameGrant, withGrants } from '../grants';
+import { isSameGrant, withGrants, type PoolGrant } from '../grants';
 import { GRANTED_TO, type Grant, type Intent } from '../intent';
 import { blocks, defineChange, passes, warns, type Check } from '../planning';
 import { ok, refuse } from '../result';
-import { nameOf } from './common';
-
-/** A grant with the pool whose item it is of. */
-interface PoolGrant extends Grant {
-  readonly pool: string;
-}
+import { nameOf, seatsCheck } from './common';
 
 interface GrantItems {
   readonly add: readonly PoolGrant[];
   /** Those that go; their ends do not matter. */
   readonly take: readonly PoolGrant[];
+  /** Pools that get more licence seats with it, so that everyone has one to whom anything is granted. */
+  readonly licences: readonly { readonly pool: string; readonly seats: number }[];
 }
 
 const MOST = 2_000;
@@ -41,13 +38,25 @@ const grants = Joi.array()
   .default([])
   .unique((a: PoolGrant, b: PoolGrant) => a.pool === b.pool && isSameGrant(a, b));
 
+const licences = Joi.array()
+  .items(
+    Joi.object<GrantItems['licences'][number], true>({
+      pool: Joi.string().max(24).required(),
+      seats: Joi.number().integer().min(1).max(5_000).required(),
+    }),
+  )
+  .max(50)
+  .unique('pool')
+  .default([])
+  .description('Licence seats that pools have from then on: more than now');
+
 /** Gives items to groups and people, and takes them from them: as many at once as are named. */
 export const grantItems = defineChange<GrantItems>({
   kind: 'grant-items',
   subject: 'environment',
   of: 'customers',
   verb: 'Grant items',
-  input: Joi.object<GrantItems>({ add: grants, take: grants }),
+  input: Joi.object<GrantItems>({ add: grants, take: grants, licences }),
   roles: ['engineer', 'lead'],
   confirm: 'press',
   undo: 'by difference',
@@ -60,7 +69,7 @@ export const grantItems = defineChange<GrantItems>({
     const whom = others.length === 0 && first ? whomSays(first, facts) : `${add.length + take.length} grants`;
     return `${verb} ${what} of ${nameOf(facts)}: ${whom}`;
   },
-  edit: (intent, { add, take }, facts) => {
+  edit: (intent, { add, take, licences: seats }, facts) => {
     if (intent === null) return refuse({ environment: 'is not there' });
     if (add.length + take.length === 0) return refuse({ add: 'name at least one' });
     for (const one of add) {
@@ -77,18 +86,28 @@ export const grantItems = defineChange<GrantItems>({
       return refuse({
         take: `${strange.item} of ${strange.pool} is not granted to ${whomSays(strange, facts)}`,
       });
+    const fewer = seats.find(
+      (one) => !intent.pools.some(({ role, people }) => role === one.pool && one.seats > people),
+    );
+    if (fewer) return refuse({ licences: `${fewer.pool} has as many licence seats already` });
     const of = (list: readonly PoolGrant[], role: string): Grant[] =>
       list.filter(({ pool }) => pool === role).map(({ pool: _pool, ...one }) => one);
     return ok({
       ...intent,
       pools: intent.pools.map((pool) => ({
         ...pool,
+        people: seats.find((one) => one.pool === pool.role)?.seats ?? pool.people,
         grants: withGrants(pool.grants, of(add, pool.role), of(take, pool.role)),
       })),
     });
   },
   policy: () => ({ atATime: 8, failureLimit: 2 }),
-  checks: (_edited, { add }, facts): Check[] => groupsCheck(add, facts),
+  checks: (edited, { add, licences: seats }, facts): Check[] => [
+    ...groupsCheck(add, facts),
+    ...seats.flatMap(({ pool }) =>
+      seatsCheck(edited, pool, 'Add hosts, where all of them may come at once.'),
+    ),
+  ],
   // Somebody may be in several of the groups: no more are concerned than there are.
   people: ({ add, take }, facts) =>
     Math.min(

@@ -8,6 +8,7 @@ import { growDisk } from './grow-disk';
 import { IMAGE_CHANGES } from './images';
 import { mend } from './mend';
 import { provision } from './provision';
+import { publishItems } from './publish';
 import { resize } from './resize';
 import { retire } from './retire';
 import { drain, powerOff, powerOn, putBack } from './switch-hosts';
@@ -27,6 +28,7 @@ export const CHANGES: readonly Change[] = [
   growDisk,
   useImage,
   grantItems,
+  publishItems,
   followTemplate,
   powerOn,
   powerOff,

@@ -147,6 +147,8 @@ export interface VersionFacts {
   readonly at: Instant;
   /** Programs on it that need a licence for each person. */
   readonly licences: readonly string[];
+  /** What is on it, as it was captured: each with its version last. */
+  readonly programs: readonly string[];
 }
 
 /** What an image's changes are proposed from beyond what every change is. */

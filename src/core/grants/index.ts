@@ -1,3 +1,11 @@
+export {
+  GRANT_COLUMNS,
+  grantHeaderFault,
+  grantRows,
+  readGrants,
+  type GrantsRead,
+  type PoolGrant,
+} from './file-rows';
 export { grantLine, grantsFor, holdsAt, isSameGrant, toEveryone, withGrants } from './grant';
 export {
   entitled,

@@ -26,9 +26,30 @@ export const KEPT_DISKS = 'kept disks';
 export const OWN_ACTS = ['start', 'restart', 'sleep', 'rebuild', 'end'] as const;
 export type OwnAct = (typeof OWN_ACTS)[number];
 
+/** How large a session is shown: as large as the window that it is in, over every screen there is, or always the same. */
+export const SCREENS = ['as the window', 'every screen', '1280 × 800', '1600 × 900', '1920 × 1080'] as const;
+export type Screen = (typeof SCREENS)[number];
+
+/** What may be drawn on an app's tile, where it is not drawn by its name. */
+export const ITEM_ICONS = ['figures', 'map', 'tides', 'letters', 'book', 'tools', 'people', 'clock'] as const;
+export type ItemIcon = (typeof ITEM_ICONS)[number];
+
 export interface PublishedItem {
   readonly name: string;
   readonly kind: (typeof ITEM_KINDS)[number];
+  /** Of an app: the program that it starts, by its name on the image or by its path; left out: the one of its own name. */
+  readonly starts?: string;
+  /** Of an app: what that program is started with. */
+  readonly arguments?: string;
+  /** Under which heading people find it; left out: under none. */
+  readonly folder?: string;
+  /** Granted as any other, and not shown on people's desks. */
+  readonly hidden?: boolean;
+  /** What of that which may cross in its pool may cross here; left out: all of it. */
+  readonly crosses?: readonly Crossing[];
+  /** Left out: as the customer has it. */
+  readonly screen?: Screen;
+  readonly icon?: ItemIcon;
 }
 
 /** Whom an item is granted to: all of the customer's people, a group with all groups in it, or one person. */

@@ -8,7 +8,7 @@ export interface Changed {
 }
 
 /** Programs are written with their version last: `Tallybrook 4.2`. */
-function parted(program: string): [name: string, version: string] {
+export function parted(program: string): [name: string, version: string] {
   const at = program.lastIndexOf(' ');
   return at < 0 ? [program, ''] : [program.slice(0, at), program.slice(at + 1)];
 }

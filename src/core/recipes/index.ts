@@ -1,4 +1,4 @@
-export { comparePrograms, compareRecipes, type Changed } from './compare';
+export { comparePrograms, compareRecipes, parted, type Changed } from './compare';
 export { expandRecipe, MOST_SAVED, namesUsed, readSaved, type SavedSteps } from './saved';
 export { hideSecrets, secretsIn, withSecrets } from './secrets';
 export {

@@ -1,6 +1,7 @@
 import Joi from 'joi';
 import { grantLine } from '../grants';
 import { isShelf } from '../intent';
+import { itemLine } from '../items';
 import { hostKey } from './host';
 import { differing, listed, type ResourceKind } from './kind';
 
@@ -8,6 +9,8 @@ type Publication = {
   readonly site: string;
   readonly pool: string;
   readonly items: string[];
+  /** What of an item goes beyond its name, a line each. */
+  readonly details: string[];
   /** What may cross between a session and where it is shown. */
   readonly crosses: string[];
   readonly licences: number;
@@ -23,6 +26,7 @@ export const publication: ResourceKind<Publication> = {
     site: Joi.string().required(),
     pool: Joi.string().required(),
     items: Joi.array().items(Joi.string()).required(),
+    details: Joi.array().items(Joi.string()).required(),
     crosses: Joi.array().items(Joi.string()).required(),
     licences: Joi.number().integer().min(0).required(),
     grants: Joi.array().items(Joi.string()).required(),
@@ -36,6 +40,7 @@ export const publication: ResourceKind<Publication> = {
         site: intent.site,
         pool: `pool:${pool.role}`,
         items: pool.items.map((item) => item.name),
+        details: pool.items.flatMap((item) => itemLine(item) ?? []),
         crosses: [...pool.crosses],
         licences: pool.people,
         grants: pool.grants.map(grantLine),
@@ -56,6 +61,14 @@ export const publication: ResourceKind<Publication> = {
     }),
   differences: (wanted, present) => [
     ...differing(wanted, present, 'items', 'in place', false),
+    ...differing(
+      wanted,
+      present,
+      'details',
+      'in place',
+      false,
+      'what its items start, or how they are shown, is otherwise',
+    ),
     ...differing(wanted, present, 'crosses', 'in place', false, crossesDiffers(wanted, present)),
     ...differing(wanted, present, 'licences', 'in place', false),
     ...differing(wanted, present, 'grants', 'in place', false, grantsDiffer(wanted, present)),

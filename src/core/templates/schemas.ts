@@ -1,13 +1,6 @@
 import Joi from 'joi';
-import { ITEM_KINDS, type PublishedItem } from '../intent';
+import { itemsSchema } from '../items';
 import { termFault, TERMS, type Term, type TermKey } from '../terms';
-
-const item = Joi.object<PublishedItem>({
-  name: Joi.string().trim().min(1).max(80).required(),
-  kind: Joi.string()
-    .valid(...ITEM_KINDS)
-    .default('app'),
-});
 
 /** The schema of a term's value, from its limits; what is wrong with one is said as everywhere. */
 export function schemaOf(key: TermKey): Joi.Schema {
@@ -35,11 +28,8 @@ export function schemaOf(key: TermKey): Joi.Schema {
         .description(says);
     }
     case 'items':
-      return Joi.array()
-        .items(item)
-        .min(1)
+      return itemsSchema
         .max(term.most)
-        .unique('name')
         .messages({ 'array.min': termFault(key, []) ?? '' })
         .description(says);
   }

@@ -1,6 +1,7 @@
 import type { DeskPlace, Started } from '../../contract';
 import { grantedTo } from '../../core/grants';
 import { OWN_DONE, OWN_NOW, ownState } from '../../core/desk';
+import { crossesOf, screenOf } from '../../core/items';
 import { sessionHost, type ArrivalRule } from '../../core/placement';
 import { systemScope, type DeskScope } from '../access';
 import type { App } from '../app';
@@ -9,6 +10,7 @@ import { sql } from '../db';
 import { groupFacts, personById, type KnownGrantee } from '../people';
 import { offersOf, type KnownOffer } from '../grants';
 import { OutsideError } from '../outside';
+import type { SessionManner } from '../providers';
 import { Problem } from '../problem';
 import { write } from '../write';
 import { hostsForPerson, keyOf, ownOf, type DeskHost } from './hosts';
@@ -70,7 +72,11 @@ async function startAt(
     const host = await placed(app, desk, offer, person, closed);
     if (!host.isOn && host.status !== 'off') throw unwell();
     if (!host.isOn) return wake(app, desk, offer, host);
-    const opened = await open(app, offer, host, person, item.name);
+    const how = {
+      crosses: crossesOf(item, offer.crosses, offer.rules.crosses),
+      screen: screenOf(item, offer.rules),
+    };
+    const opened = await open(app, offer, host, person, item.name, how);
     if (!opened) {
       closed.add(host.id);
       continue;
@@ -90,7 +96,7 @@ async function startAt(
         account: person.account,
         address: opened.address,
         until: opened.until,
-        crosses: offer.crosses,
+        ...how,
       },
     };
   }
@@ -173,11 +179,12 @@ async function open(
   host: DeskHost,
   person: KnownGrantee,
   item: string,
+  how: SessionManner,
 ): Promise<{ readonly address: string; readonly until: number } | undefined> {
   if (host.ref === null) return undefined;
   const { port } = await app.providers.at(offer.site);
   try {
-    return await port.openSession(host.ref, person.account, item);
+    return await port.openSession(host.ref, person.account, item, how);
   } catch (error) {
     if (error instanceof OutsideError && error.trouble === 'lasting') return undefined;
     throw error;

@@ -5,7 +5,7 @@ import { grantedTo, missingLink, whyOf } from '../../core/grants';
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
 import { sql } from '../db';
-import { knownOf, whyFacts, type KnownOffer } from '../grants';
+import { itemOf, knownOf, whyFacts, type KnownOffer } from '../grants';
 import { personById } from '../people';
 import { notFound } from '../problem';
 import { durationsAt } from '../runs';
@@ -31,7 +31,9 @@ export async function deskView(app: App, scope: CustomerScope, id: string): Prom
     ),
     whereIn(app, scope, person.account),
   ]);
-  const granted = grantedTo(person, known.groups, known.offers, app.clock.now());
+  const granted = grantedTo(person, known.groups, known.offers, app.clock.now()).filter(
+    ({ item }) => item.hidden !== true,
+  );
   const offers = [...new Set(granted.map(({ offer }) => offer))];
   const hosts = await hostsForPerson(app, scope, offers);
   const seconds = new Map<string, number>();
@@ -46,13 +48,9 @@ export async function deskView(app: App, scope: CustomerScope, id: string): Prom
       own,
       startSeconds: seconds.get(offer.site) ?? USUAL_START,
     });
+    const { site: _site, hidden: _hidden, ...shown } = itemOf(offer, item);
     return {
-      environmentId: offer.environmentId,
-      environment: offer.environment,
-      pool: offer.pool,
-      name: item.name,
-      kind: item.kind,
-      crosses: offer.crosses,
+      ...shown,
       ...state,
       favourite:
         favourite?.environment_id === offer.environmentId &&

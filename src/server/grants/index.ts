@@ -1,5 +1,8 @@
 export { offersOf, type KnownOffer } from './offers';
 export { giveBackSeats, keepSeats, seatPeople } from './seats';
-export { knownOf, whyFacts, type Known } from './read';
+export { itemOf, knownOf, whyFacts, type Known } from './read';
 export { keptOut, listGroups, listItems, listMembers, personDetail, why } from './read';
+export { offeredPlaces, publishedIn } from './published';
+export { grantFile, readGrantFile } from './file';
+export { keepDeskRules } from './rules';
 export { outlookOf } from './outlook';

@@ -1,8 +1,10 @@
 import type { Offer } from '../../core/grants';
 import type { Crossing, Intent, OwnAct } from '../../core/intent';
+import type { DeskRules } from '../../core/items';
 import { isPersonal } from '../../core/sizing';
 import type { CustomerScope } from '../access';
 import { sql, type Connection } from '../db';
+import { deskRules } from './rules';
 
 /** What a pool publishes, with what carries it. */
 export interface KnownOffer extends Offer {
@@ -11,6 +13,9 @@ export interface KnownOffer extends Offer {
   readonly licences: number;
   readonly isPersonal: boolean;
   readonly site: string;
+  readonly image: string;
+  /** What its customer lets people do, whatever it says. */
+  readonly rules: DeskRules;
   /** What may cross between a session and where it is shown. */
   readonly crosses: readonly Crossing[];
   /** What people may do with a desktop of their own. */
@@ -28,6 +33,7 @@ export async function offersOf(db: Connection, { customer }: CustomerScope): Pro
     sql`SELECT id, environment_id, JSON_VALUE(attributes, '$.pool') AS pool, JSON_VALUE(attributes, '$.licences') AS licences
         FROM resource WHERE customer_id = ${customer.id} AND kind = 'publication' AND returned_at IS NULL AND wanted`,
   );
+  const rules = await deskRules(db, { customer });
   return rows.flatMap(({ id, name, site_code, document }) =>
     (JSON.parse(document) as Intent).pools.map((pool): KnownOffer => {
       const publication = publications.find(
@@ -43,6 +49,8 @@ export async function offersOf(db: Connection, { customer }: CustomerScope): Pro
         licences: publication === undefined ? pool.people : Number(publication.licences),
         isPersonal: isPersonal(pool),
         site: site_code,
+        image: pool.image,
+        rules,
         crosses: pool.crosses,
         may: pool.may,
       };

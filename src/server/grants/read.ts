@@ -19,6 +19,7 @@ import {
   type WhyFacts,
 } from '../../core/grants';
 import type { Grant } from '../../core/intent';
+import { crossesOf, screenOf } from '../../core/items';
 import { reached, wayTo, type DirectoryScope } from '../../core/people';
 import { DateTime } from 'luxon';
 import type { CustomerScope } from '../access';
@@ -68,14 +69,18 @@ export async function knownOf(app: App, scope: CustomerScope): Promise<Known> {
   };
 }
 
-const itemOf = (offer: KnownOffer, { name, kind }: KnownOffer['items'][number]): Item => ({
+export const itemOf = (offer: KnownOffer, item: KnownOffer['items'][number]): Item => ({
   environmentId: offer.environmentId,
   environment: offer.environment,
   site: offer.site,
   pool: offer.pool,
-  name,
-  kind,
-  crosses: offer.crosses,
+  name: item.name,
+  kind: item.kind,
+  folder: item.folder ?? '',
+  hidden: item.hidden === true,
+  icon: item.icon ?? null,
+  crosses: crossesOf(item, offer.crosses, offer.rules.crosses),
+  screen: screenOf(item, offer.rules),
 });
 
 const namesOf = (groups: Groups, ids: readonly string[]): string[] =>

@@ -1,6 +1,18 @@
 import { grantEndpoints } from '../../contract';
-import { ok, reads } from '../http';
-import { keptOut, listGroups, listItems, listMembers, outlookOf, personDetail, why } from '.';
+import { csvResponse, ok, reads, writes } from '../http';
+import {
+  grantFile,
+  keepDeskRules,
+  keptOut,
+  listGroups,
+  listItems,
+  listMembers,
+  outlookOf,
+  personDetail,
+  publishedIn,
+  readGrantFile,
+  why,
+} from '.';
 
 export const grantRoutes = [
   reads(grantEndpoints.groups, async ({ app }, scope) => ok(await listGroups(app, scope))),
@@ -18,6 +30,20 @@ export const grantRoutes = [
   ),
   reads(grantEndpoints.items, async ({ app, query }, scope) =>
     ok({ entries: await listItems(app, scope, query?.environment) }),
+  ),
+  reads(grantEndpoints.published, async ({ app, params }, scope) =>
+    ok(await publishedIn(app, scope, params.environment)),
+  ),
+  writes(
+    grantEndpoints.rules,
+    ({ app, body }, scope) => keepDeskRules(app, scope, body),
+    (kept) => ok(kept),
+  ),
+  reads(grantEndpoints.file, async ({ app, params, body }, scope) =>
+    ok(await readGrantFile(app, scope, params.environment, body)),
+  ),
+  reads(grantEndpoints.csv, async ({ app, params }, scope) =>
+    csvResponse(`${scope.customer.code}-grants.csv`, await grantFile(app, scope, params.environment)),
   ),
   reads(grantEndpoints.outlook, async ({ app, params, body }, scope) =>
     ok(await outlookOf(app, scope, params.environment, body)),

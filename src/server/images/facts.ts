@@ -120,6 +120,7 @@ export async function imagesAt(
           state: version.state,
           at: version.begunAt,
           licences: line.licences,
+          programs: first.programs,
         },
       };
       (own.some((one) => one.site === site) ? here : elsewhere).push(facts);

@@ -9,7 +9,7 @@ import { refuseGone } from '../customers';
 import { renameSessions } from '../present';
 import { write } from '../write';
 import { isLdif, isPerson, parseLdif, rowOfEntry } from '../../core/ldap';
-import { MOST_ROWS, readRows, unreadable } from './file';
+import { MOST_ROWS, readRows, unreadable } from '../csv';
 import { notePeople, refuseBeyondPlan } from './take';
 
 export { countMembers, granteesAmong, granteesOf, groupFacts, personById, type KnownGrantee } from './graph';

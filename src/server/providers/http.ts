@@ -127,8 +127,8 @@ export function httpProvider(address: ProviderAddress): Provider {
     message: async (host, id, text) =>
       void accepted(system, await call('PUT', `${at(host)}/messages/${id}`, { body: { text } })),
     endSessions: async (host) => void accepted(system, await call('DELETE', `${at(host)}/sessions`)),
-    openSession: async (host, account, item) => {
-      const reply = await call('POST', `${at(host)}/sessions`, { body: { account, item } });
+    openSession: async (host, account, item, how) => {
+      const reply = await call('POST', `${at(host)}/sessions`, { body: { account, item, ...how } });
       const opened = understood(system, openedSchema, accepted(system, reply));
       return { ...opened, address: new URL(opened.address, address.url).href };
     },

@@ -4,6 +4,7 @@ export type {
   Operation,
   PresentResource,
   OpenedSession,
+  SessionManner,
   PresentSession,
   Program,
   Provider,

@@ -64,6 +64,12 @@ export interface PresentSession {
 }
 
 /** A session that was opened for somebody, and where they reach it. */
+/** What may cross between a session and where it is shown, and how large it is shown. */
+export interface SessionManner {
+  readonly crosses: readonly string[];
+  readonly screen: string;
+}
+
 export interface OpenedSession {
   readonly session: PresentSession;
   /** An address with a ticket that lets them in, and until when it does. */
@@ -159,7 +165,7 @@ export interface Provider {
    * Opens a session for somebody on a host, or finds the one that they have there.
    * @throws OutsideError, lasting, when that host has no seat for them
    */
-  openSession(host: string, account: string, item: string): Promise<OpenedSession>;
+  openSession(host: string, account: string, item: string, how: SessionManner): Promise<OpenedSession>;
   /** One session is spoken to, left idle or ended; the same message id again shows nothing. One that is over is over. */
   messageSession(session: string, id: string, text: string): Promise<void>;
   disconnect(session: string): Promise<void>;

@@ -3,12 +3,12 @@ import { make, only, refOf, remove, set, type NowOf, type ResourceWork } from '.
 
 /** What is published, and who is let in: those to whom it is granted, as far as there are licence seats. */
 async function wanted(now: NowOf): Promise<Attributes> {
-  const { items = [], crosses = [], licences = 0, grants = [] } = now.resource.attributes;
-  return { items, crosses, licences, grants, accounts: await now.licensed(now.resource.id) };
+  const { items = [], details = [], crosses = [], licences = 0, grants = [] } = now.resource.attributes;
+  return { items, details, crosses, licences, grants, accounts: await now.licensed(now.resource.id) };
 }
 
 export const publicationWork: ResourceWork = {
-  read: only('items', 'crosses', 'licences', 'grants'),
+  read: only('items', 'details', 'crosses', 'licences', 'grants'),
   actions: {
     make: make(async (now) => ({
       ...(await wanted(now)),

@@ -2,6 +2,7 @@ import { createHash, randomBytes } from 'node:crypto';
 import { text } from '../kit/read';
 import { Refusal, type Answer, type Call, type Handler, type Routes } from '../kit/server';
 import { silentHosts } from './ailment';
+import { listOf } from './images';
 import type { Resource } from './resource';
 import { keepMoves, type Session } from './session-record';
 import { sessionPage, type Program } from './session-page';
@@ -16,6 +17,9 @@ interface LiveSession extends Session {
   readonly item: string;
   readonly ticket: string;
   readonly ticket_until: number;
+  /** JSON: what may cross in it. */
+  readonly crosses: string;
+  readonly screen: string;
 }
 
 /** What can be done with one session: opened, shown, spoken to, left alone and ended. */
@@ -23,7 +27,7 @@ export function sessionRoutes(world: World, guarded: (handler: Handler) => Handl
   const { store, clock } = world;
   const live = async (call: Call): Promise<LiveSession> => {
     const found = await store.row<LiveSession>(
-      'SELECT id, pool, host, account, state, since, item, ticket, ticket_until FROM session WHERE id = ?',
+      'SELECT id, pool, host, account, state, since, item, ticket, ticket_until, crosses, screen FROM session WHERE id = ?',
       [call.params.id ?? ''],
     );
     if (!found) throw new Refusal(404, 'no-session', 'there is no such session');
@@ -48,8 +52,15 @@ export function sessionRoutes(world: World, guarded: (handler: Handler) => Handl
       const session = await open(world, host, text(call, 'account'), text(call, 'item'));
       const ticket = randomBytes(16).toString('hex');
       await store.write(
-        'UPDATE session SET ticket = ?, ticket_until = ?, item = ?, by_person = TRUE WHERE id = ?',
-        [ticket, Date.now() + TICKET_MS, text(call, 'item'), session.id],
+        'UPDATE session SET ticket = ?, ticket_until = ?, item = ?, crosses = ?, screen = ?, by_person = TRUE WHERE id = ?',
+        [
+          ticket,
+          Date.now() + TICKET_MS,
+          text(call, 'item'),
+          JSON.stringify(listOf(call.body.crosses)),
+          String(call.body.screen ?? ''),
+          session.id,
+        ],
       );
       return {
         status: 200,

@@ -18,7 +18,8 @@ export const PROVIDER_TABLES: readonly string[] = [
     id CHAR(12) PRIMARY KEY, pool VARCHAR(128) NOT NULL, host VARCHAR(128) NOT NULL, account VARCHAR(80) NOT NULL,
     state VARCHAR(8) NOT NULL, since BIGINT NOT NULL, item VARCHAR(80) NOT NULL DEFAULT '',
     by_person BOOLEAN NOT NULL DEFAULT FALSE, held VARCHAR(8) NOT NULL DEFAULT '', ticket VARCHAR(40) NOT NULL DEFAULT '',
-    ticket_until BIGINT NOT NULL DEFAULT 0, UNIQUE (pool, account), KEY (host))`,
+    ticket_until BIGINT NOT NULL DEFAULT 0,
+    crosses JSON NOT NULL DEFAULT '[]', screen VARCHAR(20) NOT NULL DEFAULT '', UNIQUE (pool, account), KEY (host))`,
   `CREATE TABLE IF NOT EXISTS ailment (host VARCHAR(128) PRIMARY KEY, given JSON NOT NULL)`,
   `CREATE TABLE IF NOT EXISTS away (
     pool VARCHAR(128) NOT NULL, account VARCHAR(80) NOT NULL, until_at BIGINT NOT NULL, PRIMARY KEY (pool, account))`,

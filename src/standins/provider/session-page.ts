@@ -10,7 +10,13 @@ export interface Program {
 }
 
 interface Shown {
-  readonly session: { readonly id: string; readonly account: string; readonly since: number };
+  readonly session: {
+    readonly id: string;
+    readonly account: string;
+    readonly since: number;
+    readonly crosses: string;
+    readonly screen: string;
+  };
   readonly host: Resource;
   readonly programs: readonly Program[];
   readonly messages: readonly { readonly text: string; readonly at: number }[];
@@ -19,6 +25,13 @@ interface Shown {
 
 const escaped = (text: string): string =>
   text.replaceAll(/[&<>"']/g, (letter) => `&#${letter.codePointAt(0) ?? 0};`);
+
+/** What may cross here, and how large it is shown. */
+function manner({ crosses, screen }: Shown['session']): string {
+  const all = JSON.parse(crosses) as string[];
+  const shown = screen === '' ? [] : [`shown ${screen}`];
+  return [all.length === 0 ? 'Nothing crosses' : `${all.join(', ')} cross`, ...shown].join(' · ');
+}
 
 /** What somebody sees who is in: a small page in place of the desktop itself. */
 export function sessionPage({ session, host, programs, messages, ticket }: Shown): string {
@@ -42,6 +55,7 @@ export function sessionPage({ session, host, programs, messages, ticket }: Shown
 <header><h1>${escaped(host.name)}</h1><span>${escaped(session.account)}</span><span>in since ${since} UTC</span></header>
 <main>
 ${messages.map(({ text }) => `<p class="message" role="status">${escaped(text)}</p>`).join('\n')}
+<p>${escaped(manner(session))}</p>
 <h2>Running</h2>
 <ul>${programs
     .map(

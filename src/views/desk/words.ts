@@ -1,5 +1,5 @@
 import type { Desk } from '../../contract';
-import type { Crossing, OwnAct } from '../../core/intent';
+import type { Crossing, OwnAct, Screen } from '../../core/intent';
 
 /** What may cross between a session and where one sits, in words that anybody understands. */
 export const CROSSING_WORDS: Readonly<Record<Crossing, string>> = {
@@ -8,6 +8,15 @@ export const CROSSING_WORDS: Readonly<Record<Crossing, string>> = {
   drives: 'files',
   usb: 'USB devices',
   microphone: 'microphone',
+};
+
+/** How large something is shown. */
+export const SCREEN_WORDS: Readonly<Record<Screen, string>> = {
+  'as the window': 'as large as its window',
+  'every screen': 'over every screen',
+  '1280 × 800': '1280 × 800',
+  '1600 × 900': '1600 × 900',
+  '1920 × 1080': '1920 × 1080',
 };
 
 export const OWN_WORDS: Readonly<Record<Desk['own'][number]['state'], string>> = {

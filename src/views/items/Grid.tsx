@@ -94,7 +94,8 @@ function GrantCell({
   const grant = one.grants.find(({ to, id }) => to === target.to && id === target.id);
   const cell: Cell = { pool: one.item.pool, item: one.item.name, target, has: grant !== undefined };
   const isTurned = turned.has(keyOf(cell));
-  const state = isTurned ? (cell.has ? 'taken' : 'added') : cell.has ? 'has' : 'none';
+  const again = turned.get(keyOf(cell))?.isAgain === true;
+  const state = isTurned ? (cell.has && !again ? 'taken' : 'added') : cell.has ? 'has' : 'none';
   return (
     <button
       type="button"

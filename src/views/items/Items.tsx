@@ -1,4 +1,4 @@
-import type { Customer, Group, Offered } from '../../contract';
+import type { Customer, GrantsFile, Group, Offered } from '../../contract';
 import { lazy, Suspense, useMemo, useState } from 'react';
 import { get } from '../../client/api';
 import { count } from '../../client/format';
@@ -6,10 +6,21 @@ import { useLive } from '../../client/live';
 import { Empty, Panel } from '../../ui/Panel';
 import type { Changing } from '../shared/changing';
 import { Grid } from './Grid';
-import { byKind, keyOf, largest, movesOf, targetsOf, type Cell, type Target } from './moves';
+import {
+  byKind,
+  cellOf,
+  keyOf,
+  largest,
+  movesOf,
+  targetOf,
+  targetsOf,
+  type Cell,
+  type Target,
+} from './moves';
 import { OutlookPanel } from './OutlookPanel';
 import { useOutlook } from './use-outlook';
 import { AddTarget } from './AddTarget';
+import { GrantFile } from './GrantFile';
 import styles from './Items.module.css';
 
 const ChangeDialog = lazy(() => import('../shared/ChangeDialog'));
@@ -47,6 +58,7 @@ export function Items({ customer, initial, groups, mayChange, environment, add }
   const [extra, setExtra] = useState<readonly Target[]>([]);
   const [turned, setTurned] = useState<ReadonlyMap<string, Cell>>(new Map());
   const [until, setUntil] = useState('');
+  const [withSeats, setWithSeats] = useState(false);
   const [changing, setChanging] = useState<Changing>();
   const targets = [...targetsOf(here), ...largest(groups), ...extra].filter(
     (one, n, all) => all.findIndex(({ to, id }) => to === one.to && id === one.id) === n,
@@ -66,6 +78,21 @@ export function Items({ customer, initial, groups, mayChange, environment, add }
       if (!next.delete(keyOf(cell))) next.set(keyOf(cell), cell);
       return next;
     });
+  /** What a file says, pressed as if by hand; each with the end that stands in it. */
+  const press = (read: GrantsFile): void => {
+    setExtra((before) => [...before, ...read.add.map(targetOf)]);
+    setTurned((before) => {
+      const next = new Map(before);
+      for (const one of read.add) {
+        const cell = cellOf(one, here);
+        next.set(keyOf(cell), cell);
+      }
+      return next;
+    });
+  };
+  const licences = (withSeats ? (outlook?.pools ?? []) : [])
+    .filter(({ short }) => short > 0)
+    .map(({ pool, entitled }) => ({ pool, seats: entitled }));
   const name = places.find(([id]) => id === at)?.[1] ?? '';
   return (
     <div className={styles.page}>
@@ -105,25 +132,32 @@ export function Items({ customer, initial, groups, mayChange, environment, add }
             />
           )}
         </Panel>
-        <OutlookPanel
-          code={code}
-          outlook={outlook}
-          moves={moves}
-          until={until}
-          onUntil={setUntil}
-          onClear={() => setTurned(new Map())}
-          onChange={
-            mayChange
-              ? () =>
-                  setChanging({
-                    kind: 'grant-items',
-                    verb: 'Change',
-                    what: count(moves.add.length + moves.take.length, 'grant', 'grants'),
-                    input: { ...moves },
-                  })
-              : undefined
-          }
-        />
+        <div className={styles.side}>
+          <OutlookPanel
+            code={code}
+            withSeats={withSeats}
+            onWithSeats={setWithSeats}
+            outlook={outlook}
+            moves={moves}
+            until={until}
+            onUntil={setUntil}
+            onClear={() => setTurned(new Map())}
+            onChange={
+              mayChange
+                ? () =>
+                    setChanging({
+                      kind: 'grant-items',
+                      verb: 'Change',
+                      what: count(moves.add.length + moves.take.length, 'grant', 'grants'),
+                      input: { ...moves, licences },
+                    })
+                : undefined
+            }
+          />
+          {at !== undefined && (
+            <GrantFile key={at} code={code} environment={at} onRead={mayChange ? press : undefined} />
+          )}
+        </div>
       </div>
       {changing && at !== undefined && (
         <Suspense>

@@ -2,7 +2,7 @@ import type { Outlook } from '../../contract';
 import { count } from '../../client/format';
 import { Button } from '../../ui/Button';
 import { Chip } from '../../ui/Chip';
-import { TextField } from '../../ui/Field';
+import { CheckField, TextField } from '../../ui/Field';
 import { Figure, Figures, Panel } from '../../ui/Panel';
 import styles from './Items.module.css';
 import type { Moves } from './moves';
@@ -12,6 +12,9 @@ interface Props {
   readonly outlook: Outlook | undefined;
   readonly moves: Moves;
   readonly until: string;
+  /** Whether pools get the licence seats that they would lack. */
+  readonly withSeats: boolean;
+  readonly onWithSeats: (withSeats: boolean) => void;
   readonly onUntil: (until: string) => void;
   readonly onClear: () => void;
   /** Left out: nothing may be changed. */
@@ -19,7 +22,17 @@ interface Props {
 }
 
 /** What would come of it for people, before it is done. */
-export function OutlookPanel({ code, outlook, moves, until, onUntil, onClear, onChange }: Props) {
+export function OutlookPanel({
+  code,
+  outlook,
+  moves,
+  until,
+  withSeats,
+  onWithSeats,
+  onUntil,
+  onClear,
+  onChange,
+}: Props) {
   const chosen = moves.add.length + moves.take.length;
   if (chosen === 0)
     return (
@@ -50,6 +63,18 @@ export function OutlookPanel({ code, outlook, moves, until, onUntil, onClear, on
             {one.pool}: {one.entitled} people for {one.licences} licence seats. {one.short} would get none.
           </p>
         ))}
+        {short.length > 0 && onChange && (
+          <CheckField
+            label={`Take ${count(
+              short.reduce((sum, one) => sum + one.short, 0),
+              'more licence seat',
+              'more licence seats',
+            )}`}
+            help="what it costs is said before it is done"
+            checked={withSeats}
+            onChange={(event) => onWithSeats(event.target.checked)}
+          />
+        )}
         {moves.add.length > 0 && (
           <TextField
             label="Last day"

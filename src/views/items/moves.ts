@@ -1,5 +1,5 @@
-import type { Group, Offered } from '../../contract';
-import { DateTime } from 'luxon';
+import type { GrantsFile, Group, Offered } from '../../contract';
+import { dayNamed } from '../../core/calendar';
 
 /** Somebody whom items are granted to: everyone, a group or a person. */
 export type Target = Pick<Offered['grants'][number], 'to' | 'id' | 'name' | 'unit' | 'inScope' | 'people'>;
@@ -10,6 +10,10 @@ export interface Cell {
   readonly item: string;
   readonly target: Target;
   readonly has: boolean;
+  /** When it ends, where a file says so; left out: as all that is chosen. */
+  readonly until?: number | null;
+  /** It is granted, and shall be granted still, with another end. */
+  readonly isAgain?: boolean;
 }
 
 export interface Grant {
@@ -43,6 +47,29 @@ export function targetsOf(offered: readonly Offered[]): Target[] {
   return [everyone, ...[...found.values()].filter(({ to }) => to !== 'everyone')];
 }
 
+type FromFile = GrantsFile['add'][number];
+
+export const targetOf = ({ to, id, name, unit, inScope, people }: FromFile): Target => ({
+  to,
+  id,
+  name,
+  unit,
+  inScope,
+  people,
+});
+
+/** A grant of a file as a cell; one that stands with another end is granted again. */
+export function cellOf(one: FromFile, offered: readonly Offered[]): Cell {
+  const { pool, item, until } = one;
+  const has = offered.some(
+    (each) =>
+      each.item.pool === pool &&
+      each.item.name === item &&
+      each.grants.some(({ to, id }) => to === one.to && id === one.id),
+  );
+  return { pool, item, target: targetOf(one), has, until, ...(has ? { isAgain: true } : {}) };
+}
+
 const ORDER: readonly Target['to'][] = ['everyone', 'group', 'person'];
 
 /** Everyone first, then groups, the largest first, then people by name. */
@@ -64,8 +91,7 @@ export const largest = (groups: readonly Group[]): Target[] =>
  * @param until the last day of what is granted, as `2026-12-31`; empty: it does not end
  */
 export function movesOf(cells: readonly Cell[], until: string, zone: string): Moves {
-  const ends =
-    until === '' ? null : DateTime.fromISO(until, { zone }).plus({ days: 1 }).startOf('day').toMillis();
+  const ends = dayNamed(until, zone)?.to ?? null;
   const grantOf = ({ pool, item, target }: Cell, end: number | null): Grant => ({
     pool,
     item,
@@ -74,7 +100,9 @@ export function movesOf(cells: readonly Cell[], until: string, zone: string): Mo
     until: end,
   });
   return {
-    add: cells.filter(({ has }) => !has).map((cell) => grantOf(cell, ends)),
-    take: cells.filter(({ has }) => has).map((cell) => grantOf(cell, null)),
+    add: cells
+      .filter(({ has, isAgain }) => !has || isAgain)
+      .map((cell) => grantOf(cell, cell.until === undefined ? ends : cell.until)),
+    take: cells.filter(({ has, isAgain }) => has && !isAgain).map((cell) => grantOf(cell, null)),
   };
 }

@@ -65,4 +65,42 @@ export const OF_GRANTS: readonly Case[] = [
   ],
   ['from whom it is not granted to', 'grant-items', { take: [to('group', VETS)] }, withPeople],
   ['twice the same', 'grant-items', { add: [to('group', VETS), to('group', VETS)] }, withPeople],
+  [
+    'one app twice, with other arguments, under a heading',
+    'publish-items',
+    {
+      pool: 'desks',
+      items: [
+        { name: 'Full desktop', kind: 'desktop', screen: 'every screen' },
+        {
+          name: 'Ledgers',
+          starts: 'Tallybrook',
+          arguments: '--book ledgers',
+          folder: 'Figures',
+          crosses: ['printers'],
+        },
+        { name: 'Wages', starts: 'Tallybrook', arguments: '--book wages', folder: 'Figures', hidden: true },
+      ],
+    },
+    withPeople,
+  ],
+  [
+    'what may not cross there',
+    'publish-items',
+    { pool: 'desks', items: [{ name: 'Ledgers', crosses: ['usb'] }] },
+    withPeople,
+  ],
+  ['nothing at all', 'publish-items', { pool: 'desks', items: [] }, withPeople],
+  [
+    'with the licence seats that it takes',
+    'grant-items',
+    { add: [to('group', VETS)], licences: [{ pool: 'desks', seats: 20 }] },
+    withPeople,
+  ],
+  [
+    'with no more seats than there are',
+    'grant-items',
+    { add: [to('group', VETS)], licences: [{ pool: 'desks', seats: 12 }] },
+    withPeople,
+  ],
 ];

@@ -87,14 +87,14 @@ const onOffice: Facts = {
       {
         name: 'office@1',
         diskGiB: 96,
-        of: { line: 'office', number: 1, state: 'current', at: 0, licences: [] },
+        of: { line: 'office', number: 1, state: 'current', at: 0, licences: [], programs: [] },
       },
     ],
     imagesElsewhere: [
       {
         name: 'office@2',
         diskGiB: 96,
-        of: { line: 'office', number: 2, state: 'trial', at: 0, licences: [] },
+        of: { line: 'office', number: 2, state: 'trial', at: 0, licences: [], programs: [] },
       },
     ],
   },

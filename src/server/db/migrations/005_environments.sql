@@ -335,6 +335,14 @@ CREATE TABLE desk_identity (
   FOREIGN KEY (customer_id) REFERENCES customer (id)
 );
 
+-- What a customer lets all its people do at their desks, whatever a pool or an item says; no row: as usual.
+CREATE TABLE desk_rule (
+  customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin PRIMARY KEY,
+  crosses JSON NOT NULL,
+  screen ENUM('as the window','every screen','1280 × 800','1600 × 900','1920 × 1080') NOT NULL,
+  FOREIGN KEY (customer_id) REFERENCES customer (id)
+);
+
 -- What stands on people's desks until then; without a person: on all of the customer's.
 CREATE TABLE desk_message (
   customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,

@@ -1,8 +1,8 @@
 import { setImmediate as breathe } from 'node:timers/promises';
 import { Readable } from 'node:stream';
 import { CsvError, parse } from 'csv-parse';
-import type { FileRow } from '../../core/people';
-import { Problem } from '../problem';
+import type { FileRow } from '../core/people';
+import { Problem } from './problem';
 
 export const MOST_ROWS = 20_000;
 const MOST_CELLS = 20;
