@@ -17,6 +17,7 @@ export * from './holds';
 export * from './hosts';
 export * from './images';
 export * from './life';
+export * from './look-along';
 export * from './networks';
 export * from './notices';
 export * from './operators';
@@ -68,6 +69,7 @@ import type { recipeSecretEndpoints } from './recipe-secrets';
 import type { runEndpoints } from './runs';
 import type { savedStepsEndpoints } from './saved-steps';
 import type { savedViewEndpoints } from './saved-views';
+import type { lookAlongEndpoints } from './look-along';
 import type { sessionActEndpoints } from './session-acts';
 import type { sessionEndpoints } from './sessions';
 import type { shelfEndpoints } from './shelf';
@@ -110,6 +112,7 @@ export type Endpoints =
   | In<typeof savedStepsEndpoints>
   | In<typeof savedViewEndpoints>
   | In<typeof sessionActEndpoints>
+  | In<typeof lookAlongEndpoints>
   | In<typeof sessionEndpoints>
   | In<typeof shelfEndpoints>
   | In<typeof signInEndpoints>

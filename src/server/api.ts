@@ -21,6 +21,7 @@ import { grantRoutes } from './grants/routes';
 import { hostRoutes } from './hosts/routes';
 import { whoseDesk } from './desk/who';
 import { deskRoutes } from './desk/routes';
+import { lookAlongRoutes } from './look-along/routes';
 import { sessionActRoutes } from './session-acts/routes';
 import { peopleRoutes } from './people/routes';
 import { planRoutes } from './plans/routes';
@@ -56,6 +57,7 @@ export const routesOf = (catalogue: Catalogue): readonly Route[] => [
   ...grantRoutes,
   ...hostRoutes,
   ...sessionActRoutes,
+  ...lookAlongRoutes,
   ...deskRoutes,
   ...directoryRoutes,
   ...approvalRoutes,

@@ -26,15 +26,22 @@ export function ButtonLink({
   href,
   kind = 'plain',
   icon,
+  newTab = false,
   children,
 }: {
   readonly href: string;
+  /** It leads out of here: to a tab of its own, which learns nothing of this one. */
+  readonly newTab?: boolean;
   readonly kind?: 'main' | 'plain' | 'quiet' | 'danger';
   readonly icon?: ReactNode;
   readonly children: ReactNode;
 }) {
   return (
-    <a href={href} className={classOf(kind)}>
+    <a
+      href={href}
+      className={classOf(kind)}
+      {...(newTab ? { target: '_blank', rel: 'noopener noreferrer' } : {})}
+    >
       {icon}
       {children}
     </a>

@@ -328,6 +328,8 @@ describe('getting in', () => {
     await world.living.moveTo(world.clock.at + 3_600_000);
     await world.living.job('sessions');
     const [session] = (await world.call('ida', 'GET', '/customers/SVG/sessions')).body.entries as Session[];
+    const looks = `/customers/SVG/sessions/${session?.provider ?? ''}/${session?.id ?? ''}/look-along`;
+    const look = await world.call('ida', 'POST', looks, { body: {} });
     const [person, group] = [await idOf('people'), await idOf('groups')];
     const host = await idOf(`environments/${made.environment}/hosts`);
     await world.living.job('summary');
@@ -345,6 +347,7 @@ describe('getting in', () => {
         .replace('{hold}', hold)
         .replace('{session}', session?.id ?? '')
         .replace('{provider}', session?.provider ?? '')
+        .replace('{look}', String(look.body.id))
         .replace('{person}', person)
         .replace('{host}', host)
         .replace('{group}', group)

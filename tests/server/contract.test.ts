@@ -22,6 +22,7 @@ const LISTS: Readonly<Record<string, readonly string[]>> = {
   'customer.state': contract.CUSTOMER_STATES,
   'directory_link.state': contract.READING_STATES,
   'desk_identity.known_by': contract.KNOWN_BY,
+  'look_along.state': contract.LOOK_ALONG_STATES,
   'desk_rule.screen': contract.SCREENS,
   'directory_link.via': contract.DIRECTORY_WAYS,
   'directory_page.part': ['groups', 'people'],

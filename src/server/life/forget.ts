@@ -5,6 +5,7 @@ import { forgetDetails } from '../customers';
 import { forgetOwners } from '../desktops';
 import { forgetHolds } from '../holds';
 import { forgetPeople } from '../people';
+import { forgetLooksOf } from '../look-along';
 import { forgetActsOf } from '../session-acts';
 import { planFactsOf } from '../plans';
 import { forgetPersons } from '../present';
@@ -32,6 +33,7 @@ export async function forgetGone(app: App): Promise<void> {
       if (!isFirst) return;
       const people = await forgetPeople(tx, scope);
       await forgetActsOf(tx, scope);
+      await forgetLooksOf(tx, scope);
       await forgetSizing(tx, scope);
       await forgetHolds(tx, scope);
       await forgetOwners(tx, scope);

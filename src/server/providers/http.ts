@@ -11,6 +11,7 @@ import {
   presentSchema,
   pricesSchema,
   probeSchema,
+  lookSchema,
   programsSchema,
   readBeats,
   readPresent,
@@ -136,6 +137,20 @@ export function httpProvider(address: ProviderAddress): Provider {
       over(system, await call('PUT', `${of(session)}/messages/${id}`, { body: { text } })),
     disconnect: async (session) => over(system, await call('POST', `${of(session)}/disconnect`)),
     endSession: async (session) => over(system, await call('DELETE', of(session))),
+    askToLook: async (session, id, by, { answerMs, lookMs }) =>
+      void accepted(
+        system,
+        await call('PUT', `${of(session)}/looks/${id}`, {
+          body: { by, answer_ms: answerMs, look_ms: lookMs },
+        }),
+      ),
+    lookAlong: async (session, id) => {
+      const reply = await call('GET', `${of(session)}/looks/${id}`);
+      if (reply.status === 404) return { answer: 'over', address: null };
+      const { answer, address: path } = understood(system, lookSchema, accepted(system, reply));
+      return { answer, address: path === null ? null : new URL(path, address.url).href };
+    },
+    endLook: async (session, id) => over(system, await call('DELETE', `${of(session)}/looks/${id}`)),
     programs: async (session) => {
       const reply = await call('GET', `${of(session)}/programs`);
       if (reply.status === 404) return [];

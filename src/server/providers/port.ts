@@ -1,4 +1,5 @@
 import type { Quota } from '../../core/facts';
+import type { Answer as LookAnswer } from '../../core/look-along';
 import type { Attributes } from '../../core/intent';
 import type { MachineSize } from '../../core/machines';
 import type { Rate } from '../../core/rating';
@@ -63,13 +64,13 @@ export interface PresentSession {
   readonly since: number;
 }
 
-/** A session that was opened for somebody, and where they reach it. */
 /** What may cross between a session and where it is shown, and how large it is shown. */
 export interface SessionManner {
   readonly crosses: readonly string[];
   readonly screen: string;
 }
 
+/** A session that was opened for somebody, and where they reach it. */
 export interface OpenedSession {
   readonly session: PresentSession;
   /** An address with a ticket that lets them in, and until when it does. */
@@ -170,6 +171,19 @@ export interface Provider {
   messageSession(session: string, id: string, text: string): Promise<void>;
   disconnect(session: string): Promise<void>;
   endSession(session: string): Promise<void>;
+  /** Asks somebody in their session whether `by` may look along; the same id again asks nothing. Times in ms. */
+  askToLook(
+    session: string,
+    id: string,
+    by: string,
+    lasts: { readonly answerMs: number; readonly lookMs: number },
+  ): Promise<void>;
+  /** What they said of it, and where one looks along as long as they let one. */
+  lookAlong(
+    session: string,
+    id: string,
+  ): Promise<{ readonly answer: LookAnswer; readonly address: string | null }>;
+  endLook(session: string, id: string): Promise<void>;
   programs(session: string): Promise<Program[]>;
   endProgram(session: string, program: string): Promise<void>;
   sessions(host: string): Promise<PresentSession[]>;

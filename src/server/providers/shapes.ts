@@ -1,5 +1,6 @@
 import Joi from 'joi';
 import type { Quota } from '../../core/facts';
+import { ANSWERS, type Answer } from '../../core/look-along';
 import type { Attributes } from '../../core/intent';
 import type { Rate } from '../../core/rating';
 import type {
@@ -107,10 +108,21 @@ export const sessionSchema = Joi.object<PresentSession>({
   since: whole,
 });
 
+/** Where a browser is sent: it leads to a page, and runs nothing. */
+const address = Joi.string()
+  .uri({ scheme: ['http', 'https'], allowRelative: true })
+  .max(500)
+  .required();
+
 export const openedSchema = Joi.object<OpenedSession>({
   session: sessionSchema.required(),
-  address: Joi.string().max(500).required(),
+  address,
   until: whole,
+});
+
+export const lookSchema = Joi.object<{ readonly answer: Answer; readonly address: string | null }>({
+  answer: Joi.valid(...ANSWERS).required(),
+  address: address.allow(null),
 });
 
 export const programsSchema = Joi.object<{

@@ -19,6 +19,7 @@ import { giveBackSeats, keepSeats } from '../grants';
 import { finishLeaving, forgetGone } from '../life';
 import { endHolds } from '../holds';
 import { endMachines, refreshImages } from '../image-upkeep';
+import { forgetLooks } from '../look-along';
 import { doActs, forgetActs } from '../session-acts';
 import { tellOutside } from '../notices';
 import { forgetSigns, readSigns } from '../signs';
@@ -231,6 +232,7 @@ async function sweep(app: App): Promise<void> {
   await giveBackSeats(app);
   await forgetArrivals(app);
   await forgetActs(app);
+  await forgetLooks(app);
   await forgetMessages(app);
   await forgetPastSessions(app);
   await forgetSigns(app);

@@ -3,6 +3,7 @@ import { text } from '../kit/read';
 import { Refusal, type Answer, type Call, type Handler, type Routes } from '../kit/server';
 import { silentHosts } from './ailment';
 import { listOf } from './images';
+import { lookBanner, lookRoutes } from './looks-along';
 import type { Resource } from './resource';
 import { keepMoves, type Session } from './session-record';
 import { sessionPage, type Program } from './session-page';
@@ -13,7 +14,9 @@ const AWAY_MS = 45 * 60_000;
 /** A ticket lets one person in, within so long by the wall clock. */
 const TICKET_MS = 10 * 60_000;
 
-interface LiveSession extends Session {
+export interface LiveSession extends Session {
+  /** Whether a person is at it, and not one of those who come by themselves. */
+  readonly by_person: number;
   readonly item: string;
   readonly ticket: string;
   readonly ticket_until: number;
@@ -27,7 +30,7 @@ export function sessionRoutes(world: World, guarded: (handler: Handler) => Handl
   const { store, clock } = world;
   const live = async (call: Call): Promise<LiveSession> => {
     const found = await store.row<LiveSession>(
-      'SELECT id, pool, host, account, state, since, item, ticket, ticket_until, crosses, screen FROM session WHERE id = ?',
+      'SELECT id, pool, host, account, state, since, item, ticket, ticket_until, crosses, screen, by_person FROM session WHERE id = ?',
       [call.params.id ?? ''],
     );
     if (!found) throw new Refusal(404, 'no-session', 'there is no such session');
@@ -46,7 +49,17 @@ export function sessionRoutes(world: World, guarded: (handler: Handler) => Handl
         throw new Refusal(403, 'ticket', 'this ticket is over: start it from your desk again');
       return work(session, call);
     };
+  const screen = async (session: LiveSession, above: string): Promise<string> => {
+    const host = await world.find(session.host);
+    const messages = await store.rows<{ text: string; at: number }>(
+      'SELECT text, at FROM message WHERE host = ? AND session IN (?, ?) AND at >= ? ORDER BY at',
+      [session.host, session.id, '', session.since],
+    );
+    const programs = await programsOf(world, session);
+    return sessionPage({ session, host, programs, messages, ticket: session.ticket, above });
+  };
   return {
+    ...lookRoutes(world, guarded, { live, ticketed, screen }),
     'POST /v1/resources/:id/sessions': guarded(async (call) => {
       const host = await world.present(call.params.id ?? '');
       const session = await open(world, host, text(call, 'account'), text(call, 'item'));
@@ -119,24 +132,11 @@ export function sessionRoutes(world: World, guarded: (handler: Handler) => Handl
       ]);
       return { status: 204 };
     }),
-    'GET /sessions/:id': ticketed(async (session) => {
-      const host = await world.find(session.host);
-      const messages = await store.rows<{ text: string; at: number }>(
-        'SELECT text, at FROM message WHERE host = ? AND session IN (?, ?) AND at >= ? ORDER BY at',
-        [session.host, session.id, '', session.since],
-      );
-      return {
-        status: 200,
-        text: sessionPage({
-          session,
-          host,
-          programs: await programsOf(world, session),
-          messages,
-          ticket: session.ticket,
-        }),
-        headers: { 'content-type': 'text/html; charset=utf-8', 'cache-control': 'no-store' },
-      };
-    }),
+    'GET /sessions/:id': ticketed(async (session) => ({
+      status: 200,
+      text: await screen(session, await lookBanner(world, session)),
+      headers: { 'content-type': 'text/html; charset=utf-8', 'cache-control': 'no-store' },
+    })),
     'POST /sessions/:id/sign-out': ticketed(async (session) => {
       await keepMoves(store, { ended: [session], changed: [], begun: [] });
       await store.write('REPLACE INTO away (pool, account, until_at) VALUES (?, ?, ?)', [

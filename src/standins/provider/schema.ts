@@ -20,6 +20,10 @@ export const PROVIDER_TABLES: readonly string[] = [
     by_person BOOLEAN NOT NULL DEFAULT FALSE, held VARCHAR(8) NOT NULL DEFAULT '', ticket VARCHAR(40) NOT NULL DEFAULT '',
     ticket_until BIGINT NOT NULL DEFAULT 0,
     crosses JSON NOT NULL DEFAULT '[]', screen VARCHAR(20) NOT NULL DEFAULT '', UNIQUE (pool, account), KEY (host))`,
+  `CREATE TABLE IF NOT EXISTS look (
+    id VARCHAR(64) PRIMARY KEY, session CHAR(12) NOT NULL, by_name VARCHAR(120) NOT NULL, answer VARCHAR(8) NOT NULL,
+    ticket CHAR(32) NOT NULL, until_wall BIGINT NOT NULL, look_ms BIGINT NOT NULL, asked_wall BIGINT NOT NULL,
+    KEY (session))`,
   `CREATE TABLE IF NOT EXISTS ailment (host VARCHAR(128) PRIMARY KEY, given JSON NOT NULL)`,
   `CREATE TABLE IF NOT EXISTS away (
     pool VARCHAR(128) NOT NULL, account VARCHAR(80) NOT NULL, until_at BIGINT NOT NULL, PRIMARY KEY (pool, account))`,

@@ -21,9 +21,11 @@ interface Shown {
   readonly programs: readonly Program[];
   readonly messages: readonly { readonly text: string; readonly at: number }[];
   readonly ticket: string;
+  /** What stands above it all: that somebody asks to look along, or does. */
+  readonly above: string;
 }
 
-const escaped = (text: string): string =>
+export const escaped = (text: string): string =>
   text.replaceAll(/[&<>"']/g, (letter) => `&#${letter.codePointAt(0) ?? 0};`);
 
 /** What may cross here, and how large it is shown. */
@@ -34,11 +36,12 @@ function manner({ crosses, screen }: Shown['session']): string {
 }
 
 /** What somebody sees who is in: a small page in place of the desktop itself. */
-export function sessionPage({ session, host, programs, messages, ticket }: Shown): string {
+export function sessionPage({ session, host, programs, messages, ticket, above }: Shown): string {
   const since = new Date(session.since).toISOString().slice(11, 16);
   return `<!doctype html>
 <html lang="en">
 <meta charset="utf-8">
+<meta http-equiv="refresh" content="4">
 <meta name="viewport" content="width=device-width, initial-scale=1">
 <title>${escaped(host.name)} · ${escaped(session.account)}</title>
 <style>
@@ -50,10 +53,14 @@ export function sessionPage({ session, host, programs, messages, ticket }: Shown
   li { padding: 16px 20px; border-radius: 10px; background: rgb(255 255 255 / 12%); min-width: 150px; }
   small { display: block; opacity: .8; }
   .message { padding: 10px 16px; border-radius: 8px; background: #f6d98a; color: #2a2312; }
+  .look { display: flex; flex-wrap: wrap; gap: 12px; align-items: center; padding: 12px 16px; border-radius: 8px; background: #b7e4d4; color: #12312a; }
+  .look form { margin: 0; }
+  .look button { border-color: #12312a; }
   button { font: inherit; padding: 8px 16px; border-radius: 8px; border: 1px solid #f3efe6; background: none; color: inherit; }
 </style>
 <header><h1>${escaped(host.name)}</h1><span>${escaped(session.account)}</span><span>in since ${since} UTC</span></header>
 <main>
+${above}
 ${messages.map(({ text }) => `<p class="message" role="status">${escaped(text)}</p>`).join('\n')}
 <p>${escaped(manner(session))}</p>
 <h2>Running</h2>

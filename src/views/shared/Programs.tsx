@@ -5,6 +5,7 @@ import { get, whyOf } from '../../client/api';
 import { Button } from '../../ui/Button';
 import { Chip } from '../../ui/Chip';
 import { Panel } from '../../ui/Panel';
+import { LookAlong } from './LookAlong';
 import styles from './Programs.module.css';
 
 interface Props {
@@ -80,6 +81,7 @@ export function Programs({ session, onEnd, onClose, round }: Props) {
         ))}
         {programs?.length === 0 && <li>Nothing runs there any more.</li>}
       </ul>
+      {onEnd && <LookAlong session={session} />}
     </Panel>
   );
 }

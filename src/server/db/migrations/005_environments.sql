@@ -379,6 +379,25 @@ CREATE TABLE session_act (
   FOREIGN KEY (provider_code) REFERENCES provider (code)
 );
 
+-- Who asked to look along with a session, and what came of it; times by the wall clock.
+CREATE TABLE look_along (
+  customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  provider_code VARCHAR(16) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  session_id VARCHAR(64) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  account VARCHAR(80) NOT NULL,
+  operator_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  by_name VARCHAR(120) NOT NULL,
+  state ENUM('asked','looking','refused','unanswered','over') NOT NULL,
+  asked_wall BIGINT NOT NULL,
+  since_wall BIGINT NULL,
+  PRIMARY KEY (customer_id, id),
+  KEY of_session (customer_id, provider_code, session_id),
+  KEY oldest (asked_wall),
+  FOREIGN KEY (customer_id) REFERENCES customer (id),
+  FOREIGN KEY (provider_code) REFERENCES provider (code)
+);
+
 -- Somebody who is on the way to a host: a seat is kept for them until their session is read there.
 CREATE TABLE arrival (
   customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,

@@ -1,0 +1,199 @@
+import type { LookAlongTold } from '../../contract';
+import { ANSWER_MS, isDone, LOOK_MS, onward, type Answer, type LookAlong } from '../../core/look-along';
+import type { CustomerScope } from '../access';
+import type { App } from '../app';
+import { newId, sql, type Connection } from '../db';
+import { OutsideError } from '../outside';
+import { conflict, notFound, Problem } from '../problem';
+import { write } from '../write';
+
+/** A session as a path names it. */
+export interface SessionPlace {
+  readonly provider: string;
+  readonly session: string;
+}
+
+interface Stored extends LookAlong {
+  readonly id: string;
+  readonly operator: string;
+  readonly byName: string;
+  readonly account: string;
+}
+
+/**
+ * Asks somebody, in their session, whether one may look along. Whoever asks again gets what is asked already.
+ * @throws Problem 404; 409 while somebody else looks along; 503 when the session cannot be reached
+ */
+export async function askToLook(
+  app: App,
+  scope: CustomerScope,
+  place: SessionPlace,
+  reason: string,
+): Promise<LookAlongTold> {
+  const { actor, customer } = scope;
+  const asked = await write(app, scope, [{ table: 'customer', key: { id: customer.id } }], async (tx) => {
+    const known = await tx.row<{ account: string }>(
+      sql`SELECT account FROM session WHERE customer_id = ${customer.id} AND provider_code = ${place.provider}
+          AND id = ${place.session}`,
+    );
+    if (!known) throw notFound('session');
+    const open = (await latest(tx, scope, place)).find(
+      (one) => !isDone(onward(one, answerOf(one), app.clock.wall())),
+    );
+    if (open && open.operator === actor.id) return open;
+    if (open) throw conflict('looked-along', `${open.byName} looks along there already, or has asked to.`);
+    const look: Stored = {
+      id: newId(),
+      state: 'asked',
+      askedAt: app.clock.wall(),
+      since: null,
+      operator: actor.id,
+      byName: actor.name,
+      account: known.account,
+    };
+    await tx.write(
+      sql`INSERT INTO look_along (customer_id, id, provider_code, session_id, account, operator_id, by_name, state, asked_wall)
+          VALUES (${customer.id}, ${look.id}, ${place.provider}, ${place.session}, ${known.account}, ${actor.id},
+            ${actor.name}, 'asked', ${look.askedAt})`,
+    );
+    await tx.record({
+      action: 'ask to look along',
+      subject: known.account,
+      reason,
+      topic: 'people',
+      id: customer.code,
+    });
+    return look;
+  });
+  try {
+    const { port } = await app.providers.named(place.provider);
+    await port.askToLook(place.session, asked.id, actor.name, { answerMs: ANSWER_MS, lookMs: LOOK_MS });
+  } catch (error) {
+    if (!(error instanceof OutsideError)) throw error;
+    await move(app, scope, asked, { ...asked, state: 'over' });
+    throw new Problem(503, 'outside', `They cannot be asked: ${error.says}.`);
+  }
+  return told(asked, null);
+}
+
+/** What is known without asking again. */
+const answerOf = ({ state }: LookAlong): Answer => (state === 'looking' ? 'yes' : 'none');
+
+/**
+ * What they said. Where one looks is told to whoever asked, and to nobody else.
+ * @throws Problem 404
+ */
+export async function readLook(
+  app: App,
+  scope: CustomerScope,
+  place: SessionPlace,
+  id: string,
+): Promise<LookAlongTold> {
+  const before = (await latest(app.db, scope, place)).find((one) => one.id === id);
+  if (!before) throw notFound('look along');
+  if (isDone(before)) return told(before, null);
+  const { answer, address } = await askedThere(app, place, id);
+  const after: Stored = { ...before, ...onward(before, answer, app.clock.wall()) };
+  if (after.state !== before.state) {
+    await move(app, scope, before, after);
+    // It is over here: then it is over there too.
+    if (isDone(after) && answer !== 'over') await endThere(app, place, id);
+  }
+  return told(after, after.state === 'looking' && after.operator === scope.actor.id ? address : null);
+}
+
+/** Ends it, whoever asked for it. @throws Problem 404 */
+export async function endLook(
+  app: App,
+  scope: CustomerScope,
+  place: SessionPlace,
+  id: string,
+): Promise<void> {
+  const before = (await latest(app.db, scope, place)).find((one) => one.id === id);
+  if (!before) throw notFound('look along');
+  if (!isDone(before)) await move(app, scope, before, { ...before, state: 'over' });
+  await endThere(app, place, id);
+}
+
+/** A provider that cannot be asked now has said nothing new. */
+async function askedThere(
+  app: App,
+  { provider, session }: SessionPlace,
+  id: string,
+): Promise<{ readonly answer: Answer; readonly address: string | null }> {
+  try {
+    const { port } = await app.providers.named(provider);
+    return await port.lookAlong(session, id);
+  } catch (error) {
+    if (!(error instanceof OutsideError)) throw error;
+    return { answer: error.trouble === 'lasting' ? 'over' : 'none', address: null };
+  }
+}
+
+/** What cannot be ended now ends there by itself when its time is over. */
+async function endThere(app: App, { provider, session }: SessionPlace, id: string): Promise<void> {
+  try {
+    const { port } = await app.providers.named(provider);
+    await port.endLook(session, id);
+  } catch (error) {
+    if (!(error instanceof OutsideError)) throw error;
+  }
+}
+
+const latest = (db: Connection, { customer }: CustomerScope, place: SessionPlace): Promise<Stored[]> =>
+  db.rows<Stored>(
+    sql`SELECT id, state, asked_wall AS askedAt, since_wall AS since, operator_id AS operator, by_name AS byName, account
+        FROM look_along WHERE customer_id = ${customer.id} AND provider_code = ${place.provider}
+          AND session_id = ${place.session} ORDER BY id DESC LIMIT 20`,
+  );
+
+const WORDS = {
+  looking: 'look along',
+  refused: 'look along refused',
+  unanswered: 'look along unanswered',
+  over: 'look along ended',
+} as const;
+
+/** Keeps how it goes on, once, and says so on the trail: whoever comes second finds it done. */
+const move = (app: App, scope: CustomerScope, before: Stored, after: Stored): Promise<void> =>
+  write(app, scope, [], async (tx) => {
+    const moved = await tx.write(
+      sql`UPDATE look_along SET state = ${after.state}, since_wall = ${after.since}
+          WHERE customer_id = ${scope.customer.id} AND id = ${before.id} AND state = ${before.state}`,
+    );
+    if (moved === 0 || after.state === 'asked') return;
+    await tx.record({
+      action: WORDS[after.state],
+      subject: before.account,
+      after: { by: before.byName },
+      topic: 'people',
+      id: scope.customer.code,
+    });
+  });
+
+const SAYS = {
+  asked: 'They are asked in their session',
+  looking: 'They let you look along, and see that you do',
+  refused: 'They said no',
+  unanswered: 'They did not answer',
+  over: 'It is over',
+} as const;
+
+const told = ({ id, state, askedAt, since }: Stored, address: string | null): LookAlongTold => ({
+  id,
+  state,
+  says: SAYS[state],
+  askedAt,
+  since,
+  address,
+});
+
+const KEEP_MS = 7 * 24 * 60 * 60_000;
+
+/** The trail tells of it as long as it is kept. */
+export const forgetLooks = (app: App): Promise<number> =>
+  app.db.write(sql`DELETE FROM look_along WHERE asked_wall < ${app.clock.wall() - KEEP_MS} LIMIT 5000`);
+
+/** Nobody's account is kept once a customer's data go. */
+export const forgetLooksOf = (tx: Connection, { customer }: CustomerScope): Promise<number> =>
+  tx.write(sql`DELETE FROM look_along WHERE customer_id = ${customer.id}`);
