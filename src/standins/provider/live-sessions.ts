@@ -5,7 +5,7 @@ import { silentHosts } from './ailment';
 import { listOf } from './images';
 import { lookBanner, lookRoutes } from './looks-along';
 import type { Resource } from './resource';
-import { keepMoves, type Session } from './session-record';
+import { keepMoves, type LiveSession, type Session } from './session-record';
 import { sessionPage, type Program } from './session-page';
 import { newId, type World } from './world';
 
@@ -13,17 +13,6 @@ import { newId, type World } from './world';
 const AWAY_MS = 45 * 60_000;
 /** A ticket lets one person in, within so long by the wall clock. */
 const TICKET_MS = 10 * 60_000;
-
-export interface LiveSession extends Session {
-  /** Whether a person is at it, and not one of those who come by themselves. */
-  readonly by_person: number;
-  readonly item: string;
-  readonly ticket: string;
-  readonly ticket_until: number;
-  /** JSON: what may cross in it. */
-  readonly crosses: string;
-  readonly screen: string;
-}
 
 /** What can be done with one session: opened, shown, spoken to, left alone and ended. */
 export function sessionRoutes(world: World, guarded: (handler: Handler) => Handler): Routes {

@@ -1,8 +1,8 @@
 import { createHash, randomBytes } from 'node:crypto';
 import { number, text } from '../kit/read';
 import { Refusal, type Call, type Handler, type Routes } from '../kit/server';
-import type { LiveSession } from './live-sessions';
 import { askingPage, lookingPage } from './look-pages';
+import type { LiveSession } from './session-record';
 import type { World } from './world';
 
 /** Somebody who wants to look along, or does. */

@@ -9,6 +9,18 @@ export interface Session {
   readonly since: number;
 }
 
+/** A session with what its own page and those who look along need. */
+export interface LiveSession extends Session {
+  /** Whether a person is at it, and not one of those who come by themselves. */
+  readonly by_person: number;
+  readonly item: string;
+  readonly ticket: string;
+  readonly ticket_until: number;
+  /** JSON: what may cross in it. */
+  readonly crosses: string;
+  readonly screen: string;
+}
+
 /** What comes of people's day at an instant. */
 export interface Moves {
   readonly ended: Session[];

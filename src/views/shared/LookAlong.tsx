@@ -2,7 +2,6 @@ import type { LookAlongTold, Session } from '../../contract';
 import { useEffect, useState } from 'react';
 import { Eye, EyeOff, ScreenShare } from 'lucide-react';
 import { get, newKey, send, whyOf } from '../../client/api';
-import { writeWhen } from '../../client/format';
 import { Button, ButtonLink } from '../../ui/Button';
 import { Chip, type ChipTone } from '../../ui/Chip';
 import { TextField } from '../../ui/Field';
@@ -60,7 +59,7 @@ export function LookAlong({ session }: { readonly session: Session }) {
       {open === undefined ? (
         <>
           <TextField
-            label="Why you look along"
+            label="Look along, and why"
             placeholder="for the trail"
             maxLength={250}
             value={reason}
@@ -77,7 +76,7 @@ export function LookAlong({ session }: { readonly session: Session }) {
               )
             }
           >
-            Ask to look along
+            Ask {session.person ?? session.account} of {customer}
           </Button>
         </>
       ) : (
@@ -112,7 +111,6 @@ export function LookAlong({ session }: { readonly session: Session }) {
       {look && (
         <p>
           <Chip tone={TONES[look.state]}>{look.says}</Chip>
-          {look.state === 'looking' && look.since !== null && ` since ${writeWhen(look.since, 'UTC')}`}
         </p>
       )}
       {problem !== undefined && (

@@ -48,7 +48,7 @@ export function Programs({ session, onEnd, onClose, round }: Props) {
   }, [customer, provider, id, round]);
   return (
     <Panel
-      title={session.person ?? session.account}
+      title={`${session.person ?? session.account} of ${customer}`}
       side={
         <Button kind="quiet" icon={<X size={16} aria-hidden="true" />} onPress={onClose}>
           Close
