@@ -23,6 +23,7 @@ export * from './notices';
 export * from './operators';
 export * from './orphans';
 export * from './people';
+export * from './person-costs';
 export * from './plans';
 export * from './pricing';
 export * from './providers';
@@ -61,6 +62,7 @@ import type { noticeEndpoints } from './notices';
 import type { operatorEndpoints } from './operators';
 import type { orphanEndpoints } from './orphans';
 import type { grantEndpoints } from './grants';
+import type { personCostEndpoints } from './person-costs';
 import type { peopleEndpoints } from './people';
 import type { planEndpoints } from './plans';
 import type { pricingEndpoints } from './pricing';
@@ -102,6 +104,7 @@ export type Endpoints =
   | In<typeof operatorEndpoints>
   | In<typeof orphanEndpoints>
   | In<typeof peopleEndpoints>
+  | In<typeof personCostEndpoints>
   | In<typeof grantEndpoints>
   | In<typeof hostEndpoints>
   | In<typeof planEndpoints>

@@ -22,6 +22,7 @@ import { hostRoutes } from './hosts/routes';
 import { whoseDesk } from './desk/who';
 import { deskRoutes } from './desk/routes';
 import { lookAlongRoutes } from './look-along/routes';
+import { personCostRoutes } from './person-costs/routes';
 import { sessionActRoutes } from './session-acts/routes';
 import { peopleRoutes } from './people/routes';
 import { planRoutes } from './plans/routes';
@@ -57,6 +58,7 @@ export const routesOf = (catalogue: Catalogue): readonly Route[] => [
   ...grantRoutes,
   ...hostRoutes,
   ...sessionActRoutes,
+  ...personCostRoutes,
   ...lookAlongRoutes,
   ...deskRoutes,
   ...directoryRoutes,

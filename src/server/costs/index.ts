@@ -1,2 +1,10 @@
-export { monthCosts, monthInShort, monthsOf, resourceCharges, type PastDays } from './month';
+export {
+  monthCosts,
+  monthInShort,
+  monthsOf,
+  poolCharges,
+  resourceCharges,
+  type PastDays,
+  type PoolCharges,
+} from './month';
 export { chargesFile } from './file';

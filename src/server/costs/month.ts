@@ -1,5 +1,14 @@
 import type { MonthCosts } from '../../contract';
-import { cutsAt, charge, takenOff, weigh, type Charges, type Rate, type Usage } from '../../core/rating';
+import {
+  cutsAt,
+  charge,
+  takenOff,
+  weigh,
+  type Charges,
+  type Meter,
+  type Rate,
+  type Usage,
+} from '../../core/rating';
 import {
   daysOf,
   DAY,
@@ -259,6 +268,52 @@ async function poolNames(
   return (key) => {
     const [environment = '', pool = ''] = key.split('/');
     return { environment: names.get(environment) ?? '', pool };
+  };
+}
+
+/** A pool's part of a month, and what of it each resource weighs, by its name at the provider. */
+export interface PoolCharges {
+  readonly environmentId: string;
+  readonly environment: string;
+  readonly pool: string;
+  readonly lines: readonly { readonly meter: Meter; readonly charge: Money }[];
+}
+
+/** The present month of a customer's pools, up to now; and what a resource weighs in it. */
+export async function poolCharges(
+  app: App,
+  scope: CustomerScope,
+): Promise<{
+  readonly month: Month;
+  readonly currency: string;
+  readonly until: Instant;
+  readonly pools: readonly PoolCharges[];
+  readonly weights: (environmentId: string) => Promise<ReadonlyMap<string, number>>;
+}> {
+  const terms = await termsOf(app.db, scope);
+  const { rates, currency } = terms;
+  const until = app.clock.now();
+  const month = monthOf(until, terms.zone);
+  const { lines } = await chargesOf(app.db, scope, month, terms, until);
+  const names = await poolNames(app.db, scope);
+  const keys = [...new Set(lines.map(({ pool }) => pool))].filter((key) => names(key).environment !== '');
+  return {
+    month,
+    currency,
+    until,
+    pools: keys.map((key) => ({
+      environmentId: key.split('/')[0] ?? '',
+      ...names(key),
+      lines: lines.filter(({ pool }) => pool === key),
+    })),
+    weights: async (environmentId) => {
+      const stretches = cutsAt(month, rates, until);
+      const usage = await usageBy(app.db, scope, 'resource', { stretches, environmentId });
+      const weights = new Map<string, number>();
+      for (const used of usage)
+        weights.set(used.pool, (weights.get(used.pool) ?? 0) + weigh([used], rates, month, currency));
+      return weights;
+    },
   };
 }
 

@@ -1,5 +1,5 @@
 export { offersOf, type KnownOffer } from './offers';
-export { giveBackSeats, keepSeats, seatPeople } from './seats';
+export { giveBackSeats, keepSeats, seatHolders, seatPeople } from './seats';
 export { itemOf, knownOf, whyFacts, type Known } from './read';
 export { keptOut, listGroups, listItems, listMembers, personDetail, why } from './read';
 export { offeredPlaces, publishedIn } from './published';

@@ -144,3 +144,16 @@ async function tell(app: App, { customer_id, code, resource_id, site_code, ref }
     sql`UPDATE publication_reach SET told = ${isThere ? hashOf(accounts) : 'gone'} WHERE customer_id = ${customer_id} AND resource_id = ${resource_id}`,
   );
 }
+
+/** Who has a licence seat of which pool now; accounts in small letters. */
+export const seatHolders = (
+  db: Connection,
+  { customer }: CustomerScope,
+): Promise<{ readonly environmentId: string; readonly pool: string; readonly account: string }[]> =>
+  db.rows(
+    sql`SELECT r.environment_id AS environmentId, SUBSTRING(JSON_VALUE(r.attributes, '$.pool'), 6) AS pool,
+          LOWER(p.account) AS account
+        FROM licence_seat l JOIN resource r ON (r.customer_id, r.id) = (l.customer_id, l.resource_id)
+        JOIN person p ON (p.customer_id, p.id) = (l.customer_id, l.person_id)
+        WHERE l.customer_id = ${customer.id} ORDER BY account`,
+  );

@@ -12,8 +12,8 @@ export async function forgetPersons(tx: Connection, { customer }: CustomerScope)
   );
 }
 
-/** It is known so long where somebody was. */
-const KEEP_MS = 30 * 86_400_000;
+/** It is known so long where somebody was: a month and a day, for what a month cost is shared out by it. */
+const KEEP_MS = 32 * 86_400_000;
 
 export const forgetPastSessions = (app: App): Promise<number> =>
   app.db.write(sql`DELETE FROM session_past WHERE ended_at < ${app.clock.now() - KEEP_MS} LIMIT 5000`);

@@ -79,6 +79,37 @@ export interface PastSession {
 }
 
 /** Where somebody was, or who was on a host, within the last month: the newest first. */
+/** How long each of a customer's people was in which pool, within bounds; accounts in small letters, in whole seconds. */
+export async function timeIn(
+  db: Connection,
+  { customer }: CustomerScope,
+  bounds: { readonly from: number; readonly to: number },
+): Promise<
+  {
+    readonly environmentId: string;
+    readonly pool: string;
+    readonly account: string;
+    readonly seconds: number;
+  }[]
+> {
+  const { from, to } = bounds;
+  const rows = await db.rows<{ environmentId: string; pool: string; account: string; seconds: string }>(
+    sql`SELECT r.environment_id AS environmentId, SUBSTRING(JSON_VALUE(r.attributes, '$.pool'), 6) AS pool,
+          LOWER(s.account) AS account, SUM((LEAST(s.ended_at, ${to}) - GREATEST(s.since, ${from})) DIV 1000) AS seconds
+        FROM (
+          SELECT provider_code, host_ref, account, since, ended_at FROM session_past
+          WHERE customer_id = ${customer.id} AND ended_at > ${from} AND since < ${to}
+          UNION ALL
+          SELECT provider_code, host_ref, account, since, ${to} AS ended_at FROM session
+          WHERE customer_id = ${customer.id} AND since < ${to}
+        ) s
+        JOIN present_resource o ON (o.customer_id, o.provider_code, o.ref) = (${customer.id}, s.provider_code, s.host_ref)
+        JOIN resource r ON (r.customer_id, r.id) = (o.customer_id, o.resource_id) AND r.kind = 'host'
+        GROUP BY 1, 2, 3`,
+  );
+  return rows.map(({ seconds, ...row }) => ({ ...row, seconds: Number(seconds) }));
+}
+
 export const pastSessions = (
   db: Connection,
   scope: CustomerScope,

@@ -30,9 +30,9 @@ export const escaped = (text: string): string =>
 
 /** What may cross here, and how large it is shown. */
 function manner({ crosses, screen }: Shown['session']): string {
+  if (screen === '') return '';
   const all = JSON.parse(crosses) as string[];
-  const shown = screen === '' ? [] : [`shown ${screen}`];
-  return [all.length === 0 ? 'Nothing crosses' : `${all.join(', ')} cross`, ...shown].join(' · ');
+  return `${all.length === 0 ? 'Nothing crosses' : `${all.join(', ')} cross`} · shown ${screen}`;
 }
 
 /** What somebody sees who is in: a small page in place of the desktop itself. */

@@ -1,4 +1,4 @@
-import type { DeskMessage, Item, PersonDetail, Session, WhyLinkTold } from '../../contract';
+import type { DeskMessage, Item, PersonCosts, PersonDetail, Session, WhyLinkTold } from '../../contract';
 import { Fragment } from 'react';
 import { ChevronRight, Eye } from 'lucide-react';
 import { get } from '../../client/api';
@@ -12,6 +12,7 @@ import { ItemIcon } from '../shared/ItemIcon';
 import { Recent, Times } from '../shared/Recent';
 import { SessionActButtons, useSessionActs, type SessionActs } from '../shared/SessionActs';
 import { STATUS } from '../shared/words';
+import { PersonCost } from './PersonCost';
 import { MendLink } from './MendLink';
 import styles from './PersonPage.module.css';
 import { Why } from './Why';
@@ -21,11 +22,12 @@ interface Props {
   readonly zone: string;
   readonly initial: PersonDetail;
   readonly messages: readonly DeskMessage[];
+  readonly costs: PersonCosts;
   readonly mayChange: boolean;
 }
 
 /** What does this person see, through what, and what keeps them from the rest? */
-export function PersonPage({ code, zone, initial, messages, mayChange }: Props) {
+export function PersonPage({ code, zone, initial, messages, costs, mayChange }: Props) {
   const { value: person } = useLive(
     {
       key: `person ${initial.id}`,
@@ -137,6 +139,7 @@ export function PersonPage({ code, zone, initial, messages, mayChange }: Props) 
               </ul>
             </Panel>
           )}
+          <PersonCost costs={costs} />
           {person.before.length > 0 && (
             <Panel title="Was in before">
               <Times
