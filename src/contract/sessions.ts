@@ -1,4 +1,5 @@
-import { customerParams, listKeys, pageOf } from './common';
+import Joi from 'joi';
+import { customerParams, id, listKeys, pageOf } from './common';
 import { endpoint } from './endpoint';
 import { listOf, maybeText, oneOf, optional, shape, text, whole, type Of } from './shape';
 
@@ -14,6 +15,8 @@ export const sessionSchema = shape({
   /** Our id of them; null: they are not known. */
   personId: maybeText,
   host: text,
+  /** Our id of it; null: it is none of ours. */
+  hostId: maybeText,
   environment: maybeText,
   environmentId: maybeText,
   state: oneOf(SESSION_STATES),
@@ -27,6 +30,10 @@ export type Session = Of<typeof sessionSchema>;
 export const sessionQuery = shape({
   ...listKeys,
   state: optional(oneOf(SESSION_STATES)).description('Only those that are so'),
+  idleFor: optional(Joi.number().integer().min(1).max(100_000)).description(
+    'Only those that are idle for so many minutes or more',
+  ),
+  environment: optional(id).description('Only those of one environment'),
 }).optional();
 
 export type SessionQuery = Of<typeof sessionQuery>;

@@ -335,6 +335,7 @@ describe('lists of none, of one, of thousands', () => {
     account: `account${n}`,
     person: n % 2 === 0 ? 'Quill Saltash' : null,
     host: 'C1-OFFICE01',
+    hostId: null,
     environment: 'office',
     environmentId: 'e1',
     state: n % 2 === 0 ? 'active' : 'idle',

@@ -87,6 +87,19 @@ describe('what is done with sessions', { timeout: 120_000 }, () => {
     const { entries } = (await world.call('ida', 'GET', '/sessions?state=idle&limit=1000')).body;
     expect((entries as Session[]).map(({ id }) => id)).toContain(one.id);
     expect((entries as Session[]).every(({ state }) => state === 'idle')).toBe(true);
+    const list = async (query: string): Promise<Session[]> =>
+      (await world.call('ida', 'GET', `/sessions?limit=1000&${query}`)).body.entries as Session[];
+    const long = await list('idleFor=30');
+    expect(long.every(({ stateSince }) => stateSince <= world.clock.at - 30 * 60_000)).toBe(true);
+    expect(long.length).toBeLessThan(entries.length);
+    const [first] = entries as Session[];
+    const here = await list(`environment=${first?.environmentId ?? ''}`);
+    expect(new Set(here.map(({ environmentId }) => environmentId))).toEqual(new Set([first?.environmentId]));
+    expect(here.every(({ hostId }) => hostId !== null)).toBe(true);
+    // An environment out of reach has nobody in it.
+    const beyond = (await list('')).find(({ customer }) => customer === 'MHP');
+    const { body } = await world.call('jonah', 'GET', `/sessions?environment=${beyond?.environmentId ?? ''}`);
+    expect(body.entries).toEqual([]);
     expect((await world.call('ida', 'GET', '/sessions?state=asleep')).status).toBe(400);
   });
 

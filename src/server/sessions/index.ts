@@ -11,6 +11,10 @@ export interface SessionPage {
   readonly limit: number;
   /** Only those that are so. */
   readonly state?: Session['state'] | undefined;
+  /** Only those that are idle since before then. */
+  readonly idleSince?: number | undefined;
+  /** Only those of one environment. */
+  readonly environment?: string | undefined;
   /** Only those on one host. */
   readonly on?: { readonly provider: string; readonly ref: string } | undefined;
 }
@@ -33,11 +37,18 @@ export async function listSessions(
     page.after === undefined ? undefined : olderThan(page.after),
     holds(sql`f.find_text`, page.find),
     page.state && sql`f.state = ${page.state}`,
+    page.idleSince === undefined
+      ? undefined
+      : sql`f.state = 'idle' AND GREATEST(f.since, f.state_since) <= ${page.idleSince}`,
+    page.environment === undefined
+      ? undefined
+      : sql`EXISTS (SELECT 1 FROM present_resource w WHERE (w.customer_id, w.provider_code, w.ref) = (f.customer_id, f.provider_code, f.host_ref)
+            AND w.environment_id = ${page.environment})`,
     page.on && sql`f.provider_code = ${page.on.provider} AND f.host_ref = ${page.on.ref}`,
   ]);
   return db.rows<Session>(
     // First which, from one index in their order; then what is shown of those few.
-    sql`SELECT STRAIGHT_JOIN s.id, s.provider_code AS provider, c.code AS customer, s.account, CONCAT(p.given, ' ', p.family) AS person, p.id AS personId, o.name AS host,
+    sql`SELECT STRAIGHT_JOIN s.id, s.provider_code AS provider, c.code AS customer, s.account, CONCAT(p.given, ' ', p.family) AS person, p.id AS personId, o.name AS host, o.resource_id AS hostId,
        e.name AS environment, e.id AS environmentId, s.state, s.since, GREATEST(s.since, s.state_since) AS stateSince
      FROM (SELECT f.customer_id, f.provider_code, f.id FROM session f WHERE ${where}
          ORDER BY f.since DESC, f.id DESC ${atMost(page.limit)}) AS found

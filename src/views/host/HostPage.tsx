@@ -148,7 +148,7 @@ export function HostPage({ customer, initial, sizes, mayChange }: Props) {
               acts.begin &&
               sessions.length > 0 && (
                 <span className={styles.sideActs}>
-                  <SessionActButtons sessions={sessions} begin={acts.begin} />
+                  <SessionActButtons sessions={sessions} begin={acts.begin} move={acts.move} />
                 </span>
               )
             }

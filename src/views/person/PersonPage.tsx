@@ -121,7 +121,14 @@ export function PersonPage({ code, zone, initial, messages, costs, mayChange }: 
           )}
         </div>
         <div className={styles.stack}>
-          <Now code={code} person={person} zone={zone} begin={acts.begin} onShow={acts.show} />
+          <Now
+            code={code}
+            person={person}
+            zone={zone}
+            begin={acts.begin}
+            move={acts.move}
+            onShow={acts.show}
+          />
           {person.desktops.length > 0 && (
             <Panel title="Their own desktop">
               <ul className={styles.plain}>
@@ -189,12 +196,14 @@ function Now({
   person,
   zone,
   begin,
+  move,
   onShow,
 }: {
   readonly code: string;
   readonly person: PersonDetail;
   readonly zone: string;
   readonly begin: SessionActs['begin'];
+  readonly move: SessionActs['move'];
   readonly onShow: (session: Session) => void;
 }) {
   return (
@@ -221,7 +230,7 @@ function Now({
           </ul>
           {begin && (
             <div className={styles.acts}>
-              <SessionActButtons sessions={person.sessions} begin={begin} />
+              <SessionActButtons sessions={person.sessions} begin={begin} move={move} />
             </div>
           )}
         </>

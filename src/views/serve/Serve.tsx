@@ -1,9 +1,11 @@
 import type { Page, Session, SessionCount } from '../../contract';
 import { useState } from 'react';
+import { X } from 'lucide-react';
 import { get } from '../../client/api';
 import { writeWhen } from '../../client/format';
 import { useList } from '../../client/list';
 import { useLive } from '../../client/live';
+import { Button } from '../../ui/Button';
 import { Chip } from '../../ui/Chip';
 import { Mark, type MarkLook } from '../../ui/Mark';
 import { Empty, Figure, Figures, Panel } from '../../ui/Panel';
@@ -24,7 +26,8 @@ interface Props {
 /** Who is signed in where? */
 export function Serve({ initial, counts: before, marks, mayChange }: Props) {
   const [customer, setCustomer] = useState<string>();
-  const [state, setState] = useState<Session['state']>();
+  const [which, setWhich] = useState<Which>('all');
+  const [place, setPlace] = useState<Place>();
   const { value: counts } = useLive<readonly SessionCount[]>(
     { key: 'session counts', read: async () => (await get('/sessions/count', {})).customers },
     before,
@@ -36,7 +39,7 @@ export function Serve({ initial, counts: before, marks, mayChange }: Props) {
     initial,
     '/events',
     (change) => change.topic === 'environment',
-    state === undefined ? {} : { state },
+    { ...FILTERS[which], ...(place ? { environment: place.id } : {}) },
   );
   const acts = useSessionActs(mayChange);
   const total = (of: (one: SessionCount) => number): number => counts.reduce((sum, one) => sum + of(one), 0);
@@ -47,7 +50,15 @@ export function Serve({ initial, counts: before, marks, mayChange }: Props) {
         <Figure value={total((one) => one.idle)} label="idle" />
         <Figure value={counts.length} label={counts.length === 1 ? 'customer' : 'customers'} />
       </Figures>
-      <SessionStrip counts={counts} marks={marks} chosen={customer} onChoose={setCustomer} />
+      <SessionStrip
+        counts={counts}
+        marks={marks}
+        chosen={customer}
+        onChoose={(code) => {
+          setCustomer(code);
+          setPlace(undefined);
+        }}
+      />
       {acts.programs}
       <Panel title={customer === undefined ? 'Signed in' : `Signed in for ${customer}`} flush>
         <Table
@@ -55,10 +66,11 @@ export function Serve({ initial, counts: before, marks, mayChange }: Props) {
           rows={list.entries.filter(
             (one) =>
               (customer === undefined || one.customer === customer) &&
-              (state === undefined || one.state === state),
+              (which === 'all' || one.state === (which === 'active' ? 'active' : 'idle')) &&
+              (!place || one.environmentId === place.id),
           )}
-          tools={<States state={state} onState={setState} />}
-          columns={columnsWith(marks, acts.show)}
+          tools={<Tools which={which} onWhich={setWhich} place={place} onPlace={setPlace} />}
+          columns={columnsWith(marks, acts.show, setPlace)}
           idOf={(row) => row.id}
           label="sessions"
           empty={<Empty says="Nobody is signed in at the moment." />}
@@ -67,7 +79,7 @@ export function Serve({ initial, counts: before, marks, mayChange }: Props) {
           more={list.whole ? undefined : list.more}
           {...(acts.begin
             ? {
-                actions: actionsWith(acts.begin),
+                actions: actionsWith(acts.begin, acts.move),
               }
             : {})}
         />
@@ -77,29 +89,59 @@ export function Serve({ initial, counts: before, marks, mayChange }: Props) {
   );
 }
 
-/** Which of them are shown: all, or those that are so. */
-const States = ({
-  state,
-  onState,
+/** Which sessions are shown, by what is asked of the list. */
+const FILTERS = {
+  all: {},
+  active: { state: 'active' },
+  idle: { state: 'idle' },
+  'idle for an hour': { idleFor: '60' },
+} as const satisfies Readonly<Record<string, Readonly<Record<string, string>>>>;
+type Which = keyof typeof FILTERS;
+
+interface Place {
+  readonly id: string;
+  readonly name: string;
+}
+
+/** Which of them are shown: all, or those that are so; of one environment, or of all. */
+const Tools = ({
+  which,
+  onWhich,
+  place,
+  onPlace,
 }: {
-  readonly state: Session['state'] | undefined;
-  readonly onState: (state: Session['state'] | undefined) => void;
+  readonly which: Which;
+  readonly onWhich: (which: Which) => void;
+  readonly place: Place | undefined;
+  readonly onPlace: (place: Place | undefined) => void;
 }) => (
-  <span className={styles.states} role="group" aria-label="Which sessions">
-    {([undefined, 'active', 'idle'] as const).map((one) => (
-      <button key={one ?? 'all'} type="button" aria-pressed={state === one} onClick={() => onState(one)}>
-        {one ?? 'all'}
-      </button>
-    ))}
-  </span>
+  <>
+    {place && (
+      <Button kind="quiet" icon={<X size={15} aria-hidden="true" />} onPress={() => onPlace(undefined)}>
+        {place.name}
+      </Button>
+    )}
+    <span className={styles.states} role="group" aria-label="Which sessions">
+      {(Object.keys(FILTERS) as Which[]).map((one) => (
+        <button key={one} type="button" aria-pressed={which === one} onClick={() => onWhich(one)}>
+          {one}
+        </button>
+      ))}
+    </span>
+  </>
 );
 
 const actionsWith =
-  (begin: NonNullable<SessionActs['begin']>) => (selected: readonly Session[], clear: () => void) => (
-    <SessionActButtons sessions={selected} begin={begin} done={clear} />
+  (begin: NonNullable<SessionActs['begin']>, move: SessionActs['move']) =>
+  (selected: readonly Session[], clear: () => void) => (
+    <SessionActButtons sessions={selected} begin={begin} move={move} done={clear} />
   );
 
-const columnsWith = (marks: Marks, onShow: (session: Session) => void): readonly Column<Session>[] => [
+const columnsWith = (
+  marks: Marks,
+  onShow: (session: Session) => void,
+  onPlace: (place: Place) => void,
+): readonly Column<Session>[] => [
   {
     id: 'customer',
     title: 'Customer',
@@ -147,12 +189,34 @@ const columnsWith = (marks: Marks, onShow: (session: Session) => void): readonly
       row.environmentId === null ? (
         row.host
       ) : (
-        <a className="mono" href={`/customers/${row.customer}/environments/${row.environmentId}`}>
+        <a
+          className="mono"
+          href={
+            row.hostId === null
+              ? `/customers/${row.customer}/environments/${row.environmentId}`
+              : `/customers/${row.customer}/hosts/${row.hostId}`
+          }
+        >
           {row.host}
         </a>
       ),
   },
-  { id: 'environment', title: 'Environment', value: (row) => row.environment ?? '' },
+  {
+    id: 'environment',
+    title: 'Environment',
+    value: (row) => row.environment ?? '',
+    cell: ({ environmentId, environment, customer }) =>
+      environmentId === null ? null : (
+        <button
+          type="button"
+          className={styles.place}
+          aria-label={`Only those of ${environment ?? ''} of ${customer}`}
+          onClick={() => onPlace({ id: environmentId, name: `${environment ?? ''} of ${customer}` })}
+        >
+          {environment}
+        </button>
+      ),
+  },
   {
     id: 'since',
     title: 'Since (UTC)',

@@ -8,13 +8,7 @@ import { LongField, TextField } from '../../ui/Field';
 import { ImpactLine } from '../../ui/ImpactLine';
 import { Mark } from '../../ui/Mark';
 import styles from './ActDialog.module.css';
-
-/** What is said again and again. */
-const SAID = [
-  'Please save your work: this desktop restarts soon.',
-  'We are looking into the slowness that some of you see.',
-  'The trouble of this morning is over. Thank you for waiting.',
-] as const;
+import { Said } from './Said';
 
 const USUAL_MINUTES = 10;
 const MOST_NAMED = 8;
@@ -24,14 +18,16 @@ interface Props {
   readonly sessions: readonly Session[];
   /** Which program is ended. */
   readonly program?: { readonly id: string; readonly name: string } | undefined;
+  /** What is said at first. */
+  readonly says?: string | undefined;
   readonly onClose: () => void;
   readonly onDone: () => void;
 }
 
 /** One dialog for everything that is done with sessions: whose they are, whom it touches, what is said. */
-export function ActDialog({ act: key, sessions, program, onClose, onDone }: Props) {
+export function ActDialog({ act: key, sessions, program, says = '', onClose, onDone }: Props) {
   const act = sessionAct(key);
-  const [text, setText] = useState(program?.id ?? '');
+  const [text, setText] = useState(program?.id ?? says);
   const [minutes, setMinutes] = useState(act.warns ? USUAL_MINUTES : 0);
   const [reason, setReason] = useState('');
   const [problem, setProblem] = useState<string>();
@@ -110,15 +106,7 @@ export function ActDialog({ act: key, sessions, program, onClose, onDone }: Prop
             value={text}
             onChange={(event) => setText(event.target.value)}
           />
-          {act.says && (
-            <div className={styles.said} role="group" aria-label="Said before">
-              {SAID.map((one) => (
-                <button key={one} type="button" onClick={() => setText(one)}>
-                  {one}
-                </button>
-              ))}
-            </div>
-          )}
+          <Said onSay={setText} />
         </>
       )}
       {act.warns && (

@@ -3,6 +3,7 @@ import { ApiProblem, newKey, send, whyOf } from '../../client/api';
 import { Button } from '../../ui/Button';
 import { Dialog } from '../../ui/Dialog';
 import { LongField, SelectField } from '../../ui/Field';
+import { Said } from './Said';
 
 const TIMES: readonly { readonly hours: number; readonly says: string }[] = [
   { hours: 4, says: 'four hours' },
@@ -56,6 +57,7 @@ export default function SayOnDesk({ code, person, onClose, onDone }: Props) {
         error={error}
         onChange={(event) => setText(event.target.value)}
       />
+      <Said onSay={setText} />
       <SelectField label="For" value={hours} onChange={(event) => setHours(Number(event.target.value))}>
         {TIMES.map((one) => (
           <option key={one.hours} value={one.hours}>

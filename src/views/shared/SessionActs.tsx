@@ -1,9 +1,10 @@
 import type { Session, SessionProgram } from '../../contract';
-import { LogOut, MessageSquare, Unplug } from 'lucide-react';
+import { LogOut, MessageSquare, MoveRight, Unplug } from 'lucide-react';
 import { useState, type ReactNode } from 'react';
 import type { SessionActKey } from '../../core/session-acts';
 import { Button } from '../../ui/Button';
 import { ActDialog } from './ActDialog';
+import { mayMove, MoveOff, type Moving } from './MoveOff';
 import { Programs } from './Programs';
 
 interface Acting {
@@ -11,12 +12,16 @@ interface Acting {
   readonly sessions: readonly Session[];
   readonly program?: SessionProgram | undefined;
   readonly done?: (() => void) | undefined;
+  /** What they read at first. */
+  readonly says?: string | undefined;
 }
 
 /** What can be done with sessions on a page that shows some: the dialog of it, and what one of them runs. */
 export interface SessionActs {
   /** Undefined: they may not. */
   readonly begin: ((acting: Acting) => void) | undefined;
+  /** Has those who are in come to other hosts: theirs are drained, then they are asked to sign in again. */
+  readonly move: ((sessions: readonly Session[], done?: () => void) => void) | undefined;
   readonly show: (session: Session) => void;
   /** What the session runs that is shown; null: none is. */
   readonly programs: ReactNode;
@@ -25,10 +30,12 @@ export interface SessionActs {
 
 export function useSessionActs(mayChange: boolean): SessionActs {
   const [acting, setActing] = useState<Acting>();
+  const [moving, setMoving] = useState<Moving>();
   const [shown, setShown] = useState<Session>();
   const [round, setRound] = useState(0);
   return {
     begin: mayChange ? setActing : undefined,
+    move: mayChange ? (sessions, done) => setMoving({ sessions, done }) : undefined,
     show: setShown,
     programs: shown ? (
       <Programs
@@ -41,11 +48,21 @@ export function useSessionActs(mayChange: boolean): SessionActs {
         }
       />
     ) : null,
-    dialog: acting ? (
+    dialog: moving ? (
+      <MoveOff
+        moving={moving}
+        onClose={() => setMoving(undefined)}
+        onDrained={() => {
+          setMoving(undefined);
+          setActing({ act: 'sign-out', ...moving, says: COME_AGAIN });
+        }}
+      />
+    ) : acting ? (
       <ActDialog
         act={acting.act}
         sessions={acting.sessions}
         program={acting.program}
+        says={acting.says}
         onClose={() => setActing(undefined)}
         onDone={() => {
           acting.done?.();
@@ -57,6 +74,8 @@ export function useSessionActs(mayChange: boolean): SessionActs {
   };
 }
 
+const COME_AGAIN = 'Please save your work, sign out, and sign in again: you come to another host.';
+
 const ACTS = [
   { act: 'message', verb: 'Message', icon: MessageSquare },
   { act: 'disconnect', verb: 'Disconnect', icon: Unplug },
@@ -67,19 +86,31 @@ const ACTS = [
 export function SessionActButtons({
   sessions,
   begin,
+  move,
   done,
 }: {
   readonly sessions: readonly Session[];
   readonly begin: (acting: Acting) => void;
+  /** Left out: nobody is moved off from here. */
+  readonly move?: SessionActs['move'];
   readonly done?: (() => void) | undefined;
 }) {
-  return ACTS.map(({ act, verb, icon: Icon }) => (
-    <Button
-      key={act}
-      icon={<Icon size={16} aria-hidden="true" />}
-      onPress={() => begin({ act, sessions, done })}
-    >
-      {verb}
-    </Button>
-  ));
+  return (
+    <>
+      {ACTS.map(({ act, verb, icon: Icon }) => (
+        <Button
+          key={act}
+          icon={<Icon size={16} aria-hidden="true" />}
+          onPress={() => begin({ act, sessions, done })}
+        >
+          {verb}
+        </Button>
+      ))}
+      {move && mayMove(sessions) && (
+        <Button icon={<MoveRight size={16} aria-hidden="true" />} onPress={() => move(sessions, done)}>
+          Move them off
+        </Button>
+      )}
+    </>
+  );
 }

@@ -1,0 +1,69 @@
+import type { Customer, Session } from '../../contract';
+import { lazy, Suspense, useEffect, useState } from 'react';
+import { get } from '../../client/api';
+import { count } from '../../client/format';
+
+const ChangeDialog = lazy(() => import('./ChangeDialog'));
+
+/** Sessions whose hosts are to be drained, so that whoever comes again comes to another. */
+export interface Moving {
+  readonly sessions: readonly Session[];
+  readonly done?: (() => void) | undefined;
+}
+
+/** Hosts are drained in one environment at a time: a change names whose it is. */
+export const mayMove = (sessions: readonly Session[]): boolean =>
+  sessions.length > 0 &&
+  new Set(sessions.map(({ customer, environmentId }) => `${customer} ${environmentId ?? ''}`)).size === 1 &&
+  sessions.every(({ hostId, environmentId }) => hostId !== null && environmentId !== null);
+
+/** Drains the hosts that some are on, as any host is drained; what is said to them comes after. */
+export function MoveOff({
+  moving: { sessions },
+  onClose,
+  onDrained,
+}: {
+  readonly moving: Moving;
+  readonly onClose: () => void;
+  readonly onDrained: () => void;
+}) {
+  const [one] = sessions;
+  const code = one?.customer ?? '';
+  const customer = useCustomer(code);
+  const hosts = [...new Set(sessions.flatMap(({ hostId }) => hostId ?? []))];
+  const environment = one?.environmentId;
+  if (!customer || environment === undefined || environment === null) return null;
+  return (
+    <Suspense>
+      <ChangeDialog
+        customer={customer}
+        environment={environment}
+        change={{
+          kind: 'drain',
+          verb: 'Drain',
+          what: hosts.length === 1 ? (one?.host ?? '') : count(hosts.length, 'host', 'hosts'),
+          input: { hosts },
+        }}
+        onClose={onClose}
+        onBegun={onDrained}
+      />
+    </Suspense>
+  );
+}
+
+function useCustomer(code: string): Customer | undefined {
+  const [customer, setCustomer] = useState<Customer>();
+  useEffect(() => {
+    let ended = false;
+    get('/customers/{customer}', { customer: code }).then(
+      (found) => {
+        if (!ended) setCustomer(found);
+      },
+      () => undefined,
+    );
+    return () => {
+      ended = true;
+    };
+  }, [code]);
+  return customer;
+}
