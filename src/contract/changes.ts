@@ -172,6 +172,19 @@ export const factsSchema = shape({
   }),
   rates: listOf(rateSchema),
   template: optional(shape({ code: text, revision: whole, document: templateDocumentSchema })),
+  /** The customer’s groups, where the template asks for some. */
+  grantees: optional(
+    listOf(
+      shape({
+        id: text,
+        to: oneOf(['group', 'person']),
+        name: text,
+        unit: text,
+        inScope: flag,
+        people: whole,
+      }),
+    ),
+  ),
   known: listOf(
     shape({
       id: text,

@@ -41,7 +41,7 @@ export const templateDocumentSchema = Joi.object({
       least: optional(whole),
       most: optional(whole),
       choices: optional(listOf(text)),
-      usual: Joi.alternatives(Joi.boolean(), Joi.number(), Joi.string()).required(),
+      usual: Joi.alternatives(Joi.boolean(), Joi.number(), Joi.string().allow('')).required(),
     }),
   ),
   pools: Joi.array()

@@ -19,6 +19,7 @@ import {
   fillDirectory,
   linkDirectory,
   openWorld,
+  raise,
   type Called,
   type World,
 } from './setup/world';
@@ -272,6 +273,52 @@ describe('grants', { timeout: 120_000 }, () => {
     expect(await version()).toBe(before + 1);
     await keepSeats(world.app);
     expect(await letIn()).not.toContain(account(8));
+  });
+
+  it('are of a template’s making where an item is for a group that is filled in per customer', async () => {
+    const text = `name: Craft rooms
+naming: '{customer}-{role}{counter:2}'
+inputs:
+  - key: crafts
+    title: Who are the crafts?
+    type: group
+pools:
+  - role: rooms
+    image: Ostrel 12 multi-user
+    people: =people
+    items:
+      - name: Full desktop
+        kind: desktop
+        for: =crafts
+`;
+    const made = await world.call('ida', 'POST', '/templates/crafts/revisions', {
+      body: { text, note: 'for one group' },
+    });
+    expect(made.status).toBe(201);
+    const wish = (value: string): object => ({
+      environment: 'crafts',
+      template: 'crafts',
+      people: 3,
+      site: 'KQ',
+      inputs: [{ key: 'crafts', value }],
+    });
+    const strange = (await world.call('ida', 'GET', '/customers/SVG/people')).body.entries as Person[];
+    const refused = await change(world, 'QFB', 'provision', wish(strange[0]?.id ?? ''));
+    expect([refused.status, JSON.stringify(refused.body)]).toEqual([
+      422,
+      expect.stringContaining('is no group of QFB'),
+    ]);
+    const outside = await change(world, 'QFB', 'provision', wish(await groupId('Guests')));
+    expect(JSON.stringify(outside.body)).toContain('outside what is read');
+    await raise(world, 'QFB', 'hosts', 10);
+    const begun = await begin(world, 'QFB', 'provision', wish(await groupId('Craft')));
+    await world.living.untilQuiet();
+    const { entries } = await read<{ entries: Offered[] }>(`/items?environment=${begun.environment}`);
+    expect(
+      entries.map(({ item, grants }) => [item.name, grants.map(({ to, name }) => `${to} ${name}`)]),
+    ).toEqual([['Full desktop', ['group Craft']]]);
+    await begin(world, 'QFB', 'retire', {}, { environment: begun.environment });
+    await world.living.untilQuiet();
   });
 
   describe('from a file', () => {

@@ -1,8 +1,8 @@
 import Joi from 'joi';
-import type { Facts, KnownResource } from '../facts';
+import type { Facts, Grantee, KnownResource } from '../facts';
 import { versionFor, versionName } from '../images';
 import type { HostIntent, ImageTrack, Intent, PoolIntent } from '../intent';
-import { warns, type Check, type Refusal } from '../planning';
+import { blocks, passes, warns, type Check, type Refusal } from '../planning';
 import { hostKey } from '../resources';
 import { ok, refuse, type Result } from '../result';
 
@@ -93,4 +93,39 @@ export function imageFor(
   if (versions.length === 0) return { image };
   const number = versionFor(versions, track);
   return { image: number === undefined ? image : versionName(image, number), line: image, track };
+}
+
+/** A group or person that a change names; undefined: they are nobody of the customer's. */
+export const granteeOf = ({ grantees = [] }: Facts, id: string): Grantee | undefined =>
+  grantees.find((one) => one.id === id);
+
+/** A group outside what is read of the directory reaches nobody: it is told where it stands. */
+export function groupsCheck(ids: readonly string[], facts: Facts): Check[] {
+  const groups = [...new Set(ids)].flatMap((id) => granteeOf(facts, id) ?? []);
+  if (groups.length === 0) return [];
+  const outside = groups.filter(({ inScope }) => !inScope);
+  if (outside.length > 0)
+    return [
+      blocks(
+        'groups',
+        'Groups',
+        outside
+          .map(
+            ({ name, unit }) => `${name} stands in ${unit === '' ? 'no unit' : unit}, outside what is read`,
+          )
+          .join('; '),
+        'Take it into the scope of the directory first.',
+      ),
+    ];
+  const empty = groups.filter(({ people }) => people === 0);
+  return empty.length > 0
+    ? [
+        warns(
+          'groups',
+          'Groups',
+          `${empty.map(({ name }) => name).join(', ')}: nobody is in it`,
+          'It reaches people once somebody is.',
+        ),
+      ]
+    : [passes('groups', 'Groups', groups.map(({ name, people }) => `${name}: ${people} people`).join(', '))];
 }

@@ -1,14 +1,13 @@
 import Joi from 'joi';
 import type { Facts } from '../facts';
-import { grantsFor } from '../grants';
-import type { FilledInput, GivenPool, HostIntent, Intent, PoolIntent } from '../intent';
+import type { FilledInput, GivenPool, Grant, HostIntent, Intent, PoolIntent } from '../intent';
 import { defineChange, warns, type Check } from '../planning';
 import { ok, refuse } from '../result';
 import { needsWith, seatsOn } from '../sizing';
 import { fill, GIVEN_TERMS, isAlike } from '../templates';
 import { fitsRule, type PoolSpec } from '../terms';
 import { nameOf } from './common';
-import { filledInputs, givenOf, poolOf, sizePool } from './provision';
+import { filledInputs, givenOf, poolOf, sizePool, strangeGroups } from './provision';
 
 interface FollowTemplate {
   /** What stays as it is, though the template gives it otherwise: `desks.diskGiB`, `desks`, `naming`. */
@@ -46,6 +45,8 @@ export const followTemplate = defineChange<FollowTemplate>({
       return refuse(
         Object.fromEntries(Object.entries(spec.problem).map(([key, says]) => [`inputs.${key}`, says])),
       );
+    const nobody = strangeGroups(spec.value, facts);
+    if (nobody !== undefined) return refuse({ inputs: `names what is no group of ${facts.customer.code}` });
     const isKept = (key: string): boolean => keep.includes(key);
     const fresh = spec.value.pools.map((one) => newPool(one, intent, facts));
     const given = fresh.map((pool) => givenOf(pool));
@@ -129,11 +130,34 @@ function followed(
     (term) => !isAlike(term.of(before), term.of(given)) && !isKept(`${before.role}.${term.key}`),
   ).reduce<PoolIntent>((pool, term) => term.from(pool, given satisfies GivenPool), before);
   const hosts = isKept(`${before.role}.hosts`) ? now.hosts : now.hosts.map(alike);
-  const grants = grantsFor(before.grants, before.items, now.items);
+  const grants = grantsWith(before, now.items, given);
   return reseated(
     { ...now, grants, hosts: isAlike(now.image, before.image) ? hosts : hosts.map(ofImage) },
     facts,
   );
+}
+
+/**
+ * To whom it is granted with the items that it has now. What stays is granted as it is. What is new and for a group is that
+ * group's; what is new and for nobody in particular is everyone's, where all that the template gives to everyone was so.
+ */
+function grantsWith(
+  before: PoolIntent,
+  items: PoolIntent['items'],
+  given: Pick<PoolIntent, 'grants'>,
+): readonly Grant[] {
+  const has = (all: PoolIntent['items'], item: string): boolean => all.some(({ name }) => name === item);
+  const isForGroup = (item: string): boolean =>
+    given.grants.some((one) => one.item === item && one.to === 'group');
+  const wasOpen = before.items
+    .filter(({ name }) => !isForGroup(name))
+    .every(({ name }) => before.grants.some((one) => one.item === name && one.to === 'everyone'));
+  return [
+    ...before.grants.filter(({ item }) => has(items, item)),
+    ...given.grants.filter(
+      ({ item, to }) => has(items, item) && !has(before.items, item) && (to === 'group' || wasOpen),
+    ),
+  ];
 }
 
 const alike = ({ size: _size, diskGiB: _disk, ...host }: HostIntent): HostIntent => host;

@@ -1,10 +1,10 @@
 import Joi from 'joi';
-import type { Facts, Grantee } from '../facts';
+import type { Facts } from '../facts';
 import { isSameGrant, withGrants, type PoolGrant } from '../grants';
 import { GRANTED_TO, type Grant, type Intent } from '../intent';
-import { blocks, defineChange, passes, warns, type Check } from '../planning';
+import { defineChange, type Check } from '../planning';
 import { ok, refuse } from '../result';
-import { nameOf, seatsCheck } from './common';
+import { granteeOf, groupsCheck, nameOf, seatsCheck } from './common';
 
 interface GrantItems {
   readonly add: readonly PoolGrant[];
@@ -103,7 +103,10 @@ export const grantItems = defineChange<GrantItems>({
   },
   policy: () => ({ atATime: 8, failureLimit: 2 }),
   checks: (edited, { add, licences: seats }, facts): Check[] => [
-    ...groupsCheck(add, facts),
+    ...groupsCheck(
+      add.filter(({ to }) => to === 'group').map(({ id }) => id),
+      facts,
+    ),
     ...seats.flatMap(({ pool }) =>
       seatsCheck(edited, pool, 'Add hosts, where all of them may come at once.'),
     ),
@@ -120,9 +123,6 @@ export const grantItems = defineChange<GrantItems>({
     ),
 });
 
-const granteeOf = ({ grantees = [] }: Facts, id: string): Grantee | undefined =>
-  grantees.find((one) => one.id === id);
-
 const whomSays = ({ to, id }: PoolGrant, facts: Facts): string =>
   to === 'everyone' ? 'everyone' : (granteeOf(facts, id)?.name ?? `a ${to} that is not known`);
 
@@ -138,37 +138,4 @@ function faultOf(
   if (to === 'everyone') return undefined;
   const grantee = granteeOf(facts, id);
   return grantee?.to === to ? undefined : `one of them is no ${to} of ${facts.customer.code}`;
-}
-
-/** A group outside what is read of the directory reaches nobody: it is told where it stands. */
-function groupsCheck(add: readonly PoolGrant[], facts: Facts): Check[] {
-  const groups = [...new Set(add.filter(({ to }) => to === 'group').map(({ id }) => id))].flatMap(
-    (id) => granteeOf(facts, id) ?? [],
-  );
-  if (groups.length === 0) return [];
-  const outside = groups.filter(({ inScope }) => !inScope);
-  if (outside.length > 0)
-    return [
-      blocks(
-        'groups',
-        'Groups',
-        outside
-          .map(
-            ({ name, unit }) => `${name} stands in ${unit === '' ? 'no unit' : unit}, outside what is read`,
-          )
-          .join('; '),
-        'Take it into the scope of the directory first.',
-      ),
-    ];
-  const empty = groups.filter(({ people }) => people === 0);
-  return empty.length > 0
-    ? [
-        warns(
-          'groups',
-          'Groups',
-          `${empty.map(({ name }) => name).join(', ')}: nobody is in it`,
-          'It reaches people once somebody is.',
-        ),
-      ]
-    : [passes('groups', 'Groups', groups.map(({ name, people }) => `${name}: ${people} people`).join(', '))];
 }

@@ -52,6 +52,12 @@ export interface PublishedItem {
   readonly icon?: ItemIcon;
 }
 
+/** An item as a template offers it: to whom it is granted from the start. */
+export interface OfferedItem extends PublishedItem {
+  /** The input that names the group, as `=vets`; once filled, our id of that group. Left out: everyone. */
+  readonly for?: string;
+}
+
 /** Whom an item is granted to: all of the customer's people, a group with all groups in it, or one person. */
 export const GRANTED_TO = ['everyone', 'group', 'person'] as const;
 

@@ -5,6 +5,7 @@ import {
   ITEM_KINDS,
   SCREENS,
   type Crossing,
+  type OfferedItem,
   type PublishedItem,
   type Screen,
 } from '../intent';
@@ -60,6 +61,16 @@ export const itemsOf = <Item extends PublishedItem>(item: Joi.ObjectSchema<Item>
   Joi.array().items(item).min(1).max(MOST_ITEMS).unique(alike);
 
 export const itemsSchema = itemsOf(itemSchema);
+
+/** As a template offers them: an item may be for the group that an input names. */
+export const offeredItemsSchema = itemsOf<OfferedItem>(
+  itemSchema.append<OfferedItem>({
+    for: Joi.string()
+      .pattern(/^(=\s*[a-z][a-z0-9-]{0,23}|[0-9A-HJKMNP-TV-Z]{26})$/)
+      .messages({ 'string.pattern.base': 'write "=vets": the input that names the group' })
+      .description('The input that names the group it is granted to; left out: everyone'),
+  }),
+);
 
 /** An item with nothing said that goes without saying, in one order: two that are alike are written alike. */
 export function tidyItem({
@@ -137,28 +148,40 @@ export const foundOn = (programs: readonly string[]): { readonly name: string; r
     .map(([name, version]) => ({ name, version }))
     .sort((a, b) => a.name.localeCompare(b.name, 'en'));
 
+const startSays = ({ starts, arguments: given, crosses, screen }: PublishedItem): string[] => [
+  ...(starts === undefined ? [] : [`starts ${starts}`]),
+  ...(given === undefined ? [] : [`with ${given}`]),
+  ...(crosses === undefined
+    ? []
+    : [crosses.length === 0 ? 'nothing crosses' : `${crosses.join(' and ')} cross`]),
+  ...(screen === undefined ? [] : [`shown ${screen}`]),
+];
+
 /**
  * What of an item goes beyond its name, on one line, as it stands at the provider; undefined: nothing does.
  * @example
  * itemLine({ name: 'Ledgers', kind: 'app', starts: 'Tallybrook', arguments: '--year 2026' })
  * // 'Ledgers: starts Tallybrook, with --year 2026'
  */
-export function itemLine({
-  name,
-  starts,
-  arguments: given,
-  crosses,
-  screen,
-}: PublishedItem): string | undefined {
+export function itemLine(item: PublishedItem): string | undefined {
+  const said = startSays(item);
+  return said.length === 0 ? undefined : `${item.name}: ${said.join(', ')}`;
+}
+
+/**
+ * An item with all that is said of it, for people to read.
+ * @example
+ * writeItem({ name: 'Ledgers', kind: 'app', folder: 'Figures', hidden: true }) // 'Ledgers (under Figures, not shown)'
+ */
+export function writeItem(item: OfferedItem): string {
   const said = [
-    ...(starts === undefined ? [] : [`starts ${starts}`]),
-    ...(given === undefined ? [] : [`with ${given}`]),
-    ...(crosses === undefined
-      ? []
-      : [crosses.length === 0 ? 'nothing crosses' : `${crosses.join(' and ')} cross`]),
-    ...(screen === undefined ? [] : [`shown ${screen}`]),
+    ...startSays(item),
+    ...(item.folder === undefined ? [] : [`under ${item.folder}`]),
+    ...(item.hidden === true ? ['not shown'] : []),
+    ...(item.icon === undefined ? [] : [`drawn as ${item.icon}`]),
+    ...(item.for === undefined ? [] : [`for ${item.for.replace('=', '')}`]),
   ];
-  return said.length === 0 ? undefined : `${name}: ${said.join(', ')}`;
+  return said.length === 0 ? item.name : `${item.name} (${said.join(', ')})`;
 }
 
 /** Things under the headings that they stand under: those under none first, then by heading. */

@@ -4,7 +4,7 @@ import { MOST_FAULTS, readDocument, type Fault, type Path } from '../documents';
 import type { InputValue } from '../intent';
 import { parseRule } from '../naming';
 import { ok, refuse, type Result } from '../result';
-import { fill, inputsUsed, readReference, usualInputs } from './fill';
+import { fill, forsOf, inputsUsed, readReference, usualInputs } from './fill';
 import { FEATURES, INPUT_TYPES, type PoolDocument, type TemplateDocument, type TemplateInput } from './spec';
 import { termFault, TERM_KEYS, TERMS, type TermKey } from '../terms';
 import { schemaOf } from './schemas';
@@ -181,6 +181,8 @@ const settledInput = (input: TemplateInput): TemplateInput => {
       return { ...input, usual: (input as WrittenInput).usual === true };
     case 'choice':
       return input;
+    case 'group':
+      return { ...input, usual: '' };
     case 'text': {
       const { most = USUAL_TEXT, usual = '' } = input as Partial<typeof input>;
       return { ...input, most, usual };
@@ -214,6 +216,7 @@ export function faultsOf(document: TemplateDocument): FoundFault[] {
   pools.forEach((pool, at) => {
     if (pool.kind === 'personal' && pool.mostSeats !== 1)
       add(['pools', at, 'mostSeats'], 'where everyone has a host of their own, there is one seat on each');
+    for (const says of forFaults(document, pool)) add(['pools', at, 'items'], says);
     for (const term of [...TERM_KEYS, 'when'] as const)
       for (const says of referenceFaults(document, pool[term], term)) add(['pools', at, term], says);
   });
@@ -229,6 +232,7 @@ const BELONG: Readonly<Record<TemplateInput['type'], readonly string[]>> = {
   count: ['least', 'most', 'usual'],
   choice: ['choices', 'usual'],
   yes: ['usual'],
+  group: [],
   text: ['most', 'usual'],
 };
 
@@ -250,6 +254,8 @@ function inputFaults(input: WrittenInput): (readonly [field: string, says: strin
       return choices.some((one) => one === usual) ? [] : [['usual', `is one of ${choices.join(', ')}`]];
     case 'yes':
       return usual === undefined || typeof usual === 'boolean' ? [] : [['usual', 'is true or false']];
+    case 'group':
+      return [];
     case 'text':
       if (most !== undefined && (most < 1 || most > MOST_TAG)) return [['most', `is from 1 to ${MOST_TAG}`]];
       return usual === undefined || (typeof usual === 'string' && usual.length <= (most ?? USUAL_TEXT))
@@ -265,8 +271,19 @@ function tagFaults({ inputs }: TemplateDocument, value: string): string[] {
   const input = inputs.find((one) => one.key === said.key);
   if (!input && !OWN_INPUTS.some((own) => own === said.key)) return [`there is no input ${said.key}`];
   if (said.times !== 1) return ['a tag is not reckoned with: write the input alone'];
+  if (input?.type === 'group') return [`${said.key} is a group: it says for whom an item is`];
   return input?.type === 'yes' ? [`${said.key} is answered by yes or no`] : [];
 }
+
+/** What is said of for whom items are, and names no group. */
+const forFaults = ({ inputs }: TemplateDocument, pool: PoolDocument): string[] =>
+  forsOf(pool).flatMap((said) => {
+    const key = readReference(said)?.key;
+    if (key === undefined) return [`"${said}" is nobody's: write "=key" of an input that names a group`];
+    const input = inputs.find((one) => one.key === key);
+    if (!input) return [`there is no input ${key}`];
+    return input.type === 'group' ? [] : [`${key} names no group`];
+  });
 
 function referenceFaults({ inputs }: TemplateDocument, value: unknown, term: TermKey | 'when'): string[] {
   const said = readReference(value);
@@ -278,6 +295,7 @@ function referenceFaults({ inputs }: TemplateDocument, value: unknown, term: Ter
   if (term === 'when') return type === 'yes' ? [] : [`${said.key} is not answered by yes or no`];
   if (type === 'yes') return [`${said.key} is answered by yes or no: say it with "when"`];
   if (type === 'text') return [`${said.key} is free text: it fills tags alone`];
+  if (type === 'group') return [`${said.key} is a group: it says for whom an item is`];
   const isFigure = TERMS[term].form === 'figure';
   if (isFigure && type !== 'count') return [`${said.key} is no figure`];
   if (!isFigure && (type !== 'choice' || said.times !== 1)) return [`${said.key} is a figure`];
@@ -295,7 +313,7 @@ const isUsual = (term: TermKey, pool: PoolDocument): boolean => {
 
 function writtenInput({ help, short, ...input }: TemplateInput): Record<string, unknown> {
   const { least, most, usual, ...rest }: Record<string, unknown> = input;
-  const isUsualText = input.type === 'text' && usual === '';
+  const isUsualText = (input.type === 'text' || input.type === 'group') && usual === '';
   return {
     ...rest,
     ...(most === undefined || (input.type === 'text' && most === USUAL_TEXT) ? {} : { most }),

@@ -1,4 +1,4 @@
-import type { FilledInput, InputValue, Tags } from '../intent';
+import type { FilledInput, InputValue, OfferedItem, Tags } from '../intent';
 import { ok, refuse, type Result } from '../result';
 import type { PoolDocument, TemplateDocument, TemplateInput, TemplateSpec } from './spec';
 import { unplainness } from '../text';
@@ -20,12 +20,17 @@ export function readReference(value: unknown): { readonly key: string; readonly 
   return { key: key.trim(), times: Number(times) };
 }
 
+/** For whom a pool's items are, where it is said. */
+export const forsOf = ({ items }: Pick<PoolDocument, 'items'>): readonly string[] =>
+  typeof items === 'string' ? [] : items.flatMap((item) => item.for ?? []);
+
 /** Every input that something refers to. */
 export function inputsUsed({ pools, tags }: Pick<TemplateDocument, 'pools' | 'tags'>): ReadonlySet<string> {
   return new Set([
     ...pools.flatMap((pool) =>
       [...TERM_KEYS, 'when' as const].flatMap((term) => readReference(pool[term])?.key ?? []),
     ),
+    ...pools.flatMap((pool) => forsOf(pool).flatMap((said) => readReference(said)?.key ?? [])),
     ...Object.values(tags).flatMap((value) => readReference(value)?.key ?? []),
   ]);
 }
@@ -90,12 +95,18 @@ function valueFault(input: TemplateInput, value: InputValue): string | undefined
       return input.choices.some((one) => one === value) ? undefined : `is one of ${input.choices.join(', ')}`;
     case 'yes':
       return typeof value === 'boolean' ? undefined : 'is yes or no';
+    case 'group':
+      return value === '' || (typeof value === 'string' && GROUP_ID.test(value))
+        ? undefined
+        : 'is a group of theirs';
     case 'text':
       if (typeof value !== 'string' || value.length > input.most)
         return `is text of at most ${input.most} characters`;
       return unplainness(value);
   }
 }
+
+const GROUP_ID = /^[0-9A-HJKMNP-TV-Z]{26}$/;
 
 /** Hundredths that only the arithmetic of fractions makes do not ask for a whole one more. */
 const roundedUp = (figure: number): number => Math.ceil(Number(figure.toFixed(6)));
@@ -106,6 +117,7 @@ function filledPool(
   problems: Record<string, string>,
 ): PoolSpec {
   const terms = TERM_KEYS.map((term): [TermKey, unknown] => {
+    if (term === 'items') return [term, filledItems(pool, values)];
     const said = readReference(pool[term]);
     if (!said) return [term, pool[term]];
     const value = values.get(said.key);
@@ -117,3 +129,16 @@ function filledPool(
   });
   return { role: pool.role, ...Object.fromEntries(terms) } as PoolSpec;
 }
+
+/** Items with the groups that they are for; one whose group nobody named is for everyone. */
+const filledItems = (
+  { items }: PoolDocument,
+  values: ReadonlyMap<string, InputValue>,
+): readonly OfferedItem[] =>
+  typeof items === 'string'
+    ? []
+    : items.map(({ for: whom, ...item }) => {
+        const said = readReference(whom);
+        const group = said ? String(values.get(said.key) ?? '') : (whom ?? '');
+        return group === '' ? item : { ...item, for: group };
+      });

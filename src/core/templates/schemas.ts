@@ -1,5 +1,5 @@
 import Joi from 'joi';
-import { itemsSchema } from '../items';
+import { offeredItemsSchema } from '../items';
 import { termFault, TERMS, type Term, type TermKey } from '../terms';
 
 /** The schema of a term's value, from its limits; what is wrong with one is said as everywhere. */
@@ -28,7 +28,7 @@ export function schemaOf(key: TermKey): Joi.Schema {
         .description(says);
     }
     case 'items':
-      return itemsSchema
+      return offeredItemsSchema
         .max(term.most)
         .messages({ 'array.min': termFault(key, []) ?? '' })
         .description(says);

@@ -44,10 +44,18 @@ export type TemplateInput =
     })
   | (Asked & { readonly type: 'choice'; readonly choices: readonly string[]; readonly usual: string })
   | (Asked & { readonly type: 'yes'; readonly usual: boolean })
+  /** One of the customer's groups, by our id of it; none: everyone. It says for whom an item is. */
+  | (Asked & { readonly type: 'group'; readonly usual: '' })
   /** Free words: they fill tags. `most`: characters. */
   | (Asked & { readonly type: 'text'; readonly most: number; readonly usual: string });
 export type InputType = TemplateInput['type'];
-export const INPUT_TYPES = ['count', 'choice', 'yes', 'text'] as const satisfies readonly InputType[];
+export const INPUT_TYPES = [
+  'count',
+  'choice',
+  'yes',
+  'group',
+  'text',
+] as const satisfies readonly InputType[];
 
 /** A template's revision as it is written, with what is left out filled in. */
 export interface TemplateDocument extends Omit<TemplateSpec, 'pools'> {

@@ -7,8 +7,9 @@ import {
   type Crossing,
   type ImageTrack,
   type OwnAct,
-  type PublishedItem,
+  type OfferedItem,
 } from '../intent';
+import { writeItem } from '../items';
 import type { MachineSize } from '../machines';
 import { ARRIVAL_RULES, type ArrivalRule } from '../placement';
 import { PROFILE_KEYS, type ProfileKey } from '../sizing';
@@ -45,7 +46,7 @@ export interface PoolSpec {
   readonly shareGiBPerPerson: number;
   /** The pool's ceiling as a multiple of the hosts for all its people, from 1: its subnet is made for the ceiling. */
   readonly ceilingFactor: number;
-  readonly items: readonly PublishedItem[];
+  readonly items: readonly OfferedItem[];
   readonly crosses: readonly Crossing[];
   readonly may: readonly OwnAct[];
 }
@@ -248,8 +249,8 @@ export function writeTerm(key: TermKey, value: unknown): string {
   const term: Term = TERMS[key];
   const unit = term.form === 'figure' ? term.unit : undefined;
   if (Array.isArray(value)) {
-    const names = (value as readonly (string | PublishedItem)[]).map((each) =>
-      typeof each === 'string' ? each : each.name,
+    const names = (value as readonly (string | OfferedItem)[]).map((each) =>
+      typeof each === 'string' ? each : writeItem(each),
     );
     return names.length === 0 ? 'nothing' : names.join(', ');
   }

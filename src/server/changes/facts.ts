@@ -23,7 +23,7 @@ import type { Connection } from '../db';
 import { notFound } from '../problem';
 import { quantitiesOf } from '../metering';
 import { AWAITED, durationsAt, UNSETTLED } from '../runs';
-import { accountsAmong, granteesAmong } from '../people';
+import { accountsAmong, granteesAmong, groupFacts } from '../people';
 import { planFactsOf } from '../plans';
 import { ratesOf } from '../pricing';
 import { pricesInForce } from '../providers';
@@ -100,9 +100,7 @@ export async function readFacts(
     ...(subject.concerns && subject.concerns.length > 0
       ? { accounts: await accountsAmong(connection, scope, subject.concerns) }
       : {}),
-    ...(subject.grantees && subject.grantees.length > 0
-      ? { grantees: await granteesAmong(connection, scope, subject.grantees) }
-      : {}),
+    ...(await granteeFacts(connection, scope, subject, template)),
     ...(environment || from !== undefined ? {} : { imagesTaken: await imageCodes(connection) }),
     known: await knownResources(connection, scope, subject),
     present: await presentFacts(app, connection, scope, subject),
@@ -118,6 +116,18 @@ export async function readFacts(
       : {}),
   };
   return withKept(facts, await keptAt(connection, scope, subject.site, facts.now, subject.hold));
+}
+
+/** Whom the change names; and every group, where its template asks for some. */
+async function granteeFacts(
+  connection: Connection,
+  scope: CustomerScope,
+  { grantees = [] }: Subject,
+  template: Facts['template'],
+): Promise<Pick<Facts, 'grantees'>> {
+  const asksGroups = template?.document.inputs.some(({ type }) => type === 'group') === true;
+  const ids = [...grantees, ...(asksGroups ? (await groupFacts(connection, scope)).keys() : [])];
+  return ids.length === 0 ? {} : { grantees: await granteesAmong(connection, scope, ids) };
 }
 
 /** What needs another's word, where whoever asks needs one. */

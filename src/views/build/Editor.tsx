@@ -16,7 +16,7 @@ const KEYS: YamlKeys = {
   '': ['name', 'says', 'called', 'naming', 'atATime', 'failureLimit', 'tags', 'features', 'inputs', 'pools'],
   inputs: ['key', 'title', 'help', 'type', 'least', 'most', 'choices', 'usual', 'short'],
   pools: ['role', 'when', ...TERM_KEYS],
-  items: ['name', 'kind'],
+  items: ['name', 'kind', 'for', 'starts', 'arguments', 'folder', 'hidden', 'crosses', 'screen', 'icon'],
 };
 
 const SIGHTS = ['Picture', 'Form', 'Text'] as const;

@@ -176,6 +176,7 @@ function freshInput(input: Shown['inputs'][number], type: string): Readonly<Reco
   const kept = { key, title, type, ...(help ? { help } : {}), ...(short === true ? { short } : {}) };
   if (type === 'count') return { ...kept, most: 100, usual: 10 };
   if (type === 'choice') return { ...kept, choices: ['one', 'another'], usual: 'one' };
+  if (type === 'group') return kept;
   return type === 'text' ? kept : { ...kept, usual: false };
 }
 
@@ -204,6 +205,7 @@ export function PoolFields({
           key={term}
           term={term}
           value={termOf(pool, term)}
+          groups={groupsOf(shown)}
           options={term === 'image' ? [...images, ...choicesFor(shown)] : undefined}
           error={shown.faultAt(['pools', at, term])}
           onChange={(value) =>
@@ -241,6 +243,12 @@ export function PoolFields({
     </div>
   );
 }
+
+/** Inputs that name a group, each as an item says it. */
+const groupsOf = ({ inputs }: Shown): { readonly value: string; readonly name: string }[] =>
+  inputs
+    .filter(({ type }) => type === 'group')
+    .map(({ key, title }) => ({ value: `=${textOf(key)}`, name: `for ${textOf(title)}` }));
 
 /** Inputs that may name an image. */
 const choicesFor = ({ inputs }: Shown): string[] =>

@@ -52,12 +52,15 @@ export function termOf(pool: Raw, term: TermKey): unknown {
 /** As it is written: of an item nothing that is so anyway. */
 export const writtenTerm = (term: TermKey, value: unknown): unknown =>
   term === 'items'
-    ? listAt(value).map(({ name, kind }) => (kind === 'app' ? { name } : { name, kind }))
+    ? listAt(value).map(({ name, kind, ...more }) =>
+        kind === 'app' ? { name, ...more } : { name, kind, ...more },
+      )
     : value;
 
 export const INPUT_SAYS: Readonly<Record<TemplateInput['type'], string>> = {
   count: 'a number',
   choice: 'one of several',
   yes: 'yes or no',
+  group: 'one of their groups',
   text: 'free words',
 };

@@ -23,6 +23,8 @@ interface Props extends Pick<ProvisionProps, 'sites' | 'templates' | 'views'> {
   readonly onFull: (isFull: boolean) => void;
   /** What it is called where nothing is typed. */
   readonly usualName: string;
+  /** The customer's groups that are read, where the template asks for some. */
+  readonly groups: readonly { readonly id: string; readonly name: string; readonly people: number }[];
   /** Images that hosts may be made of here. */
   readonly images: readonly string[];
 }
@@ -39,6 +41,7 @@ export function Choices({
   plan,
   factsProblem,
   images,
+  groups,
   usualName,
 }: Props) {
   const { register, setValue } = form;
@@ -68,6 +71,7 @@ export function Choices({
   const problems = inputProblems(outlook.checks);
   const fields = {
     filled: choice.inputs,
+    groups,
     problems,
     onFill: (filled: Choice['inputs']) => setValue('inputs', filled),
   };

@@ -5,13 +5,15 @@ import { CheckField, SelectField, TextField } from '../../ui/Field';
 interface Props {
   readonly inputs: readonly TemplateInput[];
   readonly filled: readonly FilledInput[];
+  /** The customer's groups. */
+  readonly groups: readonly { readonly id: string; readonly name: string; readonly people: number }[];
   /** What is wrong with each, by its key. */
   readonly problems: Readonly<Record<string, string>>;
   readonly onFill: (filled: readonly FilledInput[]) => void;
 }
 
 /** What a template asks of each customer; what is as usual is not said. */
-export function Inputs({ inputs, filled, problems, onFill }: Props) {
+export function Inputs({ inputs, filled, groups, problems, onFill }: Props) {
   const fill = (key: string, value: InputValue): void =>
     onFill([...filled.filter((one) => one.key !== key), { key, value }]);
   return inputs.map((input) => {
@@ -44,6 +46,22 @@ export function Inputs({ inputs, filled, problems, onFill }: Props) {
           >
             {input.choices.map((one) => (
               <option key={one}>{one}</option>
+            ))}
+          </SelectField>
+        );
+      case 'group':
+        return (
+          <SelectField
+            key={input.key}
+            {...about}
+            value={String(value)}
+            onChange={(event) => fill(input.key, event.target.value)}
+          >
+            <option value="">All people</option>
+            {groups.map(({ id, name, people }) => (
+              <option key={id} value={id}>
+                {name} · {people}
+              </option>
             ))}
           </SelectField>
         );

@@ -60,6 +60,7 @@ export function Provision({
         templates={templates}
         views={views}
         images={imagesAt(facts)}
+        groups={(facts.grantees ?? []).filter(({ to, inScope }) => to === 'group' && inScope)}
         usualName={freeName(facts)}
         plan={plan}
         factsProblem={problem}

@@ -1,5 +1,5 @@
 import { X } from 'lucide-react';
-import { ITEM_KINDS, type PublishedItem } from '../../core/intent';
+import { ITEM_KINDS, type OfferedItem } from '../../core/intent';
 import { TERMS, type Term, type TermKey } from '../../core/terms';
 import { Button } from '../../ui/Button';
 import { ManyField, SelectField, TextField } from '../../ui/Field';
@@ -14,12 +14,23 @@ interface Props {
   readonly value: unknown;
   /** Instead of free words: what may be chosen. */
   readonly options?: readonly string[] | undefined;
+  /** For whom an item may be; left out, or none: all are for everyone. */
+  readonly groups?: readonly { readonly value: string; readonly name: string }[] | undefined;
   readonly error?: string | undefined;
   readonly onChange: (value: unknown) => void;
 }
 
 /** One term of a pool, filled in as its list says; a value that an input fills is shown as words. */
-export function TermField({ term: key, of, isTerse = false, value, options, error, onChange }: Props) {
+export function TermField({
+  term: key,
+  of,
+  isTerse = false,
+  value,
+  options,
+  groups,
+  error,
+  onChange,
+}: Props) {
   const term: Term = TERMS[key];
   const unit = term.form === 'figure' && term.unit !== undefined ? `, ${term.unit}` : '';
   const label = `${term.title}${unit}`;
@@ -67,7 +78,8 @@ export function TermField({ term: key, of, isTerse = false, value, options, erro
       return (
         <Items
           of={of}
-          items={Array.isArray(value) ? (value as PublishedItem[]) : []}
+          groups={groups ?? []}
+          items={Array.isArray(value) ? (value as OfferedItem[]) : []}
           error={error}
           onChange={onChange}
         />
@@ -108,16 +120,18 @@ function Choose({
 /** What people find: each with its kind. */
 function Items({
   of,
+  groups,
   items,
   error,
   onChange,
 }: {
   readonly of: string | undefined;
+  readonly groups: readonly { readonly value: string; readonly name: string }[];
   readonly error: string | undefined;
-  readonly items: readonly PublishedItem[];
-  readonly onChange: (items: readonly PublishedItem[]) => void;
+  readonly items: readonly OfferedItem[];
+  readonly onChange: (items: readonly OfferedItem[]) => void;
 }) {
-  const edit = (at: number, item: PublishedItem): void =>
+  const edit = (at: number, item: OfferedItem): void =>
     onChange(items.map((one, n) => (n === at ? item : one)));
   const whose = of === undefined ? '' : ` of ${of}`;
   return (
@@ -141,6 +155,23 @@ function Items({
               <option key={kind}>{kind}</option>
             ))}
           </select>
+          {groups.length > 0 && (
+            <select
+              aria-label={`For whom item ${at + 1}${whose} is`}
+              value={item.for ?? ''}
+              onChange={(event) => {
+                const { for: _for, ...rest } = item;
+                edit(at, event.target.value === '' ? rest : { ...rest, for: event.target.value });
+              }}
+            >
+              <option value="">for everyone</option>
+              {groups.map((one) => (
+                <option key={one.value} value={one.value}>
+                  {one.name}
+                </option>
+              ))}
+            </select>
+          )}
           <button
             type="button"
             aria-label={`Remove item ${at + 1}${whose}`}

@@ -5,7 +5,9 @@ import { writeSize } from '../../machines';
 import { isPersonal } from '../../sizing';
 import type { PlanFacts } from '../../plans';
 import type { Feature } from '../../templates';
+import { groupsCheck } from '../common';
 import type { ProvisionInput } from './input';
+import { groupsNamed } from './pools';
 import { sizePools, type SizedPool } from './sizes';
 
 /** What is checked of a new environment beyond what every plan is checked for. */
@@ -16,6 +18,7 @@ export function provisionChecks(input: ProvisionInput, facts: Facts): Check[] {
     ...pools.map((pool) => sizeCheck(pool, pools.length === 1, facts)),
     peopleCheck(input, facts),
     ...featureCheck(facts),
+    ...groupsCheck(groupsNamed(pools.map(({ spec }) => spec)), facts),
   ];
 }
 

@@ -2,9 +2,12 @@ import type { Facts } from '../../facts';
 import type { HostIntent, Intent, PoolIntent } from '../../intent';
 import { defineChange } from '../../planning';
 import { ok, refuse } from '../../result';
+import type { TemplateSpec } from '../../templates';
+import type { PoolSpec } from '../../terms';
+import { granteeOf } from '../common';
 import { provisionChecks } from './checks';
 import { provisionInput, type ProvisionInput } from './input';
-import { givenOf, poolOf } from './pools';
+import { givenOf, groupsNamed, poolOf } from './pools';
 import { filledTemplate, sizePools } from './sizes';
 
 export { filledTemplate, sizePool, sizePools, type SizedPool } from './sizes';
@@ -39,6 +42,11 @@ export const provision = defineChange<ProvisionInput>({
       );
     const { naming, tags, pools } = filled.value;
     const roles = pools.map(({ role }) => role);
+    const nobody = strangeGroups(
+      { pools: filled.value.pools.map((pool) => ({ ...pool, ...chosenItems(input, pool.role) })) },
+      facts,
+    );
+    if (nobody) return refuse({ [keyOf(input, nobody)]: `is no group of ${facts.customer.code}` });
     const strange = input.pools?.find(({ role }) => !roles.includes(role));
     if (strange) return refuse({ pools: `${template.code} has no pool ${strange.role}` });
     const shared = filled.value.pools.find(({ role, kind }) => {
@@ -77,6 +85,21 @@ export const provision = defineChange<ProvisionInput>({
   checks: (_edited, input, facts: Facts) => provisionChecks(input, facts),
   people: (input) => input.people,
 });
+
+/** A group that something is for, and that is none of the customer's; undefined: there is none. */
+export const strangeGroups = ({ pools }: Pick<TemplateSpec, 'pools'>, facts: Facts): string | undefined =>
+  groupsNamed(pools).find((id) => granteeOf(facts, id)?.to !== 'group');
+
+const chosenItems = ({ pools = [] }: ProvisionInput, role: string): Partial<Pick<PoolSpec, 'items'>> => {
+  const items = pools.find((one) => one.role === role)?.items;
+  return items ? { items } : {};
+};
+
+/** Beside which field a group was named. */
+const keyOf = ({ inputs = [] }: ProvisionInput, id: string): string => {
+  const input = inputs.find(({ value }) => value === id);
+  return input ? `inputs.${input.key}` : 'pools';
+};
 
 /** The first of its hosts come from the ready shelf, as many as the plan gives. */
 function readyFirst(pools: readonly PoolIntent[], most: number): PoolIntent[] {
