@@ -95,6 +95,8 @@ export const hostSchema = shape({
   drift: listOf(text),
   wantedPower: oneOf(POWERS),
   wantedAccepting: flag,
+  /** Whether a picture of it is kept, to go back to. */
+  pictured: flag,
   /** What the provider says; null: it knows no such host. */
   present: maybeText,
   ref: maybeText,

@@ -554,6 +554,7 @@ describe('an environment', () => {
     environmentId: 'e1',
     wantedPower: 'on',
     wantedAccepting: true,
+    pictured: false,
     present: 'unwell',
     ref: 'r1',
     version: 1,

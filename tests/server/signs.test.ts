@@ -3,7 +3,7 @@ import type { Host, HostDetail, Look, Session } from '../../src/contract';
 import { control } from '../../src/demo/living';
 import { tellOutside } from '../../src/server/notices';
 import { readSigns } from '../../src/server/signs';
-import { begin, openWorld, provisionFor, type World } from './setup/world';
+import { begin, change, openWorld, provisionFor, type World } from './setup/world';
 
 /** FPS and MHP are at work on a Thursday morning; Jonah reaches FPS alone. */
 describe('what hosts show before anyone calls', { timeout: 120_000 }, () => {
@@ -254,6 +254,36 @@ describe('what hosts show before anyone calls', { timeout: 120_000 }, () => {
     const after = (await hosts('FPS')).find(({ id }) => id === host.id);
     expect(after).toMatchObject({ status: 'serving', drift: [] });
     expect((await world.port().resource(host.ref ?? ''))?.attributes).toMatchObject({ restarts: 1 });
+  });
+
+  it('has a picture taken before maintenance, goes back to it, and keeps it no longer than that', async () => {
+    const host = await first('FPS');
+    const options = { environment: environments.FPS };
+    const there = async () => (await world.port().resource(host.ref ?? ''))?.attributes ?? {};
+    const shown = async () => {
+      await read();
+      return (await hosts('FPS')).find(({ id }) => id === host.id);
+    };
+    const early = await change(world, 'FPS', 'go-back-to-picture', { hosts: [host.id] }, options);
+    expect([early.status, JSON.stringify(early.body)]).toEqual([
+      422,
+      expect.stringContaining(`no picture of ${host.name} is kept`),
+    ]);
+    await begin(world, 'FPS', 'maintain-hosts', { hosts: [host.id], picture: true }, options);
+    await world.living.untilQuiet();
+    expect(await there()).toMatchObject({ picture: 1 });
+    expect(await shown()).toMatchObject({ status: 'off', pictured: true, drift: [] });
+    // What maintenance spoils, the picture has whole.
+    await control(world.simulationUrl, 'POST', `/control/resources/${host.ref ?? ''}`, {
+      attributes: { agent: 'broken' },
+    });
+    await begin(world, 'FPS', 'go-back-to-picture', { hosts: [host.id] }, options);
+    await world.living.untilQuiet();
+    expect(await there()).toMatchObject({ agent: 'ready', returns: 1, picture: 1 });
+    await begin(world, 'FPS', 'end-maintenance', { hosts: [host.id] }, options);
+    await world.living.untilQuiet();
+    expect(await there()).toMatchObject({ picture: 0 });
+    expect(await shown()).toMatchObject({ status: 'serving', pictured: false, drift: [] });
   });
 
   it('is put in maintenance and taken back', async () => {

@@ -15,6 +15,18 @@ interface HostsInput {
 
 const input = Joi.object<HostsInput>({ hosts: hostIds.required() });
 
+interface MaintainHosts extends HostsInput {
+  /** Whether a picture of each is taken before, and kept until it is taken back. */
+  readonly picture: boolean;
+}
+
+const maintainInput = Joi.object<MaintainHosts>({
+  hosts: hostIds.required(),
+  picture: Joi.boolean()
+    .default(false)
+    .description('Whether a picture of each is taken before, to go back to'),
+});
+
 /** A pool as whoever is signed out of one of its hosts finds it. */
 interface Room {
   readonly role: string;
@@ -149,23 +161,24 @@ export const restartHosts = defineChange<HostsInput>({
 });
 
 /** Takes hosts out for maintenance: nobody new, those who are in sign out, and then they are off. */
-export const maintainHosts = defineChange<HostsInput>({
+export const maintainHosts = defineChange<MaintainHosts>({
   kind: 'maintain-hosts',
   subject: 'environment',
   of: 'customers',
   verb: 'Put in maintenance',
-  input,
+  input: maintainInput,
   roles: ['engineer', 'lead'],
   confirm: 'press',
   undo: 'by difference',
   title: ({ hosts }, facts) =>
     `Put ${hostsSay(hostsById(facts, hosts) ?? [])} of ${nameOf(facts)} in maintenance`,
-  edit: (intent, { hosts }, facts) => {
+  edit: (intent, { hosts, picture }, facts) => {
     const chosen = chosenOf(intent, facts, hosts);
     if (!chosen.ok) return chosen;
     return ok(
       withHosts(chosen.value.intent, chosen.value.keys, (host): HostIntent => ({
         ...host,
+        ...(picture ? { picture: (host.picture ?? 0) + 1 } : {}),
         power: 'off',
         accepting: false,
       })),
@@ -183,7 +196,36 @@ export const maintainHosts = defineChange<HostsInput>({
     seatsElsewhere(facts, hostsById(facts, hosts) ?? [], ({ chosen }) => chosen),
 });
 
-/** Takes hosts back from maintenance: on, and open to people. */
-export const endMaintenance = switching('end-maintenance', 'Take back', { power: 'on', accepting: true });
+/** Brings hosts back to what they were when their picture was taken; what was done to them since is gone. */
+export const goBackToPicture = defineChange<HostsInput>({
+  kind: 'go-back-to-picture',
+  subject: 'environment',
+  of: 'customers',
+  verb: 'Go back to the picture',
+  input,
+  roles: ['engineer', 'lead'],
+  confirm: 'type the code',
+  undo: 'none',
+  title: ({ hosts }, facts) =>
+    `Bring ${hostsSay(hostsById(facts, hosts) ?? [])} of ${nameOf(facts)} back to its picture`,
+  edit: (intent, { hosts }, facts) => {
+    const chosen = chosenOf(intent, facts, hosts);
+    if (!chosen.ok) return chosen;
+    const bare = chosen.value.found.find((one) => one.attributes.picture === undefined);
+    if (bare) return refuse({ hosts: `no picture of ${bare.name} is kept` });
+    return ok(
+      withHosts(chosen.value.intent, chosen.value.keys, (host): HostIntent => ({
+        ...host,
+        returns: (host.returns ?? 0) + 1,
+      })),
+    );
+  },
+  policy: () => ({ atATime: 10, failureLimit: 1, drain: DRAIN }),
+});
 
-export const CARE_CHANGES = [restartHosts, maintainHosts, endMaintenance];
+/** Takes hosts back from maintenance: on, and open to people. Their pictures are kept no more. */
+export const endMaintenance = switching('end-maintenance', 'Take back', { power: 'on', accepting: true }, [
+  'picture',
+]);
+
+export const CARE_CHANGES = [restartHosts, maintainHosts, goBackToPicture, endMaintenance];

@@ -9,8 +9,17 @@ interface HostsInput {
   readonly hosts: readonly string[];
 }
 
+const omit = (host: HostIntent, names: readonly string[]): HostIntent =>
+  Object.fromEntries(Object.entries(host).filter(([name]) => !names.includes(name))) as unknown as HostIntent;
+
 /** A change that wants something of hosts that they can be switched to. */
-export const switching = (kind: string, verb: string, to: Partial<HostIntent>): Change =>
+export const switching = (
+  kind: string,
+  verb: string,
+  to: Partial<HostIntent>,
+  /** What is wanted of each no more. */
+  without: readonly ('picture' | 'returns')[] = [],
+): Change =>
   defineChange<HostsInput>({
     kind,
     subject: 'environment',
@@ -25,7 +34,7 @@ export const switching = (kind: string, verb: string, to: Partial<HostIntent>): 
       if (intent === null || !found)
         return refuse({ hosts: 'one of them is not a host of this environment' });
       const keys = new Set(found.map((one) => one.key));
-      return ok(withHosts(intent, keys, (host) => ({ ...host, ...to })));
+      return ok(withHosts(intent, keys, (host) => omit({ ...host, ...to }, without)));
     },
     policy: ({ hosts }) => ({ atATime: 10, failureLimit: Math.max(1, Math.ceil(hosts.length / 2)) }),
   });

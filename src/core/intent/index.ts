@@ -92,6 +92,10 @@ export interface HostIntent {
   readonly anew?: number;
   /** How often it was asked to restart. */
   readonly restarts?: number;
+  /** The number of the picture of its disk that is to be kept; left out: none is. */
+  readonly picture?: number;
+  /** How often it was asked to go back to its picture. */
+  readonly returns?: number;
   /** Which disk it has by now, counted from 1: a wiped or archived one makes room for the next. */
   readonly disk?: number;
   /** On the ready shelf: the server made by hand that it comes of, by its provider's name for it. */

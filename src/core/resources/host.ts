@@ -37,6 +37,10 @@ export type Host = {
   readonly anew?: number;
   /** How often it was asked to restart; left out: never. */
   readonly restarts?: number;
+  /** The number of the picture of its disk that is kept; left out: none is. */
+  readonly picture?: number;
+  /** How often it was asked to go back to its picture; left out: never. */
+  readonly returns?: number;
 };
 
 export const hostKey = (role: string, slot: number): string => `host:${role}:${slot}`;
@@ -61,6 +65,8 @@ export const host: ResourceKind<Host> = {
     ownDisk: Joi.string(),
     anew: Joi.number().integer().min(1),
     restarts: Joi.number().integer().min(1),
+    picture: Joi.number().integer().min(1),
+    returns: Joi.number().integer().min(1),
   }),
   carriesSessions: true,
   wanted: (intent, { realm, services }) =>
@@ -82,6 +88,8 @@ export const host: ResourceKind<Host> = {
           realm: isShelf(intent) ? '' : realm,
           ...ownOf(pool, one),
           ...(one.restarts === undefined ? {} : { restarts: one.restarts }),
+          ...(one.picture === undefined ? {} : { picture: one.picture }),
+          ...(one.returns === undefined ? {} : { returns: one.returns }),
         },
         // Joining a directory takes a way to it.
         needs: [
@@ -108,12 +116,13 @@ export const host: ResourceKind<Host> = {
         return changing(task.differences, task.wanted, policy, task.people);
     }
   },
-  meters: ({ size, power, diskGiB }) =>
+  // A picture takes as much room as the disk that it is of.
+  meters: ({ size, power, diskGiB, picture = 0 }) =>
     size === undefined || power === undefined
       ? []
       : [
           { meter: 'host', state: power, size, quantity: 1 },
-          { meter: 'disk', state: 'on', size: null, quantity: diskGiB ?? 0 },
+          { meter: 'disk', state: 'on', size: null, quantity: (diskGiB ?? 0) * (picture > 0 ? 2 : 1) },
         ],
   room: ({ node, size, diskGiB }, sizes) => ({ node: node ?? null, ...amounts(size, diskGiB, sizes) }),
   take: (intent, key, difference) => {
@@ -160,6 +169,8 @@ function differences(wanted: Host, present: Partial<Host>): Difference[] {
     ...differing(wanted, present, 'image', 'by replacement', true),
     ...anewDifference(wanted, present),
     ...restartDifference(wanted, present),
+    ...pictureDifference(wanted, present),
+    ...returnDifference(wanted, present),
     ...differing(wanted, present, 'size', 'in place', true),
     ...diskDifference(wanted, present),
     ...differing(wanted, present, 'power', 'in place', wanted.power === 'off', powerSays),
@@ -183,6 +194,22 @@ function restartDifference({ restarts = 0 }: Host, present: Partial<Host>): Diff
   if (restarts === is) return [];
   const says = 'asked to restart';
   return [{ attribute: 'restarts', wanted: restarts, present: is, how: 'in place', disturbs: true, says }];
+}
+
+/** A picture that is to be taken, or that is kept no more. */
+function pictureDifference({ picture = 0 }: Host, present: Partial<Host>): Difference[] {
+  const is = present.picture ?? 0;
+  if (picture === is) return [];
+  const says = picture > 0 ? 'a picture of it is to be taken' : 'its picture is kept no more';
+  return [{ attribute: 'picture', wanted: picture, present: is, how: 'in place', disturbs: false, says }];
+}
+
+/** A host that was asked to go back to its picture since it last did. */
+function returnDifference({ returns = 0 }: Host, present: Partial<Host>): Difference[] {
+  const is = present.returns ?? 0;
+  if (returns === is) return [];
+  const says = 'asked to go back to its picture';
+  return [{ attribute: 'returns', wanted: returns, present: is, how: 'in place', disturbs: true, says }];
 }
 
 /** Whoever has it still signs out before it is another's. */
@@ -277,6 +304,11 @@ function changing(
   const drains = policy.drain !== undefined && found.some((one) => one.disturbs);
   return [
     ...(drains ? emptying(policy, people) : []),
+    // Before anything else is done to it, and once nobody is on it.
+    ...(has('picture') && wanted.attributes.picture !== undefined
+      ? [{ action: 'picture', seconds: 60 }]
+      : []),
+    ...(has('returns') ? [{ action: 'go-back', seconds: 90 }] : []),
     ...(has('size') ? [{ action: 'resize', seconds: 240 }] : []),
     ...(has('diskGiB')
       ? [
@@ -292,6 +324,9 @@ function changing(
         ]
       : []),
     ...(has('power') ? [{ action: 'power', seconds: wanted.attributes.power === 'on' ? 120 : 60 }] : []),
+    ...(has('picture') && wanted.attributes.picture === undefined
+      ? [{ action: 'drop-picture', seconds: 10 }]
+      : []),
     ...(has('ownDisk') ? [{ action: 'attach', seconds: 20 }] : []),
     ...(has('person') ? [{ action: 'assign', seconds: 5 }] : []),
     ...(has('accepting') || drains ? [{ action: 'accept', seconds: 5 }] : []),

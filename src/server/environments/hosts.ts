@@ -144,6 +144,7 @@ function readHost(row: StoredHost, sizes: ReadonlyMap<string, readonly MachineSi
     drift: driftOf(row, wanted, present, sizes.get(row.site_code) ?? []),
     wantedPower: view.wantedPower,
     wantedAccepting: view.wantedAccepting,
+    pictured: Number(present?.picture ?? 0) > 0,
     present: state,
     ref: row.ref,
     sessions: row.sessions,

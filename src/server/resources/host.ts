@@ -98,12 +98,13 @@ const power = act(
 
 /** What of it is its person's: their disk is attached as it is made. */
 async function ownOf(now: NowOf): Promise<Attributes> {
-  const { person, ownDisk, anew, restarts } = now.resource.attributes;
+  const { person, ownDisk, anew, restarts, returns } = now.resource.attributes;
   return {
     ...(person === undefined ? {} : { person }),
     ...(typeof ownDisk === 'string' ? { ownDisk, ownDiskRef: await refOf(now, ownDisk) } : {}),
     ...(anew === undefined ? {} : { anew }),
     ...(restarts === undefined ? {} : { restarts }),
+    ...(returns === undefined ? {} : { returns }),
   };
 }
 
@@ -136,8 +137,21 @@ async function look(now: NowOf): Promise<Outcome> {
 export const hostWork: ResourceWork = {
   read: (present) => {
     const { condition } = readPlainly(present);
-    const { size, image, diskGiB, address, node, accepting, lacks, person, ownDisk, anew, restarts } =
-      present.attributes;
+    const {
+      size,
+      image,
+      diskGiB,
+      address,
+      node,
+      accepting,
+      lacks,
+      person,
+      ownDisk,
+      anew,
+      restarts,
+      picture,
+      returns,
+    } = present.attributes;
     return {
       condition,
       attributes: Object.fromEntries(
@@ -152,6 +166,8 @@ export const hostWork: ResourceWork = {
           ownDisk,
           anew,
           restarts,
+          picture: Number(picture ?? 0) > 0 ? picture : undefined,
+          returns,
           lacks: Array.isArray(lacks) && lacks.length > 0 ? lacks : undefined,
           power: present.state === 'on' || present.state === 'off' ? present.state : undefined,
         }).flatMap(([name, value]) => (value === undefined ? [] : [[name, value]])),
@@ -200,6 +216,26 @@ export const hostWork: ResourceWork = {
       const isDone = restarts === undefined ? now.step.round > 0 : present.attributes.restarts === restarts;
       return isDone ? 'restarted' : undefined;
     }),
+    picture: act(
+      'take-picture',
+      ({ resource }) => ({ picture: resource.attributes.picture ?? 0 }),
+      (present, now) =>
+        present.attributes.picture === now.resource.attributes.picture
+          ? 'there is a picture of it'
+          : undefined,
+    ),
+    'drop-picture': act(
+      'drop-picture',
+      () => ({}),
+      (present) =>
+        Number(present.attributes.picture ?? 0) === 0 ? 'its picture is kept no more' : undefined,
+    ),
+    'go-back': act(
+      'go-back',
+      ({ resource }) => ({ returns: resource.attributes.returns ?? 0 }),
+      (present, now) =>
+        present.attributes.returns === now.resource.attributes.returns ? 'is as on its picture' : undefined,
+    ),
     register: set(
       async (now) => ({ pool: await refOf(now, String(wanted(now, 'pool'))) }),
       () => 'in its pool',

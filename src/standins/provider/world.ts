@@ -61,6 +61,9 @@ const ACTIONS: Readonly<Record<string, number>> = {
   'grow-file-system': 25,
   'bring-up': 500,
   restart: 70,
+  'take-picture': 50,
+  'drop-picture': 5,
+  'go-back': 80,
   'install-certificate': 12,
   'drop-certificates': 3,
   apply: 60,
@@ -417,7 +420,7 @@ export class World {
 }
 
 /** Whatever ran is over, and what ailed a machine that a start mends is well. */
-const STARTS_ANEW = new Set(['resize', 'restart', 'power-on']);
+const STARTS_ANEW = new Set(['resize', 'restart', 'power-on', 'go-back']);
 
 /** Between sites. */
 const COPIED_GIB_A_SECOND = 0.13;
@@ -454,6 +457,12 @@ function effect(operation: Operation, target: Resource, works: boolean): [state:
         target.state === 'off' ? 'off' : target.state,
         parameters.restarts === undefined ? {} : { restarts: parameters.restarts },
       ];
+    case 'take-picture':
+      return [target.state, { picture: parameters.picture, pictured: JSON.stringify(pictureOf(target)) }];
+    case 'drop-picture':
+      return [target.state, { picture: 0, pictured: '' }];
+    case 'go-back':
+      return [target.state, { ...pictured(target), returns: parameters.returns }];
     case 'power-off':
       return [target.kind === 'builder' ? 'stopping' : 'off', {}];
     case 'come-to-rest':
@@ -479,6 +488,18 @@ function effect(operation: Operation, target: Resource, works: boolean): [state:
       return [target.state, {}];
   }
 }
+
+/** What of a machine is on its disk. */
+const pictureOf = ({ attrs: { agent, joined, lacks, programs, applied } }: Resource): Attributes =>
+  Object.fromEntries(
+    Object.entries({ agent, joined, lacks, programs, applied }).filter(([, value]) => value !== undefined),
+  );
+
+/** What its picture shows; nothing, where none is kept. */
+const pictured = ({ attrs }: Resource): Attributes =>
+  typeof attrs.pictured === 'string' && attrs.pictured !== ''
+    ? (JSON.parse(attrs.pictured) as Attributes)
+    : {};
 
 /** A resource as this provider's API shows it. */
 export function describe(resource: Resource): Record<string, unknown> {

@@ -65,6 +65,7 @@ export function HostPage({ customer, initial, sizes, mayChange }: Props) {
           <h1>
             <span className="mono">{host.name}</span>
             <Chip tone={tone}>{word}</Chip>
+            {host.pictured && <Chip tone="plain">picture kept</Chip>}
             {host.drift.map((says) => (
               <Chip key={says} tone="care">
                 {says}

@@ -1,5 +1,5 @@
 import { writeSize } from '../../core/machines';
-import { LongField, SelectField, TextField } from '../../ui/Field';
+import { CheckField, LongField, SelectField, TextField } from '../../ui/Field';
 import { numberOrNone, type ChangeForm } from './change-form';
 import type { ChangeField } from './changing';
 
@@ -35,6 +35,15 @@ export function ChangeInput({
           <option key={one}>{one}</option>
         ))}
       </SelectField>
+    );
+  if (field.type === 'yes')
+    return (
+      <CheckField
+        label={field.label}
+        {...(field.help === undefined ? {} : { help: field.help })}
+        error={error}
+        {...form.register(name)}
+      />
     );
   if (field.type === 'accounts')
     return (

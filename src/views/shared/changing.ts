@@ -40,6 +40,12 @@ export type ChangeField =
   | {
       readonly name: string;
       readonly label: string;
+      readonly type: 'yes';
+      readonly help?: string;
+    }
+  | {
+      readonly name: string;
+      readonly label: string;
       readonly type: 'one';
       readonly options: readonly string[];
     }

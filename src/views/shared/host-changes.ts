@@ -1,7 +1,7 @@
 import type { Host } from '../../contract';
-import { Power, PowerOff, RotateCw, Undo2, UserX, Wrench } from 'lucide-react';
+import { History, Power, PowerOff, RotateCw, Undo2, UserX, Wrench } from 'lucide-react';
 import { count } from '../../client/format';
-import type { Changing } from './changing';
+import type { ChangeField, Changing } from './changing';
 
 /** A change of hosts that are chosen, and for which of them it makes sense. */
 interface HostChange {
@@ -11,6 +11,8 @@ interface HostChange {
   readonly fits: (host: Host) => boolean;
   /** Whether it takes something from those who are in. */
   readonly danger?: true;
+  /** What can be chosen with it. */
+  readonly field?: ChangeField;
 }
 
 const isOn = ({ wantedPower }: Host): boolean => wantedPower === 'on';
@@ -23,7 +25,25 @@ export const HOST_CHANGES: readonly HostChange[] = [
   { kind: 'drain', verb: 'Drain', icon: UserX, fits: (host) => isOn(host) && host.wantedAccepting },
   { kind: 'put-back', verb: 'Put back', icon: Undo2, fits: (host) => isOn(host) && !host.wantedAccepting },
   { kind: 'restart-hosts', verb: 'Restart', icon: RotateCw, fits: isOn },
-  { kind: 'maintain-hosts', verb: 'Put in maintenance', icon: Wrench, fits: isOn },
+  {
+    kind: 'maintain-hosts',
+    verb: 'Put in maintenance',
+    icon: Wrench,
+    fits: isOn,
+    field: {
+      name: 'picture',
+      label: 'Take a picture of each before',
+      type: 'yes',
+      help: 'to go back to; it is kept, and paid for like its disk, until the host is taken back',
+    },
+  },
+  {
+    kind: 'go-back-to-picture',
+    verb: 'Go back to the picture',
+    icon: History,
+    fits: ({ pictured }) => pictured,
+    danger: true,
+  },
   { kind: 'power-off', verb: 'Power off', icon: PowerOff, fits: isOn, danger: true },
 ];
 
@@ -33,7 +53,7 @@ export const hostsSay = (hosts: readonly { readonly name: string }[]): string =>
 
 /** The change as its dialog takes it. */
 export const changingHosts = (
-  { kind, verb, danger }: HostChange,
+  { kind, verb, danger, field }: HostChange,
   hosts: readonly Host[],
   done?: () => void,
 ): Changing => ({
@@ -41,6 +61,7 @@ export const changingHosts = (
   verb,
   what: hostsSay(hosts),
   input: { hosts: hosts.map(({ id }) => id) },
+  ...(field ? { field } : {}),
   danger: danger === true && hosts.some(({ sessions }) => sessions > 0),
   ...(done ? { done } : {}),
 });

@@ -18,6 +18,9 @@ import {
   type Case,
 } from './standing';
 
+const PICTURED = { hosts: [idOf('host:desks:1')], picture: true };
+const pictured = carriedOut(proposed('maintain-hosts', PICTURED, standing), standing);
+
 /** What may be done to hosts: more, fewer, on and off, drained, larger. */
 export const OF_HOSTS: readonly Case[] = [
   ['two more', 'add-hosts', { pool: 'desks', hosts: 2 }, standing],
@@ -106,6 +109,10 @@ export const OF_HOSTS: readonly Case[] = [
     { hosts: [1, 2, 3, 4, 5].map((n) => idOf(`host:desks:${n}`)) },
     standing,
   ],
+  ['in maintenance, a picture before', 'maintain-hosts', PICTURED, standing],
+  ['back to its picture', 'go-back-to-picture', { hosts: PICTURED.hosts }, pictured],
+  ['back to a picture that nobody took', 'go-back-to-picture', { hosts: PICTURED.hosts }, standing],
+  ['taken back, its picture no more', 'end-maintenance', { hosts: PICTURED.hosts }, pictured],
   [
     'taken back from maintenance',
     'end-maintenance',

@@ -1,3 +1,4 @@
+import { CHANGES } from '../../../src/core/changes';
 import type { Server } from 'node:http';
 import { inject } from 'vitest';
 import { freePort } from '../../../scripts/lib.mjs';
@@ -337,7 +338,7 @@ export async function change(
       ...asked,
       fingerprint: proposed.body.fingerprint,
       reason: 'a test',
-      ...(kind === 'retire' ? { code } : {}),
+      ...(CHANGES.some((one) => one.kind === kind && one.confirm === 'type the code') ? { code } : {}),
     },
   });
 }
