@@ -61,6 +61,7 @@ test('no page inside a customer has a serious fault, in either theme', async ({ 
       '/about',
       '/people',
       '/items',
+      '/items/published',
       '/directory',
       '/gateway',
       '/plan',
@@ -83,6 +84,7 @@ test('no page of a person, their desk or their groups has a serious fault, in ei
   await expectNone(page, [
     '/customers/SVG/people',
     '/customers/SVG/items',
+    '/customers/SVG/items/published',
     '/customers/FPS/directory',
     person,
     `${person}/desk`,
