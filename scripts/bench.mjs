@@ -27,6 +27,7 @@ const QUESTIONS = [
   { name: 'Runs, the page', page: '/runs' },
   { name: 'sessions of all, first page', api: '/sessions?limit=100', most: 100 },
   { name: 'sessions of all, found by text', api: '/sessions?limit=100&find=maren', most: 100 },
+  { name: 'sessions of all, idle for an hour', api: '/sessions?limit=100&idleFor=60', most: 100 },
   { name: 'sessions of all, a page far down', far: '/sessions?limit=100', most: 100 },
   { name: 'people of the largest, first page', api: '/customers/{largest}/people?limit=100', most: 100 },
   { name: 'people of the largest, far down', far: '/customers/{largest}/people?limit=100', most: 100 },

@@ -84,6 +84,18 @@ describe('grants from a file', () => {
     [['desks'], 'desks does not publish ""'],
   ])('leave out %j', (cells, reason) => expect(why(...cells)).toBe(reason));
 
+  it('name a group that is called like a formula, as it is exported', () =>
+    expect(
+      readGrants(
+        [...GRANT_COLUMNS],
+        [{ line: 2, cells: ['desks', 'Full desktop', 'group', "'=Vets()", ''] }],
+        {
+          ...facts,
+          groups: new Map([['f', { name: '=Vets()', unit: '', inScope: true, above: [] }]]),
+        },
+      ).add,
+    ).toMatchObject([{ to: 'group', id: 'f' }]));
+
   it('leave out by line what stands twice', () =>
     expect(
       read(

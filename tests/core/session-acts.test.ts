@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { plannedActs, SESSION_ACTS, sessionAct } from '../../src/core/session-acts';
+import { actLine, plannedActs, SESSION_ACTS, sessionAct } from '../../src/core/session-acts';
 
 const NOW = Date.UTC(2026, 10, 27, 9);
 const planned = (act: 'message' | 'sign-out' | 'disconnect', text = '', minutes = 0): string[] =>
@@ -29,6 +29,26 @@ describe('an act on sessions', () => {
       ['message "Now" after 0', 'sign-out after 0'],
     ],
   ])('%s', (_says, is, expected) => expect(is).toEqual(expected));
+
+  it.each([
+    [
+      'sign-out',
+      { people: 1, hosts: 1, customers: 1, minutes: 10 },
+      '1 person · 1 host · 1 customer · in 10 min · cannot be undone',
+    ],
+    [
+      'sign-out',
+      { people: 12, hosts: 2, customers: 3, minutes: 0 },
+      '12 people · 2 hosts · 3 customers · at once · cannot be undone',
+    ],
+    [
+      'message',
+      { people: 0, hosts: 0, customers: 0, minutes: 10 },
+      '0 people · 0 hosts · 0 customers · at once · nothing is lost',
+    ],
+  ] as const)('tells on one line whom %s touches', (key, touches, line) =>
+    expect(actLine(key, touches)).toBe(line),
+  );
 
   it('says of each whether work is lost', () => {
     expect(SESSION_ACTS.filter(({ endsWork }) => endsWork).map(({ key }) => key)).toEqual([

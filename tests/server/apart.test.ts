@@ -79,6 +79,7 @@ describe('customers are kept apart', () => {
     'provide-services': { site: 'KQ' },
     'follow-template': {},
     'grant-items': { add: [{ pool: 'desks', item: 'x', to: 'everyone' }] },
+    'publish-items': { pool: 'desks', items: [{ name: 'x' }] },
     'assign-desktops': { pool: 'desks', people: ['x'] },
     'move-desktop': { host: 'x', person: 'x', data: 'kept' },
     'rebuild-desktops': { hosts: ['x'] },
@@ -124,6 +125,13 @@ describe('customers are kept apart', () => {
     return { input, fingerprint: 'x', reason: '', ...(asksForCode(kind) ? { code } : {}) };
   };
 
+  const sentTo = (method: string, path: string, code: string): object => {
+    if (method !== 'POST') return {};
+    if (path.endsWith('/import')) return { csv: 'account,given,family,mail\nx,X,X,x@x.example' };
+    if (path.endsWith('/grants/file')) return { csv: 'pool,item,to,name\ndesks,x,everyone,' };
+    return { body: bodyFor(path, code) };
+  };
+
   const inside = routesOf(makeCatalogue()).filter((route) => route.path.includes('{customer}'));
 
   it('walks every route that is inside a customer', () => expect(inside.length).toBeGreaterThan(36));
@@ -131,11 +139,7 @@ describe('customers are kept apart', () => {
   it.each(inside.map((route) => [route.method, route.path]))(
     '%s %s is not there for who does not reach the customer',
     async (method, path) => {
-      const options = path.endsWith('/import')
-        ? { csv: 'account,given,family,mail\nx,X,X,x@x.example' }
-        : method === 'POST'
-          ? { body: bodyFor(path, 'MHP') }
-          : {};
+      const options = sentTo(method, path, 'MHP');
       const query = queryFor(path);
       const { status, text } = await world.call('jonah', method, filled(path, 'MHP', mhp) + query, options);
       expect(status).toBe(404);
@@ -154,7 +158,7 @@ describe('customers are kept apart', () => {
       'bram',
       method,
       filled(path, 'FPS', mhp) + queryFor(path),
-      method === 'POST' ? { body: bodyFor(path, 'FPS') } : {},
+      sentTo(method, path, 'FPS'),
     );
     expect(status).toBe(404);
     expect(withoutIds(text)).not.toContain('MHP');
@@ -243,6 +247,7 @@ describe('customers are kept apart', () => {
     '/customers/FPS/trail',
     '/customers/FPS/runs',
     '/customers/FPS/environments',
+    '/customers/FPS/items',
     '/customers/FPS/facts?site=KQ&template=shared-office',
   ])('%s of one customer holds nothing of the other', async (path) => {
     const { status, text } = await world.call('ida', 'GET', path);

@@ -52,6 +52,7 @@ describe('grants', { timeout: 120_000 }, () => {
       { name: 'Gilders', unit: 'Groups', groups: ['Craft'] },
       { name: 'Office', unit: 'Groups' },
       { name: 'Guests', unit: 'Visitors' },
+      { name: '=1+1', unit: 'Groups' },
     ]);
   const read = async <Answer>(path: string): Promise<Answer> =>
     (await world.call('ida', 'GET', `/customers/QFB${path}`)).body as unknown as Answer;
@@ -122,6 +123,7 @@ describe('grants', { timeout: 120_000 }, () => {
   it('know the groups of the directory, round a circle too, and those outside what is read', async () => {
     const { entries } = await read<{ entries: Group[] }>('/groups');
     expect(entries.map(({ name, direct, people, inScope }) => [name, direct, people, inScope])).toEqual([
+      ['=1+1', 0, 0, true],
       ['Binders', 2, 2, true],
       ['Craft', 0, 3, true],
       ['Gilders', 1, 3, true],
@@ -349,9 +351,11 @@ pools:
       expect(entries.flatMap(({ grants }) => grants).some(({ name }) => name === 'Gilders')).toBe(false);
     });
 
-    it('come back as they were written', async () => {
+    it('come back as they were written, and no spreadsheet reckons a group’s name', async () => {
+      await grant([grantOf('group', await groupId('=1+1'), { item: 'Murrelmail' })]);
       const written = await world.call('ida', 'GET', `/customers/QFB/environments/${environment}/grants.csv`);
       expect(written.headers.get('content-type')).toMatch(/^text\/csv/);
+      expect(written.text).toContain("Murrelmail,group,'=1+1,");
       const { body } = await file(written.text);
       expect(body).toMatchObject({ add: [], bad: [] });
       expect((body as unknown as GrantsFile).same).toBe(written.text.trim().split('\r\n').length - 1);

@@ -60,7 +60,7 @@ export function readGrants(
   const bad: { line: number; reason: string }[] = [];
   let same = 0;
   for (const { line, cells } of rows) {
-    const cell = (column: Column): string => (cells[names.indexOf(column)] ?? '').trim();
+    const cell = (column: Column): string => unguarded((cells[names.indexOf(column)] ?? '').trim());
     const read = grantOf(cell, facts);
     if (typeof read === 'string') bad.push({ line, reason: read });
     else if (add.some((one) => one.pool === read.pool && isSameGrant(one, read)))
@@ -72,6 +72,9 @@ export function readGrants(
   }
   return { add, same, bad };
 }
+
+/** A cell that begins like a formula is written with a mark before it, so that no spreadsheet reckons it. */
+const unguarded = (cell: string): string => cell.replace(/^'(?=[=+\-@\t\r＝＋－＠])/u, '');
 
 const namesOf = (header: readonly string[]): string[] => header.map((name) => name.trim().toLowerCase());
 

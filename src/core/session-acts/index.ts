@@ -85,3 +85,30 @@ export function plannedActs(
       : `You will be signed out in ${minutes === 1 ? 'a minute' : `${minutes} minutes`}. Please save your work.`;
   return [{ act: 'message', text: text === '' ? usual : text, at: now }, own];
 }
+
+/** Whom an act touches, before it is done. */
+export interface ActTouches {
+  readonly people: number;
+  readonly hosts: number;
+  readonly customers: number;
+  readonly minutes: number;
+}
+
+const counted = (n: number, one: string, many: string): string => `${n} ${n === 1 ? one : many}`;
+
+/**
+ * What an act does, on one line.
+ * @example
+ * actLine('sign-out', { people: 3, hosts: 2, customers: 1, minutes: 10 })
+ * // '3 people · 2 hosts · 1 customer · in 10 min · cannot be undone'
+ */
+export function actLine(key: SessionActKey, { people, hosts, customers, minutes }: ActTouches): string {
+  const { warns, endsWork } = sessionAct(key);
+  return [
+    counted(people, 'person', 'people'),
+    counted(hosts, 'host', 'hosts'),
+    counted(customers, 'customer', 'customers'),
+    warns && minutes > 0 ? `in ${minutes} min` : 'at once',
+    endsWork ? 'cannot be undone' : 'nothing is lost',
+  ].join(' · ');
+}

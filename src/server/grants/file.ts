@@ -65,7 +65,13 @@ export async function grantFile(app: App, scope: CustomerScope, environment: str
   const nameOf = ({ to, id }: Grant): string | undefined =>
     to === 'group' ? groups.get(id)?.name : people.get(id);
   const rows = grantRows(here, nameOf, zone);
-  return stringify(rows, { header: true, columns: [...GRANT_COLUMNS], record_delimiter: '\r\n' });
+  return stringify(rows, {
+    header: true,
+    columns: [...GRANT_COLUMNS],
+    record_delimiter: '\r\n',
+    // A directory may call its groups what it likes.
+    escape_formulas: true,
+  });
 }
 
 function within(offers: readonly KnownOffer[], environment: string): KnownOffer[] {

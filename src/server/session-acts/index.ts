@@ -1,5 +1,11 @@
 import type { ActImpact, SessionKey, SessionProgram } from '../../contract';
-import { plannedActs, sessionAct, type PlannedAct, type SessionActKey } from '../../core/session-acts';
+import {
+  actLine,
+  plannedActs,
+  sessionAct,
+  type PlannedAct,
+  type SessionActKey,
+} from '../../core/session-acts';
 import { SYSTEM, within, type CustomerScope, type Scope } from '../access';
 import type { App } from '../app';
 import { insertMany, newId, sql, type Connection, type Sql } from '../db';
@@ -79,13 +85,7 @@ function impactOf(found: readonly Found[], asked: AskedAct): ActImpact {
     customers: [...customers.values()].sort((a, b) => b.people - a.people || a.code.localeCompare(b.code)),
     gone: asked.sessions.length - people,
     endsWork: act.endsWork,
-    line: [
-      `${people} ${people === 1 ? 'person' : 'people'}`,
-      `${hosts} ${hosts === 1 ? 'host' : 'hosts'}`,
-      `${customers.size} ${customers.size === 1 ? 'customer' : 'customers'}`,
-      act.warns && asked.minutes > 0 ? `in ${asked.minutes} min` : 'at once',
-      act.endsWork ? 'cannot be undone' : 'nothing is lost',
-    ].join(' · '),
+    line: actLine(asked.act, { people, hosts, customers: customers.size, minutes: asked.minutes }),
   };
 }
 

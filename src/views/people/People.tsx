@@ -22,7 +22,7 @@ const columnsOf = (
     id: 'name',
     title: 'Name',
     value: nameOf,
-    width: '190px',
+    width: '160px',
     cell: (row) => (
       <a className={styles.name} href={`/customers/${code}/people/${row.id}`}>
         {nameOf(row)}
@@ -33,6 +33,7 @@ const columnsOf = (
     id: 'account',
     title: 'Account',
     value: (row) => row.account,
+    width: '180px',
     cell: (row) => <span className="mono">{row.account}</span>,
   },
   ...(ways
@@ -45,7 +46,15 @@ const columnsOf = (
         },
       ]
     : []),
-  { id: 'unit', title: 'Unit', value: (row) => row.unit, hidden: ways !== undefined },
+  {
+    id: 'unit',
+    title: 'Unit',
+    value: (row) => row.unit,
+    width: '150px',
+    // The whole of it is told to who asks; the end tells them apart.
+    cell: ({ unit }) => <span title={unit}>{unit.split('/').slice(-2).join(' › ')}</span>,
+    hidden: ways !== undefined,
+  },
   { id: 'mail', title: 'Mail', value: (row) => row.mail, hidden: ways !== undefined },
 ];
 
