@@ -200,6 +200,20 @@ describe('the database', () => {
     });
   });
 
+  it.each([
+    ['a value that is too long', "INSERT INTO short VALUES ('four')", true],
+    ['a value that is none', 'INSERT INTO short VALUES (NULL)', true],
+    ['no such column', 'SELECT nothing FROM short', true],
+    ['no such table', 'SELECT 1 FROM nowhere', true],
+    ['no statement', 'SELECT FROM', true],
+    ['what is there already', "INSERT INTO short VALUES ('one')", false],
+    ['what took too long', 'SET STATEMENT max_statement_time = 0.05 FOR SELECT SLEEP(5)', false],
+  ])('tells what will never work from what may: %s', async (_says, statement, isOurFault) => {
+    await db.write('CREATE TABLE IF NOT EXISTS short (text VARCHAR(3) NOT NULL PRIMARY KEY)');
+    await db.write("INSERT IGNORE INTO short VALUES ('one')");
+    await expect(db.rows(statement)).rejects.toMatchObject({ isOurFault });
+  });
+
   it('refuses what does not fit instead of cutting it off', async () => {
     await expect(
       db.write('INSERT INTO plan (code, name, most_hosts, most_people, sizes) VALUES (?, ?, 1, 1, ?)', [

@@ -1,3 +1,12 @@
+/**
+ * MariaDB's numbers for what is wrong with a statement or its values: null where none may be, no such column, syntax, no
+ * such table, out of range, a date that is none, a value of another type, longer than its column, referred to, referring to
+ * nothing, against a check.
+ */
+const NEVER: ReadonlySet<number> = new Set([
+  1048, 1054, 1064, 1146, 1264, 1292, 1366, 1406, 1451, 1452, 4025,
+]);
+
 /** The database refused a statement, or did not answer. */
 export class DatabaseError extends Error {
   constructor(
@@ -27,6 +36,11 @@ export class DatabaseError extends Error {
     if (this.errno === 1927) return true;
     const { cause } = this;
     return cause instanceof Error && 'fatal' in cause && cause.fatal === true && this.errno === 0;
+  }
+
+  /** It answered, and will never do what was asked, however often: the statement, or what it was given, is wrong. */
+  get isOurFault(): boolean {
+    return NEVER.has(this.errno);
   }
 
   get isDuplicate(): boolean {

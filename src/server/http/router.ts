@@ -58,7 +58,7 @@ function troubled(app: App, request: Request, error: Error): Response {
   const { pathname } = new URL(request.url);
   app.log.error({ path: pathname, method: request.method, error: error.stack }, 'broke');
   return problemResponse(
-    error instanceof DatabaseError
+    error instanceof DatabaseError && !error.isOurFault
       ? new Problem(503, 'database', 'The database does not answer. Send it again with the same key.')
       : new Problem(500, 'broken', 'Something broke here. Nothing was half done; try again.'),
   );
