@@ -37,9 +37,7 @@ export async function listSessions(
     page.after === undefined ? undefined : olderThan(page.after),
     holds(sql`f.find_text`, page.find),
     page.state && sql`f.state = ${page.state}`,
-    page.idleSince === undefined
-      ? undefined
-      : sql`f.state = 'idle' AND GREATEST(f.since, f.state_since) <= ${page.idleSince}`,
+    page.idleSince === undefined ? undefined : sql`f.idle_since <= ${page.idleSince}`,
     page.environment === undefined
       ? undefined
       : sql`EXISTS (SELECT 1 FROM present_resource w WHERE (w.customer_id, w.provider_code, w.ref) = (f.customer_id, f.provider_code, f.host_ref)

@@ -25,7 +25,7 @@ interface Props {
 }
 
 /** One dialog for everything that is done with sessions: whose they are, whom it touches, what is said. */
-export function ActDialog({ act: key, sessions, program, says = '', onClose, onDone }: Props) {
+export default function ActDialog({ act: key, sessions, program, says = '', onClose, onDone }: Props) {
   const act = sessionAct(key);
   const [text, setText] = useState(program?.id ?? says);
   const [minutes, setMinutes] = useState(act.warns ? USUAL_MINUTES : 0);

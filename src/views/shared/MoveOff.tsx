@@ -1,24 +1,13 @@
-import type { Customer, Session } from '../../contract';
+import type { Customer } from '../../contract';
 import { lazy, Suspense, useEffect, useState } from 'react';
 import { get } from '../../client/api';
 import { count } from '../../client/format';
+import type { Moving } from './moving';
 
 const ChangeDialog = lazy(() => import('./ChangeDialog'));
 
-/** Sessions whose hosts are to be drained, so that whoever comes again comes to another. */
-export interface Moving {
-  readonly sessions: readonly Session[];
-  readonly done?: (() => void) | undefined;
-}
-
-/** Hosts are drained in one environment at a time: a change names whose it is. */
-export const mayMove = (sessions: readonly Session[]): boolean =>
-  sessions.length > 0 &&
-  new Set(sessions.map(({ customer, environmentId }) => `${customer} ${environmentId ?? ''}`)).size === 1 &&
-  sessions.every(({ hostId, environmentId }) => hostId !== null && environmentId !== null);
-
 /** Drains the hosts that some are on, as any host is drained; what is said to them comes after. */
-export function MoveOff({
+export default function MoveOff({
   moving: { sessions },
   onClose,
   onDrained,

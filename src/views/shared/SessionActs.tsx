@@ -1,11 +1,14 @@
 import type { Session, SessionProgram } from '../../contract';
 import { LogOut, MessageSquare, MoveRight, Unplug } from 'lucide-react';
-import { useState, type ReactNode } from 'react';
+import { lazy, Suspense, useState, type ReactNode } from 'react';
 import type { SessionActKey } from '../../core/session-acts';
 import { Button } from '../../ui/Button';
-import { ActDialog } from './ActDialog';
-import { mayMove, MoveOff, type Moving } from './MoveOff';
+import { mayMove, type Moving } from './moving';
 import { Programs } from './Programs';
+
+// What opens over a page comes when it is opened.
+const ActDialog = lazy(() => import('./ActDialog'));
+const MoveOff = lazy(() => import('./MoveOff'));
 
 interface Acting {
   readonly act: SessionActKey;
@@ -49,27 +52,31 @@ export function useSessionActs(mayChange: boolean): SessionActs {
       />
     ) : null,
     dialog: moving ? (
-      <MoveOff
-        moving={moving}
-        onClose={() => setMoving(undefined)}
-        onDrained={() => {
-          setMoving(undefined);
-          setActing({ act: 'sign-out', ...moving, says: COME_AGAIN });
-        }}
-      />
+      <Suspense>
+        <MoveOff
+          moving={moving}
+          onClose={() => setMoving(undefined)}
+          onDrained={() => {
+            setMoving(undefined);
+            setActing({ act: 'sign-out', ...moving, says: COME_AGAIN });
+          }}
+        />
+      </Suspense>
     ) : acting ? (
-      <ActDialog
-        act={acting.act}
-        sessions={acting.sessions}
-        program={acting.program}
-        says={acting.says}
-        onClose={() => setActing(undefined)}
-        onDone={() => {
-          acting.done?.();
-          setActing(undefined);
-          setRound((before) => before + 1);
-        }}
-      />
+      <Suspense>
+        <ActDialog
+          act={acting.act}
+          sessions={acting.sessions}
+          program={acting.program}
+          says={acting.says}
+          onClose={() => setActing(undefined)}
+          onDone={() => {
+            acting.done?.();
+            setActing(undefined);
+            setRound((before) => before + 1);
+          }}
+        />
+      </Suspense>
     ) : null,
   };
 }

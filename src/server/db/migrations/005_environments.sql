@@ -180,6 +180,8 @@ CREATE TABLE session (
   since BIGINT NOT NULL,
   -- Since when it is active or idle, as it was read.
   state_since BIGINT NOT NULL DEFAULT 0,
+  -- Since when it is idle, for finding those that are so for long.
+  idle_since BIGINT AS (IF(state = 'idle', GREATEST(since, state_since), NULL)) STORED,
   -- Who and where as they are looked for: a copy, so that finding reads one index only.
   find_text VARBINARY(1600) NOT NULL DEFAULT '',
   PRIMARY KEY (customer_id, provider_code, id),
@@ -187,6 +189,7 @@ CREATE TABLE session (
   UNIQUE KEY of_provider (provider_code, id),
   KEY of_host (customer_id, provider_code, host_ref),
   KEY of_account (customer_id, account),
+  KEY idle (idle_since),
   KEY newest (since, id, find_text),
   KEY newest_of_customer (customer_id, since, id, find_text),
   FOREIGN KEY (customer_id, provider_code, host_ref) REFERENCES present_resource (customer_id, provider_code, ref)
