@@ -1,4 +1,5 @@
 import Joi from 'joi';
+import type { HostIntent, Intent } from '../intent';
 import { defineChange } from '../planning';
 import { ok, refuse } from '../result';
 import { nameOf } from './common';
@@ -6,6 +7,26 @@ import { nameOf } from './common';
 interface Undo {
   /** The version of the intent to go back to. */
   readonly version: number;
+}
+
+/** How often something was asked of a host is no wish that could be taken back: asked fewer times, it would be done again. */
+function withCounts(earlier: Intent, now: Intent | null): Intent {
+  const countsOf = (role: string, slot: number): Partial<HostIntent> => {
+    const { anew, restarts, returns } =
+      now?.pools.find((pool) => pool.role === role)?.hosts.find((host) => host.slot === slot) ?? {};
+    return {
+      ...(anew === undefined ? {} : { anew }),
+      ...(restarts === undefined ? {} : { restarts }),
+      ...(returns === undefined ? {} : { returns }),
+    };
+  };
+  return {
+    ...earlier,
+    pools: earlier.pools.map((pool) => ({
+      ...pool,
+      hosts: pool.hosts.map((host) => ({ ...host, ...countsOf(pool.role, host.slot) })),
+    })),
+  };
 }
 
 /** Goes back to an earlier version of what was wanted: the difference from now to then. */
@@ -21,9 +42,9 @@ export const undo = defineChange<Undo>({
   undo: 'by difference',
   title: ({ version }, facts) => `Take ${nameOf(facts)} back to version ${version}`,
   looksBackTo: ({ version }) => version,
-  edit: (_intent, _input, facts) =>
+  edit: (intent, _input, facts) =>
     facts.environment?.earlier
-      ? ok(facts.environment.earlier)
+      ? ok(withCounts(facts.environment.earlier, intent))
       : refuse({ version: 'there is no such version' }),
   policy: () => ({
     atATime: 8,

@@ -38,18 +38,18 @@ export interface PublishedItem {
   readonly name: string;
   readonly kind: (typeof ITEM_KINDS)[number];
   /** Of an app: the program that it starts, by its name on the image or by its path; left out: the one of its own name. */
-  readonly starts?: string;
+  readonly starts?: string | undefined;
   /** Of an app: what that program is started with. */
-  readonly arguments?: string;
+  readonly arguments?: string | undefined;
   /** Under which heading people find it; left out: under none. */
-  readonly folder?: string;
+  readonly folder?: string | undefined;
   /** Granted as any other, and not shown on people's desks. */
-  readonly hidden?: boolean;
+  readonly hidden?: boolean | undefined;
   /** What of that which may cross in its pool may cross here; left out: all of it. */
-  readonly crosses?: readonly Crossing[];
+  readonly crosses?: readonly Crossing[] | undefined;
   /** Left out: as the customer has it. */
-  readonly screen?: Screen;
-  readonly icon?: ItemIcon;
+  readonly screen?: Screen | undefined;
+  readonly icon?: ItemIcon | undefined;
 }
 
 /** An item as a template offers it: to whom it is granted from the start. */
