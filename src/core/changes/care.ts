@@ -224,8 +224,10 @@ export const goBackToPicture = defineChange<HostsInput>({
 });
 
 /** Takes hosts back from maintenance: on, and open to people. Their pictures are kept no more. */
-export const endMaintenance = switching('end-maintenance', 'Take back', { power: 'on', accepting: true }, [
-  'picture',
-]);
+export const endMaintenance = switching('end-maintenance', 'Take back', ({ picture: _picture, ...host }) => ({
+  ...host,
+  power: 'on',
+  accepting: true,
+}));
 
 export const CARE_CHANGES = [restartHosts, maintainHosts, goBackToPicture, endMaintenance];

@@ -9,17 +9,8 @@ interface HostsInput {
   readonly hosts: readonly string[];
 }
 
-const omit = (host: HostIntent, names: readonly string[]): HostIntent =>
-  Object.fromEntries(Object.entries(host).filter(([name]) => !names.includes(name))) as unknown as HostIntent;
-
 /** A change that wants something of hosts that they can be switched to. */
-export const switching = (
-  kind: string,
-  verb: string,
-  to: Partial<HostIntent>,
-  /** What is wanted of each no more. */
-  without: readonly ('picture' | 'returns')[] = [],
-): Change =>
+export const switching = (kind: string, verb: string, to: (host: HostIntent) => HostIntent): Change =>
   defineChange<HostsInput>({
     kind,
     subject: 'environment',
@@ -34,12 +25,12 @@ export const switching = (
       if (intent === null || !found)
         return refuse({ hosts: 'one of them is not a host of this environment' });
       const keys = new Set(found.map((one) => one.key));
-      return ok(withHosts(intent, keys, (host) => omit({ ...host, ...to }, without)));
+      return ok(withHosts(intent, keys, to));
     },
     policy: ({ hosts }) => ({ atATime: 10, failureLimit: Math.max(1, Math.ceil(hosts.length / 2)) }),
   });
 
-export const powerOn = switching('power-on', 'Power on', { power: 'on' });
-export const powerOff = switching('power-off', 'Power off', { power: 'off' });
-export const drain = switching('drain', 'Drain', { accepting: false });
-export const putBack = switching('put-back', 'Put back', { accepting: true });
+export const powerOn = switching('power-on', 'Power on', (host) => ({ ...host, power: 'on' }));
+export const powerOff = switching('power-off', 'Power off', (host) => ({ ...host, power: 'off' }));
+export const drain = switching('drain', 'Drain', (host) => ({ ...host, accepting: false }));
+export const putBack = switching('put-back', 'Put back', (host) => ({ ...host, accepting: true }));
