@@ -4,7 +4,7 @@ import { CROSSINGS, GRANTED_TO, ITEM_ICONS, ITEM_KINDS, SCREENS } from '../core/
 
 export { SCREENS };
 import { HOST_STATUSES } from '../core/status';
-import { customerCode, customerParams, id } from './common';
+import { customerCode, customerParams, id, reason } from './common';
 import { endpoint } from './endpoint';
 import { sessionSchema } from './sessions';
 import { recentSchema } from './trail';
@@ -296,7 +296,7 @@ export const grantEndpoints = {
       'What may cross at all of the customer’s items, and how large they are shown where an item says nothing',
     roles: ['engineer', 'lead'],
     params: customerParams,
-    body: shape({ ...rules, reason: Joi.string().trim().allow('').max(200).default('') }),
+    body: shape({ ...rules, reason }),
     answer: deskRulesSchema,
   }),
   file: endpoint({

@@ -1,8 +1,8 @@
 import Joi from 'joi';
 import { LOOK_ALONG_STATES } from '../core/look-along';
-import { customerCode, id } from './common';
+import { customerCode, id, reason } from './common';
 import { endpoint } from './endpoint';
-import { filled, maybe, maybeWhole, oneOf, shape, text, whole, type Of } from './shape';
+import { maybe, maybeWhole, oneOf, shape, text, whole, type Of } from './shape';
 
 export { LOOK_ALONG_STATES };
 
@@ -36,7 +36,7 @@ export const lookAlongEndpoints = {
     summary: 'Asks somebody, in their session, whether one may look along; they see who asks',
     roles,
     params: shape(session),
-    body: shape({ reason: filled(Joi.string().trim().allow('').max(250), '') }),
+    body: shape({ reason }),
     status: 201,
     answer: lookAlongSchema,
   }),

@@ -1,6 +1,6 @@
 import Joi from 'joi';
 import { MOST_MINUTES, SESSION_ACTS } from '../core/session-acts';
-import { customerParams, customerCode, markSchema } from './common';
+import { customerParams, customerCode, markSchema, reason } from './common';
 import { endpoint } from './endpoint';
 import { filled, flag, listOf, oneOf, shape, text, whole, type Of } from './shape';
 
@@ -72,7 +72,7 @@ export const sessionActEndpoints = {
     area,
     summary: 'Sends a message to sessions, disconnects them, signs them out or ends a program in one',
     roles,
-    body: shape({ ...asked, reason: filled(Joi.string().trim().allow('').max(250), '') }),
+    body: shape({ ...asked, reason }),
     answer: actImpactSchema,
   }),
   programs: endpoint({

@@ -135,6 +135,57 @@ describe('looking along with somebody', { timeout: 120_000 }, () => {
     expect((await fetch(address ?? '')).status).toBe(403);
   });
 
+  it('stays as it was while the provider cannot be asked, and is not said to be over before it is', async () => {
+    const { id } = lookOf(await ask());
+    await press(id, 'yes');
+    expect((await read(id)).state).toBe('looking');
+    await world.living.faults([{ kind: 'refuse', target: '', amount: 1 }]);
+    expect(await read(id)).toMatchObject({ state: 'looking', address: null });
+    expect((await end(id)).status).toBe(503);
+    await world.living.faults([]);
+    expect((await read(id)).address).not.toBeNull();
+    expect((await end(id)).status).toBe(204);
+    expect((await read(id)).state).toBe('over');
+  });
+
+  it('is asked once it can be, where it could not be asked at first', async () => {
+    await world.living.faults([{ kind: 'refuse', target: '', amount: 1 }]);
+    expect((await ask()).status).toBe(503);
+    await world.living.faults([]);
+    const { id } = lookOf(await ask());
+    expect(await screen()).toContain('would like to look along');
+    await end(id);
+  });
+
+  it('is of whose session it was: an id that the provider gives to somebody else shows nothing', async () => {
+    const { id } = lookOf(await ask());
+    await press(id, 'yes');
+    const { address } = await read(id);
+    const rename = (to: string): Promise<number> =>
+      world.app.db.write('UPDATE session SET account = ? WHERE id = ?', [to, session.id]);
+    await rename('somebody.else');
+    expect(await read(id)).toMatchObject({ state: 'over', address: null });
+    expect((await fetch(address ?? '')).status).toBe(403);
+    // The provider knows whose it is, too.
+    expect((await ask()).status).toBe(503);
+    await rename(CALLER.account);
+  });
+
+  it('is followed where nobody reads it any more: what was said, and its end, are on the trail', async () => {
+    const { id } = lookOf(await ask());
+    const before = (await trail()).length;
+    await press(id, 'yes');
+    await world.living.job('looks along');
+    await press(id, 'stop');
+    await world.living.job('looks along');
+    await world.living.job('looks along');
+    expect((await trail()).slice(0, (await trail()).length - before)).toEqual([
+      'look along ended',
+      'look along',
+    ]);
+    expect((await read(id)).state).toBe('over');
+  });
+
   it('stands on the customer’s trail, each part once', async () => {
     const { id } = lookOf(await ask());
     const before = (await trail()).length;

@@ -1,6 +1,6 @@
 import type { LookAlongTold } from '../../contract';
 import { ANSWER_MS, isDone, LOOK_MS, onward, type Answer, type LookAlong } from '../../core/look-along';
-import type { CustomerScope } from '../access';
+import { systemScope, type CustomerScope } from '../access';
 import type { App } from '../app';
 import { newId, sql, type Connection } from '../db';
 import { OutsideError } from '../outside';
@@ -40,7 +40,7 @@ export async function askToLook(
     const open = (await latest(tx, scope, place)).find(
       (one) => !isDone(onward(one, answerOf(one), app.clock.wall())),
     );
-    if (open && open.operator === actor.id) return open;
+    if (open?.operator === actor.id) return open;
     if (open) throw conflict('looked-along', `${open.byName} looks along there already, or has asked to.`);
     const look: Stored = {
       id: newId(),
@@ -65,12 +65,20 @@ export async function askToLook(
     });
     return look;
   });
+  if (asked.state === 'looking') return told(asked, null);
   try {
     const { port } = await app.providers.named(place.provider);
-    await port.askToLook(place.session, asked.id, actor.name, { answerMs: ANSWER_MS, lookMs: LOOK_MS });
+    await port.askToLook(place.session, {
+      id: asked.id,
+      account: asked.account,
+      by: actor.name,
+      answerMs: ANSWER_MS,
+      lookMs: LOOK_MS,
+    });
   } catch (error) {
     if (!(error instanceof OutsideError)) throw error;
-    await move(app, scope, asked, { ...asked, state: 'over' });
+    // What may have come to them all the same stays asked: asked again, it is the same.
+    if (error.trouble === 'lasting') await move(app, scope, asked, { ...asked, state: 'over' });
     throw new Problem(503, 'outside', `They cannot be asked: ${error.says}.`);
   }
   return told(asked, null);
@@ -92,17 +100,52 @@ export async function readLook(
   const before = (await latest(app.db, scope, place)).find((one) => one.id === id);
   if (!before) throw notFound('look along');
   if (isDone(before)) return told(before, null);
-  const { answer, address } = await askedThere(app, place, id);
-  const after: Stored = { ...before, ...onward(before, answer, app.clock.wall()) };
-  if (after.state !== before.state) {
-    await move(app, scope, before, after);
-    // It is over here: then it is over there too.
-    if (isDone(after) && answer !== 'over') await endThere(app, place, id);
-  }
+  const { after, address } = await advance(app, scope, place, before);
   return told(after, after.state === 'looking' && after.operator === scope.actor.id ? address : null);
 }
 
-/** Ends it, whoever asked for it. @throws Problem 404 */
+interface Advanced {
+  readonly after: Stored;
+  readonly address: string | null;
+}
+
+/** Notes what they said since; what is over here is over there too. */
+async function advance(
+  app: App,
+  scope: CustomerScope,
+  place: SessionPlace,
+  before: Stored,
+): Promise<Advanced> {
+  const { answer, address } = await askedThere(app, scope, place, before);
+  const after: Stored = { ...before, ...onward(before, answer, app.clock.wall()) };
+  if (after.state === before.state) return { after, address };
+  await move(app, scope, before, after);
+  if (isDone(after)) await passingOver(endThere(app, place, before.id));
+  return { after, address };
+}
+
+/** So many are followed at once. */
+const MOST_FOLLOWED = 200;
+
+/** Follows those that nobody reads any more: what was said, and that it ended, stands on the trail all the same. */
+export async function followLooks(app: App): Promise<void> {
+  const open = await app.db.rows<
+    Stored & {
+      readonly customer_id: string;
+      readonly code: string;
+      readonly provider: string;
+      readonly session: string;
+    }
+  >(
+    sql`SELECT ${LOOK}, l.customer_id, c.code, l.provider_code AS provider, l.session_id AS session
+        FROM look_along l JOIN customer c ON c.id = l.customer_id
+        WHERE l.state IN ('asked','looking') ORDER BY l.asked_wall LIMIT ${MOST_FOLLOWED}`,
+  );
+  for (const { customer_id, code, provider, session, ...look } of open)
+    await advance(app, systemScope({ id: customer_id, code }), { provider, session }, look);
+}
+
+/** Ends it, whoever asked for it. @throws Problem 404; 503 when it cannot be ended there now */
 export async function endLook(
   app: App,
   scope: CustomerScope,
@@ -111,40 +154,62 @@ export async function endLook(
 ): Promise<void> {
   const before = (await latest(app.db, scope, place)).find((one) => one.id === id);
   if (!before) throw notFound('look along');
+  try {
+    await endThere(app, place, id);
+  } catch (error) {
+    if (!(error instanceof OutsideError) || error.trouble === 'lasting') throw error;
+    const says = `It cannot be ended there now: ${error.says}. They can end it, and it ends by itself.`;
+    throw new Problem(503, 'outside', says);
+  }
+  // Said to be over only once it is.
   if (!isDone(before)) await move(app, scope, before, { ...before, state: 'over' });
-  await endThere(app, place, id);
 }
 
-/** A provider that cannot be asked now has said nothing new. */
+/**
+ * What they say of it now. By then a provider may have given the session's id to somebody else, another customer's even:
+ * that is nobody who was asked. A provider that cannot be asked now has said nothing new.
+ */
 async function askedThere(
   app: App,
+  { customer }: CustomerScope,
   { provider, session }: SessionPlace,
-  id: string,
+  look: Stored,
 ): Promise<{ readonly answer: Answer; readonly address: string | null }> {
+  const isTheirs = await app.db.row(
+    sql`SELECT 1 AS is_theirs FROM session WHERE customer_id = ${customer.id} AND provider_code = ${provider}
+        AND id = ${session} AND account = ${look.account}`,
+  );
+  if (!isTheirs) return { answer: 'over', address: null };
   try {
     const { port } = await app.providers.named(provider);
-    return await port.lookAlong(session, id);
+    return await port.lookAlong(session, look.id);
   } catch (error) {
     if (!(error instanceof OutsideError)) throw error;
-    return { answer: error.trouble === 'lasting' ? 'over' : 'none', address: null };
+    return { answer: error.trouble === 'lasting' ? 'over' : answerOf(look), address: null };
   }
 }
 
-/** What cannot be ended now ends there by itself when its time is over. */
 async function endThere(app: App, { provider, session }: SessionPlace, id: string): Promise<void> {
+  const { port } = await app.providers.named(provider);
+  await port.endLook(session, id);
+}
+
+/** What cannot be done outside now is done there by itself, when its time is over. */
+async function passingOver(work: Promise<void>): Promise<void> {
   try {
-    const { port } = await app.providers.named(provider);
-    await port.endLook(session, id);
+    await work;
   } catch (error) {
     if (!(error instanceof OutsideError)) throw error;
   }
 }
+
+const LOOK = sql`l.id, l.state, l.asked_wall AS askedAt, l.since_wall AS since, l.operator_id AS operator,
+  l.by_name AS byName, l.account`;
 
 const latest = (db: Connection, { customer }: CustomerScope, place: SessionPlace): Promise<Stored[]> =>
   db.rows<Stored>(
-    sql`SELECT id, state, asked_wall AS askedAt, since_wall AS since, operator_id AS operator, by_name AS byName, account
-        FROM look_along WHERE customer_id = ${customer.id} AND provider_code = ${place.provider}
-          AND session_id = ${place.session} ORDER BY id DESC LIMIT 20`,
+    sql`SELECT ${LOOK} FROM look_along l WHERE l.customer_id = ${customer.id} AND l.provider_code = ${place.provider}
+          AND l.session_id = ${place.session} ORDER BY l.id DESC LIMIT 20`,
   );
 
 const WORDS = {

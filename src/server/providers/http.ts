@@ -137,11 +137,11 @@ export function httpProvider(address: ProviderAddress): Provider {
       over(system, await call('PUT', `${of(session)}/messages/${id}`, { body: { text } })),
     disconnect: async (session) => over(system, await call('POST', `${of(session)}/disconnect`)),
     endSession: async (session) => over(system, await call('DELETE', of(session))),
-    askToLook: async (session, id, by, { answerMs, lookMs }) =>
+    askToLook: async (session, { id, account, by, answerMs, lookMs }) =>
       void accepted(
         system,
         await call('PUT', `${of(session)}/looks/${id}`, {
-          body: { by, answer_ms: answerMs, look_ms: lookMs },
+          body: { account, by, answer_ms: answerMs, look_ms: lookMs },
         }),
       ),
     lookAlong: async (session, id) => {

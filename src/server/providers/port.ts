@@ -70,6 +70,15 @@ export interface SessionManner {
   readonly screen: string;
 }
 
+export interface LookAsk {
+  readonly id: string;
+  /** Whose session it is. */
+  readonly account: string;
+  readonly by: string;
+  readonly answerMs: number;
+  readonly lookMs: number;
+}
+
 /** A session that was opened for somebody, and where they reach it. */
 export interface OpenedSession {
   readonly session: PresentSession;
@@ -171,13 +180,11 @@ export interface Provider {
   messageSession(session: string, id: string, text: string): Promise<void>;
   disconnect(session: string): Promise<void>;
   endSession(session: string): Promise<void>;
-  /** Asks somebody in their session whether `by` may look along; the same id again asks nothing. Times in ms. */
-  askToLook(
-    session: string,
-    id: string,
-    by: string,
-    lasts: { readonly answerMs: number; readonly lookMs: number },
-  ): Promise<void>;
+  /**
+   * Asks somebody in their session whether `by` may look along; the same id again asks nothing. Times in ms.
+   * @throws OutsideError, lasting, when it is not that account's session, or is over
+   */
+  askToLook(session: string, ask: LookAsk): Promise<void>;
   /** What they said of it, and where one looks along as long as they let one. */
   lookAlong(
     session: string,

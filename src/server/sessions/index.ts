@@ -87,7 +87,6 @@ export interface PastSession {
   readonly endedAt: number;
 }
 
-/** Where somebody was, or who was on a host, within the last month: the newest first. */
 /** How long each of a customer's people was in which pool, within bounds; accounts in small letters, in whole seconds. */
 export async function timeIn(
   db: Connection,
@@ -119,6 +118,7 @@ export async function timeIn(
   return rows.map(({ seconds, ...row }) => ({ ...row, seconds: Number(seconds) }));
 }
 
+/** Where somebody was, or who was on a host, within the last month: the newest first. */
 export const pastSessions = (
   db: Connection,
   scope: CustomerScope,

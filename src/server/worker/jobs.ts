@@ -19,7 +19,7 @@ import { giveBackSeats, keepSeats } from '../grants';
 import { finishLeaving, forgetGone } from '../life';
 import { endHolds } from '../holds';
 import { endMachines, refreshImages } from '../image-upkeep';
-import { forgetLooks } from '../look-along';
+import { followLooks, forgetLooks } from '../look-along';
 import { doActs, forgetActs } from '../session-acts';
 import { tellOutside } from '../notices';
 import { forgetSigns, readSigns } from '../signs';
@@ -59,6 +59,7 @@ const WINDOWS_MS = 2_000;
 const DESKTOPS_MS = 5_000;
 const DIRECTORIES_MS = 1_000;
 const SEATS_MS = 2_000;
+const LOOKS_MS = 15_000;
 const ACTS_MS = 500;
 const DURATIONS_MS = 5 * MINUTE;
 const RETENTION_MS = 5 * MINUTE;
@@ -256,6 +257,7 @@ export const JOBS: readonly Job[] = [
   },
   { name: 'seats', everyMs: SEATS_MS, run: keepSeats },
   { name: 'session acts', everyMs: ACTS_MS, run: doActs },
+  { name: 'looks along', everyMs: LOOKS_MS, run: followLooks },
   { name: 'desktops', everyMs: DESKTOPS_MS, run: keepDesktops },
   { name: 'holds', everyMs: HOLDS_MS, run: endHolds },
   { name: 'windows', everyMs: WINDOWS_MS, run: turnWindows },

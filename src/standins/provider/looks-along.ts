@@ -63,6 +63,8 @@ export function lookRoutes(
   return {
     'PUT /v1/sessions/:id/looks/:look': guarded(async (call) => {
       const session = await live(call);
+      if (text(call, 'account') !== session.account)
+        throw new Refusal(409, 'not-theirs', 'that is somebody else’s session');
       await store.write(
         `INSERT IGNORE INTO look (id, session, by_name, answer, ticket, until_wall, look_ms, asked_wall)
          VALUES (?, ?, ?, 'none', ?, ?, ?, ?)`,
