@@ -3,7 +3,7 @@ import { KEPT_DISKS, type Intent } from '../../core/intent';
 import { systemScope, type CustomerScope } from '../access';
 import type { App } from '../app';
 import { beginByItself } from '../changes';
-import type { Connection } from '../db';
+import { sql, type Connection } from '../db';
 import { planFactsOf } from '../plans';
 import { followPeople } from './follow';
 import { idsOf } from './ids';
@@ -112,3 +112,21 @@ export async function forgetOwners(tx: Connection, { customer: { id } }: Custome
       [JSON.stringify(withoutOwners(JSON.parse(document) as Intent)), id, environment_id, version],
     );
 }
+
+/** A host or a disk that is somebody's, or nobody's yet. */
+export interface OwnedPart {
+  readonly environmentId: string;
+  readonly pool: string;
+  readonly ref: string;
+  /** In small letters; empty: nobody's yet. */
+  readonly account: string;
+}
+
+/** What is one person's where everyone has a desktop of their own: hosts, and the disks that go with them; also what is given back by now. */
+export const ownedDesktops = (db: Connection, { customer }: CustomerScope): Promise<OwnedPart[]> =>
+  db.rows<OwnedPart>(
+    sql`SELECT environment_id AS environmentId, SUBSTRING_INDEX(SUBSTRING_INDEX(resource_key, ':', 2), ':', -1) AS pool, ref,
+          LOWER(JSON_VALUE(attributes, '$.person')) AS account
+        FROM resource WHERE customer_id = ${customer.id} AND kind IN ('host', 'personal-disk') AND ref IS NOT NULL
+          AND JSON_EXISTS(attributes, '$.person')`,
+  );

@@ -23,7 +23,8 @@ export interface KnownOffer extends Offer {
 }
 
 /** All that is published to a customer's people. */
-export async function offersOf(db: Connection, { customer }: CustomerScope): Promise<KnownOffer[]> {
+export async function offersOf(db: Connection, scope: CustomerScope): Promise<KnownOffer[]> {
+  const { customer } = scope;
   const rows = await db.rows<{ id: string; name: string; site_code: string; document: string }>(
     sql`SELECT e.id, e.name, e.site_code, i.document FROM environment e
         JOIN intent i ON (i.customer_id, i.environment_id, i.version) = (e.customer_id, e.id, e.version)
@@ -33,7 +34,7 @@ export async function offersOf(db: Connection, { customer }: CustomerScope): Pro
     sql`SELECT id, environment_id, JSON_VALUE(attributes, '$.pool') AS pool, JSON_VALUE(attributes, '$.licences') AS licences
         FROM resource WHERE customer_id = ${customer.id} AND kind = 'publication' AND returned_at IS NULL AND wanted`,
   );
-  const rules = await deskRules(db, { customer });
+  const rules = await deskRules(db, scope);
   return rows.flatMap(({ id, name, site_code, document }) =>
     (JSON.parse(document) as Intent).pools.map((pool): KnownOffer => {
       const publication = publications.find(

@@ -1,5 +1,5 @@
 import type { Outlook } from '../../contract';
-import { entitled, grantedTo, withGrants, type Offer } from '../../core/grants';
+import { entitled, grantedTo, withGrants, type Offer, type PoolGrant } from '../../core/grants';
 import type { Grant } from '../../core/intent';
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
@@ -7,10 +7,6 @@ import { sql } from '../db';
 import { granteesOf, groupFacts, nameOfPerson } from '../people';
 import { notFound } from '../problem';
 import { offersOf } from './offers';
-
-interface PoolGrant extends Grant {
-  readonly pool: string;
-}
 
 /** So many of those who gain or lose are named. */
 const MOST_NAMED = 50;

@@ -6,7 +6,6 @@ import type { Connection } from '../db';
 import { imagesAt } from '../images';
 import { notFound } from '../problem';
 import { offersOf } from './offers';
-import { deskRules } from './rules';
 
 /** Environments that publish something, by name. */
 export async function offeredPlaces(
@@ -31,7 +30,7 @@ export async function publishedIn(
   const { here, elsewhere } = await imagesAt(db, scope, first.site);
   const images = [...here, ...elsewhere];
   return {
-    rules: await deskRules(db, scope),
+    rules: first.rules,
     pools: offers.map(({ pool, image, items, crosses }) => ({
       pool,
       image,

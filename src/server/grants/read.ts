@@ -69,6 +69,7 @@ export async function knownOf(app: App, scope: CustomerScope): Promise<Known> {
   };
 }
 
+/** An item as it is for a customer's people, in the end. */
 export const itemOf = (offer: KnownOffer, item: KnownOffer['items'][number]): Item => ({
   environmentId: offer.environmentId,
   environment: offer.environment,

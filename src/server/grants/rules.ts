@@ -6,10 +6,7 @@ import { sql, type Connection } from '../db';
 import { write } from '../write';
 
 /** What a customer lets all its people do at their desks. */
-export async function deskRules(
-  db: Connection,
-  { customer }: Pick<CustomerScope, 'customer'>,
-): Promise<DeskRules> {
+export async function deskRules(db: Connection, { customer }: CustomerScope): Promise<DeskRules> {
   const row = await db.row<{ crosses: string; screen: Screen }>(
     sql`SELECT crosses, screen FROM desk_rule WHERE customer_id = ${customer.id}`,
   );

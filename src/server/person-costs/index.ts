@@ -3,7 +3,7 @@ import { partsOfPool, personTotal, type PoolMonth } from '../../core/rating';
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
 import { poolCharges, type PoolCharges } from '../costs';
-import { sql, type Connection } from '../db';
+import { ownedDesktops, type OwnedPart } from '../desktops';
 import { seatHolders } from '../grants';
 import { personById } from '../people';
 import { notFound } from '../problem';
@@ -20,7 +20,7 @@ export async function personCosts(app: App, scope: CustomerScope, id: string): P
   const { month, currency, until, pools, weights } = await poolCharges(app, scope);
   const time = await timeIn(app.db, scope, { from: month.from, to: until });
   const seats = await seatHolders(app.db, scope);
-  const owned = await ownedIn(app.db, scope);
+  const owned = await ownedDesktops(app.db, scope);
   const parts: PersonCosts['parts'][number][] = [];
   for (const pool of pools) {
     const mine = owned.filter((one) => isOf(one, pool));
@@ -49,22 +49,7 @@ interface InPool {
 const isOf = (one: InPool, { environmentId, pool }: Pick<PoolCharges, 'environmentId' | 'pool'>): boolean =>
   one.environmentId === environmentId && one.pool === pool;
 
-interface Owned extends InPool {
-  readonly ref: string;
-  /** In small letters; empty: nobody's yet. */
-  readonly account: string;
-}
-
-/** What is one person's where everyone has a desktop of their own: hosts, and the disks that go with them. */
-const ownedIn = (db: Connection, { customer }: CustomerScope): Promise<Owned[]> =>
-  db.rows<Owned>(
-    sql`SELECT environment_id AS environmentId, SUBSTRING_INDEX(SUBSTRING_INDEX(resource_key, ':', 2), ':', -1) AS pool, ref,
-          LOWER(JSON_VALUE(attributes, '$.person')) AS account
-        FROM resource WHERE customer_id = ${customer.id} AND kind IN ('host', 'personal-disk') AND ref IS NOT NULL
-          AND JSON_EXISTS(attributes, '$.person')`,
-  );
-
-function weighed(owned: readonly Owned[], weights: ReadonlyMap<string, number>): Map<string, number> {
+function weighed(owned: readonly OwnedPart[], weights: ReadonlyMap<string, number>): Map<string, number> {
   const by = new Map<string, number>();
   for (const { account, ref } of owned) by.set(account, (by.get(account) ?? 0) + (weights.get(ref) ?? 0));
   return by;
