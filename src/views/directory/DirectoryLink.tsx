@@ -10,6 +10,7 @@ import { ManyField, SelectField, TextField } from '../../ui/Field';
 import { Figure, Figures, Panel } from '../../ui/Panel';
 import { Ring } from '../../ui/Ring';
 import styles from './DirectoryLink.module.css';
+import { WhyField } from '../shared/WhyField';
 
 interface Props {
   readonly code: string;
@@ -129,12 +130,7 @@ export function DirectoryLink({ code, zone, initial, mayChange }: Props) {
           />
           {mayChange && !isKept && tried?.outcome === 'works' && (
             <>
-              <TextField
-                label="Why"
-                placeholder="for the trail"
-                value={reason}
-                onChange={(event) => setReason(event.target.value)}
-              />
+              <WhyField value={reason} onChange={setReason} />
               <div>
                 <Button kind="main" icon={<Link2 size={16} aria-hidden="true" />} onPress={() => void keep()}>
                   Keep the link of {code}

@@ -2,10 +2,10 @@ import type { DeskIdentity, Says } from '../../contract';
 import { useState } from 'react';
 import { ApiProblem, newKey, send, whyOf } from '../../client/api';
 import { Button } from '../../ui/Button';
-import { Chip } from '../../ui/Chip';
 import { CheckField, SelectField, TextField } from '../../ui/Field';
 import { Panel } from '../../ui/Panel';
 import styles from './DirectoryLink.module.css';
+import { TryIt } from '../shared/TryIt';
 
 const NONE: DeskIdentity = { name: '', issuer: '', client: 'laager', knownBy: 'mail', onlyThere: false };
 
@@ -126,8 +126,9 @@ export function SignInAtDesk({ code, initial, address, mayChange }: Props) {
                 Keep for {code}
               </Button>
               {asked.issuer !== '' && (
-                <Button
-                  onPress={() => {
+                <TryIt
+                  says={says}
+                  onTry={() => {
                     setSays(undefined);
                     send(
                       'POST',
@@ -136,14 +137,7 @@ export function SignInAtDesk({ code, initial, address, mayChange }: Props) {
                       { body: { issuer: asked.issuer } },
                     ).then(setSays, failed);
                   }}
-                >
-                  Try it
-                </Button>
-              )}
-              {says && (
-                <span role="status">
-                  <Chip tone={says.worked ? 'good' : 'bad'}>{says.says}</Chip>
-                </span>
+                />
               )}
             </div>
           )}

@@ -7,6 +7,7 @@ import { Button } from '../../ui/Button';
 import { LongField, TextField } from '../../ui/Field';
 import { Panel } from '../../ui/Panel';
 import styles from './Gateway.module.css';
+import { WhyField } from '../shared/WhyField';
 
 interface Props {
   readonly code: string;
@@ -119,12 +120,7 @@ export function NewCertificate({ code, zone, onKept }: Props) {
           )}
           {isGood && (
             <>
-              <TextField
-                label="Why"
-                placeholder="for the trail"
-                value={reason}
-                onChange={(event) => setReason(event.target.value)}
-              />
+              <WhyField value={reason} onChange={setReason} />
               <Button kind="main" icon={<Check size={16} aria-hidden="true" />} onPress={() => void keep()}>
                 Keep it for {code}
               </Button>

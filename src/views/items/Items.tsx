@@ -1,10 +1,12 @@
 import type { Customer, GrantsFile, Group, Offered } from '../../contract';
-import { lazy, Suspense, useMemo, useState } from 'react';
+import { useMemo, useState } from 'react';
 import { get } from '../../client/api';
 import { count } from '../../client/format';
 import { useLive } from '../../client/live';
 import { Empty, Panel } from '../../ui/Panel';
+import { Pills } from '../../ui/Pills';
 import type { Changing } from '../shared/changing';
+import { Confirm } from '../shared/Confirm';
 import { Grid } from './Grid';
 import {
   byKind,
@@ -22,8 +24,6 @@ import { useOutlook } from './use-outlook';
 import { AddTarget } from './AddTarget';
 import { GrantFile } from './GrantFile';
 import styles from './Items.module.css';
-
-const ChangeDialog = lazy(() => import('../shared/ChangeDialog'));
 
 interface Props {
   readonly customer: Customer;
@@ -96,23 +96,15 @@ export function Items({ customer, initial, groups, mayChange, environment, add }
   const name = places.find(([id]) => id === at)?.[1] ?? '';
   return (
     <div className={styles.page}>
-      {places.length > 1 && (
-        <div className={styles.places} role="group" aria-label="Environment">
-          {places.map(([id, title]) => (
-            <button
-              key={id}
-              type="button"
-              aria-pressed={id === at}
-              onClick={() => {
-                setChosen(id);
-                setTurned(new Map());
-              }}
-            >
-              {title}
-            </button>
-          ))}
-        </div>
-      )}
+      <Pills
+        label="Environment"
+        pills={places.map(([value, title]) => ({ value, name: title }))}
+        chosen={at}
+        onChoose={(id) => {
+          setChosen(id);
+          setTurned(new Map());
+        }}
+      />
       <div className={styles.columns}>
         <Panel title={`Who gets what of ${name}`} flush>
           <Grid
@@ -160,20 +152,17 @@ export function Items({ customer, initial, groups, mayChange, environment, add }
         </div>
       </div>
       {changing && at !== undefined && (
-        <Suspense>
-          <ChangeDialog
-            customer={customer}
-            environment={at}
-            change={changing}
-            onClose={() => setChanging(undefined)}
-            onBegun={() => {
-              setChanging(undefined);
-              setTurned(new Map());
-              setExtra([]);
-              again();
-            }}
-          />
-        </Suspense>
+        <Confirm
+          customer={customer}
+          environment={at}
+          change={changing}
+          onClose={() => setChanging(undefined)}
+          onBegun={() => {
+            setTurned(new Map());
+            setExtra([]);
+            again();
+          }}
+        />
       )}
     </div>
   );

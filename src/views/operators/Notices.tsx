@@ -7,6 +7,7 @@ import { Chip } from '../../ui/Chip';
 import { TextField } from '../../ui/Field';
 import { Panel } from '../../ui/Panel';
 import styles from './Operators.module.css';
+import { TryIt } from '../shared/TryIt';
 
 /** Where is it told outside what needs a look? */
 export function Notices({ initial }: { readonly initial: NoticeTarget | null }) {
@@ -76,20 +77,14 @@ export function Notices({ initial }: { readonly initial: NoticeTarget | null }) 
           <Button kind="main" isDisabled={!isChanged} onPress={keep}>
             {address === '' && kept !== null ? 'Tell it nowhere' : 'Keep'}
           </Button>
-          <Button
+          <TryIt
+            says={says}
             isDisabled={kept === null || isChanged}
-            onPress={() => {
+            onTry={() => {
               setSays(undefined);
               send('POST', '/notices/tries', {}).then(setSays, failed);
             }}
-          >
-            Try it
-          </Button>
-          {says && (
-            <span role="status">
-              <Chip tone={says.worked ? 'good' : 'bad'}>{says.says}</Chip>
-            </span>
-          )}
+          />
         </div>
       </div>
     </Panel>

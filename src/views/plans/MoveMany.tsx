@@ -17,6 +17,7 @@ import { Differences } from './Differences';
 import { monthlySays } from './MovePlan';
 import styles from './MoveMany.module.css';
 import plans from './Plans.module.css';
+import { WhyField } from '../shared/WhyField';
 
 interface Props {
   readonly plan: { readonly code: string; readonly name: string; readonly versions: readonly PlanVersion[] };
@@ -200,12 +201,7 @@ export function MoveMany({ plan, target, initial, marks, sizes, now }: Props) {
               value={day}
               onChange={(event) => setDay(event.target.value)}
             />
-            <TextField
-              label="Why"
-              placeholder="for the trail"
-              value={reason}
-              onChange={(event) => setReason(event.target.value)}
-            />
+            <WhyField value={reason} onChange={setReason} />
             <CountField count={chosen.length} what="customers" value={typed} onValue={setTyped} />
             {problem !== undefined && (
               <p role="alert" className={plans.problem}>

@@ -12,6 +12,7 @@ import { Mark } from '../../ui/Mark';
 import type { PlanOwner } from './owner';
 import { Differences } from './Differences';
 import styles from './Plans.module.css';
+import { WhyField } from '../shared/WhyField';
 
 interface Props {
   readonly customer: PlanOwner;
@@ -151,12 +152,7 @@ export function MovePlan({ customer, held, plans, first, onClose, onDone }: Prop
           )}
         </>
       )}
-      <TextField
-        label="Why"
-        placeholder="for the trail"
-        value={reason}
-        onChange={(event) => setReason(event.target.value)}
-      />
+      <WhyField value={reason} onChange={setReason} />
       {problem !== undefined && (
         <p role="alert" className={styles.problem}>
           {problem}

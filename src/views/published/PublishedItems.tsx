@@ -1,19 +1,19 @@
 import type { Customer, Published } from '../../contract';
-import { lazy, Suspense, useState } from 'react';
+import { useState } from 'react';
 import { get } from '../../client/api';
 import { count } from '../../client/format';
 import { useLive } from '../../client/live';
 import { Button } from '../../ui/Button';
 import { Empty, Panel } from '../../ui/Panel';
+import { PillLinks, Pills } from '../../ui/Pills';
 import type { Changing } from '../shared/changing';
+import { Confirm } from '../shared/Confirm';
 import { asked, draftOf, faultsOf, movesOf, type Draft } from './edit';
 import { FoundPrograms } from './FoundPrograms';
 import { ItemForm } from './ItemForm';
 import { ItemList } from './ItemList';
 import { Rules } from './Rules';
 import styles from './Published.module.css';
-
-const ChangeDialog = lazy(() => import('../shared/ChangeDialog'));
 
 interface Props {
   readonly customer: Customer;
@@ -64,33 +64,18 @@ export function PublishedItems({ customer, places, at, initial, mayChange }: Pro
   return (
     <>
       <div className={styles.places}>
-        {places.length > 1 && (
-          <nav aria-label="Environment">
-            {places.map((one) => (
-              <a
-                key={one.id}
-                href={`?environment=${one.id}`}
-                {...(one.id === at ? { 'aria-current': 'page' as const } : {})}
-              >
-                {one.name}
-              </a>
-            ))}
-          </nav>
-        )}
-        {published.pools.length > 1 && (
-          <div role="group" aria-label="Pool">
-            {published.pools.map((one) => (
-              <button
-                key={one.pool}
-                type="button"
-                aria-pressed={one === pool}
-                onClick={() => setRole(one.pool)}
-              >
-                {one.pool}
-              </button>
-            ))}
-          </div>
-        )}
+        <PillLinks
+          label="Environment"
+          pills={places.map((one) => ({ value: one.id, name: one.name }))}
+          chosen={at}
+          hrefOf={(id) => `?environment=${id}`}
+        />
+        <Pills
+          label="Pool"
+          pills={published.pools.map((one) => ({ value: one.pool, name: one.pool }))}
+          chosen={pool.pool}
+          onChoose={setRole}
+        />
       </div>
       <div className={styles.columns}>
         <div className={styles.column}>
@@ -144,18 +129,13 @@ export function PublishedItems({ customer, places, at, initial, mayChange }: Pro
         </Panel>
       </div>
       {changing && (
-        <Suspense>
-          <ChangeDialog
-            customer={customer}
-            environment={at}
-            change={changing}
-            onClose={() => setChanging(undefined)}
-            onBegun={() => {
-              setChanging(undefined);
-              again();
-            }}
-          />
-        </Suspense>
+        <Confirm
+          customer={customer}
+          environment={at}
+          change={changing}
+          onClose={() => setChanging(undefined)}
+          onBegun={again}
+        />
       )}
     </>
   );

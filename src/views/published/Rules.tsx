@@ -3,10 +3,11 @@ import { useState } from 'react';
 import { newKey, send, whyOf } from '../../client/api';
 import { CROSSINGS, SCREENS } from '../../core/intent';
 import { Button } from '../../ui/Button';
-import { ManyField, SelectField, TextField } from '../../ui/Field';
+import { ManyField, SelectField } from '../../ui/Field';
 import { Panel } from '../../ui/Panel';
 import { CROSSING_WORDS } from '../desk/words';
 import styles from './Published.module.css';
+import { WhyField } from '../shared/WhyField';
 
 interface Props {
   readonly code: string;
@@ -57,12 +58,7 @@ export function Rules({ code, initial, mayChange, onKept }: Props) {
         </SelectField>
         {!isSame && (
           <>
-            <TextField
-              label="Why"
-              placeholder="for the trail"
-              value={reason}
-              onChange={(event) => setReason(event.target.value)}
-            />
+            <WhyField value={reason} onChange={setReason} />
             <div>
               <Button onPress={() => void keep()}>Keep for {code}</Button>
             </div>

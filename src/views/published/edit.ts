@@ -1,5 +1,5 @@
 import type { Published } from '../../contract';
-import { itemsSchema } from '../../core/items';
+import { itemsSchema, tidyItem } from '../../core/items';
 import type { PublishedItem } from '../../core/intent';
 
 /** What is edited of a pool's items, before anything is published. */
@@ -16,14 +16,8 @@ export interface Draft {
 
 export type PublishedPool = Published['pools'][number];
 
-/** An item as the API tells it, without what is left out. */
-export const asItem = (told: PublishedPool['items'][number]): PublishedItem =>
-  Object.fromEntries(
-    Object.entries(told).filter(([, value]) => value !== undefined),
-  ) as unknown as PublishedItem;
-
 export const draftOf = (pool: PublishedPool): Draft => ({
-  items: pool.items.map((told) => ({ ...asItem(told), was: told.name })),
+  items: pool.items.map((told) => ({ ...tidyItem(told), was: told.name })),
   at: 0,
 });
 
@@ -36,9 +30,8 @@ export const withField = <Key extends keyof PublishedItem>(
   ...draft,
   items: draft.items.map((item, n) => {
     if (n !== draft.at) return item;
-    const { [key]: _before, ...rest } = item;
-    const isLeftOut = value === undefined || value === false || (value === '' && key !== 'name');
-    return (isLeftOut ? rest : { ...item, [key]: value }) as DraftItem;
+    const isLeftOut = value === false || (value === '' && key !== 'name');
+    return { ...item, [key]: isLeftOut ? undefined : value };
   }),
 });
 
@@ -87,11 +80,8 @@ export type ItemState = 'same' | 'new' | 'otherwise';
 export function stateOf({ was, ...item }: DraftItem, pool: PublishedPool): ItemState {
   const before = pool.items.find(({ name }) => name === was);
   if (!before) return 'new';
-  return JSON.stringify(sorted(asItem(before))) === JSON.stringify(sorted(item)) ? 'same' : 'otherwise';
+  return JSON.stringify(tidyItem(before)) === JSON.stringify(tidyItem(item)) ? 'same' : 'otherwise';
 }
-
-const sorted = (item: PublishedItem): object =>
-  Object.fromEntries(Object.entries(item).sort(([a], [b]) => a.localeCompare(b)));
 
 /** What is published and shall be no more. */
 export const goneOf = (items: readonly DraftItem[], pool: PublishedPool): PublishedPool['items'] =>
@@ -99,7 +89,9 @@ export const goneOf = (items: readonly DraftItem[], pool: PublishedPool): Publis
 
 /** The items as they are asked for: what they were called is said where they get another name. */
 export const asked = ({ items }: Draft): DraftItem[] =>
-  items.map(({ was, ...item }) => (was === undefined || was === item.name ? item : { ...item, was }));
+  items.map(({ was, ...item }) =>
+    was === undefined || was === item.name ? tidyItem(item) : { ...tidyItem(item), was },
+  );
 
 /** How many items come, go or are otherwise; in another order counts as one. */
 export function movesOf({ items }: Draft, pool: PublishedPool): number {

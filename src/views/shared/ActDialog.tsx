@@ -9,6 +9,7 @@ import { ImpactLine } from '../../ui/ImpactLine';
 import { Mark } from '../../ui/Mark';
 import styles from './ActDialog.module.css';
 import { Said } from './Said';
+import { WhyField } from './WhyField';
 
 const USUAL_MINUTES = 10;
 const MOST_NAMED = 8;
@@ -121,12 +122,7 @@ export default function ActDialog({ act: key, sessions, program, says = '', onCl
           }
         />
       )}
-      <TextField
-        label="Why"
-        placeholder="for the trail"
-        value={reason}
-        onChange={(event) => setReason(event.target.value)}
-      />
+      <WhyField value={reason} onChange={setReason} />
       {problem !== undefined && <p role="alert">{problem}</p>}
     </Dialog>
   );

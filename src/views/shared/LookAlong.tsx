@@ -4,8 +4,8 @@ import { Eye, EyeOff, ScreenShare } from 'lucide-react';
 import { get, newKey, send, whyOf } from '../../client/api';
 import { Button, ButtonLink } from '../../ui/Button';
 import { Chip, type ChipTone } from '../../ui/Chip';
-import { TextField } from '../../ui/Field';
 import styles from './LookAlong.module.css';
+import { WhyField } from './WhyField';
 
 const TONES: Readonly<Record<LookAlongTold['state'], ChipTone>> = {
   asked: 'busy',
@@ -58,13 +58,7 @@ export function LookAlong({ session }: { readonly session: Session }) {
     <div className={styles.look} role="status">
       {open === undefined ? (
         <>
-          <TextField
-            label="Look along, and why"
-            placeholder="for the trail"
-            maxLength={250}
-            value={reason}
-            onChange={(event) => setReason(event.target.value)}
-          />
+          <WhyField label="Look along, and why" value={reason} onChange={setReason} />
           <Button
             icon={<Eye size={16} aria-hidden="true" />}
             onPress={() =>

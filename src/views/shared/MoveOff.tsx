@@ -1,10 +1,9 @@
 import type { Customer } from '../../contract';
-import { lazy, Suspense, useEffect, useState } from 'react';
+import { useEffect, useState } from 'react';
 import { get } from '../../client/api';
 import { count } from '../../client/format';
+import { Confirm } from './Confirm';
 import type { Moving } from './moving';
-
-const ChangeDialog = lazy(() => import('./ChangeDialog'));
 
 /** Drains the hosts that some are on, as any host is drained; what is said to them comes after. */
 export default function MoveOff({
@@ -23,20 +22,18 @@ export default function MoveOff({
   const environment = one?.environmentId;
   if (!customer || environment === undefined || environment === null) return null;
   return (
-    <Suspense>
-      <ChangeDialog
-        customer={customer}
-        environment={environment}
-        change={{
-          kind: 'drain',
-          verb: 'Drain',
-          what: hosts.length === 1 ? (one?.host ?? '') : count(hosts.length, 'host', 'hosts'),
-          input: { hosts },
-        }}
-        onClose={onClose}
-        onBegun={onDrained}
-      />
-    </Suspense>
+    <Confirm
+      customer={customer}
+      environment={environment}
+      change={{
+        kind: 'drain',
+        verb: 'Drain',
+        what: hosts.length === 1 ? (one?.host ?? '') : count(hosts.length, 'host', 'hosts'),
+        input: { hosts },
+      }}
+      onClose={onClose}
+      onBegun={onDrained}
+    />
   );
 }
 
