@@ -19,10 +19,15 @@ const mine = (of: readonly string[]): string => of[Number(process.env.TEST_PARAL
 
 /** The way in that was mailed to somebody last. */
 export async function mailedLink(mail: string): Promise<string> {
-  const response = await fetch(`${mine(stacks().mails)}/messages`);
-  const { messages } = (await response.json()) as { messages: { recipients: string; body: string }[] };
-  const last = messages.filter((one) => one.recipients.includes(mail)).at(-1);
-  return /http\S+/.exec(last?.body ?? '')?.[0] ?? '';
+  let link = '';
+  const read = async (): Promise<string> => {
+    const response = await fetch(`${mine(stacks().mails)}/messages`);
+    const { messages } = (await response.json()) as { messages: { recipients: string; body: string }[] };
+    const last = messages.filter((one) => one.recipients.includes(mail)).at(-1);
+    return (link = /http\S+/.exec(last?.body ?? '')?.[0] ?? '');
+  };
+  await expect.poll(read, { timeout: 15_000 }).not.toBe('');
+  return link;
 }
 
 /** Asks a customer's simulated directory over SCIM, as whoever keeps it. */

@@ -3,7 +3,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { freePort } from '../../scripts/lib.mjs';
 import { apiOf } from '../../src/server/api';
 import type { App } from '../../src/server/app';
-import { mailLinks } from '../../src/server/desk';
+import { askForLink, mailAsked } from '../../src/server/desk';
 import { startIdentity, type Folk, type Identity } from '../../src/standins/identity/start';
 import { Browser, HERE } from './setup/browser';
 import { own } from './setup/ports';
@@ -164,10 +164,12 @@ describe('coming in to one’s desk by one’s own identity service', { timeout:
       return messages.filter(({ recipients }) => recipients.includes(mail)).length;
     };
     const mailing = { ...world.app, address: HERE };
-    await mailLinks(mailing, mail);
+    await askForLink(mailing, mail);
+    await mailAsked(mailing);
     expect(await sent()).toBe(1);
     expect((await keep('SVG', { onlyThere: true, secret: '' })).status).toBe(200);
-    await mailLinks(mailing, mail);
+    await askForLink(mailing, mail);
+    await mailAsked(mailing);
     expect(await sent()).toBe(1);
   });
 

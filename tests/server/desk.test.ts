@@ -1,8 +1,9 @@
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import type { Desk, Person, Published, Started } from '../../src/contract';
 import { peopleOf } from '../../src/demo/people';
-import { mailLinks } from '../../src/server/desk';
+import { askForLink, mailAsked } from '../../src/server/desk';
 import { keepSeats } from '../../src/server/grants';
+import { OutsideError } from '../../src/server/outside';
 import { control } from '../../src/demo/living';
 import { begin, openWorld, provisionFor, raise, type Called, type World } from './setup/world';
 
@@ -32,6 +33,10 @@ describe('my desk', { timeout: 120_000 }, () => {
       ...(body === undefined ? {} : { body }),
       headers: { ...OWN, ...(cookie === undefined ? {} : { cookie }) },
     });
+  const mailed = async (mail: string): Promise<void> => {
+    await askForLink(world.app, mail);
+    await mailAsked(world.app);
+  };
   const used = new Set<string>();
   /** A way in that was mailed to an address, and not taken before. */
   const linkFor = async (mail: string): Promise<string> => {
@@ -48,7 +53,7 @@ describe('my desk', { timeout: 120_000 }, () => {
     if (before !== undefined) return before;
     // Those that were sent before may be over.
     while ((await linkFor(mailOf(n))) !== '');
-    await mailLinks(world.app, mailOf(n));
+    await mailed(mailOf(n));
     const { headers } = await callWith(undefined, 'POST', '/desk/session', {
       link: await linkFor(mailOf(n)),
     });
@@ -83,7 +88,7 @@ describe('my desk', { timeout: 120_000 }, () => {
 
   describe('lets people in', () => {
     it('by a way in that is mailed to them, once', async () => {
-      await mailLinks(world.app, mailOf(0));
+      await mailed(mailOf(0));
       const link = await linkFor(mailOf(0));
       const first = await callWith(undefined, 'POST', '/desk/session', { link });
       expect(first.status).toBe(204);
@@ -99,8 +104,28 @@ describe('my desk', { timeout: 120_000 }, () => {
       const asked = await callWith(undefined, 'POST', '/desk/links', { mail: 'nobody@svg.example' });
       const known = await callWith(undefined, 'POST', '/desk/links', { mail: mailOf(1) });
       expect([asked.status, asked.text]).toEqual([known.status, known.text]);
+      // Whether there is anybody is not even looked at before it is answered.
+      expect(await count()).toBe(before);
+      await mailAsked(world.app);
+      await mailAsked(world.app);
       expect(await count()).toBe(before + 1);
       expect((await callWith(undefined, 'POST', '/desk/links', { mail: 'no address' })).status).toBe(422);
+    });
+
+    it('once the mail service is back, where it took nothing for a while, and not half an hour later', async () => {
+      const silent = {
+        send: () => Promise.reject(new OutsideError('mail', 'does not answer', 'passing')),
+      };
+      const without = { ...world.app, mail: silent };
+      await askForLink(without, mailOf(4));
+      await expect(mailAsked(without)).rejects.toThrow('does not answer');
+      expect(await linkFor(mailOf(4))).toBe('');
+      await mailAsked(world.app);
+      expect(await linkFor(mailOf(4))).not.toBe('');
+      await askForLink(without, mailOf(4));
+      world.clock.at += 31 * 60_000;
+      await mailAsked(world.app);
+      expect(await linkFor(mailOf(4))).toBe('');
     });
 
     it('not for as often as somebody likes to ask', async () => {
@@ -111,7 +136,7 @@ describe('my desk', { timeout: 120_000 }, () => {
     });
 
     it('not by a way in that is over, and not for ever', async () => {
-      await mailLinks(world.app, mailOf(3));
+      await mailed(mailOf(3));
       const link = await linkFor(mailOf(3));
       world.clock.at += 31 * 60_000;
       expect((await callWith(undefined, 'POST', '/desk/session', { link })).status).toBe(401);
@@ -359,7 +384,7 @@ describe('my desk', { timeout: 120_000 }, () => {
     const cookie = await signedIn(20);
     await world.app.db.write('UPDATE person SET left_at = 1 WHERE mail = ?', [mailOf(20)]);
     expect((await callWith(cookie, 'GET', '/desk')).status).toBe(401);
-    await mailLinks(world.app, mailOf(20));
+    await mailed(mailOf(20));
     expect(await linkFor(mailOf(20))).toBe('');
     await world.app.db.write('UPDATE person SET left_at = NULL WHERE mail = ?', [mailOf(20)]);
   });

@@ -15,7 +15,7 @@ import {
   deskView,
   listMessages,
   lookAtDesk,
-  mailLinks,
+  askForLink,
   sayOnDesk,
   setFavourite,
   signInByLink,
@@ -40,7 +40,7 @@ export const deskRoutes = [
       account: `desk ${mail}`,
       browser: undefined,
     });
-    await mailLinks(app, mail);
+    await askForLink(app, mail);
     return { status: 202 };
   }),
   readsForAnyone(deskEndpoints.signIn, async ({ app, body, request }) =>

@@ -8,51 +8,9 @@ import { writeTrail } from '../trail';
 
 export const DESK_COOKIE = 'laager_desk';
 
-const LINK_MS = 30 * 60_000;
 export const DESK_SESSION_MS = 12 * 60 * 60_000;
-/** Somebody may have one address at several customers; no more than so many ways in are sent at once. */
-const MOST_LINKS = 5;
 
-const newToken = (): string => randomBytes(32).toString('base64url');
-
-/**
- * Mails a way in to whoever has this address, at each customer where they do. It says nothing of whether anybody has.
- * @throws Problem 503 where it is not said at which address people reach us
- */
-export async function mailLinks(app: App, mail: string): Promise<void> {
-  if (app.address === undefined)
-    throw new Problem(
-      503,
-      'address',
-      'No links are mailed here: nobody has said at which address people come in.',
-    );
-  const people = await app.db.rows<{
-    id: string;
-    customer_id: string;
-    code: string;
-    name: string;
-    given: string;
-  }>(
-    sql`SELECT p.id, p.customer_id, c.code, c.name, p.given FROM person p JOIN customer c ON c.id = p.customer_id
-        WHERE p.mail = ${mail} AND p.left_at IS NULL AND c.state IN ('active','trial','leaving')
-          AND NOT EXISTS (SELECT 1 FROM desk_identity d WHERE d.customer_id = c.id AND d.only_there) ORDER BY p.id
-        LIMIT ${MOST_LINKS}`,
-  );
-  for (const { id, customer_id, name, given } of people) {
-    const link = newToken();
-    await app.db.write(
-      sql`INSERT INTO desk_link (token_hash, customer_id, person_id, until_wall)
-          VALUES (${hashOf(link)}, ${customer_id}, ${id}, ${app.clock.wall() + LINK_MS})`,
-    );
-    const to = new URL(`/desk/in/${link}`, app.address).href;
-    await app.mail.send(`desk ${hashOf(link).slice(0, 32)}`, {
-      to: [mail],
-      subject: `Your desk at ${name}`,
-      body: `${given}, here is the way to your desk: ${to}\nIt is good once, for half an hour. If you did not ask for it, leave it be.`,
-    });
-  }
-  await app.db.write(sql`DELETE FROM desk_link WHERE until_wall < ${app.clock.wall()} LIMIT 1000`);
-}
+export const newToken = (): string => randomBytes(32).toString('base64url');
 
 /** Whose way in it is; undefined: nobody's, or it is over. It is not used up by looking. */
 export async function linkOf(

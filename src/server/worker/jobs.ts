@@ -12,7 +12,7 @@ import {
   trySignIn,
   type Connected,
 } from '../providers';
-import { forgetArrivals, forgetMessages } from '../desk';
+import { forgetArrivals, forgetMessages, mailAsked } from '../desk';
 import { keepDesktops } from '../desktops';
 import { followDirectories } from '../directory-link';
 import { giveBackSeats, keepSeats } from '../grants';
@@ -61,6 +61,7 @@ const DIRECTORIES_MS = 1_000;
 const SEATS_MS = 2_000;
 const LOOKS_MS = 15_000;
 const ACTS_MS = 500;
+const LINKS_MS = 500;
 const DURATIONS_MS = 5 * MINUTE;
 const RETENTION_MS = 5 * MINUTE;
 
@@ -257,6 +258,7 @@ export const JOBS: readonly Job[] = [
   },
   { name: 'seats', everyMs: SEATS_MS, run: keepSeats },
   { name: 'session acts', everyMs: ACTS_MS, run: doActs },
+  { name: 'desk links', everyMs: LINKS_MS, run: mailAsked },
   { name: 'looks along', everyMs: LOOKS_MS, run: followLooks },
   { name: 'desktops', everyMs: DESKTOPS_MS, run: keepDesktops },
   { name: 'holds', everyMs: HOLDS_MS, run: endHolds },

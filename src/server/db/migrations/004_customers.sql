@@ -230,6 +230,16 @@ CREATE TABLE person (
   FOREIGN KEY (customer_id) REFERENCES customer (id)
 );
 
+-- Ways in that were asked for, to be mailed; whether anybody has the address is not looked at before.
+CREATE TABLE desk_ask (
+  customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  mail VARCHAR(254) NOT NULL,
+  until_wall BIGINT NOT NULL,
+  PRIMARY KEY (customer_id, id),
+  FOREIGN KEY (customer_id) REFERENCES customer (id)
+);
+
 -- Ways in that were sent by mail to people: each is good once.
 CREATE TABLE desk_link (
   customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
