@@ -1,4 +1,4 @@
-import { useEffect, useState } from 'react';
+import { useEffect, useState, type ReactNode } from 'react';
 import { BookUser, Check, Link2 } from 'lucide-react';
 import type { DirectoryLink as LinkData, LinkTry, SentLink } from '../../contract';
 import { ApiProblem, get, newKey, send, whyOf } from '../../client/api';
@@ -17,12 +17,14 @@ interface Props {
   readonly zone: string;
   readonly initial: LinkData;
   readonly mayChange: boolean;
+  /** What else is said of it, below how it is read. */
+  readonly children?: ReactNode;
 }
 
 const TYPING_MS = 400;
 
 /** Which part of their directory is theirs here, and who would come with it? Tried for real, as one types. */
-export function DirectoryLink({ code, zone, initial, mayChange }: Props) {
+export function DirectoryLink({ code, zone, initial, mayChange, children }: Props) {
   const { value: link, again } = useLive<LinkData>(
     { key: 'directory', read: () => get('/customers/{customer}/directory', { customer: code }) },
     initial,
@@ -79,72 +81,79 @@ export function DirectoryLink({ code, zone, initial, mayChange }: Props) {
     );
   return (
     <div className={styles.columns}>
-      <Panel
-        title={`Directory ${link.realm}`}
-        side={
-          link.readAt === null ? undefined : (
-            <span className={styles.quiet}>
-              {count(link.people ?? 0, 'person', 'people')} read {writeWhen(link.readAt, zone)}
-            </span>
-          )
-        }
-      >
-        <div className={styles.form}>
-          <Place place={place} onChange={setPlace} faults={faults} disabled={!mayChange} />
-          <TextField
-            label={SECRETS[place.via]}
-            type={place.via === 'push' ? 'text' : 'password'}
-            autoComplete="off"
-            disabled={!mayChange}
-            value={secret}
-            {...(link.linked && isThere ? { help: 'left empty: the one that is kept' } : {})}
-            error={tried?.outcome === 'fails' ? `${tried.says}. ${tried.fix}` : faults.secret}
-            onChange={(event) => setSecret(event.target.value)}
-          />
-          {place.via === 'push' && mayChange && (
-            <div>
-              <Button onPress={() => setSecret(newToken())}>Make a token</Button>
-              <p className={styles.quiet}>
-                It pushes to <span className="mono">/scim/v2/{code}</span> here. Copy the token before it is
-                kept: it is not shown again.
-              </p>
-            </div>
-          )}
-          <Scope
-            title="Units, each with all below it"
-            all={(tried?.units ?? []).map(({ name, people }) => ({
-              value: name,
-              name: `${name} · ${people}`,
-            }))}
-            chosen={units}
-            onChange={setUnits}
-          />
-          <Scope
-            title="Groups, each with all groups in it"
-            all={(tried?.groups ?? []).map(({ id, name, people }) => ({
-              value: id,
-              name: `${name} · ${people}`,
-            }))}
-            chosen={groups}
-            onChange={setGroups}
-          />
-          {mayChange && !isKept && tried?.outcome === 'works' && (
-            <>
-              <WhyField value={reason} onChange={setReason} />
+      <div className={styles.side}>
+        <Panel
+          title={`Directory ${link.realm}`}
+          side={
+            link.readAt === null ? undefined : (
+              <span className={styles.quiet}>
+                {count(link.people ?? 0, 'person', 'people')} read {writeWhen(link.readAt, zone)}
+              </span>
+            )
+          }
+        >
+          <div className={styles.form}>
+            <Place place={place} onChange={setPlace} faults={faults} disabled={!mayChange} />
+            <TextField
+              label={SECRETS[place.via]}
+              type={place.via === 'push' ? 'text' : 'password'}
+              autoComplete="off"
+              disabled={!mayChange}
+              value={secret}
+              {...(link.linked && isThere ? { help: 'left empty: the one that is kept' } : {})}
+              error={tried?.outcome === 'fails' ? `${tried.says}. ${tried.fix}` : faults.secret}
+              onChange={(event) => setSecret(event.target.value)}
+            />
+            {place.via === 'push' && mayChange && (
               <div>
-                <Button kind="main" icon={<Link2 size={16} aria-hidden="true" />} onPress={() => void keep()}>
-                  Keep the link of {code}
-                </Button>
+                <Button onPress={() => setSecret(newToken())}>Make a token</Button>
+                <p className={styles.quiet}>
+                  It pushes to <span className="mono">/scim/v2/{code}</span> here. Copy the token before it is
+                  kept: it is not shown again.
+                </p>
               </div>
-            </>
-          )}
-          {problem !== undefined && (
-            <p role="alert" className={styles.problem}>
-              {problem}
-            </p>
-          )}
-        </div>
-      </Panel>
+            )}
+            <Scope
+              title="Units, each with all below it"
+              all={(tried?.units ?? []).map(({ name, people }) => ({
+                value: name,
+                name: `${name} · ${people}`,
+              }))}
+              chosen={units}
+              onChange={setUnits}
+            />
+            <Scope
+              title="Groups, each with all groups in it"
+              all={(tried?.groups ?? []).map(({ id, name, people }) => ({
+                value: id,
+                name: `${name} · ${people}`,
+              }))}
+              chosen={groups}
+              onChange={setGroups}
+            />
+            {mayChange && !isKept && tried?.outcome === 'works' && (
+              <>
+                <WhyField value={reason} onChange={setReason} />
+                <div>
+                  <Button
+                    kind="main"
+                    icon={<Link2 size={16} aria-hidden="true" />}
+                    onPress={() => void keep()}
+                  >
+                    Keep the link of {code}
+                  </Button>
+                </div>
+              </>
+            )}
+            {problem !== undefined && (
+              <p role="alert" className={styles.problem}>
+                {problem}
+              </p>
+            )}
+          </div>
+        </Panel>
+        {children}
+      </div>
       <Panel title={link.readAt === null ? 'Who would come' : 'Who would come and go now'}>
         <Coming tried={tried?.outcome === 'works' ? tried : undefined} />
         {tried?.outcome !== 'works' && (

@@ -46,103 +46,101 @@ export function SignInAtDesk({ code, initial, address, mayChange }: Props) {
     }, failed);
   };
   return (
-    <div className={styles.below}>
-      <Panel
-        title="How they sign in"
-        side={
-          <span className={styles.quiet}>
-            {kept === null
-              ? 'by a way in that is mailed'
-              : kept.onlyThere
-                ? 'with their own alone'
-                : 'with their own, or by mail'}
-          </span>
-        }
-      >
-        <div className={styles.form}>
-          <TextField
-            label="Issuer of their identity service"
-            inputMode="url"
-            placeholder="none: ways in are mailed"
-            disabled={!mayChange}
-            value={asked.issuer}
-            error={fields.issuer}
-            onChange={(event) => set({ issuer: event.target.value })}
-          />
-          {asked.issuer !== '' && (
-            <>
-              <TextField
-                label="What the button says"
-                placeholder="the harbour’s sign-in"
-                disabled={!mayChange}
-                value={asked.name}
-                error={fields.name}
-                onChange={(event) => set({ name: event.target.value })}
+    <Panel
+      title="How they sign in"
+      side={
+        <span className={styles.quiet}>
+          {kept === null
+            ? 'by a way in that is mailed'
+            : kept.onlyThere
+              ? 'with their own alone'
+              : 'with their own, or by mail'}
+        </span>
+      }
+    >
+      <div className={styles.form}>
+        <TextField
+          label="Issuer of their identity service"
+          inputMode="url"
+          placeholder="none: ways in are mailed"
+          disabled={!mayChange}
+          value={asked.issuer}
+          error={fields.issuer}
+          onChange={(event) => set({ issuer: event.target.value })}
+        />
+        {asked.issuer !== '' && (
+          <>
+            <TextField
+              label="What the button says"
+              placeholder="the harbour’s sign-in"
+              disabled={!mayChange}
+              value={asked.name}
+              error={fields.name}
+              onChange={(event) => set({ name: event.target.value })}
+            />
+            <TextField
+              label="What we are called there"
+              disabled={!mayChange}
+              value={asked.client}
+              error={fields.client}
+              onChange={(event) => set({ client: event.target.value })}
+            />
+            <TextField
+              label="Secret"
+              type="password"
+              autoComplete="off"
+              disabled={!mayChange}
+              value={secret}
+              error={fields.secret}
+              {...(kept ? { help: 'left empty: the one that is kept' } : {})}
+              onChange={(event) => setSecret(event.target.value)}
+            />
+            <SelectField
+              label="People are known by"
+              disabled={!mayChange}
+              value={asked.knownBy}
+              onChange={(event) => set({ knownBy: event.target.value === 'account' ? 'account' : 'mail' })}
+            >
+              <option value="mail">the mail address that it has made sure of</option>
+              <option value="account">their account there</option>
+            </SelectField>
+            <CheckField
+              label="Nobody comes in by mail"
+              checked={asked.onlyThere}
+              disabled={!mayChange}
+              onChange={(event) => set({ onlyThere: event.target.checked })}
+            />
+            <p className={styles.quiet}>
+              It sends people back to <span className="mono">{address}/api/v1/desk/outside/back</span>; they
+              begin at{' '}
+              <span className="mono">
+                {address}/desk?at={code.toLowerCase()}
+              </span>
+            </p>
+          </>
+        )}
+        {mayChange && (
+          <div className={styles.buttons}>
+            <Button kind="main" isDisabled={!isChanged} onPress={keep}>
+              Keep for {code}
+            </Button>
+            {asked.issuer !== '' && (
+              <TryIt
+                says={says}
+                onTry={() => {
+                  setSays(undefined);
+                  send(
+                    'POST',
+                    '/customers/{customer}/desk-identity/tried',
+                    { customer: code },
+                    { body: { issuer: asked.issuer } },
+                  ).then(setSays, failed);
+                }}
               />
-              <TextField
-                label="What we are called there"
-                disabled={!mayChange}
-                value={asked.client}
-                error={fields.client}
-                onChange={(event) => set({ client: event.target.value })}
-              />
-              <TextField
-                label="Secret"
-                type="password"
-                autoComplete="off"
-                disabled={!mayChange}
-                value={secret}
-                error={fields.secret}
-                {...(kept ? { help: 'left empty: the one that is kept' } : {})}
-                onChange={(event) => setSecret(event.target.value)}
-              />
-              <SelectField
-                label="People are known by"
-                disabled={!mayChange}
-                value={asked.knownBy}
-                onChange={(event) => set({ knownBy: event.target.value === 'account' ? 'account' : 'mail' })}
-              >
-                <option value="mail">the mail address that it has made sure of</option>
-                <option value="account">their account there</option>
-              </SelectField>
-              <CheckField
-                label="Nobody comes in by mail"
-                checked={asked.onlyThere}
-                disabled={!mayChange}
-                onChange={(event) => set({ onlyThere: event.target.checked })}
-              />
-              <p className={styles.quiet}>
-                It sends people back to <span className="mono">{address}/api/v1/desk/outside/back</span>; they
-                begin at{' '}
-                <span className="mono">
-                  {address}/desk?at={code.toLowerCase()}
-                </span>
-              </p>
-            </>
-          )}
-          {mayChange && (
-            <div className={styles.buttons}>
-              <Button kind="main" isDisabled={!isChanged} onPress={keep}>
-                Keep for {code}
-              </Button>
-              {asked.issuer !== '' && (
-                <TryIt
-                  says={says}
-                  onTry={() => {
-                    setSays(undefined);
-                    send(
-                      'POST',
-                      '/customers/{customer}/desk-identity/tried',
-                      { customer: code },
-                      { body: { issuer: asked.issuer } },
-                    ).then(setSays, failed);
-                  }}
-                />
-              )}
-            </div>
-          )}
-        </div>
-      </Panel>
-    </div>
+            )}
+          </div>
+        )}
+      </div>
+    </Panel>
   );
 }

@@ -58,12 +58,10 @@ export function Groups({ code, groups, units, people, chosen, onChoose }: Props)
               onClick={() => onChoose(group.id === chosen ? undefined : group.id)}
             >
               {depth > 0 && <ChevronRight size={13} aria-hidden="true" className={styles.in} />}
-              <span className={styles.title}>{group.name}</span>
-              {group.grants > 0 && (
-                <span className={styles.granted} title={count(group.grants, 'item granted', 'items granted')}>
-                  {count(group.grants, 'item', 'items')}
-                </span>
-              )}
+              <span className={styles.title}>
+                {group.name}
+                {group.grants > 0 && <small>{count(group.grants, 'item', 'items')} granted</small>}
+              </span>
               <span className={styles.bar} aria-hidden="true">
                 <span style={{ width: `${people === 0 ? 0 : (100 * group.people) / people}%` }} />
               </span>
