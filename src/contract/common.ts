@@ -52,7 +52,7 @@ export const id = Joi.string()
   .messages({ 'string.pattern.base': 'is no id' });
 
 /** Lets a text through that stands on one line and is what it looks like. */
-function plain(text: string, helpers: Joi.CustomHelpers): string | Joi.ErrorReport {
+export function plain(text: string, helpers: Joi.CustomHelpers): string | Joi.ErrorReport {
   const fault = unplainness(text);
   return fault === undefined ? text : helpers.message({ custom: fault });
 }

@@ -19,6 +19,7 @@ export * from './images';
 export * from './life';
 export * from './look-along';
 export * from './networks';
+export * from './message-texts';
 export * from './notices';
 export * from './operators';
 export * from './orphans';
@@ -58,6 +59,7 @@ import type { hostEndpoints } from './hosts';
 import type { imageEndpoints } from './images';
 import type { lifeEndpoints } from './life';
 import type { networkEndpoints } from './networks';
+import type { messageTextEndpoints } from './message-texts';
 import type { noticeEndpoints } from './notices';
 import type { operatorEndpoints } from './operators';
 import type { orphanEndpoints } from './orphans';
@@ -100,6 +102,7 @@ export type Endpoints =
   | In<typeof imageEndpoints>
   | In<typeof lifeEndpoints>
   | In<typeof networkEndpoints>
+  | In<typeof messageTextEndpoints>
   | In<typeof noticeEndpoints>
   | In<typeof operatorEndpoints>
   | In<typeof orphanEndpoints>

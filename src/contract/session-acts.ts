@@ -2,7 +2,7 @@ import Joi from 'joi';
 import { MOST_MINUTES, SESSION_ACTS } from '../core/session-acts';
 import { customerParams, customerCode, markSchema, reason } from './common';
 import { endpoint } from './endpoint';
-import { filled, flag, listOf, oneOf, shape, text, whole, type Of } from './shape';
+import { filled, flag, listOf, maybe, oneOf, shape, text, whole, type Of } from './shape';
 
 const keys = SESSION_ACTS.map(({ key }) => key);
 
@@ -39,6 +39,8 @@ export const actImpactSchema = shape({
   /** Sessions that are over by now, or not in your reach. */
   gone: whole,
   endsWork: flag,
+  /** What one of them reads, as an example of what all do; null: nobody reads anything. */
+  reads: maybe(shape({ name: text, text })),
   line: text,
 });
 export type ActImpact = Of<typeof actImpactSchema>;

@@ -9,6 +9,7 @@ import { setCustomerState } from '../server/customers';
 import { listGroups } from '../server/grants';
 import { hostOf, listEnvironments, listHosts } from '../server/environments';
 import { importPeople } from '../server/people';
+import { keepText } from '../server/message-texts';
 import { keepSteps } from '../server/saved-steps';
 import { getRun, resumeRun } from '../server/runs';
 import { openCoastAuthority } from './authority';
@@ -20,6 +21,7 @@ import {
   CERTIFICATES,
   CUSTOMERS,
   HISTORY,
+  MESSAGE_TEXTS,
   RANGES,
   SAVED_STEPS,
   SHELF,
@@ -61,6 +63,7 @@ export async function liveHistory(
   for (const { site } of RANGES)
     await beginAsProposed(app, own, 'provide-services', { site }, 'before anyone is hosted there');
   await keepSteps(app, await enter(app.db, engineer, OWN_CODE, true), SAVED_STEPS);
+  for (const text of MESSAGE_TEXTS) await keepText(app, engineer, text);
   await living.untilQuiet();
   const dated = HISTORY.map((event): Dated => ({ event, at: dateOf(event, today) }))
     .filter(({ at }) => at <= today)

@@ -386,6 +386,15 @@ const ASSAY_RECIPE = `steps:
     to: 2 min
 `;
 
+/** What is said to people again and again. */
+export const MESSAGE_TEXTS = [
+  'Please save your work: {host} restarts soon.',
+  '{person}, please save your work, sign out and sign in again: you come to another host.',
+  'We are looking into the slowness that some of you see.',
+  'The trouble of this morning is over. Thank you for waiting.',
+  'You are signed out in {minutes} minutes, for the monthly care of {host}. Please save your work.',
+] as const;
+
 /** Steps that several recipes share. */
 export const SAVED_STEPS = {
   name: 'house-look',

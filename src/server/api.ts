@@ -27,6 +27,7 @@ import { sessionActRoutes } from './session-acts/routes';
 import { peopleRoutes } from './people/routes';
 import { planRoutes } from './plans/routes';
 import { pricingRoutes } from './pricing/routes';
+import { messageTextRoutes } from './message-texts/routes';
 import { providerRoutes } from './providers/routes';
 import { runRoutes } from './runs/routes';
 import { savedViewRoutes } from './saved-views/routes';
@@ -60,6 +61,7 @@ export const routesOf = (catalogue: Catalogue): readonly Route[] => [
   ...sessionActRoutes,
   ...personCostRoutes,
   ...lookAlongRoutes,
+  ...messageTextRoutes,
   ...deskRoutes,
   ...directoryRoutes,
   ...approvalRoutes,

@@ -108,6 +108,17 @@ describe('a desktop of one’s own, from one’s desk', { timeout: 120_000 }, ()
       (await desk(account)).messages.map(({ text }) => text);
     expect(await texts(ANA)).toEqual(['No work on Sunday.', 'Your new disk is there.']);
     expect(await texts(BO)).toEqual(['No work on Sunday.']);
+    // Each reads their own name; a host, which a desk has none of, is not spoken of there.
+    const named = (await say({ person: null, text: 'Welcome to {customer}, {person}.' })).body;
+    expect(await texts(BO)).toContain(`Welcome to Quillfeather Bindery, ${(await desk(BO)).person.name}.`);
+    expect((await desk(ANA)).person.name).not.toBe((await desk(BO)).person.name);
+    await world.call('ida', 'DELETE', `/customers/QFB/desk-messages/${String(named.id)}`);
+    expect((await say({ person: null, text: '{host} restarts' })).body.fields).toHaveProperty('text');
+    // Taken away, a long one is told of too.
+    const long = (await say({ person: null, text: 'long '.repeat(59) })).body;
+    expect(
+      (await world.call('ida', 'DELETE', `/customers/QFB/desk-messages/${String(long.id)}`)).status,
+    ).toBe(204);
     // Nobody of another customer is spoken to by their id, and nobody's word is taken away by whoever cannot reach them.
     expect((await say({ person: scopeOf(ANA).person, text: 'x' }, 'FPS')).status).toBe(404);
     expect((await say({ person: null, text: 'x' }, 'QFB', 'jonah')).status).toBe(404);

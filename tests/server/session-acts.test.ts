@@ -74,6 +74,44 @@ describe('what is done with sessions', { timeout: 120_000 }, () => {
     }
   });
 
+  it('is read by each with their own name and host, as it was shown before', async () => {
+    const some = [...(await sessions('FPS')).slice(0, 2), ...(await sessions('MHP')).slice(0, 1)];
+    const [first] = some;
+    // What somebody is called is never taken for a name to be filled.
+    await world.app.db.write("UPDATE person SET given = '{host}', family = '' WHERE account = ?", [
+      first?.account ?? '',
+    ]);
+    const text = '{person}, {host} of {customer} restarts.';
+    const asked = { act: 'message', sessions: keysOf(some), text };
+    const { body } = await world.call('ida', 'POST', '/sessions/acts/proposal', { body: asked });
+    const { reads } = body as unknown as ActImpact;
+    expect(reads?.text).toMatch(/^.+, [\w-]+ of .+ restarts\.$/);
+    await begin('message', some, { text });
+    await doActs(world.app);
+    const read = (await messages()).filter((one) => one.text.endsWith(' restarts.'));
+    const names = { FPS: 'Ferrow & Pike Land Surveyors', MHP: 'Marram Harbour Pilots' } as Record<
+      string,
+      string
+    >;
+    expect(new Map(read.map((one) => [one.session, one.text]))).toEqual(
+      new Map(
+        some.map(({ id, account, person, host, customer }) => [
+          id,
+          `${account === first?.account ? '{host}' : person}, ${host} of ${names[customer]} restarts.`,
+        ]),
+      ),
+    );
+    const unknown = await begin('message', some, { text: 'In {minutes} minutes' });
+    expect([unknown.status, unknown.body.fields]).toEqual([
+      422,
+      { text: '{minutes} is not known here; {person}, {customer}, {host} can stand' },
+    ]);
+    const warned = await world.call('ida', 'POST', '/sessions/acts/proposal', {
+      body: { act: 'sign-out', sessions: keysOf(some), text: 'In {minutes} minutes', minutes: 7 },
+    });
+    expect(warned.body.reads).toMatchObject({ text: 'In 7 minutes' });
+  });
+
   it('disconnects: the session stays, idle', async () => {
     const one = (await sessions('FPS')).find(({ state }) => state === 'active');
     if (!one) throw new Error('nobody is active');

@@ -1,22 +1,29 @@
 import type { Desk, DeskMessage } from '../../contract';
 import { HOUR } from '../../core/calendar';
+import { readAs, type TextValues } from '../../core/message-texts';
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
 import { newId, sql } from '../db';
 import { nameOfPerson, personById } from '../people';
-import { notFound } from '../problem';
+import { notFound, unusable } from '../problem';
 import { write } from '../write';
 
-/** What stands on somebody's desk: said to them, or to everyone; the newest first. */
-export const messagesFor = (
+/** What stands on somebody's desk, as they read it: said to them, or to everyone; the newest first. */
+export async function messagesFor(
   app: App,
   { customer }: CustomerScope,
   person: string,
-): Promise<Desk['messages']> =>
-  app.db.rows(
+  names: { readonly person: string; readonly customer: string },
+): Promise<Desk['messages']> {
+  const said = await app.db.rows<Desk['messages'][number]>(
     sql`SELECT text, at FROM desk_message WHERE customer_id = ${customer.id}
         AND (person_id IS NULL OR person_id = ${person}) AND until_at > ${app.clock.now()} ORDER BY id DESC`,
   );
+  return said.map(({ text, at }) => {
+    const read = readAs(text, names);
+    return { text: read.ok ? read.value : text, at };
+  });
+}
 
 /** What stands on desks now: on one person's, or on all of the customer's. */
 export const listMessages = (
@@ -30,7 +37,10 @@ export const listMessages = (
           AND (${person ?? ''} = '' OR person_id IS NULL OR person_id = ${person ?? ''}) ORDER BY id DESC`,
   );
 
-/** Says something on the desk of one of the customer's people, or of all. @throws Problem 404 */
+/** Whoever it is, they and their organisation have a name. */
+const ANYBODY: TextValues = { person: '', customer: '' };
+
+/** Says something on the desk of one of the customer's people, or of all. @throws Problem 404, 422 beside `text` */
 export async function sayOnDesk(
   app: App,
   scope: CustomerScope,
@@ -38,6 +48,8 @@ export async function sayOnDesk(
 ): Promise<{ readonly id: string }> {
   const person = asked.person === null ? undefined : await personById(app.db, scope, asked.person);
   if (asked.person !== null && !person) throw notFound('person');
+  const readable = readAs(asked.text, ANYBODY);
+  if (!readable.ok) throw unusable('text', readable.problem);
   const now = app.clock.now();
   return write(app, scope, [], async (tx) => {
     const id = newId();
@@ -66,7 +78,13 @@ export async function unsayOnDesk(app: App, scope: CustomerScope, id: string): P
     );
     if (!said) throw notFound('message');
     await tx.write(sql`DELETE FROM desk_message WHERE customer_id = ${customer} AND id = ${id}`);
-    await tx.record({ action: 'take from desks', subject: said.text, topic: 'people', id: code });
+    await tx.record({
+      action: 'take from desks',
+      subject: said.text,
+      before: { text: said.text },
+      topic: 'people',
+      id: code,
+    });
   });
 }
 

@@ -6,7 +6,7 @@ import type { CustomerScope } from '../access';
 import type { App } from '../app';
 import { sql } from '../db';
 import { itemOf, knownOf, whyFacts, type KnownOffer } from '../grants';
-import { personById } from '../people';
+import { nameOfPerson, personById } from '../people';
 import { notFound } from '../problem';
 import { durationsAt } from '../runs';
 import { messagesFor } from './messages';
@@ -60,9 +60,10 @@ export async function deskView(app: App, scope: CustomerScope, id: string): Prom
   });
   if (!customer) throw notFound('customer');
   const { name, ...mark } = customer;
+  const called = nameOfPerson(person);
   return {
     customer: { code: mark.code, name, mark },
-    person: { account: person.account, name: `${person.given} ${person.family}`.trim() },
+    person: { account: person.account, name: called },
     items: oneCardEach(items).sort(
       (a, b) => Number(b.favourite) - Number(a.favourite) || a.kind.localeCompare(b.kind) * -1,
     ),
@@ -70,7 +71,7 @@ export async function deskView(app: App, scope: CustomerScope, id: string): Prom
       const own = ownOf(hosts.get(keyOf(offer)) ?? [], person);
       return own ? [ownDesktop(offer, own)] : [];
     }),
-    messages: await messagesFor(app, scope, id),
+    messages: await messagesFor(app, scope, id, { person: called, customer: name }),
   };
 }
 

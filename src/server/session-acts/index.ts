@@ -6,11 +6,12 @@ import {
   type PlannedAct,
   type SessionActKey,
 } from '../../core/session-acts';
+import { readAs } from '../../core/message-texts';
 import { SYSTEM, within, type CustomerScope, type Scope } from '../access';
 import type { App } from '../app';
 import { insertMany, newId, sql, type Connection, type Sql } from '../db';
 import { OutsideError } from '../outside';
-import { notFound } from '../problem';
+import { notFound, unusable } from '../problem';
 import { enterEach } from './inside';
 import { write } from '../write';
 
@@ -33,6 +34,8 @@ interface Found {
   readonly provider_code: string;
   readonly id: string;
   readonly account: string;
+  /** Empty: nobody knows. */
+  readonly person: string;
   readonly host: string;
 }
 
@@ -45,9 +48,11 @@ async function foundOf(db: Connection, scope: Scope, sessions: readonly SessionK
     found.push(
       ...(await db.rows<Found>(
         sql`SELECT s.customer_id, c.code, c.name, c.mark_hue AS hue, c.mark_shape AS shape, c.mark_pattern AS pattern,
-              s.provider_code, s.id, s.account, o.name AS host
+              s.provider_code, s.id, s.account, TRIM(CONCAT(COALESCE(p.given, ''), ' ', COALESCE(p.family, ''))) AS person,
+              o.name AS host
             FROM session s JOIN customer c ON c.id = s.customer_id AND c.kind = 'customer'
             JOIN present_resource o ON (o.customer_id, o.provider_code, o.ref) = (s.customer_id, s.provider_code, s.host_ref)
+            LEFT JOIN person p ON p.customer_id = s.customer_id AND p.held_account = s.account
             WHERE ${within(scope, 's.customer_id')} AND (${pairs(some)})`,
       )),
     );
@@ -65,7 +70,11 @@ function pairs(sessions: readonly SessionKey[]): Sql {
   return others.reduce<Sql>((all, one) => sql`${all} OR ${one}`, first ?? sql`FALSE`);
 }
 
-function impactOf(found: readonly Found[], asked: AskedAct): ActImpact {
+function impactOf(
+  found: readonly Found[],
+  asked: AskedAct,
+  planned: readonly (readonly PlannedAct[])[],
+): ActImpact {
   const act = sessionAct(asked.act);
   const customers = new Map<string, ActImpact['customers'][number]>();
   for (const { code, name, hue, shape, pattern } of found) {
@@ -85,13 +94,44 @@ function impactOf(found: readonly Found[], asked: AskedAct): ActImpact {
     customers: [...customers.values()].sort((a, b) => b.people - a.people || a.code.localeCompare(b.code)),
     gone: asked.sessions.length - people,
     endsWork: act.endsWork,
+    reads: readBy(found[0], planned[0]),
     line: actLine(asked.act, { people, hosts, customers: customers.size, minutes: asked.minutes }),
   };
 }
 
-/** Whom an act would touch; nothing is done. */
-export const proposeAct = async (app: App, scope: Scope, asked: AskedAct): Promise<ActImpact> =>
-  impactOf(await foundOf(app.db, scope, asked.sessions), asked);
+function readBy(one: Found | undefined, planned: readonly PlannedAct[] = []): ActImpact['reads'] {
+  const said = planned.find(({ act }) => act === 'message');
+  return one && said && said.text !== ''
+    ? { name: one.person === '' ? one.account : one.person, text: said.text }
+    : null;
+}
+
+/** What comes to one session, with what is said as its person reads it. @throws Problem 422 beside `text` */
+function actsFor(one: Found, asked: AskedAct, now: number): PlannedAct[] {
+  const { warns } = sessionAct(asked.act);
+  const values = {
+    person: one.person === '' ? one.account : one.person,
+    customer: one.name,
+    host: one.host,
+    ...(warns ? { minutes: String(asked.minutes) } : {}),
+  };
+  return plannedActs(asked, now).map((planned) => {
+    if (planned.act !== 'message') return planned;
+    const read = readAs(planned.text, values);
+    if (!read.ok) throw unusable('text', read.problem);
+    return { ...planned, text: read.value };
+  });
+}
+
+/** Whom an act would touch, and what they would read; nothing is done. @throws Problem 422 beside `text` */
+export async function proposeAct(app: App, scope: Scope, asked: AskedAct): Promise<ActImpact> {
+  const found = await foundOf(app.db, scope, asked.sessions);
+  return impactOf(
+    found,
+    asked,
+    found.map((one) => actsFor(one, asked, 0)),
+  );
+}
 
 /**
  * Has an act done to sessions: what was planned is kept, and done by a worker, also when this process ends. Each customer's
@@ -103,7 +143,8 @@ export async function beginAct(
   asked: AskedAct & { readonly reason: string },
 ): Promise<ActImpact> {
   const found = await foundOf(app.db, scope, asked.sessions);
-  const plan = plannedActs(asked, app.clock.now());
+  const now = app.clock.now();
+  const planned = new Map(found.map((one) => [one, actsFor(one, asked, now)]));
   const { verb } = sessionAct(asked.act);
   const each = await enterEach(app, scope, found);
   return write(app, scope, [], async (tx) => {
@@ -112,7 +153,7 @@ export async function beginAct(
         tx,
         'session_act',
         COLUMNS,
-        own.flatMap((one) => plan.map((act) => rowOf(one, act, scope))),
+        own.flatMap((one) => (planned.get(one) ?? []).map((act) => rowOf(one, act, scope))),
       );
       await tx.inside(inside).record({
         action: verb.toLowerCase(),
@@ -128,7 +169,7 @@ export async function beginAct(
         id: inside.customer.id,
       });
     }
-    return impactOf(found, asked);
+    return impactOf(found, asked, [...planned.values()]);
   });
 }
 

@@ -14,6 +14,15 @@ export interface TrailEntry {
   readonly reason?: string;
 }
 
+/** As long as its column, in letters. */
+const MOST_SUBJECT = 160;
+
+/** What is told of something is as long as it is; where it stands in a list, it ends. */
+const headed = (subject: string): string => {
+  const letters = [...subject];
+  return letters.length > MOST_SUBJECT ? `${letters.slice(0, MOST_SUBJECT - 1).join('')}…` : subject;
+};
+
 /** Writes who did what, in the transaction of the change that it tells. */
 export async function writeTrail(connection: Connection, entry: TrailEntry): Promise<void> {
   const state = (value: unknown): string | null => (value === undefined ? null : JSON.stringify(value));
@@ -28,7 +37,7 @@ export async function writeTrail(connection: Connection, entry: TrailEntry): Pro
       entry.actor.role === 'system' || entry.actor.role === 'person' ? null : entry.actor.role,
       entry.actor.id,
       entry.action,
-      entry.subject,
+      headed(entry.subject),
       entry.runId ?? null,
       state(entry.before),
       state(entry.after),

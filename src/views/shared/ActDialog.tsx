@@ -1,7 +1,8 @@
 import type { ActImpact, Session } from '../../contract';
 import { useEffect, useState } from 'react';
+import type { TextName } from '../../core/message-texts';
 import { MOST_MINUTES, sessionAct, type SessionActKey } from '../../core/session-acts';
-import { newKey, send, whyOf } from '../../client/api';
+import { ApiProblem, newKey, send, whyOf } from '../../client/api';
 import { Button } from '../../ui/Button';
 import { Dialog } from '../../ui/Dialog';
 import { LongField, TextField } from '../../ui/Field';
@@ -11,6 +12,8 @@ import styles from './ActDialog.module.css';
 import { Said } from './Said';
 import { WhyField } from './WhyField';
 
+const SPOKEN_TO: readonly TextName[] = ['person', 'customer', 'host'];
+const SIGNED_OUT: readonly TextName[] = [...SPOKEN_TO, 'minutes'];
 const USUAL_MINUTES = 10;
 const MOST_NAMED = 8;
 
@@ -39,7 +42,9 @@ export default function ActDialog({ act: key, sessions, program, says = '', onCl
     text: text.trim(),
     minutes,
   };
-  const impact = useImpact(JSON.stringify(asked), setProblem);
+  const { impact, refused } = useImpact(JSON.stringify(asked));
+  const fault = refused instanceof ApiProblem ? refused.fields.text : undefined;
+  const told = problem ?? (refused !== undefined && fault === undefined ? whyOf(refused) : undefined);
   const [one] = sessions;
   const what =
     program?.name ??
@@ -105,9 +110,16 @@ export default function ActDialog({ act: key, sessions, program, says = '', onCl
             maxLength={400}
             {...(act.warns ? { help: 'left empty: when they will be signed out' } : {})}
             value={text}
+            error={fault}
             onChange={(event) => setText(event.target.value)}
           />
-          <Said onSay={setText} />
+          <Said text={text} names={act.warns ? SIGNED_OUT : SPOKEN_TO} onSay={setText} />
+          {impact?.reads && (
+            <p className={styles.reads}>
+              <b>{impact.reads.name} reads</b>
+              <q>{impact.reads.text}</q>
+            </p>
+          )}
         </>
       )}
       {act.warns && (
@@ -123,25 +135,31 @@ export default function ActDialog({ act: key, sessions, program, says = '', onCl
         />
       )}
       <WhyField value={reason} onChange={setReason} />
-      {problem !== undefined && <p role="alert">{problem}</p>}
+      {told !== undefined && <p role="alert">{told}</p>}
     </Dialog>
   );
 }
 
 const TYPING_MS = 250;
 
+interface Impact {
+  readonly impact: ActImpact | undefined;
+  /** What was wrong with what was asked. */
+  readonly refused: unknown;
+}
+
 /** Whom it would touch, asked when typing rests. */
-function useImpact(asked: string, onProblem: (problem: string | undefined) => void): ActImpact | undefined {
-  const [impact, setImpact] = useState<ActImpact>();
+function useImpact(asked: string): Impact {
+  const [found, setFound] = useState<Impact>({ impact: undefined, refused: undefined });
   useEffect(() => {
     let ended = false;
     const timer = setTimeout(() => {
       send('POST', '/sessions/acts/proposal', {}, { body: JSON.parse(asked) as never }).then(
-        (found) => {
-          if (!ended) setImpact(found);
+        (impact) => {
+          if (!ended) setFound({ impact, refused: undefined });
         },
-        (error: unknown) => {
-          if (!ended) onProblem(whyOf(error));
+        (refused: unknown) => {
+          if (!ended) setFound({ impact: undefined, refused });
         },
       );
     }, TYPING_MS);
@@ -149,6 +167,6 @@ function useImpact(asked: string, onProblem: (problem: string | undefined) => vo
       ended = true;
       clearTimeout(timer);
     };
-  }, [asked, onProblem]);
-  return impact;
+  }, [asked]);
+  return found;
 }

@@ -1,22 +1,103 @@
-import styles from './ActDialog.module.css';
+import type { MessageText } from '../../contract';
+import { useEffect, useState } from 'react';
+import { Plus, X } from 'lucide-react';
+import { ApiProblem, get, newKey, send, whyOf } from '../../client/api';
+import { Button } from '../../ui/Button';
+import { TEXT_NAMES, type TextName } from '../../core/message-texts';
+import styles from './Said.module.css';
 
-/** What is said again and again, in a session or on a desk. */
-const SAID = [
-  'Please save your work: this desktop restarts soon.',
-  'Please save your work, sign out, and sign in again: you come to another host.',
-  'We are looking into the slowness that some of you see.',
-  'The trouble of this morning is over. Thank you for waiting.',
-] as const;
+/** What stands for each name, in words. */
+const STANDS: Readonly<Record<TextName, string>> = {
+  person: 'their name',
+  customer: 'their organisation',
+  host: 'the host they are on',
+  minutes: 'the minutes they have',
+};
 
-/** Pressed, it is what is said; it can be changed then. */
-export function Said({ onSay }: { readonly onSay: (text: string) => void }) {
+interface Props {
+  /** What is typed now. */
+  readonly text: string;
+  /** What may be named here, in braces. */
+  readonly names: readonly TextName[];
+  readonly onSay: (text: string) => void;
+}
+
+/** Texts that the MSP says again and again: pressed, it is what is said; it can be changed then, and kept as another. */
+export function Said({ text, names, onSay }: Props) {
+  const [texts, setTexts] = useState<readonly MessageText[]>([]);
+  const [problem, setProblem] = useState<string>();
+  useEffect(() => {
+    let ended = false;
+    get('/message-texts', {}).then(
+      (found) => {
+        if (!ended) setTexts(found.texts);
+      },
+      (error: unknown) => {
+        if (!ended) setProblem(whyOf(error));
+      },
+    );
+    return () => {
+      ended = true;
+    };
+  }, []);
+  const failed = (error: unknown): void =>
+    setProblem(error instanceof ApiProblem ? (error.fields.text ?? error.message) : whyOf(error));
+  const keep = (): void => {
+    setProblem(undefined);
+    send('POST', '/message-texts', {}, { body: { text: text.trim() }, key: newKey() }).then(
+      (found) => setTexts(found.texts),
+      failed,
+    );
+  };
+  const drop = (id: string): void => {
+    setProblem(undefined);
+    send('DELETE', '/message-texts/{text}', { text: id }, { key: newKey() }).then(
+      () => setTexts((before) => before.filter((one) => one.id !== id)),
+      failed,
+    );
+  };
+  const isNew = text.trim() !== '' && !texts.some((one) => one.text === text.trim());
   return (
-    <div className={styles.said} role="group" aria-label="Said before">
-      {SAID.map((one) => (
-        <button key={one} type="button" onClick={() => onSay(one)}>
-          {one}
-        </button>
-      ))}
+    <div className={styles.said} role="group" aria-label="Kept texts">
+      <p className={styles.names}>
+        {TEXT_NAMES.filter((name) => names.includes(name)).map((name) => (
+          <button
+            key={name}
+            type="button"
+            className={styles.name}
+            title={`Stands for ${STANDS[name]}`}
+            onClick={() => onSay(`${text}{${name}}`)}
+          >
+            {`{${name}}`}
+          </button>
+        ))}
+        {isNew && (
+          <Button kind="quiet" icon={<Plus size={15} aria-hidden="true" />} onPress={keep}>
+            Keep this text
+          </Button>
+        )}
+      </p>
+      {texts.length > 0 && (
+        <ul className={styles.texts}>
+          {texts.map((one) => (
+            <li key={one.id}>
+              <button type="button" className={styles.text} onClick={() => onSay(one.text)}>
+                {one.text}
+              </button>
+              <button
+                type="button"
+                className={styles.drop}
+                aria-label={`Keep no longer: ${one.text}`}
+                title={`kept by ${one.by}`}
+                onClick={() => drop(one.id)}
+              >
+                <X size={14} aria-hidden="true" />
+              </button>
+            </li>
+          ))}
+        </ul>
+      )}
+      {problem !== undefined && <p role="alert">{problem}</p>}
     </div>
   );
 }

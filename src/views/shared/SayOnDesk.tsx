@@ -3,6 +3,7 @@ import { ApiProblem, newKey, send, whyOf } from '../../client/api';
 import { Button } from '../../ui/Button';
 import { Dialog } from '../../ui/Dialog';
 import { LongField, SelectField } from '../../ui/Field';
+import type { TextName } from '../../core/message-texts';
 import { Said } from './Said';
 
 const TIMES: readonly { readonly hours: number; readonly says: string }[] = [
@@ -12,6 +13,8 @@ const TIMES: readonly { readonly hours: number; readonly says: string }[] = [
   { hours: 168, says: 'a week' },
   { hours: 720, says: 'thirty days' },
 ];
+
+const ON_DESKS: readonly TextName[] = ['person', 'customer'];
 
 interface Props {
   readonly code: string;
@@ -57,7 +60,7 @@ export default function SayOnDesk({ code, person, onClose, onDone }: Props) {
         error={error}
         onChange={(event) => setText(event.target.value)}
       />
-      <Said onSay={setText} />
+      <Said text={text} names={ON_DESKS} onSay={setText} />
       <SelectField label="For" value={hours} onChange={(event) => setHours(Number(event.target.value))}>
         {TIMES.map((one) => (
           <option key={one.hours} value={one.hours}>

@@ -370,7 +370,7 @@ CREATE TABLE session_act (
   account VARCHAR(80) NOT NULL,
   host VARCHAR(120) NOT NULL,
   act ENUM('message','disconnect','sign-out','end-program') NOT NULL,
-  text VARCHAR(400) NOT NULL,
+  text VARCHAR(600) NOT NULL,
   due_at BIGINT NOT NULL,
   state ENUM('waiting','done','failed') NOT NULL DEFAULT 'waiting',
   says VARCHAR(255) NOT NULL DEFAULT '',
@@ -380,6 +380,17 @@ CREATE TABLE session_act (
   KEY of_session (customer_id, provider_code, session_id),
   FOREIGN KEY (customer_id) REFERENCES customer (id),
   FOREIGN KEY (provider_code) REFERENCES provider (code)
+);
+
+-- What the MSP says to people again and again.
+CREATE TABLE message_text (
+  customer_id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+  text VARCHAR(300) NOT NULL,
+  made_by VARCHAR(120) NOT NULL,
+  made_at BIGINT NOT NULL,
+  PRIMARY KEY (customer_id, id),
+  FOREIGN KEY (customer_id) REFERENCES customer (id)
 );
 
 -- Who asked to look along with a session, and what came of it; times by the wall clock.
