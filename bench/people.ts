@@ -153,6 +153,7 @@ const HEARD = Array.from({ length: 20_000 }, (_, n): Heard => ({
   heardAt: 1_000_000,
   askedAt: 1_010_000,
   isUnwell: false,
+  isMentioned: true,
   load: n % 100 === 0 ? 99 : 40,
   memory: 50,
   disk: 50,

@@ -16,6 +16,7 @@ const heard = (over: Partial<Heard> = {}): Heard => ({
   heardAt: 1_000_000,
   askedAt: 1_010_000,
   isUnwell: false,
+  isMentioned: true,
   load: 30,
   memory: 40,
   disk: 50,
@@ -36,6 +37,7 @@ describe('signs of a host', () => {
     ['two missed beats are not yet silence', { askedAt: 1_000_000 + 89_999 }, []],
     ['three are', { askedAt: 1_000_000 + 90_000 }, ['silent']],
     ['its provider knows better', { isUnwell: true }, ['silent']],
+    ['it was never heard, and nothing else is known of it', { isMentioned: false, load: 99 }, ['silent']],
     [
       'one that is silent shows nothing else: what it said last is old',
       { isUnwell: true, load: 99, disk: 99 },

@@ -92,6 +92,42 @@ describe('what hosts show before anyone calls', { timeout: 120_000 }, () => {
     expect((await hits())[0]).toMatchObject({ key: look?.key, people: host.sessions });
   });
 
+  it('is that its provider never mentions it, once it is sure that it runs; nothing is concluded where it mentions none', async () => {
+    const host = await first('FPS');
+    await ail(host, { unmentioned: true });
+    await later(120_000);
+    await read();
+    expect(await hits()).toMatchObject([
+      {
+        says: `${host.name}: is on, and was never heard`,
+        people: host.sessions,
+        harm: 'out',
+        customer: 'FPS',
+      },
+    ]);
+    // It lasts for as long as that is so, as one sign.
+    await read();
+    expect(await hits()).toHaveLength(1);
+    // All of them: that is the provider's own silence.
+    const all = [...(await hosts('FPS')), ...(await hosts('MHP'))];
+    for (const one of all) await ail(one, { unmentioned: true });
+    await read();
+    expect(await hits()).toEqual([]);
+    for (const one of all) await ail(one, {});
+    // A host that is off by now is not missed, though that has not been read yet.
+    await ail(host, { unmentioned: true });
+    const { port } = await world.app.providers.named('coast');
+    const present = await port.resource(host.ref ?? '');
+    await port.act(host.ref ?? '', present?.version ?? 0, 'power-off', {}, 'behind our back');
+    await later(120_000);
+    await world.living.job('signs');
+    expect(await hits()).toEqual([]);
+    const off = await port.resource(host.ref ?? '');
+    expect(off?.state).toBe('off');
+    await port.act(host.ref ?? '', off?.version ?? 0, 'power-on', {}, 'and on again');
+    await later(120_000);
+  });
+
   it('is one line of a node that is lost, with each one’s own part of it, and ends when it is back', async () => {
     const all = [...(await hosts('FPS')), ...(await hosts('MHP'))];
     const node = all[0]?.node ?? '';

@@ -63,11 +63,14 @@ export const SIGN_KINDS: readonly SignKind[] = [
     many: 'do not answer',
     harm: always('out'),
     closes: always(true),
-    holds: ({ askedAt, heardAt, isUnwell }) => isUnwell || askedAt - heardAt >= MISSED_BEATS * BEAT_MS,
-    says: ({ askedAt, heardAt }) =>
-      askedAt - heardAt < BEAT_MS
-        ? 'does not answer'
-        : `does not answer, last heard ${seconds(askedAt - heardAt)} before`,
+    holds: ({ askedAt, heardAt, isUnwell, isMentioned }) =>
+      isUnwell || !isMentioned || askedAt - heardAt >= MISSED_BEATS * BEAT_MS,
+    says: ({ askedAt, heardAt, isMentioned }) =>
+      !isMentioned
+        ? 'is on, and was never heard'
+        : askedAt - heardAt < BEAT_MS
+          ? 'does not answer'
+          : `does not answer, last heard ${seconds(askedAt - heardAt)} before`,
     helps: 'Restart it; where that does not help, make it anew.',
     mend: 'restart-hosts',
   },

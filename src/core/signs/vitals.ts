@@ -25,6 +25,8 @@ export interface Heard extends Vitals {
   readonly askedAt: Instant;
   /** Whether the provider itself says that it is not well. */
   readonly isUnwell: boolean;
+  /** Whether it stands among those that the provider says run; else nothing was ever heard of it. */
+  readonly isMentioned: boolean;
 }
 
 /** What the hosts of a provider have in common. */

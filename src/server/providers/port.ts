@@ -104,6 +104,16 @@ export interface Beat extends Vitals {
   readonly isUnwell: boolean;
 }
 
+/** A stretch of what hosts that run last said of themselves. */
+export interface BeatsPage {
+  /** Of those that could be understood. */
+  readonly entries: readonly Beat[];
+  /** All that it was of, also those that could not. */
+  readonly mentioned: readonly string[];
+  readonly next: string | null;
+  readonly askedAt: number;
+}
+
 /** A session as it was from a place in the provider's record on. */
 export type SessionChange =
   | (PresentSession & { readonly seq: number })
@@ -201,9 +211,7 @@ export interface Provider {
     after: string,
   ): Promise<{ readonly entries: readonly SessionChange[]; readonly more: boolean } | undefined>;
   /** What hosts that run last said of themselves, by the host, after one; and when it was asked, by its own clock. */
-  beats(
-    after: string,
-  ): Promise<{ readonly entries: readonly Beat[]; readonly next: string | null; readonly askedAt: number }>;
+  beats(after: string): Promise<BeatsPage>;
   /** What one host last said; undefined: it does not run. */
   beatOf(host: string): Promise<(Beat & { readonly askedAt: number }) | undefined>;
   feed(after: string): Promise<FeedPage>;

@@ -4,7 +4,7 @@ import { ANSWERS, type Answer } from '../../core/look-along';
 import type { Attributes } from '../../core/intent';
 import type { Rate } from '../../core/rating';
 import type {
-  Beat,
+  BeatsPage,
   Operation,
   PresentResource,
   OpenedSession,
@@ -206,11 +206,14 @@ const understoodBeat = (entry: unknown): BeatBody[] => {
   return error ? [] : [value];
 };
 
-export const readBeats = ({
-  entries,
-  next,
-  as_of,
-}: BeatsBody): { readonly entries: Beat[]; readonly next: string | null; readonly askedAt: number } => ({
+/** Which host an entry is of, whatever else it says. */
+const mentionedBy = (entry: unknown): string[] => {
+  const { error, value } = Joi.object<{ host: string }>({ host: ref }).unknown().required().validate(entry);
+  return error ? [] : [value.host];
+};
+
+export const readBeats = ({ entries, next, as_of }: BeatsBody): BeatsPage => ({
+  mentioned: entries.flatMap(mentionedBy),
   entries: entries.flatMap(understoodBeat).map((one) => ({
     host: one.host,
     isUnwell: one.unwell,

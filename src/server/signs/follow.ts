@@ -12,6 +12,7 @@ import { insertMany, join, newId, raw, sql, transaction, type Connection, type V
 import { tell } from '../live';
 import type { Connected, Provider } from '../providers';
 import { ASKED_FOR } from '../runs';
+import { unmentioned } from './unmentioned';
 
 /** A sign that is noted already. */
 interface Open {
@@ -49,9 +50,12 @@ const SHORTLY_MS = BEAT_MS;
  * Reads what a provider's hosts say of themselves: signs that have begun, changed or ended are noted, and whom they concern
  * is told. Where the provider does not answer, what was known stays.
  */
-export async function readSigns(app: App, { code, port }: Connected): Promise<void> {
-  const heard = await hear(port);
+export async function readSigns(app: App, provider: Connected): Promise<void> {
+  const { code, port } = provider;
+  const { entries, mentioned, askedAt } = await hear(port);
   const open = await notedSigns(app.db, code);
+  const silent = new Set([...open].flatMap(([ref, kinds]) => (kinds.has('silent') ? [ref] : [])));
+  const heard = [...entries, ...(await unmentioned(app.db, provider, mentioned, askedAt, silent))];
   const shown = shownBy(heard, open);
   const hosts = await hostsOf(app.db, code, shown);
   await transaction(app.db, async (connection) => {
@@ -87,14 +91,26 @@ export async function readSigns(app: App, { code, port }: Connected): Promise<vo
   });
 }
 
-async function hear(port: Provider): Promise<(Heard & { readonly host: string })[]> {
-  const heard: (Heard & { readonly host: string })[] = [];
+interface Beats {
+  readonly entries: readonly (Heard & { readonly host: string })[];
+  /** All that the provider says run, also those whose words could not be understood. */
+  readonly mentioned: ReadonlySet<string>;
+  /** When the last of them were asked for. */
+  readonly askedAt: number;
+}
+
+async function hear(port: Provider): Promise<Beats> {
+  const entries: (Heard & { readonly host: string })[] = [];
+  const mentioned = new Set<string>();
+  let askedAt = 0;
   for (let after: string | null = ''; after !== null;) {
     const page: Awaited<ReturnType<Provider['beats']>> = await port.beats(after);
-    heard.push(...page.entries.map((one) => ({ ...one, askedAt: page.askedAt })));
+    askedAt = page.askedAt;
+    for (const host of page.mentioned) mentioned.add(host);
+    entries.push(...page.entries.map((one) => ({ ...one, askedAt: page.askedAt, isMentioned: true })));
     after = page.next;
   }
-  return heard;
+  return { entries, mentioned, askedAt };
 }
 
 function shownBy(

@@ -12,6 +12,8 @@ export interface Ailment {
   readonly sign_in_seconds?: number;
   /** It says nothing since then. */
   readonly silent_at?: number;
+  /** Its provider does not mention it among those that run. */
+  readonly unmentioned?: boolean;
 }
 
 /** What a restart does not mend. */

@@ -61,7 +61,8 @@ async function beatsOf(world: World, hosts: readonly Resource[]): Promise<Record
         ).map((one) => [one.host, { people: Number(one.people), active: Number(one.active) }] as const),
   );
   const now = world.clock.now();
-  return hosts.map((host) => {
+  const mentioned = hosts.filter(({ id }) => ailments.get(id)?.unmentioned !== true);
+  return mentioned.map((host) => {
     const { silent_at: silentAt, ...ailment } = ailments.get(host.id) ?? {};
     const { people: inside, active } = people.get(host.id) ?? { people: 0, active: 0 };
     // Each at a moment of its own; and what it says drifts from beat to beat, the same whoever asks.

@@ -1,0 +1,50 @@
+import { BEAT_MS, MISSED_BEATS, type Heard } from '../../core/signs';
+import { sql, type Connection } from '../db';
+import type { Connected } from '../providers';
+
+/** So many that a provider seems to have forgotten are asked for by name each time; the others the next time. */
+const MOST_ASKED = 20;
+
+/** What is known of a host that was never heard: nothing. */
+const UNHEARD = {
+  load: 0,
+  memory: 0,
+  disk: 0,
+  clockOffMs: 0,
+  agent: '',
+  signIns: { tried: 0, refused: 0 },
+  signInSeconds: 0,
+  isUnwell: false,
+  isMentioned: false,
+} as const;
+
+/**
+ * Hosts that run as far as is known, and that their provider does not mention among those that do. Before that is believed it is
+ * asked for each by name; a provider that mentions none at all says nothing of any.
+ * @param known refs of those that were believed so before
+ */
+export async function unmentioned(
+  db: Connection,
+  { code, port }: Connected,
+  mentioned: ReadonlySet<string>,
+  askedAt: number,
+  known: ReadonlySet<string>,
+): Promise<(Heard & { readonly host: string })[]> {
+  if (mentioned.size === 0) return [];
+  const running = await db.rows<{ ref: string; since: number }>(
+    sql`SELECT p.ref, p.changed_at AS since FROM present_resource p
+        WHERE p.provider_code = ${code} AND p.kind = 'host' AND p.present_condition = 'well' AND p.resource_id IS NOT NULL
+          AND p.changed_at <= ${askedAt - MISSED_BEATS * BEAT_MS}
+          AND COALESCE(JSON_VALUE(p.attributes, '$.power'), 'on') = 'on'`,
+  );
+  const missing = running.filter(({ ref }) => !mentioned.has(ref));
+  const asked = missing.filter(({ ref }) => !known.has(ref)).slice(0, MOST_ASKED);
+  const runs = new Set(known);
+  for (const { ref } of asked) {
+    const [there, beat] = [await port.resource(ref), await port.beatOf(ref)];
+    if (there?.state === 'on' && !beat) runs.add(ref);
+  }
+  return missing
+    .filter(({ ref }) => runs.has(ref))
+    .map(({ ref, since }) => ({ ...UNHEARD, host: ref, heardAt: since, askedAt }));
+}
