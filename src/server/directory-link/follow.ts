@@ -107,7 +107,9 @@ const stillAt =
 
 const stop = (app: App, scope: CustomerScope, why: Stopped | Problem): Promise<unknown> =>
   write(app, scope, [], async (tx) => {
-    const says = why instanceof Problem ? why.detail : why.message;
+    // What was found before anything was written says so itself; a plan that is passed by then leaves what came before.
+    const passed = why instanceof Problem ? why.more.fields?.people : undefined;
+    const says = passed === undefined ? why.message : `${passed}. Not everybody was taken in.`;
     const leaving = why instanceof Stopped ? why.leaving : null;
     await tx.write(
       sql`UPDATE directory_link SET state = 'stopped', says = ${says.slice(0, 400)}, leaving = ${leaving}
