@@ -389,6 +389,7 @@ describe('lists of none, of one, of thousands', () => {
       (n) =>
         show(People, {
           zone: 'Europe/Dublin',
+          mark: mark(1),
           messages: [],
           code: 'C1',
           initial: many(n, person),

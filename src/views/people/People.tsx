@@ -1,4 +1,4 @@
-import type { DeskMessage, Group, Member, Person } from '../../contract';
+import type { DeskMessage, Group, Mark, Member, Person } from '../../contract';
 import { useEffect, useState } from 'react';
 import { BookUser, Download, X } from 'lucide-react';
 import { get, getAll } from '../../client/api';
@@ -61,6 +61,7 @@ const columnsOf = (
 interface Props {
   readonly code: string;
   readonly zone: string;
+  readonly mark: Mark;
   /** What stands on everyone's desk. */
   readonly messages: readonly DeskMessage[];
   readonly initial: readonly Person[];
@@ -72,7 +73,17 @@ interface Props {
 }
 
 /** Who is who, and in which group? */
-export function People({ code, zone, messages, initial, groups: before, mayChange, find, chosen }: Props) {
+export function People({
+  code,
+  zone,
+  mark,
+  messages,
+  initial,
+  groups: before,
+  mayChange,
+  find,
+  chosen,
+}: Props) {
   const isOurs = (change: { readonly topic: string }): boolean => change.topic === 'people';
   const events = `/customers/${code}/events`;
   const { value: people, again } = useLive<readonly Person[]>(
@@ -104,7 +115,7 @@ export function People({ code, zone, messages, initial, groups: before, mayChang
           onChoose={setGroup}
         />
         {of?.inScope === true && <GroupWhy key={of.id} code={code} group={of} />}
-        {!of && <DeskMessages code={code} zone={zone} initial={messages} mayChange={mayChange} />}
+        {!of && <DeskMessages code={code} zone={zone} mark={mark} initial={messages} mayChange={mayChange} />}
         {mayChange && !of && <Import code={code} onDone={again} />}
       </div>
       <Panel title={of ? `${rows.length} in ${of.name}` : `${people.length} people of ${code}`} flush>

@@ -1,4 +1,12 @@
-import type { DeskMessage, Item, PersonCosts, PersonDetail, Session, WhyLinkTold } from '../../contract';
+import type {
+  DeskMessage,
+  Item,
+  Mark,
+  PersonCosts,
+  PersonDetail,
+  Session,
+  WhyLinkTold,
+} from '../../contract';
 import { Fragment } from 'react';
 import { ChevronRight, Eye } from 'lucide-react';
 import { get } from '../../client/api';
@@ -20,6 +28,7 @@ import { Why } from './Why';
 interface Props {
   readonly code: string;
   readonly zone: string;
+  readonly mark: Mark;
   readonly initial: PersonDetail;
   readonly messages: readonly DeskMessage[];
   readonly costs: PersonCosts;
@@ -27,7 +36,7 @@ interface Props {
 }
 
 /** What does this person see, through what, and what keeps them from the rest? */
-export function PersonPage({ code, zone, initial, messages, costs, mayChange }: Props) {
+export function PersonPage({ code, zone, mark, initial, messages, costs, mayChange }: Props) {
   const { value: person } = useLive(
     {
       key: `person ${initial.id}`,
@@ -164,6 +173,7 @@ export function PersonPage({ code, zone, initial, messages, costs, mayChange }: 
             <DeskMessages
               code={code}
               zone={zone}
+              mark={mark}
               person={{ id: person.id, name }}
               initial={messages}
               mayChange={mayChange}

@@ -1,4 +1,4 @@
-import type { DeskMessage } from '../../contract';
+import type { DeskMessage, Mark } from '../../contract';
 import { MessageSquarePlus, X } from 'lucide-react';
 import { lazy, Suspense, useState } from 'react';
 import { get, send, whyOf } from '../../client/api';
@@ -13,6 +13,7 @@ const SayOnDesk = lazy(() => import('./SayOnDesk'));
 interface Props {
   readonly code: string;
   readonly zone: string;
+  readonly mark: Mark;
   /** Whose desk; undefined: everyone's. */
   readonly person?: { readonly id: string; readonly name: string } | undefined;
   readonly initial: readonly DeskMessage[];
@@ -20,7 +21,7 @@ interface Props {
 }
 
 /** What stands on a desk, or on everyone's, until it is taken away or over. */
-export function DeskMessages({ code, zone, person, initial, mayChange }: Props) {
+export function DeskMessages({ code, zone, mark, person, initial, mayChange }: Props) {
   const { value: messages, again } = useLive<readonly DeskMessage[]>(
     {
       key: `desk messages ${person?.id ?? ''}`,
@@ -84,6 +85,7 @@ export function DeskMessages({ code, zone, person, initial, mayChange }: Props) 
         <Suspense>
           <SayOnDesk
             code={code}
+            mark={mark}
             person={person}
             onClose={() => setSays(false)}
             onDone={() => {

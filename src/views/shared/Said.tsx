@@ -3,7 +3,7 @@ import { useEffect, useState } from 'react';
 import { Plus, X } from 'lucide-react';
 import { ApiProblem, get, newKey, send, whyOf } from '../../client/api';
 import { Button } from '../../ui/Button';
-import { TEXT_NAMES, type TextName } from '../../core/message-texts';
+import { TEXT_NAMES, unknownNames, type TextName } from '../../core/message-texts';
 import styles from './Said.module.css';
 
 /** What stands for each name, in words. */
@@ -56,6 +56,7 @@ export function Said({ text, names, onSay }: Props) {
       failed,
     );
   };
+  const sayable = texts.filter((one) => unknownNames(one.text, names).length === 0);
   const isNew = text.trim() !== '' && !texts.some((one) => one.text === text.trim());
   return (
     <div className={styles.said} role="group" aria-label="Kept texts">
@@ -77,9 +78,9 @@ export function Said({ text, names, onSay }: Props) {
           </Button>
         )}
       </p>
-      {texts.length > 0 && (
+      {sayable.length > 0 && (
         <ul className={styles.texts}>
-          {texts.map((one) => (
+          {sayable.map((one) => (
             <li key={one.id}>
               <button type="button" className={styles.text} onClick={() => onSay(one.text)}>
                 {one.text}

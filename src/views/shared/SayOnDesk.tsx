@@ -1,9 +1,11 @@
+import type { Mark as MarkData } from '../../contract';
 import { useState } from 'react';
 import { ApiProblem, newKey, send, whyOf } from '../../client/api';
 import { Button } from '../../ui/Button';
 import { Dialog } from '../../ui/Dialog';
 import { LongField, SelectField } from '../../ui/Field';
 import type { TextName } from '../../core/message-texts';
+import { Mark } from '../../ui/Mark';
 import { Said } from './Said';
 
 const TIMES: readonly { readonly hours: number; readonly says: string }[] = [
@@ -18,13 +20,14 @@ const ON_DESKS: readonly TextName[] = ['person', 'customer'];
 
 interface Props {
   readonly code: string;
+  readonly mark: MarkData;
   readonly person: { readonly id: string; readonly name: string } | undefined;
   readonly onClose: () => void;
   readonly onDone: () => void;
 }
 
 /** A sentence that stands on somebody's desk, or on everyone's of the customer, for a while. */
-export default function SayOnDesk({ code, person, onClose, onDone }: Props) {
+export default function SayOnDesk({ code, mark, person, onClose, onDone }: Props) {
   const [text, setText] = useState('');
   const [hours, setHours] = useState(24);
   const [error, setError] = useState<string>();
@@ -42,6 +45,7 @@ export default function SayOnDesk({ code, person, onClose, onDone }: Props) {
     <Dialog
       open
       onClose={onClose}
+      mark={<Mark mark={mark} size={34} />}
       title={person ? `On the desk of ${person.name}` : `On everyone’s desk of ${code}`}
       actions={
         <>
