@@ -13,6 +13,8 @@ interface Shown {
   readonly session: {
     readonly id: string;
     readonly account: string;
+    /** What was started; empty: nobody started it from a desk. */
+    readonly item: string;
     readonly since: number;
     readonly crosses: string;
     readonly screen: string;
@@ -58,7 +60,7 @@ export function sessionPage({ session, host, programs, messages, ticket, above }
   .look button { border-color: #12312a; }
   button { font: inherit; padding: 8px 16px; border-radius: 8px; border: 1px solid #f3efe6; background: none; color: inherit; }
 </style>
-<header><h1>${escaped(host.name)}</h1><span>${escaped(session.account)}</span><span>in since ${since} UTC</span></header>
+<header><h1>${escaped(host.name)}</h1>${session.item === '' ? '' : `<b>${escaped(session.item)}</b>`}<span>${escaped(session.account)}</span><span>in since ${since} UTC</span></header>
 <main>
 ${above}
 ${messages.map(({ text }) => `<p class="message" role="status">${escaped(text)}</p>`).join('\n')}

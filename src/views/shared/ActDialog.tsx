@@ -49,7 +49,12 @@ export default function ActDialog({ act: key, sessions, program, says = '', onCl
   const what =
     program?.name ??
     (sessions.length === 1 ? (one?.person ?? one?.account ?? '') : `${sessions.length} sessions`);
-  const ready = impact !== undefined && impact.people > 0 && (!act.says || text.trim() !== '') && !busy;
+  const ready =
+    impact !== undefined &&
+    refused === undefined &&
+    impact.people > 0 &&
+    (!act.says || text.trim() !== '') &&
+    !busy;
   const confirm = async (): Promise<void> => {
     setBusy(true);
     setProblem(undefined);
@@ -114,7 +119,7 @@ export default function ActDialog({ act: key, sessions, program, says = '', onCl
             onChange={(event) => setText(event.target.value)}
           />
           <Said text={text} names={act.warns ? SIGNED_OUT : SPOKEN_TO} onSay={setText} />
-          {impact?.reads && (
+          {impact?.reads && refused === undefined && (
             <p className={styles.reads}>
               <b>{impact.reads.name} reads</b>
               <q>{impact.reads.text}</q>
@@ -159,7 +164,8 @@ function useImpact(asked: string): Impact {
           if (!ended) setFound({ impact, refused: undefined });
         },
         (refused: unknown) => {
-          if (!ended) setFound({ impact: undefined, refused });
+          // Whose they are does not change by what is wrong with the words.
+          if (!ended) setFound((before) => ({ ...before, refused }));
         },
       );
     }, TYPING_MS);
