@@ -77,12 +77,19 @@ test('a directory is linked and taken in, an app is granted, started, found, spo
     .getByRole('checkbox')
     .check();
   await page.getByRole('button', { name: 'Message', exact: true }).click();
-  await page.getByRole('dialog').getByLabel('What they read').fill('Tea is ready');
-  await page.getByRole('dialog').getByRole('button', { name: 'Send a message for HSB' }).click();
-  await expect(page.getByRole('dialog')).toHaveCount(0);
+  await dialog.getByLabel('What they read').fill('Tea for {persn}');
+  await expect(dialog.getByText(/^\{persn\} is not known here/)).toBeVisible();
+  await expect(dialog.getByRole('button', { name: 'Send a message for HSB' })).toBeDisabled();
+  await dialog.getByLabel('What they read').fill('Tea is ready at {host}');
+  // Kept for the next time, and shown as they will read it.
+  await dialog.getByRole('button', { name: 'Keep this text' }).click();
+  await expect(dialog.getByRole('button', { name: 'Tea is ready at {host}', exact: true })).toBeVisible();
+  await expect(dialog.getByText(`Tea is ready at ${host ?? ''}`)).toBeVisible();
+  await dialog.getByRole('button', { name: 'Send a message for HSB' }).click();
+  await expect(dialog).toHaveCount(0);
   await expect(async () => {
     await session.reload();
-    await expect(session.getByText('Tea is ready')).toBeVisible({ timeout: 500 });
+    await expect(session.getByText(`Tea is ready at ${host ?? ''}`)).toBeVisible({ timeout: 500 });
   }).toPass({ timeout: 10_000 });
 
   await row
