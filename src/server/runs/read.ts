@@ -37,7 +37,8 @@ const count = (...states: StepState[]): string =>
   `(SELECT COUNT(*) FROM step s WHERE s.customer_id = r.customer_id AND s.run_id = r.id
      AND s.state IN (${states.map((state) => `'${state}'`).join(',')}))`;
 
-const RUN = `SELECT r.id, c.code AS customer, e.name AS environment, r.environment_id, r.kind, r.title, r.state, r.cause,
+/** Runs first: the newest are taken by their own order, and not sorted out of everyone's. */
+const RUN = `SELECT STRAIGHT_JOIN r.id, c.code AS customer, e.name AS environment, r.environment_id, r.kind, r.title, r.state, r.cause,
     r.at_a_time, r.failure_limit, r.works_from, r.works_until, r.steps, IF(r.state = 'done', r.steps, ${count('done', 'overtaken')}) AS done,
     IF(r.state = 'done', 0, ${count('failed')}) AS failed, r.expected_seconds, r.impact, r.policy, r.intent_before, r.actor, r.reason, r.begun_at,
     r.ended_at, r.version

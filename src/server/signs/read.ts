@@ -45,16 +45,20 @@ export async function gatheredSigns(db: Connection, scope: Scope | CustomerScope
 
 /** How it is with the nodes that silent hosts are on, whosever those are: nothing of another customer is told by it. */
 async function nodesOf(db: Connection, signs: readonly HostSign[]): Promise<NodeFacts[]> {
-  const nodes = [...new Set(signs.flatMap((one) => (one.kind === 'silent' ? (one.node ?? []) : [])))];
-  if (nodes.length === 0) return [];
+  const nodes = new Map(
+    signs.flatMap(({ kind, site, node }) =>
+      kind === 'silent' && node !== undefined ? [[`${site} ${node}`, sql`(${site}, ${node})`] as const] : [],
+    ),
+  );
+  if (nodes.size === 0) return [];
   const rows = await db.rows<{ site: string; node: string; hosts: number; silent: number; lost: number }>(
     sql`SELECT p.site_code AS site, p.node, COUNT(*) AS hosts,
           SUM(EXISTS (SELECT 1 FROM sign g WHERE g.customer_id = p.customer_id AND g.resource_id = p.resource_id
             AND g.kind = 'silent' AND g.ended_at IS NULL)) AS silent,
           MAX(n.state = 'lost') AS lost
         FROM present_resource p LEFT JOIN node n ON n.site_code = p.site_code AND n.id = p.node
-        WHERE p.kind = 'host' AND p.present_condition IN ('well','unwell') AND p.node IN (${join(nodes)})
-          AND COALESCE(JSON_VALUE(p.attributes, '$.power'), 'on') = 'on'
+        WHERE p.kind = 'host' AND p.present_condition IN ('well','unwell') AND (p.site_code, p.node) IN (${join([...nodes.values()])})
+          AND p.power = 'on'
         GROUP BY p.site_code, p.node`,
   );
   return rows.map(({ lost, ...one }) => ({

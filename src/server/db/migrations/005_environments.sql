@@ -158,11 +158,14 @@ CREATE TABLE present_resource (
   gone_at BIGINT NULL,
   size VARCHAR(16) CHARACTER SET ascii COLLATE ascii_bin AS (JSON_VALUE(attributes, '$.size')) STORED,
   node VARCHAR(32) CHARACTER SET ascii COLLATE ascii_bin AS (JSON_VALUE(attributes, '$.node')) STORED,
+  -- Of a host: on, where nothing is said of it.
+  power VARCHAR(8) CHARACTER SET ascii COLLATE ascii_bin AS (COALESCE(JSON_VALUE(attributes, '$.power'), 'on')) STORED,
   PRIMARY KEY (provider_code, ref),
   UNIQUE (customer_id, provider_code, ref),
   KEY of_resource (customer_id, resource_id, gone_at, present_condition),
   KEY of_environment (customer_id, environment_id),
   KEY how_full (kind, site_code, node, size, present_condition),
+  KEY running (provider_code, kind, power, present_condition, changed_at),
   FOREIGN KEY (provider_code) REFERENCES provider (code),
   -- By itself too: a key of two columns is not checked while one of them is empty.
   FOREIGN KEY (customer_id) REFERENCES customer (id),

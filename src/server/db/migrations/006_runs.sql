@@ -31,6 +31,7 @@ CREATE TABLE run (
   lock_no BIGINT NOT NULL DEFAULT 0,
   PRIMARY KEY (customer_id, id),
   KEY (state, id),
+  KEY newest (id),
   KEY (waits, works_from),
   KEY (works_until),
   KEY (customer_id, environment_id),
