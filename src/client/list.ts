@@ -32,11 +32,13 @@ export function useList<Entry>(
   concerns: (change: Change) => boolean,
   /** What is asked of the list besides, by the names of its query. */
   filter: Readonly<Record<string, string>> = {},
+  /** What `initial` was found by. */
+  foundBy = '',
 ): List<Entry> {
-  const [find, setFind] = useState('');
-  const [typed, setTyped] = useState('');
+  const [find, setFind] = useState(foundBy);
+  const [typed, setTyped] = useState(foundBy);
   const asked = JSON.stringify(filter);
-  const wanted = useRef({ path, find: '', asked, length: initial.entries.length });
+  const wanted = useRef({ path, find: foundBy, asked, length: initial.entries.length });
   const { value, again } = useLive(
     { key: `list ${path}`, read: () => readUpTo<Entry>(wanted.current) },
     initial,

@@ -52,8 +52,17 @@ export const id = Joi.string()
   .messages({ 'string.pattern.base': 'is no id' });
 
 /** Lets a text through that stands on one line and is what it looks like. */
-export function plain(text: string, helpers: Joi.CustomHelpers): string | Joi.ErrorReport {
+function plain(text: string, helpers: Joi.CustomHelpers): string | Joi.ErrorReport {
   const fault = unplainness(text);
+  return fault === undefined ? text : helpers.message({ custom: fault });
+}
+
+/** The same of what may stand on several lines: what people are told. */
+export function plainLines(text: string, helpers: Joi.CustomHelpers): string | Joi.ErrorReport {
+  const fault = text
+    .split(/\r?\n/)
+    .map(unplainness)
+    .find((one) => one !== undefined);
   return fault === undefined ? text : helpers.message({ custom: fault });
 }
 

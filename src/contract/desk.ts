@@ -1,7 +1,7 @@
 import Joi from 'joi';
 import { DESK_STATES, OWN_STATES } from '../core/desk';
 import { CROSSINGS, ITEM_ICONS, ITEM_KINDS, OWN_ACTS, SCREENS } from '../core/intent';
-import { customerCode, customerParams, id, markSchema, saysSchema } from './common';
+import { customerCode, customerParams, id, markSchema, plainLines, saysSchema } from './common';
 import { endpoint } from './endpoint';
 import { filled, flag, listOf, maybe, optional, oneOf, shape, text, whole, type Of } from './shape';
 
@@ -198,7 +198,7 @@ export const deskEndpoints = {
     params: customerParams,
     body: shape({
       person: maybe(id),
-      text: Joi.string().trim().min(1).max(300).required(),
+      text: Joi.string().trim().min(1).max(300).custom(plainLines).required(),
       hours: filled(Joi.number().integer().min(1).max(720), 24),
     }),
     status: 201,

@@ -1,5 +1,5 @@
 import Joi from 'joi';
-import { id, plain } from './common';
+import { id, plainLines } from './common';
 import { endpoint } from './endpoint';
 import { listOf, shape, text, whole, type Of } from './shape';
 
@@ -30,7 +30,7 @@ export const messageTextEndpoints = {
         .trim()
         .min(1)
         .max(300)
-        .custom(plain)
+        .custom(plainLines)
         .required()
         .messages({ 'string.empty': 'write what is said' }),
     }),

@@ -1,6 +1,6 @@
 import Joi from 'joi';
 import { MOST_MINUTES, SESSION_ACTS } from '../core/session-acts';
-import { customerParams, customerCode, markSchema, reason } from './common';
+import { customerParams, customerCode, markSchema, plainLines, reason } from './common';
 import { endpoint } from './endpoint';
 import { filled, flag, listOf, maybe, oneOf, shape, text, whole, type Of } from './shape';
 
@@ -23,7 +23,12 @@ const asked = {
     .max(5_000)
     .messages({ 'array.min': 'choose at least one' }) as Joi.AnySchema<readonly SessionKey[]>,
   text: filled(
-    Joi.string().trim().allow('').max(400).description('What is said, or which program is ended'),
+    Joi.string()
+      .trim()
+      .allow('')
+      .max(400)
+      .custom(plainLines)
+      .description('What is said, or which program is ended'),
     '',
   ),
   minutes: filled(

@@ -111,6 +111,60 @@ describe('what changed in a directory', () => {
       ),
     ));
 
+  it('is the same by what was told alone as by all that is there', () => {
+    const ids = 'abcdefgh'.split('');
+    // What may have become of somebody since they were taken in; the first two are told of nobody.
+    const fates = ['same', 'gone', 'renamed', 'otherwise', 'moved', 'unreadable', 'told and same'] as const;
+    const made = (id: string, fate: (typeof fates)[number]): DirectoryPerson[] => {
+      switch (fate) {
+        case 'gone':
+          return [];
+        case 'renamed':
+          return [now(id, { account: `${id}${id}` })];
+        case 'otherwise':
+          return [now(id, { family: 'Ek' })];
+        case 'moved':
+          return [now(id, { unit: 'Office' })];
+        case 'unreadable':
+          return [now(id, { mail: 'none' })];
+        default:
+          return [now(id)];
+      }
+    };
+    fc.assert(
+      fc.property(
+        fc.array(fc.constantFrom(...fates), { minLength: 8, maxLength: 8 }),
+        fc.subarray(ids),
+        fc.uniqueArray(fc.constantFrom('x', 'y'), { maxLength: 2 }),
+        (fate, here, come) => {
+          const before = ids.map((id) => known(id, here.includes(id) ? {} : { leftAt: 5 }));
+          const after = [
+            ...ids.flatMap((id, n) => made(id, fate[n] ?? 'same')),
+            ...come.map((id) => now(id)),
+          ];
+          const told = new Set([
+            ...ids.filter((id, n) => !['same', 'gone'].includes(fate[n] ?? '') || !here.includes(id)),
+            ...come,
+          ]);
+          expect(comparePeople(before, after, told)).toEqual(comparePeople(before, after));
+        },
+      ),
+    );
+  });
+
+  it('gives nobody an account that somebody has of whom nothing was told', () => {
+    const { changed, added, unfit, left } = comparePeople(
+      [known('a'), known('b'), known('d')],
+      [now('a'), now('b', { account: 'A' }), now('c', { account: 'D' }), now('d')],
+      new Set(['b', 'c']),
+    );
+    expect([changed, added, left]).toEqual([[], [], []]);
+    expect(unfit.map(({ account, reason }) => `${account} ${reason}`)).toEqual([
+      'A is the account of somebody else',
+      'D is the account of somebody else',
+    ]);
+  });
+
   // A tenth is ours to say: common practice, no source.
   it.each([
     [0, 0, false],

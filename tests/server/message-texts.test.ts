@@ -42,6 +42,11 @@ describe('texts that are said again and again', { timeout: 60_000 }, () => {
       text: 'holds a mark that turns its direction',
     });
     expect((await keep('x'.repeat(301))).status).toBe(422);
+    // On several lines it is as plain.
+    expect((await keep('On two lines\nit is said.')).status).toBe(200);
+    expect((await keep('On two\u0007 lines\nit is said.')).status).toBe(422);
+    const [, second] = await texts();
+    expect((await drop(second?.id ?? '')).status).toBe(204);
     expect(await texts()).toHaveLength(1);
   });
 

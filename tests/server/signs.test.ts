@@ -2,6 +2,7 @@ import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import type { Host, HostDetail, Look, Session } from '../../src/contract';
 import { control } from '../../src/demo/living';
 import { tellOutside } from '../../src/server/notices';
+import { OutsideError } from '../../src/server/outside';
 import { readSigns } from '../../src/server/signs';
 import { begin, change, openWorld, provisionFor, type World } from './setup/world';
 
@@ -114,9 +115,20 @@ describe('what hosts show before anyone calls', { timeout: 120_000 }, () => {
     await read();
     expect(await hits()).toEqual([]);
     for (const one of all) await ail(one, {});
-    // A host that is off by now is not missed, though that has not been read yet.
+    // Where it cannot be asked by name, nothing is concluded, and what others show is shown.
     await ail(host, { unmentioned: true });
-    const { port } = await world.app.providers.named('coast');
+    const [other] = await hosts('MHP');
+    if (!other) throw new Error('MHP has no host');
+    await ail(other, { load: 99 });
+    const connected = await world.app.providers.named('coast');
+    const refuses = (): Promise<never> =>
+      Promise.reject(new OutsideError('provider coast', 'refuses', 'lasting'));
+    await readSigns(world.app, { ...connected, port: { ...connected.port, resource: refuses } });
+    await world.living.job('summary');
+    expect((await hits()).map(({ says }) => says)).toEqual([`${other.name}: load 99 %`]);
+    await ail(other, {});
+    // A host that is off by now is not missed, though that has not been read yet.
+    const { port } = connected;
     const present = await port.resource(host.ref ?? '');
     await port.act(host.ref ?? '', present?.version ?? 0, 'power-off', {}, 'behind our back');
     await later(120_000);

@@ -39,17 +39,22 @@ const FEW = 3;
  * it is; who came from a file and has the account of somebody in it is that person. An account given to somebody else after
  * its holder left is somebody else's.
  * @param inScope who comes, none of them switched off
+ * @param told by their ids in the directory, of whom it said anything; the others are here as it has them. Left out: of all
  */
 export function comparePeople(
   known: readonly KnownPerson[],
   inScope: readonly DirectoryPerson[],
+  told?: ReadonlySet<string>,
 ): Comparison {
-  const { good, bad } = readPeople(
-    PEOPLE_COLUMNS,
-    inScope.map((one, n) => ({ line: n + 1, cells: PEOPLE_COLUMNS.map((column) => one[column]) })),
-  );
   const byDirectoryId = new Map(
     known.flatMap((one) => (one.directoryId === null ? [] : [[one.directoryId, one]])),
+  );
+  const { asKnown, looked } = apart(inScope, byDirectoryId, told);
+  const met = new Set(asKnown.map(({ id }) => id));
+  const taken = new Set(asKnown.map(({ account }) => account.toLowerCase()));
+  const { good, bad } = readPeople(
+    PEOPLE_COLUMNS,
+    looked.map((one, n) => ({ line: n + 1, cells: PEOPLE_COLUMNS.map((column) => one[column]) })),
   );
   const fromFile = new Map(
     known
@@ -59,17 +64,18 @@ export function comparePeople(
   const added: DirectoryPerson[] = [];
   const changed: Change[] = [];
   const returned: Change[] = [];
-  const unfit = bad.map(({ line, reason }) => ({ account: inScope[line - 1]?.account ?? '', reason }));
-  const met = new Set<string>();
-  let same = 0;
+  const unfit = bad.map(({ line, reason }) => ({ account: looked[line - 1]?.account ?? '', reason }));
+  let same = asKnown.length;
   for (const { line, ...row } of good) {
-    const one = inScope[line - 1];
+    const one = looked[line - 1];
     if (!one) continue;
     const now = { ...one, ...row };
     const holder = fromFile.get(now.account.toLowerCase());
     const before = byDirectoryId.get(one.id) ?? holder;
     if (before) met.add(before.id);
-    if (!before) added.push(now);
+    if (taken.has(now.account.toLowerCase()))
+      unfit.push({ account: now.account, reason: 'is the account of somebody else' });
+    else if (!before) added.push(now);
     else if (holder && holder !== before)
       unfit.push({ account: now.account, reason: 'is the account of somebody who came from a file' });
     else if (before.leftAt !== null) returned.push({ known: before, now });
@@ -77,7 +83,7 @@ export function comparePeople(
     else changed.push({ known: before, now });
   }
   // Who is in the directory and cannot be read well has not left it.
-  const unread = new Set(bad.map(({ line }) => inScope[line - 1]?.id));
+  const unread = new Set(bad.map(({ line }) => looked[line - 1]?.id));
   const left = known.filter(
     ({ id, directoryId, leftAt }) =>
       leftAt === null && directoryId !== null && !met.has(id) && !unread.has(directoryId),
@@ -90,6 +96,23 @@ export function comparePeople(
     same,
     unfit,
   };
+}
+
+/** Those of whom nothing was told, as they are known, and all others. Of many thousands few are looked at then. */
+function apart(
+  inScope: readonly DirectoryPerson[],
+  byDirectoryId: ReadonlyMap<string, KnownPerson>,
+  told: ReadonlySet<string> | undefined,
+): { readonly asKnown: readonly KnownPerson[]; readonly looked: readonly DirectoryPerson[] } {
+  if (!told) return { asKnown: [], looked: inScope };
+  const asKnown: KnownPerson[] = [];
+  const looked: DirectoryPerson[] = [];
+  for (const one of inScope) {
+    const known = told.has(one.id) ? undefined : byDirectoryId.get(one.id);
+    if (known && known.leftAt === null) asKnown.push(known);
+    else looked.push(one);
+  }
+  return { asKnown, looked };
 }
 
 const isSame = (known: KnownPerson, now: DirectoryPerson): boolean =>

@@ -1,11 +1,10 @@
 import type { Customer, CustomerState, Mark } from '../../contract';
 import { reachable, type CustomerScope, type Scope } from '../access';
-import { all, atMost, join, raw, sql, type Connection } from '../db';
+import { all, atMost, raw, sql, type Connection, type Sql } from '../db';
 import { planNow } from '../plans';
 import { conflict, notFound } from '../problem';
 
 interface Stored {
-  readonly id: string;
   readonly code: string;
   readonly name: string;
   readonly state: CustomerState;
@@ -15,18 +14,27 @@ interface Stored {
   readonly zone: string;
   readonly currency: string;
   readonly realm: string;
+  readonly people: number;
+  readonly hosts: number;
   readonly blocks: string | null;
   readonly mark_hue: number;
   readonly mark_shape: number;
   readonly mark_pattern: number;
 }
 
-const COLUMNS =
-  raw(`c.id, c.code, c.name, c.state, p.name AS plan, c.home_site AS site, s.name AS site_name, c.zone, c.currency,
-  c.realm, c.mark_hue, c.mark_shape, c.mark_pattern,
+/** @param counts how many people and hosts are told: counted for one, as they are kept ready for many */
+const columns = (counts: 'now' | 'kept', now: number): Sql =>
+  sql`SELECT c.code, c.name, c.state, p.name AS plan, c.home_site AS site, s.name AS site_name, c.zone, c.currency,
+  c.realm, c.mark_hue, c.mark_shape, c.mark_pattern, ${raw(COUNTS[counts])},
   (SELECT JSON_ARRAYAGG(JSON_OBJECT('site', b.site_code, 'cidr', b.cidr)) FROM address_block b
     WHERE b.customer_id = c.id AND b.returned_at IS NULL) AS blocks
-  FROM customer c JOIN site s ON s.code = c.home_site`);
+  FROM customer c JOIN site s ON s.code = c.home_site JOIN summary t ON t.customer_id = c.id ${planNow(now)}`;
+
+const COUNTS = {
+  now: `(SELECT COUNT(*) FROM person x WHERE x.customer_id = c.id AND x.left_at IS NULL) AS people,
+    (SELECT COUNT(*) FROM resource h WHERE h.customer_id = c.id AND h.kind = 'host' AND h.wanted AND h.returned_at IS NULL) AS hosts`,
+  kept: 't.people, t.hosts',
+} as const;
 
 /** Customers in reach, by name. @param page `after` is the code of the last one of the page before */
 export async function listCustomers(
@@ -43,33 +51,9 @@ export async function listCustomers(
     find === '' ? undefined : sql`(INSTR(c.name, ${find}) > 0 OR INSTR(c.code, ${find}) > 0)`,
   ]);
   const rows = await db.rows<Stored>(
-    sql`SELECT ${COLUMNS} ${planNow(now)} WHERE ${where} ORDER BY c.code ${atMost(page.limit)}`,
+    sql`${columns('kept', now)} WHERE ${where} ORDER BY c.code ${atMost(page.limit)}`,
   );
-  return counted(db, rows);
-}
-
-/** With how many people and hosts each has: both are counted at the same time, since either takes a while where there are many. */
-async function counted(db: Connection, rows: readonly Stored[]): Promise<Customer[]> {
-  if (rows.length === 0) return [];
-  const ids = join(rows.map(({ id }) => id));
-  // Counted customer by customer: in one group by all of them it takes longer.
-  const [people, hosts] = await Promise.all([
-    db.rows<Counted>(
-      sql`SELECT c.id, (SELECT COUNT(*) FROM person x WHERE x.customer_id = c.id AND x.left_at IS NULL) AS count
-          FROM customer c WHERE c.id IN (${ids})`,
-    ),
-    db.rows<Counted>(
-      sql`SELECT c.id, (SELECT COUNT(*) FROM resource h WHERE h.customer_id = c.id AND h.kind = 'host' AND h.wanted
-            AND h.returned_at IS NULL) AS count FROM customer c WHERE c.id IN (${ids})`,
-    ),
-  ]);
-  const [peopleOf, hostsOf] = [people, hosts].map((all) => new Map(all.map(({ id, count }) => [id, count])));
-  return rows.map((row) => readCustomer(row, peopleOf?.get(row.id) ?? 0, hostsOf?.get(row.id) ?? 0));
-}
-
-interface Counted {
-  readonly id: string;
-  readonly count: number;
+  return rows.map(readCustomer);
 }
 
 /** The marks of all customers in reach, by code; the MSP's own among them, to those who reach everyone. */
@@ -82,13 +66,12 @@ export async function marksOf(db: Connection, scope: Scope): Promise<Record<stri
 }
 
 export async function getCustomer(db: Connection, scope: CustomerScope, now: number): Promise<Customer> {
-  const row = await db.row<Stored>(sql`SELECT ${COLUMNS} ${planNow(now)} WHERE c.id = ${scope.customer.id}`);
-  const [customer] = row ? await counted(db, [row]) : [];
-  if (!customer) throw notFound('customer');
-  return customer;
+  const row = await db.row<Stored>(sql`${columns('now', now)} WHERE c.id = ${scope.customer.id}`);
+  if (!row) throw notFound('customer');
+  return readCustomer(row);
 }
 
-const readCustomer = (row: Stored, people: number, hosts: number): Customer => ({
+const readCustomer = (row: Stored): Customer => ({
   code: row.code,
   name: row.name,
   state: row.state,
@@ -98,8 +81,8 @@ const readCustomer = (row: Stored, people: number, hosts: number): Customer => (
   zone: row.zone,
   currency: row.currency,
   realm: row.realm,
-  people,
-  hosts,
+  people: row.people,
+  hosts: row.hosts,
   blocks: row.blocks === null ? [] : (JSON.parse(row.blocks) as { site: string; cidr: string }[]),
   mark: { code: row.code, hue: row.mark_hue, shape: row.mark_shape, pattern: row.mark_pattern },
 });

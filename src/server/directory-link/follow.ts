@@ -127,7 +127,8 @@ const stop = (app: App, scope: CustomerScope, why: Stopped | Problem): Promise<u
 /** What a directory says now, whichever way that was found out. */
 interface Now extends DirectoryRead {
   readonly since: string | undefined;
-  readonly isWhole: boolean;
+  /** Ids of the people of whom anything was told; undefined: it was read whole. */
+  readonly told: ReadonlySet<string> | undefined;
   readonly totals: { readonly people: number; readonly groups: number };
 }
 
@@ -135,10 +136,11 @@ async function takeIn(app: App, scope: CustomerScope, row: Stored): Promise<void
   const reader = readerOf(app, scope, row);
   const still = stillAt(scope, row.round);
   const chosen = scopeOf(row);
-  const known = { people: await knownPeople(app.db, scope), groups: await knownGroups(app.db, scope) };
+  const [people, groups] = await Promise.all([knownPeople(app.db, scope), knownGroups(app.db, scope)]);
+  const known = { people, groups };
   const now = await readNow(app, scope, row, reader, known);
   const { inScope } = peopleInScope(now, chosen);
-  const comparison = await confirmed(comparePeople(known.people, inScope), chosen, now, reader);
+  const comparison = await confirmed(comparePeople(known.people, inScope, now.told), chosen, now, reader);
   await refuseTooMany(app, scope, row, known.people, comparison);
   const isChanged =
     comparison.added.length +
@@ -150,7 +152,7 @@ async function takeIn(app: App, scope: CustomerScope, row: Stored): Promise<void
   await takePeople(app, scope, comparison, still);
   const within = groupsInScope(now.groups, chosen);
   const here = new Set(now.groups.map(({ id }) => id));
-  const groups = await takeGroups(
+  const groupsMoved = await takeGroups(
     app,
     scope,
     still,
@@ -161,7 +163,7 @@ async function takeIn(app: App, scope: CustomerScope, row: Stored): Promise<void
     })),
     known.groups.filter(({ id }) => !here.has(id)).map(({ ours }) => ours),
   );
-  await finish(app, scope, still, now, comparison, groups);
+  await finish(app, scope, still, now, comparison, groupsMoved);
   await forgetPages(app, scope);
 }
 
@@ -176,7 +178,7 @@ async function readNow(
   const changed = isDue ? undefined : await changedSince(reader, row, known);
   if (changed) return changed;
   const read = await readKeeping(app, scope, reader);
-  return { ...read, isWhole: true, totals: { people: read.people.length, groups: read.groups.length } };
+  return { ...read, told: undefined, totals: { people: read.people.length, groups: read.groups.length } };
 }
 
 /** What is known with what changed since; undefined: that cannot be found out without reading all of it. */
@@ -220,7 +222,7 @@ async function changedSince(
     people: [...people.values()],
     groups: [...groups.values()],
     since: changes.since,
-    isWhole: false,
+    told: new Set([...changes.people.map(({ id }) => id), ...named]),
     totals: { people: peopleNow, groups: groupsNow },
   };
 }
@@ -305,7 +307,7 @@ const finish = (
       sql`UPDATE directory_link SET state = 'linked', says = ${unfit.length === 0 ? '' : `${unfit.length} cannot be taken in`},
             leaving = NULL, agreed = NULL, read_at = ${at}, people = ${here}, since = ${now.since ?? null},
             total_people = ${now.totals.people}, total_groups = ${now.totals.groups},
-            whole_wall = IF(${now.isWhole}, ${app.clock.wall()}, whole_wall)
+            whole_wall = IF(${now.told === undefined}, ${app.clock.wall()}, whole_wall)
           WHERE customer_id = ${id}`,
     );
     const moved = {

@@ -201,6 +201,8 @@ export async function takeGroups(
 
 function isSame(known: KnownGroup | undefined, now: DirectoryGroup, inScope: boolean): boolean {
   if (!known) return false;
+  // Of which nothing was told is what is known, itself.
+  if (known === now && known.inScope === inScope) return true;
   const sameMembers = (a: readonly string[], b: readonly string[]): boolean => {
     const there = new Set(a);
     return there.size === new Set(b).size && b.every((one) => there.has(one));

@@ -1,6 +1,7 @@
 import { BEAT_MS, MISSED_BEATS, type Heard } from '../../core/signs';
 import { sql, type Connection } from '../db';
-import type { Connected } from '../providers';
+import { OutsideError } from '../outside';
+import type { Connected, Provider } from '../providers';
 
 /** So many that a provider seems to have forgotten are asked for by name each time; the others the next time. */
 const MOST_ASKED = 20;
@@ -40,11 +41,19 @@ export async function unmentioned(
   const missing = running.filter(({ ref }) => !mentioned.has(ref));
   const asked = missing.filter(({ ref }) => !known.has(ref)).slice(0, MOST_ASKED);
   const runs = new Set(known);
-  for (const { ref } of asked) {
-    const [there, beat] = [await port.resource(ref), await port.beatOf(ref)];
-    if (there?.state === 'on' && !beat) runs.add(ref);
-  }
+  for (const { ref } of asked) if (await runsUnheard(port, ref)) runs.add(ref);
   return missing
     .filter(({ ref }) => runs.has(ref))
     .map(({ ref, since }) => ({ ...UNHEARD, host: ref, heardAt: since, askedAt }));
+}
+
+/** One that cannot be asked for is believed to be well: what the others show is not kept from anyone by it. */
+async function runsUnheard(port: Provider, ref: string): Promise<boolean> {
+  try {
+    const there = await port.resource(ref);
+    return there?.state === 'on' && (await port.beatOf(ref)) === undefined;
+  } catch (error) {
+    if (!(error instanceof OutsideError)) throw error;
+    return false;
+  }
 }

@@ -1,7 +1,8 @@
-import type { DeskMessage, Group, Mark, Member, Person } from '../../contract';
-import { useEffect, useState } from 'react';
+import type { DeskMessage, Group, Mark, Page, Person } from '../../contract';
+import { useState } from 'react';
 import { BookUser, Download, X } from 'lucide-react';
-import { get, getAll } from '../../client/api';
+import { get } from '../../client/api';
+import { useList } from '../../client/list';
 import { useLive } from '../../client/live';
 import { Button, ButtonLink } from '../../ui/Button';
 import { Empty, Panel } from '../../ui/Panel';
@@ -10,14 +11,12 @@ import { DeskMessages } from '../shared/DeskMessages';
 import { Groups } from './Groups';
 import { GroupWhy } from './GroupWhy';
 import { Import } from './Import';
+import { Members } from './Members';
 import styles from './People.module.css';
 
 const nameOf = ({ given, family }: Person): string => `${given} ${family}`.trim();
 
-const columnsOf = (
-  code: string,
-  ways: ReadonlyMap<string, readonly string[]> | undefined,
-): readonly Column<Person>[] => [
+const columnsOf = (code: string): readonly Column<Person>[] => [
   {
     id: 'name',
     title: 'Name',
@@ -36,16 +35,6 @@ const columnsOf = (
     width: '180px',
     cell: (row) => <span className="mono">{row.account}</span>,
   },
-  ...(ways
-    ? [
-        {
-          id: 'way',
-          title: 'Through',
-          value: (row: Person) => (ways.get(row.id) ?? []).join(' in '),
-          cell: (row: Person) => <span className={styles.way}>{(ways.get(row.id) ?? []).join(' in ')}</span>,
-        },
-      ]
-    : []),
   {
     id: 'unit',
     title: 'Unit',
@@ -53,9 +42,8 @@ const columnsOf = (
     width: '150px',
     // The whole of it is told to who asks; the end tells them apart.
     cell: ({ unit }) => <span title={unit}>{unit.split('/').slice(-2).join(' › ')}</span>,
-    hidden: ways !== undefined,
   },
-  { id: 'mail', title: 'Mail', value: (row) => row.mail, hidden: ways !== undefined },
+  { id: 'mail', title: 'Mail', value: (row) => row.mail },
 ];
 
 interface Props {
@@ -64,7 +52,10 @@ interface Props {
   readonly mark: Mark;
   /** What stands on everyone's desk. */
   readonly messages: readonly DeskMessage[];
-  readonly initial: readonly Person[];
+  /** How many they are in all. */
+  readonly count: number;
+  /** The first of those that `find` finds. */
+  readonly initial: Page<Person>;
   readonly groups: { readonly entries: readonly Group[]; readonly units: readonly string[] };
   readonly mayChange: boolean;
   readonly find: string;
@@ -78,6 +69,7 @@ export function People({
   zone,
   mark,
   messages,
+  count: countBefore,
   initial,
   groups: before,
   mayChange,
@@ -86,9 +78,10 @@ export function People({
 }: Props) {
   const isOurs = (change: { readonly topic: string }): boolean => change.topic === 'people';
   const events = `/customers/${code}/events`;
-  const { value: people, again } = useLive<readonly Person[]>(
-    { key: 'people', read: () => getAll('/customers/{customer}/people', { customer: code }) },
-    initial,
+  const list = useList<Person>(`/customers/${code}/people`, initial, events, isOurs, {}, find);
+  const { value: count, again } = useLive(
+    { key: 'people', read: async () => (await get('/customers/{customer}', { customer: code })).people },
+    countBefore,
     events,
     isOurs,
   );
@@ -100,9 +93,29 @@ export function People({
   );
   const [group, setGroup] = useState(chosen);
   const of = groups.entries.find(({ id }) => id === group);
-  const members = useMembers(code, of?.id, people);
-  const ways = members && new Map(members.map((one) => [one.id, one.way]));
-  const rows = ways ? people.filter(({ id }) => ways.has(id)) : people;
+  const tools = (
+    <>
+      {of && (
+        <Button kind="quiet" icon={<X size={16} aria-hidden="true" />} onPress={() => setGroup(undefined)}>
+          Everyone
+        </Button>
+      )}
+      <ButtonLink
+        kind="quiet"
+        href={`/customers/${code}/directory`}
+        icon={<BookUser size={16} aria-hidden="true" />}
+      >
+        Their directory
+      </ButtonLink>
+      <ButtonLink
+        kind="quiet"
+        href={`/api/v1/customers/${code}/people.csv`}
+        icon={<Download size={16} aria-hidden="true" />}
+      >
+        CSV
+      </ButtonLink>
+    </>
+  );
   return (
     <div className={styles.columns}>
       <div className={styles.side}>
@@ -110,7 +123,7 @@ export function People({
           code={code}
           groups={groups.entries}
           units={groups.units}
-          people={people.length}
+          people={count}
           chosen={of?.id}
           onChoose={setGroup}
         />
@@ -118,80 +131,26 @@ export function People({
         {!of && <DeskMessages code={code} zone={zone} mark={mark} initial={messages} mayChange={mayChange} />}
         {mayChange && !of && <Import code={code} onDone={again} />}
       </div>
-      <Panel title={of ? `${rows.length} in ${of.name}` : `${people.length} people of ${code}`} flush>
-        <Table
-          // With another group the columns are others.
-          key={ways ? `in ${of?.id ?? ''}` : ''}
-          rows={of && !members ? [] : rows}
-          columns={columnsOf(code, ways)}
-          idOf={(row) => row.id}
-          label="people"
-          filter={of ? '' : find}
-          tools={
-            <>
-              {of && (
-                <Button
-                  kind="quiet"
-                  icon={<X size={16} aria-hidden="true" />}
-                  onPress={() => setGroup(undefined)}
-                >
-                  Everyone
-                </Button>
-              )}
-              <ButtonLink
-                kind="quiet"
-                href={`/customers/${code}/directory`}
-                icon={<BookUser size={16} aria-hidden="true" />}
-              >
-                Their directory
-              </ButtonLink>
-              <ButtonLink
-                kind="quiet"
-                href={`/api/v1/customers/${code}/people.csv`}
-                icon={<Download size={16} aria-hidden="true" />}
-              >
-                CSV
-              </ButtonLink>
-            </>
-          }
-          empty={
-            of ? (
-              <Empty
-                says={
-                  of.inScope
-                    ? 'Nobody is in it.'
-                    : `It stands in ${of.unit}, outside what is read: who is in it is not known here.`
-                }
-              />
-            ) : (
+      {of ? (
+        <Panel title={`${of.people} in ${of.name}`} flush>
+          <Members key={of.id} code={code} group={of} asOf={groups} tools={tools} />
+        </Panel>
+      ) : (
+        <Panel title={`${count} people of ${code}`} flush>
+          <Table
+            rows={list.entries}
+            columns={columnsOf(code)}
+            idOf={(row) => row.id}
+            label="people"
+            find={{ text: list.find, onText: list.setFind }}
+            more={list.whole ? undefined : list.more}
+            tools={tools}
+            empty={
               <Empty says="Nobody is known yet. Link their directory, or import a file with the columns account, given, family and mail." />
-            )
-          }
-        />
-      </Panel>
+            }
+          />
+        </Panel>
+      )}
     </div>
   );
-}
-
-/** Those in the group that was chosen, read again when people change. */
-function useMembers(
-  code: string,
-  group: string | undefined,
-  people: readonly Person[],
-): readonly Member[] | undefined {
-  const [read, setRead] = useState<{ readonly of: string; readonly members: readonly Member[] }>();
-  useEffect(() => {
-    if (group === undefined) return undefined;
-    let ended = false;
-    get('/customers/{customer}/groups/{group}/members', { customer: code, group }).then(
-      ({ entries }) => {
-        if (!ended) setRead({ of: group, members: entries });
-      },
-      () => undefined,
-    );
-    return () => {
-      ended = true;
-    };
-  }, [code, group, people]);
-  return read && read.of === group ? read.members : undefined;
 }

@@ -1,7 +1,8 @@
 import type { MessageText } from '../../contract';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import { Plus, X } from 'lucide-react';
 import { ApiProblem, get, newKey, send, whyOf } from '../../client/api';
+import { useLive } from '../../client/live';
 import { Button } from '../../ui/Button';
 import { TEXT_NAMES, unknownNames, type TextName } from '../../core/message-texts';
 import styles from './Said.module.css';
@@ -14,6 +15,8 @@ const STANDS: Readonly<Record<TextName, string>> = {
   minutes: 'the minutes they have',
 };
 
+const NONE: { readonly texts: readonly MessageText[] } = { texts: [] };
+
 interface Props {
   /** What is typed now. */
   readonly text: string;
@@ -24,37 +27,23 @@ interface Props {
 
 /** Texts that the MSP says again and again: pressed, it is what is said; it can be changed then, and kept as another. */
 export function Said({ text, names, onSay }: Props) {
-  const [texts, setTexts] = useState<readonly MessageText[]>([]);
+  const { value, again } = useLive(
+    { key: 'message texts', read: () => get('/message-texts', {}) },
+    NONE,
+    '/events',
+    (change) => change.topic === 'ground',
+  );
+  const { texts } = value;
   const [problem, setProblem] = useState<string>();
-  useEffect(() => {
-    let ended = false;
-    get('/message-texts', {}).then(
-      (found) => {
-        if (!ended) setTexts(found.texts);
-      },
-      (error: unknown) => {
-        if (!ended) setProblem(whyOf(error));
-      },
-    );
-    return () => {
-      ended = true;
-    };
-  }, []);
   const failed = (error: unknown): void =>
     setProblem(error instanceof ApiProblem ? (error.fields.text ?? error.message) : whyOf(error));
   const keep = (): void => {
     setProblem(undefined);
-    send('POST', '/message-texts', {}, { body: { text: text.trim() }, key: newKey() }).then(
-      (found) => setTexts(found.texts),
-      failed,
-    );
+    send('POST', '/message-texts', {}, { body: { text: text.trim() }, key: newKey() }).then(again, failed);
   };
   const drop = (id: string): void => {
     setProblem(undefined);
-    send('DELETE', '/message-texts/{text}', { text: id }, { key: newKey() }).then(
-      () => setTexts((before) => before.filter((one) => one.id !== id)),
-      failed,
-    );
+    send('DELETE', '/message-texts/{text}', { text: id }, { key: newKey() }).then(again, failed);
   };
   const sayable = texts.filter((one) => unknownNames(one.text, names).length === 0);
   const isNew = text.trim() !== '' && !texts.some((one) => one.text === text.trim());
