@@ -40,6 +40,7 @@ export const customerSchema = shape({
   zone: text,
   currency: text,
   realm: text,
+  /** In a list as they were last counted, a moment ago. */
   people: whole,
   hosts: whole,
   blocks: listOf(shape({ site: text, cidr: text })),
