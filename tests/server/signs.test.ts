@@ -155,13 +155,17 @@ describe('what hosts show before anyone calls', { timeout: 120_000 }, () => {
     expect(lines).toHaveLength(1);
     expect(lines[0]).toMatchObject({ people, customer: null, harm: 'out' });
     expect(lines[0]?.says).toContain(`Node ${node} is lost`);
+    // The site's own telling of it is the same trouble.
+    expect((await looks()).filter(({ says }) => says.includes(node))).toHaveLength(1);
     // Whoever reaches only one of those on it is told of that one alone.
     const theirs = await hits('jonah');
     for (const look of theirs) expect(look.customers).toEqual(['FPS']);
     expect(JSON.stringify(theirs)).not.toContain('MHP');
     await control(world.simulationUrl, 'PUT', '/control/faults', { faults: [] });
+    await world.living.job('ground');
     await read();
     expect(await hits()).toEqual([]);
+    expect((await looks()).filter(({ says }) => says.includes(node))).toEqual([]);
   });
 
   it('is said once, however often it is read, and by two workers at once', async () => {

@@ -57,13 +57,20 @@ export async function groundChanges(db: Connection, scope: Scope): Promise<Groun
   });
 }
 
-/** What got worse at the sites and nobody has noted, a line a site. */
-export async function groundSays(db: Connection): Promise<string[]> {
-  const rows = await db.rows<Pick<Stored, 'siteName' | 'kind' | 'subject'>>(
-    `SELECT s.name AS siteName, g.kind, g.subject FROM ground_change g JOIN site s ON s.code = g.site_code
-     WHERE g.noted_by IS NULL ORDER BY s.name, g.id`,
+/**
+ * What got worse at the sites and nobody has noted, a line a site. A node that is up again needs no look any more.
+ * @param told nodes, as `site node`, whose loss is told otherwise
+ */
+export async function groundSays(db: Connection, told: ReadonlySet<string>): Promise<string[]> {
+  const rows = await db.rows<Pick<Stored, 'siteName' | 'site' | 'kind' | 'subject'>>(
+    `SELECT s.name AS siteName, s.code AS site, g.kind, g.subject FROM ground_change g JOIN site s ON s.code = g.site_code
+     WHERE g.noted_by IS NULL AND NOT (g.kind = 'node lost' AND EXISTS (SELECT 1 FROM node n
+       WHERE n.site_code = g.site_code AND n.id = g.subject AND n.state = 'up')) ORDER BY s.name, g.id`,
   );
-  const worse = rows.filter(({ kind }) => isWorse(kind));
+  const worse = rows.filter(
+    ({ kind, site, subject }) =>
+      isWorse(kind) && !(kind.startsWith('node') && told.has(`${site} ${subject}`)),
+  );
   return [...new Set(worse.map(({ siteName }) => siteName))].map((site) => {
     const own = worse.filter(({ siteName }) => siteName === site);
     const [first] = own;

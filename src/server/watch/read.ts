@@ -103,21 +103,27 @@ export async function watchAtFirst(
 
 interface Looked {
   readonly signs: Gathered[];
+  /** What got worse at sites, without the nodes whose loss the signs of their hosts tell: that is one line. */
+  readonly ground: readonly string[];
   readonly marks: Map<string, LookMark>;
 }
 
 async function looking(db: Connection, scope: Scope, now: number): Promise<Looked> {
   const [signs, marks] = await Promise.all([gatheredSigns(db, scope), lookMarks(db, scope, now)]);
-  return { signs, marks };
+  const nodes = signs.flatMap(({ of, signs: [first] }) =>
+    of === 'node' && first ? [`${first.site} ${first.node ?? ''}`] : [],
+  );
+  return { signs, marks, ground: await groundSays(db, new Set(nodes)) };
 }
 
 function told(
   rows: readonly Stored[],
-  { runs, lately, attention }: Beside,
+  { runs, lately, attention: beside }: Beside,
   mine: readonly string[],
-  { signs, marks }: Looked,
+  { signs, marks, ground }: Looked,
 ): Watch {
   const customers = rows.map(readSummary);
+  const attention = [...beside, ...ground.map((says) => ({ kind: 'provider' as const, says }))];
   return { customers, runs, lately, mine, looks: looksOf({ signs, customers, runs, attention }, marks) };
 }
 
@@ -150,8 +156,7 @@ interface Beside extends Pick<Watch, 'runs' | 'lately'> {
 
 /** What is shown beside the customers: runs, and what concerns no one customer. */
 async function besides(db: Connection, scope: Scope, now: number): Promise<Beside> {
-  const [changed, providers, runs, lately] = await Promise.all([
-    groundSays(db),
+  const [providers, runs, lately] = await Promise.all([
     db.rows<{ name: string; works: number; says: string; ends: number | null }>(
       sql`SELECT name, sign_in_works AS works, sign_in_says AS says, secret_ends_at AS ends FROM provider
           WHERE NOT sign_in_works OR secret_ends_at < ${now + SECRET_DAYS * DAY} ORDER BY name`,
@@ -162,13 +167,10 @@ async function besides(db: Connection, scope: Scope, now: number): Promise<Besid
   return {
     runs,
     lately,
-    attention: [
-      ...providers.map((one) => ({
-        kind: 'provider' as const,
-        says: `${one.name}: ${providerSays(one, now)}`,
-      })),
-      ...changed.map((says) => ({ kind: 'provider' as const, says })),
-    ],
+    attention: providers.map((one) => ({
+      kind: 'provider' as const,
+      says: `${one.name}: ${providerSays(one, now)}`,
+    })),
   };
 }
 

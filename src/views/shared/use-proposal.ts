@@ -9,13 +9,15 @@ export interface Asked {
 }
 
 interface State {
+  /** What was asked when this came of it, as JSON. */
+  readonly of: string;
   readonly found: FingerprintedProposal | undefined;
   /** What is wrong, and beside which field of the input. */
   readonly problem: string | undefined;
   readonly fields: Readonly<Record<string, string>>;
 }
 
-const NOTHING: State = { found: undefined, problem: undefined, fields: {} };
+const NOTHING: State = { of: '', found: undefined, problem: undefined, fields: {} };
 const TYPING_MS = 250;
 
 /** Where a change is proposed and begun. */
@@ -31,7 +33,8 @@ export const changePath = (code: string, kind: string, environment: string | und
 export function useProposal(
   path: string,
   asked: Asked,
-): State & {
+): Omit<State, 'of'> & {
+  /** Whether it is being begun, or what is asked now was not proposed yet: nothing else is begun than what is seen. */
   readonly busy: boolean;
   readonly begin: (more: { readonly reason: string; readonly code?: string }) => Promise<string | undefined>;
   /** Has it held. @returns the hold's id */
@@ -45,8 +48,9 @@ export function useProposal(
     let ended = false;
     const timer = setTimeout(() => {
       call<FingerprintedProposal>('POST', `${path}/proposal`, { body: JSON.parse(body) as unknown }).then(
-        (found) => !ended && setState({ found, problem: undefined, fields: found.proposal.refused ?? {} }),
-        (error: unknown) => !ended && setState(refusedBy(error)),
+        (found) =>
+          !ended && setState({ of: body, found, problem: undefined, fields: found.proposal.refused ?? {} }),
+        (error: unknown) => !ended && setState({ of: body, ...refusedBy(error) }),
       );
     }, TYPING_MS);
     return () => {
@@ -68,11 +72,12 @@ export function useProposal(
       if (error instanceof ApiProblem && error.status > 0 && error.status < 500) setKey(newKey());
       if (error instanceof ApiProblem && error.code === 'changed')
         setState({
+          of: body,
           found: error.body as unknown as FingerprintedProposal,
           problem: whyOf(error),
           fields: {},
         });
-      else setState((before) => ({ ...refusedBy(error), found: before.found }));
+      else setState((before) => ({ ...before, ...refusedBy(error), found: before.found }));
       return undefined;
     }
   };
@@ -80,10 +85,11 @@ export function useProposal(
     (await sent<{ run: string }>(path, more))?.run;
   const hold = async (more: { reason: string; minutes: number }): Promise<string | undefined> =>
     (await sent<{ hold: string }>(`${path}/hold`, more))?.hold;
-  return { ...state, busy, begin, hold };
+  const { of, ...shown } = state;
+  return { ...shown, busy: busy || of !== body, begin, hold };
 }
 
-function refusedBy(error: unknown): State {
+function refusedBy(error: unknown): Omit<State, 'of'> {
   const fields = error instanceof ApiProblem ? error.fields : {};
   return {
     found: undefined,
