@@ -129,7 +129,7 @@ async function measure(processes, customers, isWhole) {
       address,
       cookie,
       directory: parts.env.LAAGER_DIRECTORY_URL,
-      customer,
+      customer: { code: String(customer.code), realm: String(customer.realm) },
     });
     say(
       `  50,000 people of a directory for the first time: ${first} s (target under 60) ${verdict(first < 60)}`,
