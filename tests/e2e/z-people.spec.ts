@@ -77,6 +77,7 @@ test('a directory is linked and taken in, an app is granted, started, found, spo
     .getByRole('checkbox')
     .check();
   await page.getByRole('button', { name: 'Message', exact: true }).click();
+  await expect(dialog.getByText('Hollin Seed Bank').first()).toBeVisible();
   await dialog.getByLabel('What they read').fill('Tea for {persn}');
   await expect(dialog.getByText(/^\{persn\} is not known here/)).toBeVisible();
   await expect(dialog.getByRole('button', { name: 'Send a message for HSB' })).toBeDisabled();
