@@ -51,9 +51,14 @@ function wanted(named) {
   if (files.length === 0)
     return checks.length === 0 ? CHECKS : CHECKS.filter(([name]) => checks.includes(name));
   const isPage = (file) => file.endsWith('.spec.ts');
-  const [pages, others] = [files.filter(isPage), files.filter((file) => !isPage(file))];
+  // Those that open ports run by themselves: their ports go by the number of their process, which is each project's own.
+  const opensPorts = (file) => /tests\/(server|standins)\//.test(file);
+  const pages = files.filter(isPage);
+  const others = files.filter((file) => !isPage(file) && !opensPorts(file));
+  const server = files.filter((file) => !isPage(file) && opensPorts(file));
   return [
     ...(others.length > 0 ? [check('tests', bin('vitest'), ['run', ...others])] : []),
+    ...(server.length > 0 ? [check('tests of the server', bin('vitest'), ['run', ...server])] : []),
     ...(pages.length > 0 ? [check('end to end', bin('playwright'), ['test', ...pages])] : []),
   ];
 }
