@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import type { Desk, Person, Published, Started } from '../../src/contract';
 import { peopleOf } from '../../src/demo/people';
+import type { App } from '../../src/server/app';
 import { askForLink, mailAsked } from '../../src/server/desk';
 import { keepSeats } from '../../src/server/grants';
 import { OutsideError } from '../../src/server/outside';
@@ -120,12 +121,50 @@ describe('my desk', { timeout: 120_000 }, () => {
       await askForLink(without, mailOf(4));
       await expect(mailAsked(without)).rejects.toThrow('does not answer');
       expect(await linkFor(mailOf(4))).toBe('');
+      world.clock.at += 6_000;
       await mailAsked(world.app);
       expect(await linkFor(mailOf(4))).not.toBe('');
       await askForLink(without, mailOf(4));
       world.clock.at += 31 * 60_000;
       await mailAsked(world.app);
       expect(await linkFor(mailOf(4))).toBe('');
+    });
+
+    it('though another’s cannot be mailed, who is mailed once at each customer however often it is tried', async () => {
+      // Somebody of two customers with one address; the second of their mails is not taken for a while.
+      const [two, other] = [mailOf(5), mailOf(6)];
+      await world.app.db.write(
+        `UPDATE person SET mail = ? WHERE customer_id = (SELECT id FROM customer WHERE code = 'MHP') ORDER BY account LIMIT 1`,
+        [two],
+      );
+      const halting = (most: number): App => {
+        let taken = 0;
+        const send: App['mail']['send'] = (id, message) =>
+          message.to.includes(two) && (taken += 1) > most
+            ? Promise.reject(new OutsideError('mail', 'does not answer', 'passing'))
+            : world.app.mail.send(id, message);
+        return { ...world.app, mail: { send } };
+      };
+      const subjects = async (): Promise<string[]> => {
+        const response = await fetch(`${world.mailUrl}/messages`);
+        const { messages } = (await response.json()) as { messages: Message[] };
+        return messages.filter(({ recipients }) => recipients.includes(two)).map(({ subject }) => subject);
+      };
+      await askForLink(world.app, two);
+      await askForLink(world.app, other);
+      await expect(mailAsked(halting(1))).rejects.toThrow('does not answer');
+      expect(await subjects()).toHaveLength(1);
+      // It rests, and the other goes first.
+      await mailAsked(halting(0));
+      expect(await linkFor(other)).not.toBe('');
+      world.clock.at += 6_000;
+      await expect(mailAsked(halting(1))).rejects.toThrow('does not answer');
+      world.clock.at += 6_000;
+      await mailAsked(world.app);
+      expect((await subjects()).sort()).toEqual([
+        'Your desk at Marram Harbour Pilots',
+        'Your desk at Saltmirren Veterinary Group',
+      ]);
     });
 
     it('not for as often as somebody likes to ask', async () => {

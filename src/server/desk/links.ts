@@ -10,6 +10,8 @@ const LINK_MS = 30 * 60_000;
 /** Somebody may have one address at several customers; no more than so many ways in are sent at once. */
 const MOST_LINKS = 5;
 const MOST_AT_ONCE = 100;
+/** What the mail service did not take rests for so long. */
+const REST_MS = 5_000;
 
 /**
  * Notes that somebody wants a way in by mail. Whether anybody has the address is looked at afterwards, by a worker: how long
@@ -30,29 +32,40 @@ export async function askForLink(app: App, mail: string): Promise<void> {
 }
 
 /**
- * Mails what was asked for, in order. What is refused for good is asked for no more.
- * @throws OutsideError while the mail service takes nothing; then it is asked for still
+ * Mails what was asked for, in order. What is refused for good is asked for no more; what cannot be mailed now rests, so that it
+ * keeps nobody else waiting.
+ * @throws OutsideError when the mail service did not take one; it is asked for still
  */
 export async function mailAsked(app: App): Promise<void> {
   if (app.address === undefined) return;
   const wall = app.clock.wall();
   await app.db.write(sql`DELETE FROM desk_ask WHERE until_wall <= ${wall}`);
   await app.db.write(sql`DELETE FROM desk_link WHERE until_wall < ${wall} LIMIT 1000`);
-  const asked = await app.db.rows<{ id: string; mail: string }>(
-    sql`SELECT id, mail FROM desk_ask ORDER BY id ${atMost(MOST_AT_ONCE)}`,
+  const asked = await app.db.rows<Ask>(
+    sql`SELECT id, mail FROM desk_ask WHERE due_wall <= ${wall} ORDER BY id ${atMost(MOST_AT_ONCE)}`,
   );
-  for (const { id, mail } of asked) {
+  for (const ask of asked) {
+    const which = sql`customer_id = ${MSP.id} AND id = ${ask.id}`;
     try {
-      await mailLinks(app, app.address, mail);
+      await mailLinks(app, app.address, ask);
     } catch (error) {
-      if (!(error instanceof OutsideError) || error.trouble === 'passing') throw error;
+      if (!(error instanceof OutsideError)) throw error;
+      if (error.trouble === 'passing') {
+        await app.db.write(sql`UPDATE desk_ask SET due_wall = ${wall + REST_MS} WHERE ${which}`);
+        throw error;
+      }
     }
-    await app.db.write(sql`DELETE FROM desk_ask WHERE customer_id = ${MSP.id} AND id = ${id}`);
+    await app.db.write(sql`DELETE FROM desk_ask WHERE ${which}`);
   }
 }
 
-/** Mails a way in to whoever has this address, at each customer where they do. */
-async function mailLinks(app: App, address: string, mail: string): Promise<void> {
+interface Ask {
+  readonly id: string;
+  readonly mail: string;
+}
+
+/** Mails a way in to whoever has this address, at each customer where they do; to each once, however often it is tried. */
+async function mailLinks(app: App, address: string, { id: ask, mail }: Ask): Promise<void> {
   const people = await app.db.rows<{
     id: string;
     customer_id: string;
@@ -71,7 +84,7 @@ async function mailLinks(app: App, address: string, mail: string): Promise<void>
           VALUES (${hashOf(link)}, ${customer_id}, ${id}, ${app.clock.wall() + LINK_MS})`,
     );
     const to = new URL(`/desk/in/${link}`, address).href;
-    await app.mail.send(`desk ${hashOf(link).slice(0, 32)}`, {
+    await app.mail.send(`desk ${ask} ${id}`, {
       to: [mail],
       subject: `Your desk at ${name}`,
       body: `${given}, here is the way to your desk: ${to}\nIt is good once, for half an hour. If you did not ask for it, leave it be.`,

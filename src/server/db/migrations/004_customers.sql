@@ -236,6 +236,8 @@ CREATE TABLE desk_ask (
   id CHAR(26) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
   mail VARCHAR(254) NOT NULL,
   until_wall BIGINT NOT NULL,
+  -- What could not be mailed rests until then, and lets the others go first.
+  due_wall BIGINT NOT NULL DEFAULT 0,
   PRIMARY KEY (customer_id, id),
   FOREIGN KEY (customer_id) REFERENCES customer (id)
 );
