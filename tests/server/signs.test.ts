@@ -100,7 +100,7 @@ describe('what hosts show before anyone calls', { timeout: 120_000 }, () => {
     await read();
     expect(await hits()).toMatchObject([
       {
-        says: `${host.name}: is on, and was never heard`,
+        says: `${host.name}: is on, and nothing is heard of it`,
         people: host.sessions,
         harm: 'out',
         customer: 'FPS',
@@ -115,6 +115,18 @@ describe('what hosts show before anyone calls', { timeout: 120_000 }, () => {
     await read();
     expect(await hits()).toEqual([]);
     for (const one of all) await ail(one, {});
+    // What nobody wants, or is no customer's, is not asked for by name again and again.
+    const asked: string[] = [];
+    const there = await world.app.providers.named('coast');
+    const counting = {
+      ...there.port,
+      resource: (ref: string) => (asked.push(ref), there.port.resource(ref)),
+    };
+    await world.app.db.write('UPDATE resource SET wanted = FALSE WHERE id = ?', [host.id]);
+    await ail(host, { unmentioned: true });
+    await readSigns(world.app, { ...there, port: counting });
+    expect(asked).toEqual([]);
+    await world.app.db.write('UPDATE resource SET wanted = TRUE WHERE id = ?', [host.id]);
     // Where it cannot be asked by name, nothing is concluded, and what others show is shown.
     await ail(host, { unmentioned: true });
     const [other] = await hosts('MHP');

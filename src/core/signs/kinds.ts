@@ -67,7 +67,7 @@ export const SIGN_KINDS: readonly SignKind[] = [
       isUnwell || !isMentioned || askedAt - heardAt >= MISSED_BEATS * BEAT_MS,
     says: ({ askedAt, heardAt, isMentioned }) =>
       !isMentioned
-        ? 'is on, and was never heard'
+        ? 'is on, and nothing is heard of it'
         : askedAt - heardAt < BEAT_MS
           ? 'does not answer'
           : `does not answer, last heard ${seconds(askedAt - heardAt)} before`,

@@ -25,7 +25,7 @@ export interface Heard extends Vitals {
   readonly askedAt: Instant;
   /** Whether the provider itself says that it is not well. */
   readonly isUnwell: boolean;
-  /** Whether it stands among those that the provider says run; else nothing was ever heard of it. */
+  /** Whether it stands among those that the provider says run; else nothing is heard of it. */
   readonly isMentioned: boolean;
 }
 

@@ -68,8 +68,7 @@ export async function groundSays(db: Connection, told: ReadonlySet<string>): Pro
        WHERE n.site_code = g.site_code AND n.id = g.subject AND n.state = 'up')) ORDER BY s.name, g.id`,
   );
   const worse = rows.filter(
-    ({ kind, site, subject }) =>
-      isWorse(kind) && !(kind.startsWith('node') && told.has(`${site} ${subject}`)),
+    ({ kind, site, subject }) => isWorse(kind) && !(kind === 'node lost' && told.has(`${site} ${subject}`)),
   );
   return [...new Set(worse.map(({ siteName }) => siteName))].map((site) => {
     const own = worse.filter(({ siteName }) => siteName === site);
