@@ -99,18 +99,18 @@ function impactOf(
   };
 }
 
+const calledIn = ({ person, account }: Found): string => (person === '' ? account : person);
+
 function readBy(one: Found | undefined, planned: readonly PlannedAct[] = []): ActImpact['reads'] {
   const said = planned.find(({ act }) => act === 'message');
-  return one && said && said.text !== ''
-    ? { name: one.person === '' ? one.account : one.person, text: said.text }
-    : null;
+  return one && said && said.text !== '' ? { name: calledIn(one), text: said.text } : null;
 }
 
 /** What comes to one session, with what is said as its person reads it. @throws Problem 422 beside `text` */
 function actsFor(one: Found, asked: AskedAct, now: number): PlannedAct[] {
   const { warns } = sessionAct(asked.act);
   const values = {
-    person: one.person === '' ? one.account : one.person,
+    person: calledIn(one),
     customer: one.name,
     host: one.host,
     ...(warns ? { minutes: String(asked.minutes) } : {}),

@@ -4,26 +4,10 @@ import { get } from '../../client/api';
 import { Empty } from '../../ui/Panel';
 import { Table, type Column } from '../../ui/Table';
 import styles from './People.module.css';
+import { whoColumns } from './who';
 
 const columnsOf = (code: string): readonly Column<Member>[] => [
-  {
-    id: 'name',
-    title: 'Name',
-    value: (row) => row.name,
-    width: '160px',
-    cell: (row) => (
-      <a className={styles.name} href={`/customers/${code}/people/${row.id}`}>
-        {row.name}
-      </a>
-    ),
-  },
-  {
-    id: 'account',
-    title: 'Account',
-    value: (row) => row.account,
-    width: '180px',
-    cell: (row) => <span className="mono">{row.account}</span>,
-  },
+  ...whoColumns<Member>(code, ({ name }) => name),
   {
     id: 'way',
     title: 'Through',

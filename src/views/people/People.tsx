@@ -13,28 +13,12 @@ import { GroupWhy } from './GroupWhy';
 import { Import } from './Import';
 import { Members } from './Members';
 import styles from './People.module.css';
+import { whoColumns } from './who';
 
 const nameOf = ({ given, family }: Person): string => `${given} ${family}`.trim();
 
 const columnsOf = (code: string): readonly Column<Person>[] => [
-  {
-    id: 'name',
-    title: 'Name',
-    value: nameOf,
-    width: '160px',
-    cell: (row) => (
-      <a className={styles.name} href={`/customers/${code}/people/${row.id}`}>
-        {nameOf(row)}
-      </a>
-    ),
-  },
-  {
-    id: 'account',
-    title: 'Account',
-    value: (row) => row.account,
-    width: '180px',
-    cell: (row) => <span className="mono">{row.account}</span>,
-  },
+  ...whoColumns<Person>(code, nameOf),
   {
     id: 'unit',
     title: 'Unit',
