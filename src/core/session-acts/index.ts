@@ -8,8 +8,8 @@ export interface SessionAct {
   readonly warns: boolean;
   /** Whether it needs words to say. */
   readonly says: boolean;
-  /** What it does to somebody, in half a sentence. */
-  readonly what: string;
+  /** What becomes of one, and of several, in half a sentence. */
+  readonly what: { readonly one: string; readonly many: string };
 }
 
 export const SESSION_ACTS = [
@@ -19,7 +19,7 @@ export const SESSION_ACTS = [
     endsWork: false,
     warns: false,
     says: true,
-    what: 'read what is said',
+    what: { one: 'reads what is said', many: 'read what is said' },
   },
   {
     key: 'disconnect',
@@ -27,7 +27,10 @@ export const SESSION_ACTS = [
     endsWork: false,
     warns: false,
     says: false,
-    what: 'lose the picture; what they run goes on',
+    what: {
+      one: 'loses the picture; what they run goes on',
+      many: 'lose the picture; what they run goes on',
+    },
   },
   {
     key: 'sign-out',
@@ -35,7 +38,10 @@ export const SESSION_ACTS = [
     endsWork: true,
     warns: true,
     says: false,
-    what: 'are signed out; what was not saved is lost',
+    what: {
+      one: 'is signed out; what was not saved is lost',
+      many: 'are signed out; what was not saved is lost',
+    },
   },
   {
     key: 'end-program',
@@ -43,7 +49,10 @@ export const SESSION_ACTS = [
     endsWork: true,
     warns: false,
     says: false,
-    what: 'lose that program, and what in it was not saved',
+    what: {
+      one: 'loses that program, and what in it was not saved',
+      many: 'lose that program, and what in it was not saved',
+    },
   },
 ] as const satisfies readonly SessionAct[];
 

@@ -60,7 +60,9 @@ export function Groups({ code, groups, units, people, chosen, onChoose }: Props)
               {depth > 0 && <ChevronRight size={13} aria-hidden="true" className={styles.in} />}
               <span className={styles.title}>
                 {group.name}
-                {group.grants > 0 && <small>{count(group.grants, 'item', 'items')} granted</small>}
+                {group.grants > 0 && (
+                  <small title="granted to it">{count(group.grants, 'item', 'items')}</small>
+                )}
               </span>
               <span className={styles.bar} aria-hidden="true">
                 <span style={{ width: `${people === 0 ? 0 : (100 * group.people) / people}%` }} />

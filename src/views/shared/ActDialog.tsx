@@ -102,7 +102,8 @@ export default function ActDialog({ act: key, sessions, program, says = '', onCl
               .slice(0, MOST_NAMED)
               .map((session) => session.person ?? session.account)
               .join(', ')}
-            {sessions.length > MOST_NAMED && ` and ${sessions.length - MOST_NAMED} more`} {act.what}.
+            {sessions.length > MOST_NAMED && ` and ${sessions.length - MOST_NAMED} more`}{' '}
+            {sessions.length === 1 ? act.what.one : act.what.many}.
             {impact.gone > 0 && ` ${impact.gone} of them are over by now.`}
           </p>
         </>
@@ -118,7 +119,7 @@ export default function ActDialog({ act: key, sessions, program, says = '', onCl
             error={fault}
             onChange={(event) => setText(event.target.value)}
           />
-          <Said text={text} names={act.warns ? SIGNED_OUT : SPOKEN_TO} onSay={setText} />
+          <Said text={text} names={act.warns ? SIGNED_OUT : SPOKEN_TO} isOpen={!act.warns} onSay={setText} />
           {impact?.reads && refused === undefined && (
             <p className={styles.reads}>
               <b>{impact.reads.name} reads</b>

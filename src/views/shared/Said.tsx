@@ -22,11 +22,13 @@ interface Props {
   readonly text: string;
   /** What may be named here, in braces. */
   readonly names: readonly TextName[];
+  /** Whether they are shown at first. */
+  readonly isOpen: boolean;
   readonly onSay: (text: string) => void;
 }
 
 /** Texts that the MSP says again and again: pressed, it is what is said; it can be changed then, and kept as another. */
-export function Said({ text, names, onSay }: Props) {
+export function Said({ text, names, isOpen, onSay }: Props) {
   const { value, again } = useLive(
     { key: 'message texts', read: () => get('/message-texts', {}) },
     NONE,
@@ -68,24 +70,27 @@ export function Said({ text, names, onSay }: Props) {
         )}
       </p>
       {sayable.length > 0 && (
-        <ul className={styles.texts}>
-          {sayable.map((one) => (
-            <li key={one.id}>
-              <button type="button" className={styles.text} onClick={() => onSay(one.text)}>
-                {one.text}
-              </button>
-              <button
-                type="button"
-                className={styles.drop}
-                aria-label={`Keep no longer: ${one.text}`}
-                title={`kept by ${one.by}`}
-                onClick={() => drop(one.id)}
-              >
-                <X size={14} aria-hidden="true" />
-              </button>
-            </li>
-          ))}
-        </ul>
+        <details className={styles.kept} open={isOpen}>
+          <summary>Kept texts · {sayable.length}</summary>{' '}
+          <ul className={styles.texts}>
+            {sayable.map((one) => (
+              <li key={one.id}>
+                <button type="button" className={styles.text} onClick={() => onSay(one.text)}>
+                  {one.text}
+                </button>
+                <button
+                  type="button"
+                  className={styles.drop}
+                  aria-label={`Keep no longer: ${one.text}`}
+                  title={`kept by ${one.by}`}
+                  onClick={() => drop(one.id)}
+                >
+                  <X size={14} aria-hidden="true" />
+                </button>
+              </li>
+            ))}
+          </ul>
+        </details>
       )}
       {problem !== undefined && <p role="alert">{problem}</p>}
     </div>

@@ -64,7 +64,7 @@ export default function SayOnDesk({ code, mark, person, onClose, onDone }: Props
         error={error}
         onChange={(event) => setText(event.target.value)}
       />
-      <Said text={text} names={ON_DESKS} onSay={setText} />
+      <Said text={text} names={ON_DESKS} isOpen onSay={setText} />
       <SelectField label="For" value={hours} onChange={(event) => setHours(Number(event.target.value))}>
         {TIMES.map((one) => (
           <option key={one.hours} value={one.hours}>
