@@ -27,7 +27,8 @@ const groups = Array.from({ length: GROUPS }, (_, n) => ({
 /**
  * Links a customer's directory of fifty thousand, and changes ten of them.
  * @param {{ address: string, cookie: string, directory: string, customer: { code: string, realm: string } }} where
- * @returns {Promise<{ first: number, ten: number }>} the seconds until they were here, and until the ten were seen
+ * @returns {Promise<{ first: number, ten: number, gone: number }>} the seconds until they were here, until the ten were
+ * seen, and until they were gone again
  */
 export async function measureDirectory({ address, cookie, directory, customer: { code, realm } }) {
   const ask = async (method, path, body) => {
@@ -52,12 +53,20 @@ export async function measureDirectory({ address, cookie, directory, customer: {
   });
   const { entries } = await ask('GET', `/people?limit=1&find=${account(PEOPLE - 1)}`);
   if (entries.length !== 1) throw new Refusal('the last of them is not here');
+  const here = (find) => ask('GET', `/people?limit=20&find=${find}`).then(({ entries }) => entries.length);
+  const seen = (isSo) =>
+    secondsOf(async () => {
+      await ask('POST', '/directory/reading', { agree: null });
+      await until(isSo);
+    });
+  // It was filled just before: what was changed within its own second is told once more.
+  const filled = await readAtOf(ask);
+  await seen(async () => (await readAtOf(ask)) !== filled);
   await rename(directory, realm);
-  const ten = await secondsOf(async () => {
-    await ask('POST', '/directory/reading', { agree: null });
-    await until(async () => (await ask('GET', '/people?limit=20&find=renamed')).entries.length === 10);
-  });
-  return { first, ten };
+  const ten = await seen(async () => (await here('renamed')) === 10);
+  await remove(directory, realm);
+  const gone = await seen(async () => (await here('renamed')) === 0);
+  return { first, ten, gone };
 }
 
 const readAtOf = async (ask) => (await ask('GET', '/directory')).readAt;
@@ -111,6 +120,17 @@ async function scim(directory, realm, path, operations) {
     }),
   });
   if (!response.ok) throw new Refusal(`PATCH ${path} answered ${response.status}: ${await response.text()}`);
+}
+
+async function remove(directory, realm) {
+  for (let n = 0; n < 10; n++) {
+    const path = `/Users/u-${account(n * 4_000)}`;
+    const response = await fetch(`${directory}/realms/${realm}/scim/v2${path}`, {
+      method: 'DELETE',
+      headers: { authorization: `Bearer ${TOKEN}` },
+    });
+    if (!response.ok) throw new Refusal(`DELETE ${path} answered ${response.status}`);
+  }
 }
 
 async function rename(directory, realm) {

@@ -50,6 +50,8 @@ export const directoryLinkSchema = shape({
   readAt: maybeWhole,
   /** Who came when it was last read. */
   people: maybeWhole,
+  /** The first of those who could not be taken in, each with the reason. */
+  bad: listOf(text),
 });
 export type DirectoryLink = Of<typeof directoryLinkSchema>;
 

@@ -179,6 +179,7 @@ describe('the link to a directory', () => {
     leaving: null,
     readAt: null,
     people: null,
+    bad: [],
   };
   const page = (mayChange: boolean): string =>
     show(DirectoryLink, { code: 'A', zone: 'UTC', initial: link, mayChange });

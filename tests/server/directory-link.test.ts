@@ -1,8 +1,10 @@
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { OVER_SCIM } from '../../src/contract';
 import type { DirectoryLink, LinkTry, Person } from '../../src/contract';
 import { control } from '../../src/demo/living';
 import { openSealing, SYSTEM } from '../../src/server/access';
+import type { App } from '../../src/server/app';
+import type { DirectoryReader } from '../../src/server/directory';
 import { followDirectories, sealLinksAnew } from '../../src/server/directory-link';
 import { knownGroups } from '../../src/server/people';
 import {
@@ -124,6 +126,7 @@ describe('the link to a customer’s directory', () => {
       leaving: null,
       readAt: null,
       people: null,
+      bad: [],
     });
     expect(await people()).toEqual([]);
   });
@@ -236,6 +239,149 @@ describe('the link to a customer’s directory', () => {
     expect(await accounts()).toBe('ann bo cy');
   });
 
+  /** The app, with a directory that answers otherwise. */
+  const reading = (otherwise: (reader: DirectoryReader, realm: string) => Partial<DirectoryReader>): App => ({
+    ...world.app,
+    directory: {
+      ...world.app.directory,
+      reader: (place, secret) => {
+        const reader = world.app.directory.reader(place, secret);
+        return { ...reader, ...(place.via === 'scim' ? otherwise(reader, place.realm) : {}) };
+      },
+    },
+  });
+  /** Something happens once the groups of a customer were read. */
+  const readingWith = (between: (realm: string) => Promise<void>): App =>
+    reading((reader, realm) => ({
+      groups: async (which) => {
+        const page = await reader.groups(which);
+        await between(realm);
+        return page;
+      },
+    }));
+  /** Of those who changed, only these are told: as though all else was longer ago. */
+  const telling = (...ids: string[]): App =>
+    reading((reader) => ({
+      people: async (which) => {
+        const { entries, at } = await reader.people({ ...which, from: 0 });
+        const some = entries.filter(({ id }) => ids.includes(id));
+        return { entries: some, total: some.length, at };
+      },
+    }));
+
+  it('finds out who is gone from the groups that they were in, without asking for everyone', async () => {
+    const asked: string[] = [];
+    const app = reading((reader) => ({
+      people: async (which) => ({ ...(await reader.people(which)), entries: [], total: 0 }),
+      ids: (of, from) => {
+        asked.push(of);
+        return reader.ids(of, from);
+      },
+    }));
+    await fill(PEOPLE.filter(({ account }) => account !== 'bo'));
+    world.clock.at += 61_000;
+    await followDirectories(app);
+    expect(await accounts()).toBe('ann cy');
+    expect(asked).toEqual([]);
+    // Cy is out of every group and still there, and somebody in no group is gone: everyone is asked for then.
+    await fill([
+      person('ann', 'Seed house/Cold'),
+      person('cy', 'Office', { groups: [] }),
+      person('jo', 'Office', { groups: [] }),
+    ]);
+    await aMinuteLater();
+    await fill([person('ann', 'Seed house/Cold', { groups: [] }), person('cy', 'Office', { groups: [] })]);
+    world.clock.at += 61_000;
+    await followDirectories(app);
+    expect(await accounts()).toBe('ann cy');
+    expect(asked).toContain('people');
+    await fill(PEOPLE);
+    await aMinuteLater();
+    expect(await accounts()).toBe('ann bo cy');
+  });
+
+  it.each([
+    ['before it has been taken in', undefined],
+    ['when it has been, before it rests', 'DELETE FROM directory_page WHERE customer_id = ?'],
+  ])('is read again at once where somebody asks while it is read: %s', async (_when, statement) => {
+    let isAsked = false;
+    const askOnce = async (): Promise<void> => {
+      if (isAsked) return;
+      isAsked = true;
+      await fill([person('ann', 'Seed house/Cold', { family: 'Otherwise' }), ...PEOPLE.slice(1)]);
+      await call('POST', '/reading', { agree: null });
+    };
+    const { db } = world.app;
+    const write: typeof db.write = async (said, values) => {
+      const done = await db.write(said, values);
+      if (statement !== undefined && typeof said === 'string' && said.startsWith(statement)) await askOnce();
+      return done;
+    };
+    const app =
+      statement === undefined ? readingWith(askOnce) : { ...world.app, db: { ...world.app.db, write } };
+    world.clock.at += 61_000;
+    await followDirectories(app);
+    expect(isAsked).toBe(true);
+    // Without a minute going by.
+    await followDirectories(world.app);
+    expect((await people()).find(({ account }) => account === 'ann')?.family).toBe('Otherwise');
+    expect(await link()).toMatchObject({ state: 'linked' });
+    await fill(PEOPLE);
+    await aMinuteLater();
+  });
+
+  it('goes on naming who could not be taken in, until they can be', async () => {
+    const bad = [expect.stringMatching(/^eli: .*mail/), expect.stringMatching(/^fay: .*formula/)];
+    expect(await link()).toMatchObject({ says: '2 cannot be taken in', bad });
+    await fill([person('ann', 'Seed house/Cold', { family: 'Ek' }), ...PEOPLE.slice(1)]);
+    expect(await aMinuteLater()).toMatchObject({ says: '2 cannot be taken in', bad, people: 3 });
+    await fill(PEOPLE.map((one) => (one.account === 'eli' ? { ...one, mail: 'eli@hsb.example' } : one)));
+    expect(await aMinuteLater()).toMatchObject({
+      says: '1 cannot be taken in',
+      bad: bad.slice(1),
+      people: 4,
+    });
+    await fill(PEOPLE.filter(({ account }) => account !== 'fay' && account !== 'eli'));
+    expect(await aMinuteLater()).toMatchObject({ says: '', bad: [], people: 3 });
+    await fill(PEOPLE);
+    expect(await aMinuteLater()).toMatchObject({ says: '2 cannot be taken in', bad, people: 3 });
+  });
+
+  it('takes in whom it tells of as it would with everyone beside them', async () => {
+    const csv = 'account,given,family,mail\nhal,Hal,Reed,hal@hsb.example\n';
+    expect(await world.call('ida', 'POST', '/customers/HSB/people/import?keep=all', { csv })).toMatchObject({
+      status: 200,
+      body: { added: 1 },
+    });
+    const [ann, bo, ...others] = PEOPLE;
+    await fill([
+      { ...ann, account: 'anna', id: 'u-ann', groups: [] },
+      { ...bo, disabled: true },
+      ...others,
+      person('jo', 'Office', { groups: [] }),
+      person('hal', 'Office', { groups: ['Night', 'New'] }),
+      person('ivy', 'Office', { groups: [], mail: '' }),
+    ]);
+    world.clock.at += 61_000;
+    await followDirectories(telling('u-ann', 'u-bo', 'u-hal', 'u-jo', 'u-ivy'));
+    const told = await people();
+    const said = await link();
+    const toldGroups = await groups();
+    expect(toldGroups).toBe('Everyone:u-bo,u-dee,u-eli,u-fay New:u-hal Night:u-bo,u-cy,u-hal');
+    expect(told.map(({ account }) => account)).toEqual(['anna', 'cy', 'hal', 'jo']);
+    expect(said).toMatchObject({ says: '3 cannot be taken in', people: 4 });
+    await world.app.db.write('UPDATE directory_link SET since = NULL');
+    await aMinuteLater();
+    expect(await people()).toEqual(told);
+    expect(await groups()).toBe(toldGroups);
+    expect(new Set((await link()).bad)).toEqual(new Set(said.bad));
+    // That the others are gone again, nobody tells.
+    await fill(PEOPLE);
+    world.clock.at += 61_000;
+    await followDirectories(telling('u-ann', 'u-bo'));
+    expect(await accounts()).toBe('ann bo cy');
+  });
+
   it('asks for whom a group names who was outside its scope before', async () => {
     await keep({ groups: ['g-night'] });
     await take();
@@ -336,9 +482,38 @@ describe('the link to a customer’s directory', () => {
     expect((await call('POST', '/tried', asked(), 'petra')).status).toBe(403);
   });
 
+  it('keeps no other customer waiting while it takes long', async () => {
+    const mhp = (method: string, path: string, body?: object): Promise<Called> =>
+      world.call('ida', method, `/customers/MHP/directory${path}`, body ? { body } : {});
+    let begin = (): void => undefined;
+    const begun = new Promise<void>((resolve) => (begin = resolve));
+    let open = (): void => undefined;
+    const opened = new Promise<void>((resolve) => (open = resolve));
+    const app = readingWith(async (realm) => {
+      if (realm !== 'hsb.example') return;
+      begin();
+      await opened;
+    });
+    await call('POST', '/reading', { agree: null });
+    const following = followDirectories(app);
+    await begun;
+    await mhp('PUT', '', { ...asked(), reason: '' });
+    await mhp('POST', '/reading', { agree: null });
+    await vi.waitFor(
+      async () => expect((await mhp('GET', '')).body).toMatchObject({ state: 'linked', people: 1 }),
+      {
+        timeout: 10_000,
+      },
+    );
+    expect(await link()).toMatchObject({ state: 'asked' });
+    open();
+    await following;
+    expect(await link()).toMatchObject({ state: 'linked' });
+  });
+
   it('has its token sealed by another key', async () => {
     const next = openSealing('another key of at least thirty-two characters', SECRET_KEY);
-    expect(await sealLinksAnew({ ...world.app, sealing: next }, SYSTEM)).toBe(1);
+    expect(await sealLinksAnew({ ...world.app, sealing: next }, SYSTEM)).toBe(2);
     expect(await sealLinksAnew({ ...world.app, sealing: next }, SYSTEM)).toBe(0);
   });
 });

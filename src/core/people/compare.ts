@@ -17,6 +17,13 @@ export interface Change {
   readonly now: DirectoryPerson;
 }
 
+/** Somebody in the directory who cannot be taken in. */
+export interface Unfit {
+  readonly id: string;
+  readonly account: string;
+  readonly reason: string;
+}
+
 export interface Comparison {
   readonly added: readonly DirectoryPerson[];
   /** Another name, mail, unit or account; also those from a file whom the directory turns out to know. */
@@ -27,7 +34,7 @@ export interface Comparison {
   readonly left: readonly KnownPerson[];
   readonly same: number;
   /** Who cannot be taken in, each with the reason. */
-  readonly unfit: readonly { readonly account: string; readonly reason: string }[];
+  readonly unfit: readonly Unfit[];
 }
 
 /** Of those who are here, so large a part may leave at once without anybody being asked; fewer than `FEW` always may. */
@@ -64,7 +71,12 @@ export function comparePeople(
   const added: DirectoryPerson[] = [];
   const changed: Change[] = [];
   const returned: Change[] = [];
-  const unfit = bad.map(({ line, reason }) => ({ account: looked[line - 1]?.account ?? '', reason }));
+  const unfit: Unfit[] = bad.flatMap(({ line, reason }) => {
+    const one = looked[line - 1];
+    return one ? [{ id: one.id, account: one.account, reason }] : [];
+  });
+  const refuse = ({ id, account }: DirectoryPerson, reason: string): number =>
+    unfit.push({ id, account, reason });
   let same = asKnown.length;
   for (const { line, ...row } of good) {
     const one = looked[line - 1];
@@ -73,11 +85,9 @@ export function comparePeople(
     const holder = fromFile.get(now.account.toLowerCase());
     const before = byDirectoryId.get(one.id) ?? holder;
     if (before) met.add(before.id);
-    if (taken.has(now.account.toLowerCase()))
-      unfit.push({ account: now.account, reason: 'is the account of somebody else' });
+    if (taken.has(now.account.toLowerCase())) refuse(now, 'is the account of somebody else');
     else if (!before) added.push(now);
-    else if (holder && holder !== before)
-      unfit.push({ account: now.account, reason: 'is the account of somebody who came from a file' });
+    else if (holder && holder !== before) refuse(now, 'is the account of somebody who came from a file');
     else if (before.leftAt !== null) returned.push({ known: before, now });
     else if (isSame(before, now)) same += 1;
     else changed.push({ known: before, now });

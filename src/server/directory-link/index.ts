@@ -11,14 +11,11 @@ import { planFactsOf } from '../plans';
 import { conflict, unusable } from '../problem';
 import { write, type WriteHouse } from '../write';
 import { readWhole } from './reading';
-import { directoryLink, readerFor, stored } from './stored';
+import { directoryLink, MOST_TOLD, readerFor, stored } from './stored';
 
 export { followDirectories } from './follow';
 export { takePush, whoPushes } from './push';
 export { directoryLink } from './stored';
-
-/** So many of those who cannot be taken in, or would leave, are told. */
-const MOST_TOLD = 20;
 
 const NOBODY = {
   units: [],
@@ -151,8 +148,10 @@ export async function askForReading(
     if (before.secret_sealed === null) throw conflict('directory', 'The directory is not linked yet.');
     if (agree !== null && agree !== before.leaving)
       throw conflict('directory', 'Others would leave by now. Look again.');
+    // Whoever reads it now began before this was asked: that is overtaken, and neither ends nor rests it.
     await tx.write(
-      sql`UPDATE directory_link SET state = 'asked', says = '', agreed = ${agree}, due_wall = 0 WHERE customer_id = ${id}`,
+      sql`UPDATE directory_link SET state = 'asked', says = '', agreed = ${agree}, due_wall = 0, round = round + 1
+          WHERE customer_id = ${id}`,
     );
     await tx.record({
       action: 'ask for the directory',

@@ -168,6 +168,7 @@ export function pushedReader(app: Pick<App, 'db' | 'clock'>, scope: CustomerScop
     people: (asked) => page('User', asked, person),
     groups: (asked) => page('Group', asked, grouping),
     ids: (of, asked) => page(of === 'people' ? 'User' : 'Group', asked, ({ id }) => id),
+    total: (of) => entries.count(of === 'people' ? 'User' : 'Group', {}),
     person: async (id) => {
       try {
         return person(await entries.one('User', id));

@@ -4,6 +4,7 @@ import type { App } from '../app';
 import { sql } from '../db';
 import type { Asked, DirectoryPage, DirectoryReader } from '../directory';
 import { OutsideError } from '../outside';
+import type { Totals } from './compared';
 import { noteState } from './stored';
 
 /** A directory as it was read whole. */
@@ -113,24 +114,32 @@ export async function readKeeping(
 export const forgetPages = async (app: App, { customer }: CustomerScope): Promise<void> =>
   void (await app.db.write('DELETE FROM directory_page WHERE customer_id = ?', [customer.id]));
 
-/** All that was changed since. @throws OutsideError */
-export async function readChanges(
-  reader: DirectoryReader,
-  since: string,
-): Promise<{
-  readonly people: readonly DirectoryPerson[];
-  readonly groups: readonly DirectoryGroup[];
+/** What a directory told of: who and which groups came or changed. Who is gone it does not tell. */
+export interface Told extends DirectoryRead {
   readonly since: string | undefined;
-}> {
+  /** How many are in it; undefined: some came or went while that was asked. */
+  readonly totals: Totals | undefined;
+}
+
+/** All that was changed since. @throws OutsideError */
+export async function readTold(reader: DirectoryReader, since: string): Promise<Told> {
   let at: number | undefined;
+  const before = await totalsOf(reader);
   const people = await readOn(async (asked) => {
     const page = await reader.people({ ...asked, since });
     at ??= page.at;
     return page;
   }, inMemory<DirectoryPerson>());
   const groups = await readOn((asked) => reader.groups({ ...asked, since }), inMemory<DirectoryGroup>());
-  return { people, groups, since: sinceOf(at) };
+  const after = await totalsOf(reader);
+  const isSame = before.people === after.people && before.groups === after.groups;
+  return { people, groups, since: sinceOf(at), totals: isSame ? after : undefined };
 }
+
+const totalsOf = async (reader: DirectoryReader): Promise<Totals> => ({
+  people: await reader.total('people'),
+  groups: await reader.total('groups'),
+});
 
 /** Everyone's ids. @throws OutsideError */
 export const readIds = async (reader: DirectoryReader, of: 'people' | 'groups'): Promise<Set<string>> =>

@@ -9,6 +9,9 @@ import { notFound, unusable } from '../problem';
 import { tell } from '../live';
 import { pushedReader } from './pushed';
 
+/** So many of those who cannot be taken in, or would leave, are told. */
+export const MOST_TOLD = 20;
+
 export interface Stored {
   readonly realm: string;
   readonly secret_sealed: Buffer | null;
@@ -24,6 +27,7 @@ export interface Stored {
   readonly agreed: string | null;
   readonly read_at: number | null;
   readonly people: number | null;
+  readonly unfit: string | null;
   readonly since: string | null;
   readonly total_people: number;
   readonly total_groups: number;
@@ -45,6 +49,20 @@ export const scopeOf = ({ units, groups_in }: Pick<Stored, 'units' | 'groups_in'
   groups: JSON.parse(groups_in ?? '[]') as string[],
 });
 
+/** Who could not be taken in when it was last read, by their ids in it: who, and why. */
+export const unfitOf = ({ unfit }: Pick<Stored, 'unfit'>): Readonly<Record<string, string>> =>
+  JSON.parse(unfit ?? '{}') as Record<string, string>;
+
+/** Of those of whom a directory told, how many have come since it was last read. @param known whoever of them was taken in once */
+export function cameSince(
+  row: Stored,
+  told: readonly { readonly id: string }[],
+  known: readonly { readonly directoryId: string | null }[],
+): number {
+  const before = new Set([...known.map(({ directoryId }) => directoryId), ...Object.keys(unfitOf(row))]);
+  return told.filter(({ id }) => !before.has(id)).length;
+}
+
 export async function directoryLink(db: Connection, scope: CustomerScope): Promise<DirectoryLink> {
   const row = await stored(db, scope);
   return {
@@ -57,6 +75,7 @@ export async function directoryLink(db: Connection, scope: CustomerScope): Promi
     leaving: row.state === 'stopped' ? row.leaving : null,
     readAt: row.read_at,
     people: row.people,
+    bad: Object.values(unfitOf(row)).slice(0, MOST_TOLD),
   };
 }
 

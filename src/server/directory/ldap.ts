@@ -77,6 +77,7 @@ export function ldapReader(
       return pageOf(found, asked, (one) => groupOf(one, address.base, known));
     },
     ids: async (of, asked) => pageOf(await list(of === 'people' ? PEOPLE : GROUPS, [ID]), asked, idOf),
+    total: async (of) => (await list(of === 'people' ? PEOPLE : GROUPS, [ID])).length,
     person: async (id) => {
       const [found] = await search(
         new AndFilter({

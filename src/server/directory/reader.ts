@@ -22,6 +22,8 @@ export interface DirectoryReader {
   groups(asked: Asked): Promise<DirectoryPage<DirectoryGroup>>;
   /** Only how they are named, for finding out who is gone. */
   ids(of: 'people' | 'groups', asked: Pick<Asked, 'from'>): Promise<DirectoryPage<string>>;
+  /** How many there are in all. */
+  total(of: 'people' | 'groups'): Promise<number>;
   /** Undefined: they are not in it. */
   person(id: string): Promise<DirectoryPerson | undefined>;
 }

@@ -71,6 +71,11 @@ export function scimReader(url: string, token: string): DirectoryReader {
     groups: (asked) => list('/Groups', groupPage, groupOfScim, asked),
     ids: (of, asked) =>
       list(of === 'people' ? '/Users' : '/Groups', idPage, (one) => one.id, asked, { attributes: 'id' }),
+    // RFC 7644, section 3.4.2.4: with a count of none only how many there are.
+    total: async (of) => {
+      const reply = await get(`${of === 'people' ? '/Users' : '/Groups'}?count=0`);
+      return understood(SYSTEM, idPage, accepted(SYSTEM, reply)).totalResults;
+    },
     person: async (wanted) => {
       const reply = await get(`/Users/${encodeURIComponent(wanted)}`);
       return reply.status === 404

@@ -13,7 +13,7 @@ import { MOST_ROWS, readRows, unreadable } from '../csv';
 import { notePeople, refuseBeyondPlan } from './take';
 
 export { countMembers, granteesAmong, granteesOf, groupFacts, personById, type KnownGrantee } from './graph';
-export { knownGroups, knownPeople, nameOfPerson, type KnownGroup } from './known';
+export { countHere, knownAmong, knownGroups, knownPeople, nameOfPerson, type KnownGroup } from './known';
 export { forgetPeople, takeGroups, takePeople, type GroupNow, type Still } from './take';
 
 /** A customer's people by account. @param page `after` is the account of the last one of the page before */

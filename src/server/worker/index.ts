@@ -64,7 +64,8 @@ async function doJob(app: App, job: Job): Promise<number> {
   return restOf(job, worked);
 }
 
-const restOf = (job: Job, worked = 0): number => Math.max(job.everyMs, REST * worked);
+const restOf = ({ everyMs, restsItself }: Job, worked = 0): number =>
+  restsItself ? everyMs : Math.max(everyMs, REST * worked);
 
 const rest = (ms: number, stop: AbortSignal): Promise<unknown> =>
   pause(ms, undefined, { signal: stop }).catch(() => undefined);

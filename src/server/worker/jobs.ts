@@ -33,6 +33,8 @@ export interface Job {
   readonly name: string;
   readonly everyMs: number;
   readonly run: (app: App, hold: Hold) => Promise<void>;
+  /** Each thing that it works on has its own rest: it is looked for at once what is due next. */
+  readonly restsItself?: true;
 }
 
 /** A job as held by this worker. */
@@ -57,7 +59,7 @@ const PEAKS_MS = 20_000;
 const HOLDS_MS = 2_000;
 const WINDOWS_MS = 2_000;
 const DESKTOPS_MS = 5_000;
-const DIRECTORIES_MS = 1_000;
+const DIRECTORIES_MS = 500;
 const SEATS_MS = 2_000;
 const LOOKS_MS = 15_000;
 const ACTS_MS = 500;
@@ -251,11 +253,7 @@ export const JOBS: readonly Job[] = [
   { name: 'shelf', everyMs: SHELF_MS, run: keepShelves },
   { name: 'machines', everyMs: MACHINES_MS, run: endMachines },
   { name: 'refresh', everyMs: REFRESH_MS, run: refreshImages },
-  {
-    name: 'directories',
-    everyMs: DIRECTORIES_MS,
-    run: followDirectories,
-  },
+  { name: 'directories', everyMs: DIRECTORIES_MS, run: followDirectories, restsItself: true },
   { name: 'seats', everyMs: SEATS_MS, run: keepSeats },
   { name: 'session acts', everyMs: ACTS_MS, run: doActs },
   { name: 'desk links', everyMs: LINKS_MS, run: mailAsked },

@@ -163,6 +163,7 @@ export function DirectoryLink({ code, zone, initial, mayChange, children }: Prop
               : 'An engineer or a lead can have it counted.'}
           </p>
         )}
+        {tried?.outcome !== 'works' && <Bad says="Could not be taken in" bad={link.bad} />}
         <Reading
           code={code}
           link={link}
@@ -272,7 +273,9 @@ function Reading({
           )}
         </div>
       )}
-      {link.state === 'linked' && link.says !== '' && <p className={styles.quiet}>{link.says}</p>}
+      {link.state === 'linked' && link.says !== '' && link.bad.length === 0 && (
+        <p className={styles.quiet}>{link.says}</p>
+      )}
       {tried && !isAtWork && link.leaving === null && (
         <Button
           kind="main"
@@ -367,17 +370,23 @@ function Faults({ tried }: { readonly tried: LinkTry | undefined }) {
   return (
     <>
       {!tried.fits && <Chip tone="bad">more than the plan allows</Chip>}
-      {tried.unfit > 0 && (
-        <div className={styles.bad}>
-          <b>{count(tried.unfit, 'cannot be taken in', 'cannot be taken in')}</b>
-          <ul>
-            {tried.bad.map((one) => (
-              <li key={one}>{one}</li>
-            ))}
-          </ul>
-        </div>
-      )}
+      <Bad says={count(tried.unfit, 'cannot be taken in', 'cannot be taken in')} bad={tried.bad} />
     </>
+  );
+}
+
+/** Who cannot be taken in, each with the reason. */
+function Bad({ says, bad }: { readonly says: string; readonly bad: readonly string[] }) {
+  if (bad.length === 0) return null;
+  return (
+    <div className={styles.bad}>
+      <b>{says}</b>
+      <ul>
+        {bad.map((one) => (
+          <li key={one}>{one}</li>
+        ))}
+      </ul>
+    </div>
   );
 }
 
