@@ -48,6 +48,8 @@ export const directoryLinkSchema = shape({
   /** What somebody has to agree to for it to go on; null: nothing. */
   leaving: maybeText,
   readAt: maybeWhole,
+  /** When a reading last changed who is here. */
+  movedAt: maybeWhole,
   /** Who came when it was last read. */
   people: maybeWhole,
   /** The first of those who could not be taken in, each with the reason. */

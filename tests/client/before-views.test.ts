@@ -180,6 +180,7 @@ describe('the link to a directory', () => {
     readAt: null,
     people: null,
     bad: [],
+    movedAt: null,
   };
   const page = (mayChange: boolean): string =>
     show(DirectoryLink, { code: 'A', zone: 'UTC', initial: link, mayChange });

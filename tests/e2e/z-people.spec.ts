@@ -99,6 +99,15 @@ test('a directory is linked and taken in, an app is granted, started, found, spo
     .getByRole('checkbox')
     .check();
   await page.getByRole('button', { name: 'Sign them out' }).click();
+  // Where there is little room, whose they are and what decides stay in sight.
+  await page.setViewportSize({ width: 320, height: 560 });
+  await expect(
+    dialog.getByRole('list', { name: 'Whose they are' }).getByText('Hollin Seed Bank'),
+  ).toBeInViewport({
+    ratio: 1,
+  });
+  await expect(dialog.getByRole('button', { name: 'Sign out for HSB' })).toBeInViewport({ ratio: 1 });
+  await page.setViewportSize({ width: 1280, height: 800 });
   await page.getByRole('dialog').getByLabel('Minutes they have').fill('0');
   await page.getByRole('dialog').getByRole('button', { name: 'Sign out for HSB' }).click();
   await expect(row.filter({ hasText: host ?? '' })).toHaveCount(0, { timeout: 15_000 });

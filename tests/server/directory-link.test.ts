@@ -127,6 +127,7 @@ describe('the link to a customer’s directory', () => {
       readAt: null,
       people: null,
       bad: [],
+      movedAt: null,
     });
     expect(await people()).toEqual([]);
   });
@@ -334,7 +335,9 @@ describe('the link to a customer’s directory', () => {
     const bad = [expect.stringMatching(/^eli: .*mail/), expect.stringMatching(/^fay: .*formula/)];
     expect(await link()).toMatchObject({ says: '2 cannot be taken in', bad });
     await fill([person('ann', 'Seed house/Cold', { family: 'Ek' }), ...PEOPLE.slice(1)]);
-    expect(await aMinuteLater()).toMatchObject({ says: '2 cannot be taken in', bad, people: 3 });
+    const moved = await aMinuteLater();
+    expect(moved).toMatchObject({ says: '2 cannot be taken in', bad, people: 3, movedAt: world.clock.at });
+    expect(await aMinuteLater()).toMatchObject({ readAt: world.clock.at, movedAt: moved.movedAt });
     await fill(PEOPLE.map((one) => (one.account === 'eli' ? { ...one, mail: 'eli@hsb.example' } : one)));
     expect(await aMinuteLater()).toMatchObject({
       says: '1 cannot be taken in',

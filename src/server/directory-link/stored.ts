@@ -26,6 +26,7 @@ export interface Stored {
   readonly leaving: string | null;
   readonly agreed: string | null;
   readonly read_at: number | null;
+  readonly moved_at: number | null;
   readonly people: number | null;
   readonly unfit: string | null;
   readonly since: string | null;
@@ -74,6 +75,7 @@ export async function directoryLink(db: Connection, scope: CustomerScope): Promi
     says: row.says ?? '',
     leaving: row.state === 'stopped' ? row.leaving : null,
     readAt: row.read_at,
+    movedAt: row.moved_at,
     people: row.people,
     bad: Object.values(unfitOf(row)).slice(0, MOST_TOLD),
   };

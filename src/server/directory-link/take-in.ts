@@ -107,17 +107,19 @@ const finish = (
     const { people, told, since, totals } = compared;
     const unfit = unfitNow(row, compared);
     const count = Object.keys(unfit).length;
+    const at = app.clock.now();
+    const moved = movesOf(people);
+    const isMoved = moved.some(([, of]) => of > 0) || groups > 0;
     const says = `${count}${count === MOST_UNFIT ? ' or more' : ''} cannot be taken in`;
     await tx.write(
       sql`UPDATE directory_link SET state = 'linked', says = ${count === 0 ? '' : says}, unfit = ${JSON.stringify(unfit)},
-            leaving = NULL, agreed = NULL, read_at = ${app.clock.now()}, since = ${since ?? null},
+            leaving = NULL, agreed = NULL, read_at = ${at}, moved_at = IF(${isMoved}, ${at}, moved_at), since = ${since ?? null},
             people = (SELECT COUNT(*) FROM person WHERE customer_id = ${id} AND left_at IS NULL AND directory_id IS NOT NULL),
             total_people = ${totals.people}, total_groups = ${totals.groups},
             whole_wall = IF(${told === undefined}, ${app.clock.wall()}, whole_wall)
           WHERE customer_id = ${id}`,
     );
-    const moved = movesOf(people);
-    if (moved.some(([, of]) => of > 0) || groups > 0)
+    if (isMoved)
       await tx.record({
         action: 'read directory',
         subject: `${code} people`,

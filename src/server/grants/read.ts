@@ -27,7 +27,16 @@ import type { App } from '../app';
 import { sql, type Connection } from '../db';
 import { directoryLink } from '../directory-link';
 import { listHosts } from '../environments';
-import { countMembers, granteesOf, groupFacts, personById, type KnownGrantee, nameOfPerson } from '../people';
+import {
+  countHere,
+  countMembers,
+  granteesIn,
+  granteesOf,
+  groupFacts,
+  personById,
+  type KnownGrantee,
+  nameOfPerson,
+} from '../people';
 import { notFound } from '../problem';
 import { listSessions, pastSessions } from '../sessions';
 import { trailOfPerson } from '../trail';
@@ -127,7 +136,7 @@ async function membersOf(
   group: string,
 ): Promise<{ readonly person: KnownGrantee; readonly way: readonly string[] }[]> {
   if (!groups.has(group)) throw notFound('group');
-  return (await granteesOf(db, scope)).flatMap((person) => {
+  return (await granteesIn(db, scope, groups, group)).flatMap((person) => {
     if (person.leftAt !== null) return [];
     const own = reached(person.groups, (id) => groups.get(id)?.above ?? []);
     return own.has(group) ? [{ person, way: wayTo(own, group) }] : [];
@@ -350,27 +359,33 @@ export async function listItems(
   environment: string | undefined,
 ): Promise<Offered[]> {
   const known = await knownOf(app, scope);
-  const people = await granteesOf(app.db, scope);
-  const counts = await countMembers(app.db, scope, known.groups);
+  const offers = known.offers.filter(
+    (offer) => environment === undefined || offer.environmentId === environment,
+  );
+  const granted = offers
+    .flatMap(({ grants }) => grants)
+    .flatMap(({ to, id }) => (to === 'person' ? [id] : []));
+  const [people, counts, { here }] = await Promise.all([
+    granteesOf(app.db, scope, granted),
+    countMembers(app.db, scope, known.groups),
+    countHere(app.db, scope),
+  ]);
   const byId = new Map(people.map((one) => [one.id, one]));
-  const here = people.filter(({ leftAt }) => leftAt === null).length;
-  return known.offers
-    .filter((offer) => environment === undefined || offer.environmentId === environment)
-    .flatMap((offer) =>
-      offer.items.map((item) => ({
-        item: itemOf(offer, item),
-        licences: offer.licences,
-        seated: known.seats.get(offer.publication ?? '')?.size ?? 0,
-        grants: offer.grants
-          .filter((grant) => grant.item === item.name)
-          .map(({ to, id, until }) => ({
-            to,
-            id,
-            until,
-            ...targetOf(to, id, known.groups, byId, counts, here),
-          })),
-      })),
-    );
+  return offers.flatMap((offer) =>
+    offer.items.map((item) => ({
+      item: itemOf(offer, item),
+      licences: offer.licences,
+      seated: known.seats.get(offer.publication ?? '')?.size ?? 0,
+      grants: offer.grants
+        .filter((grant) => grant.item === item.name)
+        .map(({ to, id, until }) => ({
+          to,
+          id,
+          until,
+          ...targetOf(to, id, known.groups, byId, counts, here),
+        })),
+    })),
+  );
 }
 
 function targetOf(

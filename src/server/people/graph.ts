@@ -2,7 +2,7 @@ import type { Grantee } from '../../core/facts';
 import type { GranteeFacts, GroupFacts, Groups } from '../../core/grants';
 import { reached } from '../../core/people';
 import type { CustomerScope } from '../access';
-import { join, sql, type Connection } from '../db';
+import { join, sql, type Connection, type Sql } from '../db';
 
 /** Every group of a customer by our id, with the groups that it is in. */
 export async function groupFacts(db: Connection, { customer }: CustomerScope): Promise<Groups> {
@@ -35,14 +35,40 @@ export interface KnownGrantee extends GranteeFacts {
 }
 
 /** People with the groups that they are in directly: those of these ids, or everyone of the customer. */
-export async function granteesOf(
+export const granteesOf = async (
+  db: Connection,
+  scope: CustomerScope,
+  ids?: readonly string[],
+): Promise<KnownGrantee[]> =>
+  ids?.length === 0
+    ? []
+    : granteesWhere(db, scope, ids === undefined ? sql`TRUE` : sql`p.id IN (${join(ids)})`);
+
+/** Those who are in a group, through others too. @param group our id of it */
+export function granteesIn(
+  db: Connection,
+  scope: CustomerScope,
+  groups: Groups,
+  group: string,
+): Promise<KnownGrantee[]> {
+  const inner = new Map<string, string[]>();
+  for (const [id, { above }] of groups)
+    for (const outer of above) inner.set(outer, [...(inner.get(outer) ?? []), id]);
+  const within = [...reached([group], (id) => inner.get(id) ?? []).keys()];
+  return granteesWhere(
+    db,
+    scope,
+    sql`p.directory_id IN (SELECT i.member FROM group_member i
+        WHERE i.customer_id = ${scope.customer.id} AND NOT i.is_group AND i.group_id IN (${join(within)}))`,
+  );
+}
+
+async function granteesWhere(
   db: Connection,
   { customer }: CustomerScope,
-  ids?: readonly string[],
+  which: Sql,
 ): Promise<KnownGrantee[]> {
-  if (ids?.length === 0) return [];
-  const which = ids === undefined ? sql`TRUE` : sql`p.id IN (${join(ids)})`;
-  const [people, members] = await Promise.all([
+  const [people, groups] = await Promise.all([
     db.rows<{
       id: string;
       account: string;
@@ -55,19 +81,25 @@ export async function granteesOf(
       sql`SELECT p.id, p.account, p.given, p.family, p.mail, p.unit, p.left_at FROM person p
           WHERE p.customer_id = ${customer.id} AND ${which} ORDER BY p.account, p.id`,
     ),
-    db.rows<{ id: string; group_id: string }>(
-      sql`SELECT p.id, m.group_id FROM person p
-          JOIN group_member m ON m.customer_id = p.customer_id AND m.member = p.directory_id
-          WHERE p.customer_id = ${customer.id} AND NOT m.is_group AND ${which}`,
-    ),
+    directGroups(db, customer.id, which),
   ]);
+  return people.map(({ left_at, ...one }) => ({ ...one, leftAt: left_at, groups: groups.get(one.id) ?? [] }));
+}
+
+/** The groups that people are in directly, by their ids; who is in none is left out. */
+async function directGroups(db: Connection, customer: string, which: Sql): Promise<Map<string, string[]>> {
+  const rows = await db.rows<{ id: string; group_id: string }>(
+    sql`SELECT p.id, m.group_id FROM person p
+        JOIN group_member m ON m.customer_id = p.customer_id AND m.member = p.directory_id
+        WHERE p.customer_id = ${customer} AND NOT m.is_group AND ${which}`,
+  );
   const groups = new Map<string, string[]>();
-  for (const { id, group_id } of members) {
+  for (const { id, group_id } of rows) {
     const own = groups.get(id);
     if (own) own.push(group_id);
     else groups.set(id, [group_id]);
   }
-  return people.map(({ left_at, ...one }) => ({ ...one, leftAt: left_at, groups: groups.get(one.id) ?? [] }));
+  return groups;
 }
 
 /** Undefined: the customer has nobody of that id. */
@@ -122,10 +154,9 @@ export async function countMembers(
   groups: Groups,
 ): Promise<Map<string, number>> {
   const counts = new Map<string, number>();
-  for (const { leftAt, groups: direct } of await granteesOf(db, scope)) {
-    if (leftAt !== null) continue;
-    for (const id of reached(direct, (one) => groups.get(one)?.above ?? []).keys())
+  const direct = await directGroups(db, scope.customer.id, sql`p.left_at IS NULL`);
+  for (const own of direct.values())
+    for (const id of reached(own, (one) => groups.get(one)?.above ?? []).keys())
       counts.set(id, (counts.get(id) ?? 0) + 1);
-  }
   return counts;
 }

@@ -12,7 +12,15 @@ import { isLdif, isPerson, parseLdif, rowOfEntry } from '../../core/ldap';
 import { MOST_ROWS, readRows, unreadable } from '../csv';
 import { notePeople, refuseBeyondPlan } from './take';
 
-export { countMembers, granteesAmong, granteesOf, groupFacts, personById, type KnownGrantee } from './graph';
+export {
+  countMembers,
+  granteesAmong,
+  granteesIn,
+  granteesOf,
+  groupFacts,
+  personById,
+  type KnownGrantee,
+} from './graph';
 export { countHere, knownAmong, knownGroups, knownPeople, nameOfPerson, type KnownGroup } from './known';
 export { forgetPeople, takeGroups, takePeople, type GroupNow, type Still } from './take';
 

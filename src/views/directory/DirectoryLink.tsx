@@ -45,9 +45,9 @@ export function DirectoryLink({ code, zone, initial, mayChange, children }: Prop
   };
   const isThere = JSON.stringify(placeOf(link)) === JSON.stringify(place);
   const mayTry = sent.secret !== null || (link.linked && isThere);
-  const { tried, faults } = useTry(
+  const { tried, isTrying, faults } = useTry(
     code,
-    mayTry && mayChange ? JSON.stringify({ sent, readAt: link.readAt }) : undefined,
+    mayTry && mayChange ? JSON.stringify({ sent, movedAt: link.movedAt }) : undefined,
   );
   const isKept =
     link.linked &&
@@ -88,6 +88,7 @@ export function DirectoryLink({ code, zone, initial, mayChange, children }: Prop
             link.readAt === null ? undefined : (
               <span className={styles.quiet}>
                 {count(link.people ?? 0, 'person', 'people')} read {writeWhen(link.readAt, zone)}
+                {link.movedAt !== null && `, changed ${writeWhen(link.movedAt, zone)}`}
               </span>
             )
           }
@@ -158,9 +159,11 @@ export function DirectoryLink({ code, zone, initial, mayChange, children }: Prop
         <Coming tried={tried?.outcome === 'works' ? tried : undefined} />
         {tried?.outcome !== 'works' && (
           <p className={styles.quiet}>
-            {mayChange
-              ? 'With a token or a password it is read for real, and counted. Nobody is taken in before you say so.'
-              : 'An engineer or a lead can have it counted.'}
+            {isTrying
+              ? 'It is being read for real, and counted.'
+              : mayChange
+                ? 'With a token or a password it is read for real, and counted. Nobody is taken in before you say so.'
+                : 'An engineer or a lead can have it counted.'}
           </p>
         )}
         {tried?.outcome !== 'works' && <Bad says="Could not be taken in" bad={link.bad} />}
@@ -392,11 +395,13 @@ function Bad({ says, bad }: { readonly says: string; readonly bad: readonly stri
 
 interface Tried {
   readonly tried: LinkTry | undefined;
+  /** Whether it is being read, which takes a while where there are many thousands. */
+  readonly isTrying: boolean;
   /** What is wrong, beside the fields. */
   readonly faults: Readonly<Record<string, string>>;
 }
 
-const UNTRIED: Tried = { tried: undefined, faults: {} };
+const UNTRIED: Tried = { tried: undefined, isTrying: false, faults: {} };
 
 /** What came of trying it, once typing rests. @param asked undefined: there is nothing to try yet */
 function useTry(code: string, asked: string | undefined): Tried {
@@ -408,10 +413,11 @@ function useTry(code: string, asked: string | undefined): Tried {
         setTried(UNTRIED);
         return;
       }
+      setTried((before) => ({ ...before, isTrying: true }));
       const { sent: body } = JSON.parse(asked) as { readonly sent: SentLink };
       send('POST', '/customers/{customer}/directory/tried', { customer: code }, { body }).then(
         (answer) => {
-          if (!ended) setTried({ tried: answer, faults: {} });
+          if (!ended) setTried({ ...UNTRIED, tried: answer });
         },
         (error: unknown) => {
           if (!ended) setTried({ ...UNTRIED, faults: error instanceof ApiProblem ? error.fields : {} });

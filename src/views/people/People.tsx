@@ -2,6 +2,7 @@ import type { DeskMessage, Group, Mark, Page, Person } from '../../contract';
 import { useState } from 'react';
 import { BookUser, Download, X } from 'lucide-react';
 import { get } from '../../client/api';
+import { writeFigure } from '../../client/format';
 import { useList } from '../../client/list';
 import { useLive } from '../../client/live';
 import { Button, ButtonLink } from '../../ui/Button';
@@ -116,11 +117,11 @@ export function People({
         {mayChange && !of && <Import code={code} onDone={again} />}
       </div>
       {of ? (
-        <Panel title={`${of.people} in ${of.name}`} flush>
+        <Panel title={`${writeFigure(of.people)} in ${of.name}`} flush>
           <Members key={of.id} code={code} group={of} asOf={groups} tools={tools} />
         </Panel>
       ) : (
-        <Panel title={`${count} people of ${code}`} flush>
+        <Panel title={`${writeFigure(count)} people of ${code}`} flush>
           <Table
             rows={list.entries}
             columns={columnsOf(code)}

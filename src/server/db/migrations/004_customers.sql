@@ -107,6 +107,8 @@ CREATE TABLE directory_link (
   -- When it was last read to its end, and who came then; null: it has never been taken in.
   read_at BIGINT NULL,
   people INT NULL,
+  -- When a reading last changed who is here, or their groups.
+  moved_at BIGINT NULL,
   -- Who could not be taken in, by their ids in it: who, and why.
   unfit JSON NOT NULL DEFAULT '{}',
   -- Only what has changed in it since then is asked for; null: all of it is read.
