@@ -1,5 +1,6 @@
 import {
   useId,
+  useState,
   type InputHTMLAttributes,
   type ReactNode,
   type SelectHTMLAttributes,
@@ -106,7 +107,12 @@ export function CheckField({
   );
 }
 
-/** Any of a few: each is pressed on and off. */
+/** Of more than these, one looks for what is meant by its name. */
+const MANY = 12;
+/** So many are drawn then, beside those that are chosen. */
+const MOST_DRAWN = 8;
+
+/** Any of some: each is pressed on and off. */
 export function ManyField({
   label,
   help,
@@ -120,19 +126,43 @@ export function ManyField({
   readonly onChange: (chosen: readonly string[]) => void;
 }) {
   const id = useId();
+  const [text, setText] = useState('');
   const toggle = (value: string): void =>
     onChange(chosen.includes(value) ? chosen.filter((one) => one !== value) : [...chosen, value]);
+  const on = new Set(chosen);
+  const isMany = options.length > MANY;
+  const found = options.filter(
+    ({ value, name }) => !on.has(value) && name.toLowerCase().includes(text.trim().toLowerCase()),
+  );
+  const drawn = isMany
+    ? [...options.filter(({ value }) => on.has(value)), ...found.slice(0, MOST_DRAWN)]
+    : options;
   return (
     <fieldset className={styles.many} aria-describedby={`${id}-says`}>
       <legend>{label}</legend>
+      {isMany && (
+        <input
+          type="search"
+          className={styles.input}
+          aria-label={`Find among ${label}`}
+          placeholder={`Find one of ${options.length}`}
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+          // What is found is pressed; the form is not sent by looking for it.
+          onKeyDown={(event) => event.key === 'Enter' && event.preventDefault()}
+        />
+      )}
       <div>
-        {options.map(({ value, name }) => (
+        {drawn.map(({ value, name }) => (
           <label key={value} data-on={chosen.includes(value) || undefined}>
             <input type="checkbox" checked={chosen.includes(value)} onChange={() => toggle(value)} />
             {name}
           </label>
         ))}
       </div>
+      {isMany && found.length > MOST_DRAWN && (
+        <p className={styles.help}>and {found.length - MOST_DRAWN} more: find them by name</p>
+      )}
       {isSaid(error ?? help) && (
         <p className={error === undefined ? styles.help : styles.error} id={`${id}-says`}>
           {error ?? help}

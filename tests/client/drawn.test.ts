@@ -13,6 +13,7 @@ import {
   writeSpan,
   writeWhen,
 } from '../../src/client/format';
+import { ManyField } from '../../src/ui/Field';
 import { Mark } from '../../src/ui/Mark';
 import { markSvg } from '../../src/ui/mark-shapes';
 import { Progress } from '../../src/ui/Progress';
@@ -96,6 +97,34 @@ describe('marks', () => {
   it('hold no more than three letters, and nothing that could be markup', () => {
     expect(markSvg({ ...mark(1), code: 'AB"><script>' })).not.toContain('<script');
     expect(markSvg({ ...mark(1), code: 'ABCDE' })).toContain('>ABC<');
+  });
+});
+
+describe('any of some', () => {
+  const draw = (count: number, chosen: readonly string[]): string =>
+    renderToStaticMarkup(
+      createElement(ManyField, {
+        label: 'Units',
+        options: Array.from({ length: count }, (_, n) => ({ value: `u${n}`, name: `House ${n}` })),
+        chosen,
+        onChange: () => undefined,
+      }),
+    );
+  const boxes = (html: string): number => html.split('type="checkbox"').length - 1;
+
+  it('draws a few all, and in their order', () => {
+    const html = draw(12, ['u3']);
+    expect(boxes(html)).toBe(12);
+    expect(html).not.toContain('type="search"');
+    expect(html.indexOf('House 2')).toBeLessThan(html.indexOf('House 3'));
+  });
+
+  it('draws of thousands those that are chosen first, however far down, and lets the others be found', () => {
+    const html = draw(4_000, ['u3999', 'u7']);
+    expect(boxes(html)).toBe(10);
+    expect(html).toContain('Find one of 4000');
+    expect(html.indexOf('House 3999')).toBeLessThan(html.indexOf('House 0'));
+    expect(html).toContain('and 3990 more: find them by name');
   });
 });
 

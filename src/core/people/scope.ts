@@ -82,7 +82,7 @@ export function countDirectory({ people, groups }: DirectoryRead): {
     return new Set(all.flatMap((id) => byId.get(id)?.people.filter((one) => ids.has(one)) ?? [])).size;
   };
   const byName = (a: { readonly name: string }, b: { readonly name: string }): number =>
-    a.name.localeCompare(b.name, 'en');
+    a.name.localeCompare(b.name, 'en', { numeric: true });
   return {
     units: [...units].map(([name, count]) => ({ name, people: count })).sort(byName),
     groups: groups

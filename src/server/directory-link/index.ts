@@ -17,6 +17,8 @@ export { followDirectories } from './follow';
 export { takePush, whoPushes } from './push';
 export { directoryLink } from './stored';
 
+const figure = (n: number): string => n.toLocaleString('en');
+
 const NOBODY = {
   units: [],
   groups: [],
@@ -58,7 +60,7 @@ export async function tryLink(app: App, scope: CustomerScope, sent: SentLink): P
   const most = mostOf(plan, 'people', at);
   return {
     outcome: 'works',
-    says: `${read.people.length} people and ${read.groups.length} groups are in it`,
+    says: `${figure(read.people.length)} people and ${figure(read.groups.length)} groups are in it`,
     fix: '',
     ...countDirectory(read),
     people: same + added.length + changed.length + returned.length,

@@ -102,16 +102,7 @@ export async function listGroups(
   scope: CustomerScope,
 ): Promise<{ entries: Group[]; units: readonly string[] }> {
   const known = await knownOf(app, scope);
-  const counts = await countMembers(app.db, scope, known.groups);
-  const direct = new Map(
-    (
-      await app.db.rows<{ group_id: string; direct: number }>(
-        sql`SELECT m.group_id, COUNT(*) AS direct FROM group_member m
-            JOIN person p ON p.customer_id = m.customer_id AND p.directory_id = m.member AND p.left_at IS NULL
-            WHERE m.customer_id = ${scope.customer.id} AND NOT m.is_group GROUP BY m.group_id`,
-      )
-    ).map((row) => [row.group_id, row.direct]),
-  );
+  const { direct, all } = await countMembers(app.db, scope, known.groups);
   const grants = known.offers.flatMap((offer) => offer.grants.filter(({ to }) => to === 'group'));
   return {
     units: known.scope.units,
@@ -121,7 +112,7 @@ export async function listGroups(
       unit: group.unit,
       inScope: group.inScope,
       direct: direct.get(id) ?? 0,
-      people: counts.get(id) ?? 0,
+      people: all.get(id) ?? 0,
       within: namesOf(known.groups, group.above),
       grants: grants.filter((one) => one.id === id).length,
     })),
@@ -365,7 +356,7 @@ export async function listItems(
   const granted = offers
     .flatMap(({ grants }) => grants)
     .flatMap(({ to, id }) => (to === 'person' ? [id] : []));
-  const [people, counts, { here }] = await Promise.all([
+  const [people, { all: counts }, { here }] = await Promise.all([
     granteesOf(app.db, scope, granted),
     countMembers(app.db, scope, known.groups),
     countHere(app.db, scope),

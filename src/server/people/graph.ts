@@ -118,7 +118,7 @@ export async function granteesAmong(
   const groups = await groupFacts(db, scope);
   const people = await granteesOf(db, scope, ids);
   const asked = ids.filter((id) => groups.has(id));
-  const counts = asked.length === 0 ? new Map<string, number>() : await countMembers(db, scope, groups);
+  const counts = asked.length === 0 ? undefined : (await countMembers(db, scope, groups)).all;
   return [
     ...[...new Set(asked)].flatMap((id): Grantee[] => {
       const group = groups.get(id);
@@ -130,7 +130,7 @@ export async function granteesAmong(
           name: group.name,
           unit: group.unit,
           inScope: group.inScope,
-          people: counts.get(id) ?? 0,
+          people: counts?.get(id) ?? 0,
         },
       ];
     }),
@@ -147,16 +147,20 @@ export async function granteesAmong(
   ];
 }
 
-/** How many people are in each group, through others too. */
+/** How many people are in each group: directly, and through others too. */
 export async function countMembers(
   db: Connection,
   scope: CustomerScope,
   groups: Groups,
-): Promise<Map<string, number>> {
-  const counts = new Map<string, number>();
-  const direct = await directGroups(db, scope.customer.id, sql`p.left_at IS NULL`);
-  for (const own of direct.values())
-    for (const id of reached(own, (one) => groups.get(one)?.above ?? []).keys())
-      counts.set(id, (counts.get(id) ?? 0) + 1);
-  return counts;
+): Promise<{ readonly direct: ReadonlyMap<string, number>; readonly all: ReadonlyMap<string, number> }> {
+  const direct = new Map<string, number>();
+  const all = new Map<string, number>();
+  const oneMore = (counts: Map<string, number>, ids: Iterable<string>): void => {
+    for (const id of ids) counts.set(id, (counts.get(id) ?? 0) + 1);
+  };
+  for (const own of (await directGroups(db, scope.customer.id, sql`p.left_at IS NULL`)).values()) {
+    oneMore(direct, own);
+    oneMore(all, reached(own, (one) => groups.get(one)?.above ?? []).keys());
+  }
+  return { direct, all };
 }

@@ -2,7 +2,7 @@ import { useEffect, useState, type ReactNode } from 'react';
 import { BookUser, Check, Link2 } from 'lucide-react';
 import type { DirectoryLink as LinkData, LinkTry, SentLink } from '../../contract';
 import { ApiProblem, get, newKey, send, whyOf } from '../../client/api';
-import { count, writeWhen } from '../../client/format';
+import { count, writeFigure, writeWhen } from '../../client/format';
 import { useLive } from '../../client/live';
 import { Button, ButtonLink } from '../../ui/Button';
 import { Chip } from '../../ui/Chip';
@@ -118,7 +118,7 @@ export function DirectoryLink({ code, zone, initial, mayChange, children }: Prop
               title="Units, each with all below it"
               all={(tried?.units ?? []).map(({ name, people }) => ({
                 value: name,
-                name: `${name} · ${people}`,
+                name: `${name} · ${writeFigure(people)}`,
               }))}
               chosen={units}
               onChange={setUnits}
@@ -127,7 +127,7 @@ export function DirectoryLink({ code, zone, initial, mayChange, children }: Prop
               title="Groups, each with all groups in it"
               all={(tried?.groups ?? []).map(({ id, name, people }) => ({
                 value: id,
-                name: `${name} · ${people}`,
+                name: `${name} · ${writeFigure(people)}`,
               }))}
               chosen={groups}
               onChange={setGroups}
@@ -330,6 +330,8 @@ function Scope({
   );
 }
 
+const figure = (n: number | undefined): string => (n === undefined ? '–' : writeFigure(n));
+
 /** Everyone in the directory: who would come, and why the others would not. Drawn before it is known, too. */
 function Coming({ tried }: { readonly tried: LinkTry | undefined }) {
   const stays = tried && tried.people - tried.added - tried.returned;
@@ -344,15 +346,15 @@ function Coming({ tried }: { readonly tried: LinkTry | undefined }) {
     <>
       <div className={styles.who}>
         <Ring size={148} label="" arcs={arcs} unit="would be here">
-          {tried?.people ?? '–'}
+          {figure(tried?.people)}
         </Ring>
         <Figures>
-          <Figure value={tried?.added ?? '–'} label="would come" />
-          <Figure value={tried?.left ?? '–'} label="would leave" />
-          <Figure value={tried?.changed ?? '–'} label="would change" />
-          <Figure value={tried?.returned ?? '–'} label="would be back" />
-          <Figure value={tried?.outside ?? '–'} label="outside the scope" />
-          <Figure value={tried?.disabled ?? '–'} label="switched off there" />
+          <Figure value={figure(tried?.added)} label="would come" />
+          <Figure value={figure(tried?.left)} label="would leave" />
+          <Figure value={figure(tried?.changed)} label="would change" />
+          <Figure value={figure(tried?.returned)} label="would be back" />
+          <Figure value={figure(tried?.outside)} label="outside the scope" />
+          <Figure value={figure(tried?.disabled)} label="switched off there" />
         </Figures>
       </div>
       {tried && <p className={styles.quiet}>{tried.says}</p>}

@@ -119,7 +119,9 @@ function nested(groups: readonly Group[]): { readonly group: Group; readonly dep
     rows.push({ group, depth });
     for (const inner of innerOf.get(group.name) ?? []) show(inner, depth + 1);
   };
-  const bySize = [...groups].sort((a, b) => b.people - a.people || a.name.localeCompare(b.name, 'en'));
+  const bySize = [...groups].sort(
+    (a, b) => b.people - a.people || a.name.localeCompare(b.name, 'en', { numeric: true }),
+  );
   for (const group of bySize) if (!group.within.some((name) => names.has(name))) show(group, 0);
   for (const group of bySize) show(group, 0);
   return rows;
