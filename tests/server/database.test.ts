@@ -122,6 +122,23 @@ describe('the database', () => {
     ]);
   });
 
+  it('does again what it could not do because the tables were opened anew meanwhile', async () => {
+    // As MariaDB says it where tables are being changed (error 1615): here each connection says it the first time.
+    await db.write('CREATE TABLE moved (id INT PRIMARY KEY)');
+    await db.pool.query(
+      `CREATE TRIGGER moving BEFORE INSERT ON moved FOR EACH ROW
+       IF @told IS NULL THEN SET @told = 1;
+         SIGNAL SQLSTATE 'HY000' SET MYSQL_ERRNO = 1615, MESSAGE_TEXT = 'Prepared statement needs to be re-prepared';
+       END IF`,
+    );
+    await db.write('INSERT INTO moved (id) VALUES (1)');
+    await transaction(db, (connection) => connection.write('INSERT INTO moved (id) VALUES (2)'));
+    const other = openDatabase(settingsFor('plain'));
+    await transaction(other, (connection) => connection.write('INSERT INTO moved (id) VALUES (3)'));
+    await other.close();
+    expect(await db.row('SELECT COUNT(*) AS n FROM moved')).toEqual({ n: 3 });
+  });
+
   it('does again what it lost its connection over before anything was kept, and only that', async () => {
     await insertMany(db, 'thing', ['id', 'n'], [[500, 0]]);
     const endedIn = async (endings: number): Promise<number> => {

@@ -8,8 +8,11 @@ import { openWorld, provisionFor, type World } from './setup/world';
 describe('what people cost', { timeout: 120_000 }, () => {
   let world: World;
   let people: readonly Person[] = [];
-  const costsOf = async (id: string): Promise<PersonCosts> =>
-    (await world.call('ida', 'GET', `/customers/SVG/people/${id}/costs`)).body as unknown as PersonCosts;
+  const costsOf = async (id: string): Promise<PersonCosts> => {
+    const { status, body } = await world.call('ida', 'GET', `/customers/SVG/people/${id}/costs`);
+    expect({ status, body }).toMatchObject({ status: 200 });
+    return body as unknown as PersonCosts;
+  };
   const month = async (): Promise<MonthCosts> =>
     (await world.call('petra', 'GET', '/customers/SVG/costs')).body as unknown as MonthCosts;
 

@@ -18,9 +18,12 @@ export class DatabaseError extends Error {
     super(message);
   }
 
-  /** Deadlock, record changed since last read (also a replicated cluster's refusal), lock wait timeout. */
+  /**
+   * Deadlock, record changed since last read (also a replicated cluster's refusal), lock wait timeout; a statement whose
+   * tables were opened anew each time that it was to be done, as while they are being changed.
+   */
   get isToBeTriedAgain(): boolean {
-    return this.errno === 1213 || this.errno === 1020 || this.errno === 1205;
+    return this.errno === 1213 || this.errno === 1020 || this.errno === 1205 || this.errno === 1615;
   }
 
   /** There was no connection to send it over, so nothing of it can have been done. */
