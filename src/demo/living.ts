@@ -60,7 +60,7 @@ export class Living {
     const job = JOBS.find((one) => one.name === name);
     const held = job && (await hold(this.app, job));
     if (!job || !held) throw new Error(`job ${name} is not to be had`);
-    await job.run(this.app, held);
+    await job.run(this.app, held, new AbortController().signal);
     await letGo(this.app, held, 0, true);
   }
 

@@ -331,6 +331,21 @@ describe('the link to a customer’s directory', () => {
     await aMinuteLater();
   });
 
+  it('is not begun any more once the worker is to end; what is in hand is ended', async () => {
+    const stop = new AbortController();
+    const { readAt } = await link();
+    world.clock.at += 61_000;
+    const app = readingWith(async () => {
+      stop.abort();
+      await call('POST', '/reading', { agree: null });
+    });
+    await followDirectories(app, stop.signal);
+    // Somebody asked meanwhile: whoever works on has it.
+    expect(await link()).toMatchObject({ state: 'asked', readAt });
+    await followDirectories(world.app);
+    expect(await link()).toMatchObject({ state: 'linked', readAt: world.clock.at });
+  });
+
   it('goes on naming who could not be taken in, until they can be', async () => {
     const bad = [expect.stringMatching(/^eli: .*mail/), expect.stringMatching(/^fay: .*formula/)];
     expect(await link()).toMatchObject({ says: '2 cannot be taken in', bad });

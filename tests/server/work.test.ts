@@ -13,8 +13,8 @@ describe('the work of a worker', () => {
   /** Does a job once. @returns how long it rests after that, in ms */
   const restAfter = async (job: Job): Promise<number> => {
     const stop = new AbortController();
-    const run: Job['run'] = async (app, hold) => {
-      await job.run(app, hold);
+    const run: Job['run'] = async (app, hold, signal) => {
+      await job.run(app, hold, signal);
       stop.abort();
     };
     await work(world.app, [{ ...job, run }], stop.signal);

@@ -91,8 +91,9 @@ async function withChanges(
   const newGroups = changes.groups.filter(({ id }) => !known.groups.some((one) => one.id === id)).length;
   // Only who came and who changed is told: that somebody is gone shows in how many there are.
   const missing = totals && row.total_people + came - totals.people;
-  const isTold = new Set([...changes.people, ...changes.groups].map(({ id }) => id));
-  const out = outOfGroups(known.groups, changes.groups).filter((id) => !isTold.has(id));
+  const told = new Set(changes.people.map(({ id }) => id));
+  const toldGroups = new Set(changes.groups.map(({ id }) => id));
+  const out = outOfGroups(known.groups, changes.groups).filter((id) => !told.has(id));
   const gone = await goneOf(reader, out, known.people, missing ?? 0);
   const there = gone.size === missing ? undefined : await readIds(reader, 'people');
   for (const id of gone) people.delete(id);
@@ -102,7 +103,8 @@ async function withChanges(
   if (groupsThere) for (const id of notIn(groupsThere, groups.keys())) groups.delete(id);
   // Who is in a group that was outside until now was never read: that comes with all of it.
   const within = groupsInScope([...groups.values()], scopeOf(row));
-  if (known.groups.some(({ id, inScope }) => !inScope && within.has(id) && !isTold.has(id))) return undefined;
+  if (known.groups.some(({ id, inScope }) => !inScope && within.has(id) && !toldGroups.has(id)))
+    return undefined;
   // A group that was changed may name somebody who was outside before, and was not changed themselves.
   const named = new Set(changes.groups.flatMap((one) => one.people).filter((id) => !people.has(id)));
   if (named.size > MOST_ASKED) return undefined;
@@ -114,7 +116,7 @@ async function withChanges(
     people: [...people.values()],
     groups: [...groups.values()],
     since: changes.since,
-    told: new Set([...changes.people.map(({ id }) => id), ...named]),
+    told: new Set([...told, ...named]),
     there,
     totals: {
       people: there?.size ?? totals?.people ?? 0,

@@ -33,6 +33,7 @@ export async function comparedFew(
   if (totals.groups !== row.total_groups + groups.length - groupsBefore.length) return undefined;
   const told = new Set(people.map(({ id }) => id));
   const out = outOfGroups(groupsBefore, groups).filter((id) => !told.has(id));
+  if (out.length > MOST) return undefined;
   const known = await knownAmong(
     db,
     scope,

@@ -24,13 +24,15 @@ const LOOK_LONG_MS = 60_000;
 /**
  * Reads each directory that is due and takes in what changed. One that fails or takes long holds up none of the others:
  * while any is read, those that become due are begun too.
+ * @param stop when it tells to, none is begun any more
  */
-export async function followDirectories(app: App): Promise<void> {
+export async function followDirectories(app: App, stop?: AbortSignal): Promise<void> {
   const inHand = new Map<string, Promise<void>>();
   const failed = new Map<string, unknown>();
   const lookUntil = performance.now() + LOOK_LONG_MS;
   for (;;) {
-    const due = performance.now() < lookUntil ? await dueLinks(app) : [];
+    const isOver = stop?.aborted === true || performance.now() > lookUntil;
+    const due = isOver ? [] : await dueLinks(app);
     for (const { id, code } of due) {
       if (inHand.size === AT_ONCE) break;
       if (inHand.has(id) || failed.has(id)) continue;

@@ -33,7 +33,7 @@ export async function work(app: App, jobs: readonly Job[], stop: AbortSignal): P
         return 0;
       }),
     ),
-    ...jobs.map((job) => untilStopped(app, stop, job.name, () => doJob(app, job))),
+    ...jobs.map((job) => untilStopped(app, stop, job.name, () => doJob(app, job, stop))),
   ]);
 }
 
@@ -47,14 +47,14 @@ async function lookOut(app: App, stop: AbortSignal): Promise<HeldStep | undefine
 }
 
 /** @returns how long it is not due again */
-async function doJob(app: App, job: Job): Promise<number> {
+async function doJob(app: App, job: Job, stop: AbortSignal): Promise<number> {
   const held = await hold(app, job);
   // Another worker has it, and may be gone before it is done: so it is asked for a little more often than it is due.
   if (!held) return Math.max(IDLE_MS, job.everyMs / 3);
   const renewing = setInterval(() => void renewHold(app, held).catch(() => undefined), app.leaseMs / 4);
   let worked: number | undefined;
   try {
-    worked = await workTime(() => job.run(app, held));
+    worked = await workTime(() => job.run(app, held, stop));
   } finally {
     clearInterval(renewing);
     // With a large fleet a job has more to do, and then rests longer: never more than a fifth of the time goes to it.

@@ -32,7 +32,8 @@ import { forgetMarks, takeSummaries } from '../watch';
 export interface Job {
   readonly name: string;
   readonly everyMs: number;
-  readonly run: (app: App, hold: Hold) => Promise<void>;
+  /** @param stop tells that the worker is to end: nothing more is begun then */
+  readonly run: (app: App, hold: Hold, stop: AbortSignal) => Promise<void>;
   /** Each thing that it works on has its own rest: it is looked for at once what is due next. */
   readonly restsItself?: true;
 }
@@ -210,6 +211,8 @@ async function sessionsSince(app: App, { code, port }: Connected, from: string):
   return true;
 }
 
+const directories: Job['run'] = (app, _hold, stop) => followDirectories(app, stop);
+
 /** What hosts say of themselves. */
 const signs = (app: App): Promise<void> => atEach(app, SIGNS_MS, (provider) => readSigns(app, provider));
 
@@ -253,7 +256,7 @@ export const JOBS: readonly Job[] = [
   { name: 'shelf', everyMs: SHELF_MS, run: keepShelves },
   { name: 'machines', everyMs: MACHINES_MS, run: endMachines },
   { name: 'refresh', everyMs: REFRESH_MS, run: refreshImages },
-  { name: 'directories', everyMs: DIRECTORIES_MS, run: followDirectories, restsItself: true },
+  { name: 'directories', everyMs: DIRECTORIES_MS, run: directories, restsItself: true },
   { name: 'seats', everyMs: SEATS_MS, run: keepSeats },
   { name: 'session acts', everyMs: ACTS_MS, run: doActs },
   { name: 'desk links', everyMs: LINKS_MS, run: mailAsked },
