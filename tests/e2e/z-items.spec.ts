@@ -57,11 +57,17 @@ test('an app is published with what it is started with, granted from a file, and
   await expect(figures.getByText('Stocktake')).toHaveCount(0);
 });
 
+test.afterEach(async () => {
+  await api('/clock', 'PUT', { speed: 60 });
+});
+
 test('one looks along with somebody only once they let one, and it can be stopped', async ({
   page,
   context,
 }) => {
   await workingHour();
+  // Nobody goes home between being asked and being looked along with.
+  await api('/clock', 'PUT', { speed: 1 });
   await signIn(page, 'ida', '/serve');
   const { entries } =
     await api<Listed<{ id: string; customer: string; account: string }>>('/customers/CAO/sessions');
