@@ -62,6 +62,14 @@ describe('the scope of a directory', () => {
       outside: 3,
     }));
 
+  it('counts nobody in a unit where only groups stand, and names it all the same', () => {
+    const groups = [{ id: 'g', name: 'Locums', unit: 'Partners/Locums', people: [], groups: [] }];
+    expect(countDirectory({ people: [], groups }).units).toEqual([
+      { name: 'Partners', people: 0 },
+      { name: 'Partners/Locums', people: 0 },
+    ]);
+  });
+
   it('is told with how many each unit holds with all below it', () =>
     expect(countDirectory(READ)).toEqual({
       units: [

@@ -365,6 +365,21 @@ describe('the link to a customer’s directory', () => {
     expect(await aMinuteLater()).toMatchObject({ says: '2 cannot be taken in', bad, people: 3 });
   });
 
+  it('names nobody any longer who is gone', async () => {
+    // Bo is here, and what the directory says of him by now cannot be taken in; then he is gone, and only his group is told.
+    await fill(PEOPLE.map((one) => (one.account === 'bo' ? { ...one, mail: '' } : one)));
+    expect((await aMinuteLater()).bad).toContainEqual(expect.stringMatching(/^bo: .*mail/));
+    expect(await accounts()).toBe('ann bo cy');
+    await fill(PEOPLE.filter(({ account }) => account !== 'bo'));
+    world.clock.at += 61_000;
+    await followDirectories(telling());
+    expect(await accounts()).toBe('ann cy');
+    expect((await link()).bad).not.toContainEqual(expect.stringMatching(/^bo/));
+    await fill(PEOPLE);
+    await aMinuteLater();
+    expect(await accounts()).toBe('ann bo cy');
+  });
+
   it('takes in whom it tells of as it would with everyone beside them', async () => {
     const csv = 'account,given,family,mail\nhal,Hal,Reed,hal@hsb.example\n';
     expect(await world.call('ida', 'POST', '/customers/HSB/people/import?keep=all', { csv })).toMatchObject({

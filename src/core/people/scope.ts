@@ -68,13 +68,16 @@ export function countDirectory({ people, groups }: DirectoryRead): {
 } {
   const here = people.filter(({ disabled }) => !disabled);
   const units = new Map<string, number>();
-  for (const { unit } of here) {
+  const count = (unit: string, many: number): void => {
     const parts = unit === '' ? [] : unit.split('/');
     parts.forEach((_part, n) => {
       const name = parts.slice(0, n + 1).join('/');
-      units.set(name, (units.get(name) ?? 0) + 1);
+      units.set(name, (units.get(name) ?? 0) + many);
     });
-  }
+  };
+  for (const { unit } of here) count(unit, 1);
+  // A unit in which only groups stand is there too, and may be what is read.
+  for (const { unit } of groups) count(unit, 0);
   const ids = new Set(here.map(({ id }) => id));
   const byId = new Map(groups.map((one) => [one.id, one]));
   const countOf = (group: DirectoryGroup): number => {

@@ -46,7 +46,9 @@ export async function followDirectories(app: App, stop?: AbortSignal): Promise<v
     if (inHand.size === 0) break;
     await Promise.race([...inHand.values(), pause(LOOK_MS, undefined, { ref: false })]);
   }
-  for (const error of failed.values()) throw error;
+  // The others were done; what went wrong with one is told, and tried again.
+  const [error] = failed.values();
+  if (error !== undefined) throw error;
 }
 
 const dueLinks = (app: App): Promise<{ id: string; code: string }[]> =>

@@ -87,8 +87,9 @@ async function refuseTooMany(
 /** Who cannot be taken in, by their ids in the directory: of whom nothing was told, as it was said before. */
 function unfitNow(row: Stored, { people, told, there }: Compared): Readonly<Record<string, string>> {
   const now = people.unfit.map(({ id, account, reason }) => [id, `${account}: ${reason}`] as const);
+  const left = new Set(people.left.map(({ directoryId }) => directoryId));
   const before = Object.entries(told ? unfitOf(row) : {}).filter(
-    ([id]) => !told?.has(id) && (there?.has(id) ?? true),
+    ([id]) => !told?.has(id) && !left.has(id) && (there?.has(id) ?? true),
   );
   return Object.fromEntries([...before, ...now].slice(0, MOST_UNFIT));
 }

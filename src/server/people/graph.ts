@@ -63,11 +63,7 @@ export function granteesIn(
   );
 }
 
-async function granteesWhere(
-  db: Connection,
-  { customer }: CustomerScope,
-  which: Sql,
-): Promise<KnownGrantee[]> {
+async function granteesWhere(db: Connection, scope: CustomerScope, which: Sql): Promise<KnownGrantee[]> {
   const [people, groups] = await Promise.all([
     db.rows<{
       id: string;
@@ -79,19 +75,23 @@ async function granteesWhere(
       left_at: number | null;
     }>(
       sql`SELECT p.id, p.account, p.given, p.family, p.mail, p.unit, p.left_at FROM person p
-          WHERE p.customer_id = ${customer.id} AND ${which} ORDER BY p.account, p.id`,
+          WHERE p.customer_id = ${scope.customer.id} AND ${which} ORDER BY p.account, p.id`,
     ),
-    directGroups(db, customer.id, which),
+    directGroups(db, scope, which),
   ]);
   return people.map(({ left_at, ...one }) => ({ ...one, leftAt: left_at, groups: groups.get(one.id) ?? [] }));
 }
 
 /** The groups that people are in directly, by their ids; who is in none is left out. */
-async function directGroups(db: Connection, customer: string, which: Sql): Promise<Map<string, string[]>> {
+async function directGroups(
+  db: Connection,
+  { customer }: CustomerScope,
+  which: Sql,
+): Promise<Map<string, string[]>> {
   const rows = await db.rows<{ id: string; group_id: string }>(
     sql`SELECT p.id, m.group_id FROM person p
         JOIN group_member m ON m.customer_id = p.customer_id AND m.member = p.directory_id
-        WHERE p.customer_id = ${customer} AND NOT m.is_group AND ${which}`,
+        WHERE p.customer_id = ${customer.id} AND NOT m.is_group AND ${which}`,
   );
   const groups = new Map<string, string[]>();
   for (const { id, group_id } of rows) {
@@ -158,7 +158,7 @@ export async function countMembers(
   const oneMore = (counts: Map<string, number>, ids: Iterable<string>): void => {
     for (const id of ids) counts.set(id, (counts.get(id) ?? 0) + 1);
   };
-  for (const own of (await directGroups(db, scope.customer.id, sql`p.left_at IS NULL`)).values()) {
+  for (const own of (await directGroups(db, scope, sql`p.left_at IS NULL`)).values()) {
     oneMore(direct, own);
     oneMore(all, reached(own, (one) => groups.get(one)?.above ?? []).keys());
   }

@@ -330,8 +330,6 @@ function Scope({
   );
 }
 
-const figure = (n: number | undefined): string => (n === undefined ? '–' : writeFigure(n));
-
 /** Everyone in the directory: who would come, and why the others would not. Drawn before it is known, too. */
 function Coming({ tried }: { readonly tried: LinkTry | undefined }) {
   const stays = tried && tried.people - tried.added - tried.returned;
@@ -346,15 +344,15 @@ function Coming({ tried }: { readonly tried: LinkTry | undefined }) {
     <>
       <div className={styles.who}>
         <Ring size={148} label="" arcs={arcs} unit="would be here">
-          {figure(tried?.people)}
+          {tried ? writeFigure(tried.people) : '–'}
         </Ring>
         <Figures>
-          <Figure value={figure(tried?.added)} label="would come" />
-          <Figure value={figure(tried?.left)} label="would leave" />
-          <Figure value={figure(tried?.changed)} label="would change" />
-          <Figure value={figure(tried?.returned)} label="would be back" />
-          <Figure value={figure(tried?.outside)} label="outside the scope" />
-          <Figure value={figure(tried?.disabled)} label="switched off there" />
+          <Figure value={tried?.added ?? '–'} label="would come" />
+          <Figure value={tried?.left ?? '–'} label="would leave" />
+          <Figure value={tried?.changed ?? '–'} label="would change" />
+          <Figure value={tried?.returned ?? '–'} label="would be back" />
+          <Figure value={tried?.outside ?? '–'} label="outside the scope" />
+          <Figure value={tried?.disabled ?? '–'} label="switched off there" />
         </Figures>
       </div>
       {tried && <p className={styles.quiet}>{tried.says}</p>}
