@@ -7,6 +7,7 @@ import { readConfig } from '../server/config';
 import { DatabaseError, openDatabase } from '../server/db';
 import { makeLog } from '../server/log';
 import { JOBS, type Job } from '../server/worker';
+import { sealPrototypes } from './prototypes';
 
 /** A process of Laager, put together. */
 export interface Process {
@@ -34,6 +35,7 @@ export async function openPatiently(part: string, stop: AbortSignal): Promise<Pr
 
 /** Puts a process together from what the environment says; where that names simulations, with the demo's clock. */
 export async function openProcess(part: string, env: NodeJS.ProcessEnv = process.env): Promise<Process> {
+  sealPrototypes();
   const config = readConfig(env);
   const db = openDatabase(config.database);
   const isDemo = config.simulations.length > 0;

@@ -1,4 +1,6 @@
 import { parse, type Compare, type Filter } from 'scim2-parse-filter';
+import { identity } from '../text';
+import { namesOf } from './names';
 import { ScimRefusal } from './resource';
 
 /** Whether a resource is one that was asked for. */
@@ -20,7 +22,7 @@ export function filterOf(expression: string): ScimFilter {
   if (expression.length > MOST_CHARACTERS) throw refused('it is too long');
   let parsed: Filter;
   try {
-    parsed = parse(withoutSchemas(expression));
+    parsed = parse(expression);
   } catch (error) {
     throw refused(error instanceof Error ? error.message : 'it cannot be read');
   }
@@ -29,10 +31,6 @@ export function filterOf(expression: string): ScimFilter {
 
 const refused = (why: string): ScimRefusal =>
   new ScimRefusal(400, `The filter is not understood: ${why}.`, 'invalidFilter');
-
-/** The core schemas may be named before an attribute, and mean the same without. */
-const withoutSchemas = (expression: string): string =>
-  expression.replaceAll(/urn:ietf:params:scim:schemas:core:2\.0:(?:User|Group):(?=[A-Za-z])/g, '');
 
 function matches(one: Filter, resource: unknown): boolean {
   switch (one.op) {
@@ -57,7 +55,7 @@ function matches(one: Filter, resource: unknown): boolean {
 /** What stands at a path: each of several values by itself. */
 function valuesAt(resource: unknown, path: string): unknown[] {
   let values: unknown[] = [resource];
-  for (const name of path.toLowerCase().split('.'))
+  for (const name of namesOf(path).map((one) => one.toLowerCase()))
     values = values.flatMap((value) => {
       if (typeof value !== 'object' || value === null) return [];
       const found = Object.entries(value).find(([key]) => key.toLowerCase() === name)?.[1] as unknown;
@@ -77,7 +75,7 @@ function compares({ op, attrPath, compValue }: Compare, value: unknown): boolean
   if (typeof compValue !== 'string' || typeof value !== 'string') return comparesPlain(op, value, compValue);
   const dates = [Date.parse(value), Date.parse(compValue)] as const;
   if (ISO.test(value) && ISO.test(compValue)) return comparesPlain(op, ...dates);
-  const fold = (text: string): string => (EXACT.has(attrPath.toLowerCase()) ? text : text.toLowerCase());
+  const fold = (text: string): string => (EXACT.has(attrPath.toLowerCase()) ? text : identity(text));
   const [is, sought] = [fold(value), fold(compValue)];
   if (op === 'co') return is.includes(sought);
   if (op === 'sw') return is.startsWith(sought);

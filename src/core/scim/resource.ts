@@ -13,6 +13,10 @@ export const PLACE = 'urn:x-laager:params:scim:schemas:extension:place:1.0';
 /** So many are on one page at most; a service may give fewer (RFC 7644, section 3.4.2.4). */
 export const MOST_ON_A_PAGE = 1_000;
 
+/** So deep a resource may be, and so many keys and entries it may have: a large group has many members. */
+export const MOST_DEPTH = 16;
+export const MOST_ENTRIES = 200_000;
+
 /** RFC 7643, section 3.1. */
 export interface ScimMeta {
   readonly resourceType: string;

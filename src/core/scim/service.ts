@@ -1,7 +1,9 @@
 import { describing } from './describing';
+import { faultOfValue } from '../untrusted';
 import { filterOf } from './filter';
+import { written } from './names';
 import { patched } from './patch';
-import { BULK, LIST, MOST_ON_A_PAGE, ScimRefusal } from './resource';
+import { BULK, LIST, MOST_DEPTH, MOST_ENTRIES, MOST_ON_A_PAGE, ScimRefusal } from './resource';
 
 export type ScimKind = 'User' | 'Group';
 
@@ -83,7 +85,10 @@ async function answered(
   request: ScimRequest,
   newId: () => string,
 ): Promise<ScimAnswer> {
-  const { method, path, id, body, header } = request;
+  const { method, path, id, header } = request;
+  const fault = faultOfValue(request.body, { depth: MOST_DEPTH, entries: MOST_ENTRIES });
+  if (fault !== undefined) throw new ScimRefusal(400, `The request ${fault}.`, 'invalidValue');
+  const body = written(request.body) as ScimRequest['body'];
   const kind = kindOf(path);
   if (!kind) {
     if (method === 'POST' && path === 'Bulk') return bulk(request, entries, newId);
@@ -108,7 +113,7 @@ async function answered(
       return shown(await entries.put(kind, { ...body, id: before.id }));
     }
     case 'PATCH':
-      return shown(await entries.put(kind, patched(await current(request, entries, kind), body)));
+      return shown(await entries.put(kind, patched(await current(request, entries, kind), request.body)));
     case 'DELETE':
       await current(request, entries, kind);
       await entries.remove(kind, id);
@@ -206,18 +211,37 @@ interface BulkOperation {
   readonly data?: Record<string, unknown>;
 }
 
+function isBulkOperation(asked: unknown): asked is BulkOperation {
+  if (typeof asked !== 'object' || asked === null) return false;
+  const { method, path, bulkId, data } = asked as Record<string, unknown>;
+  const isObject = typeof data === 'object' && data !== null && !Array.isArray(data);
+  return (
+    typeof method === 'string' &&
+    typeof path === 'string' &&
+    (bulkId === undefined || typeof bulkId === 'string') &&
+    (data === undefined || isObject)
+  );
+}
+
 /** RFC 7644, section 3.7: each operation by itself, until more have failed than may. */
 async function bulk({ body }: ScimRequest, entries: ScimEntries, newId: () => string): Promise<ScimAnswer> {
-  const operations = (Array.isArray(body.Operations) ? body.Operations : []) as BulkOperation[];
   if (!Array.isArray(body.schemas) || !body.schemas.includes(BULK))
     throw new ScimRefusal(400, `The schema is not ${BULK}.`, 'invalidSyntax');
+  const operations: unknown[] = Array.isArray(body.Operations) ? body.Operations : [];
   if (operations.length > MOST_AT_ONCE) throw new ScimRefusal(413, 'Those are too many operations.');
   const most = typeof body.failOnErrors === 'number' ? body.failOnErrors : Infinity;
   const made = new Map<string, string>();
   const outcomes: object[] = [];
   let failed = 0;
-  for (const one of operations) {
+  for (const asked of operations) {
     if (failed >= most) break;
+    if (!isBulkOperation(asked)) {
+      failed += 1;
+      const refusal = new ScimRefusal(400, 'An operation has a method and a path.', 'invalidSyntax');
+      outcomes.push({ status: String(refusal.status), response: refusal.body });
+      continue;
+    }
+    const one = asked;
     const { method, bulkId } = one;
     try {
       const id = await oneOfBulk(one, entries, made, newId);
@@ -256,9 +280,10 @@ async function oneOfBulk(
       made.has(id) ? JSON.stringify(made.get(id)) : whole,
     ),
   ) as Record<string, unknown>;
-  if (method === 'POST') return (await entries.put(kind, { ...resolved, id: newId() } as ScimResource)).id;
+  const whole = written(resolved) as Record<string, unknown>;
+  if (method === 'POST') return (await entries.put(kind, { ...whole, id: newId() })).id;
   const before = await entries.one(kind, given ?? '');
-  if (method === 'PUT') await entries.put(kind, { ...resolved, id: before.id } as ScimResource);
+  if (method === 'PUT') await entries.put(kind, { ...whole, id: before.id });
   else if (method === 'PATCH') await entries.put(kind, patched(before, resolved));
   else if (method === 'DELETE') await entries.remove(kind, before.id);
   else throw new ScimRefusal(400, `${method} is no operation.`, 'invalidSyntax');

@@ -43,3 +43,20 @@ export const findable = (...texts: readonly string[]): string =>
     .replace(/\p{M}/gu, '')
     .toLowerCase()
     .replace(/[ßæœøđðłþı]/g, (letter) => PLAIN[letter] ?? letter);
+
+const ASCII = /^[\u0000-\u007f]*$/;
+
+/** A letter in lower case. A foreign letter that would become a plain one, such as the Kelvin sign, equals nothing. */
+function lower(letter: string): string {
+  const lowered = letter.normalize('NFC').toLowerCase();
+  return ASCII.test(lowered) && !ASCII.test(letter) ? '\ufffd' : lowered;
+}
+
+/**
+ * A name by which somebody or something is known (an account, a mail address, a host), as it is compared: lower case and
+ * NFC (Unicode, UAX 15), byte by byte. Accents, width and spaces count, and no foreign letter becomes a plain one.
+ * @example
+ * identity('Aino.Underhill') // 'aino.underhill'
+ * identity('svĝ') === identity('svg') // false
+ */
+export const identity = (text: string): string => Array.from(text, lower).join('').normalize('NFC');

@@ -1,6 +1,7 @@
 export {
   deskScope,
   enter,
+  isInside,
   reachable,
   within,
   withoutRequest,

@@ -41,6 +41,10 @@ export interface CustomerScope {
   readonly request?: RequestKey;
 }
 
+/** Whether it is inside one customer: by a mark that nothing from outside can carry, and of its own. */
+export const isInside = (scope: Scope | CustomerScope): scope is CustomerScope =>
+  Object.hasOwn(scope, entered);
+
 /**
  * Goes inside a customer. @param own whether the MSP's own tenant is one too: to those alone who reach every customer
  * @throws Problem 404 when there is none of that code in reach
@@ -100,7 +104,7 @@ export function reachable(scope: Scope, column: string): Sql {
 
 /** The same for who may be inside a customer: then to that one. */
 export const within = (scope: Scope | CustomerScope, column: string): Sql =>
-  'customer' in scope ? sql`${raw(column)} = ${scope.customer.id}` : reachable(scope, column);
+  isInside(scope) ? sql`${raw(column)} = ${scope.customer.id}` : reachable(scope, column);
 
 /** @throws Problem 403 when the role may not do this */
 export function requireRole(actor: Actor, roles: readonly Role[]): void {

@@ -1,3 +1,4 @@
+import { faultOfValue } from '../../core/untrusted';
 import { Problem } from '../problem';
 import { readText } from './request';
 
@@ -27,27 +28,7 @@ function readJson(text: string): unknown {
   } catch {
     throw new Problem(400, 'json', 'The body is not JSON.');
   }
-  refuseHuge(value);
+  const fault = faultOfValue(value, { depth: MOST_DEPTH, entries: MOST_ENTRIES });
+  if (fault !== undefined) throw new Problem(400, 'json', `The body ${fault}.`);
   return value;
 }
-
-/** Refuses what would cost more to check than it can be worth, before anything looks closer. */
-function refuseHuge(value: unknown): void {
-  let level = [value];
-  let entries = 0;
-  for (let depth = 0; level.length > 0; depth++) {
-    if (depth > MOST_DEPTH) throw tooMuch(`is nested deeper than ${MOST_DEPTH}`);
-    const next: unknown[] = [];
-    for (const one of level) {
-      if (typeof one !== 'object' || one === null) continue;
-      for (const inner of Object.values(one)) {
-        next.push(inner);
-        entries++;
-        if (entries > MOST_ENTRIES) throw tooMuch(`has more than ${MOST_ENTRIES} keys and entries`);
-      }
-    }
-    level = next;
-  }
-}
-
-const tooMuch = (why: string): Problem => new Problem(400, 'json', `The body ${why}.`);

@@ -1,5 +1,6 @@
 import { refusedScim, ScimRefusal, type ScimAnswer } from '../../core/scim';
 import type { App } from '../app';
+import { DatabaseError } from '../db';
 import { takePush, whoPushes } from '../directory-link';
 import { readText } from '../http';
 import { Problem } from '../problem';
@@ -16,16 +17,27 @@ export async function answerPush(app: App, request: Request): Promise<Response> 
   if (!scope) return responseOf(refusedScim(new ScimRefusal(401, 'The token is wrong.')));
   const body = await bodyOf(request);
   if (body instanceof ScimRefusal) return responseOf(refusedScim(body));
-  return responseOf(
-    await takePush(app, scope, {
-      method: request.method,
-      path,
-      id: decoded(id),
-      query: searchParams,
-      header: (name: string) => request.headers.get(name) ?? undefined,
-      body,
-    }),
-  );
+  try {
+    return responseOf(
+      await takePush(app, scope, {
+        method: request.method,
+        path,
+        id: decoded(id),
+        query: searchParams,
+        header: (name: string) => request.headers.get(name) ?? undefined,
+        body,
+      }),
+    );
+  } catch (error) {
+    app.log.error({ path: pathname, error: error instanceof Error ? error.stack : String(error) }, 'broke');
+    return responseOf(
+      refusedScim(
+        error instanceof DatabaseError && !error.isOurFault
+          ? new ScimRefusal(503, 'The database does not answer. Send it again.')
+          : new ScimRefusal(500, 'Something broke here. Nothing was changed.'),
+      ),
+    );
+  }
 }
 
 async function bodyOf(request: Request): Promise<Readonly<Record<string, unknown>> | ScimRefusal> {

@@ -1,6 +1,6 @@
 import type { FileFault, NewRevision, TemplateDraft } from '../../contract';
 import { customersThatMeet, readTemplate as readText, type TemplateDocument } from '../../core/templates';
-import { enter, MSP, type CustomerScope, type Scope } from '../access';
+import { enter, isInside, MSP, type CustomerScope, type Scope } from '../access';
 import type { Connection } from '../db';
 import { conflict, notFound, Problem } from '../problem';
 import { write, type Tx, type WriteHouse } from '../write';
@@ -38,7 +38,7 @@ function outOfReach(error: unknown): undefined {
 
 const taken = (code: string): Problem => conflict('taken', `${code} is taken: choose another code.`);
 
-const idOf = (scope: Scope | CustomerScope): string => ('customer' in scope ? scope.customer.id : MSP.id);
+const idOf = (scope: Scope | CustomerScope): string => (isInside(scope) ? scope.customer.id : MSP.id);
 
 /**
  * Keeps what is to become the next revision as it was typed, whole or not; the first makes the template.
@@ -121,7 +121,7 @@ export async function addRevision(
   const document = read.value;
   const inside = await ownerScope(house, scope, code, owner);
   return write(house, inside, [], async (tx) => {
-    if (!('customer' in inside)) await refuseMeeting(tx, scope, document);
+    if (!isInside(inside)) await refuseMeeting(tx, scope, document);
     await makeTemplate(tx, code, idOf(inside), document);
     await rename(tx, code, document, true);
     const last = await tx.row<{ revision: number | null }>(

@@ -1,5 +1,5 @@
 import type { Recent, TrailEntry } from '../../contract';
-import { MSP, within, type CustomerScope, type Scope } from '../access';
+import { isInside, MSP, within, type CustomerScope, type Scope } from '../access';
 import { all, atMost, sql, type Database, type Sql } from '../db';
 import { notFound } from '../problem';
 
@@ -88,7 +88,7 @@ async function entriesWhere(db: Database, where: Sql, limit: number, isLong: Sql
 }
 
 const shownTo = (scope: Scope | CustomerScope): Sql =>
-  'customer' in scope || !scope.customers
+  isInside(scope) || !scope.customers
     ? within(scope, 't.customer_id')
     : sql`((t.customer_id = ${MSP.id} AND t.actor_id = ${scope.actor.id}) OR ${within(scope, 't.customer_id')})`;
 

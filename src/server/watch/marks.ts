@@ -1,6 +1,6 @@
 import type { Look, LookMark } from '../../contract';
 import { HOUR } from '../../core/calendar';
-import { MSP, enter, type Scope } from '../access';
+import { MSP, enter, isInside, type Scope } from '../access';
 import type { App } from '../app';
 import { sql } from '../db';
 import { notFound, Problem } from '../problem';
@@ -32,7 +32,7 @@ export async function markLook(app: App, scope: Scope, asked: AskedMark): Promis
     throw new Problem(422, 'invalid', 'Say why it can wait.', { fields: { reason: 'say why it can wait' } });
   // On the trail of whose it is; what is no one customer's is the MSP's own.
   const inside = look.customer === null ? scope : await enter(app.db, scope, look.customer, true);
-  const owner = 'customer' in inside ? inside.customer : MSP;
+  const owner = isInside(inside) ? inside.customer : MSP;
   const now = app.clock.now();
   const until = now + asked.hours * HOUR;
   await write(app, inside, [], async (tx) => {

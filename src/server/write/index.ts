@@ -1,4 +1,4 @@
-import { MSP, type CustomerScope, type Scope, type Sealing } from '../access';
+import { isInside, MSP, type CustomerScope, type Scope, type Sealing } from '../access';
 import type { Clock } from '../clock';
 import { takeLocks, transaction, type Connection, type Database, type Lock } from '../db';
 import { tell, type Topic } from '../live';
@@ -46,7 +46,7 @@ export async function write<Made>(
   locks: readonly Lock[],
   work: (tx: Tx) => Promise<Made>,
 ): Promise<Made> {
-  const customer = 'customer' in scope ? scope.customer : MSP;
+  const customer = isInside(scope) ? scope.customer : MSP;
   return transaction(house.db, async (connection) => {
     await takeLocks(connection, locks);
     // The same request may have come twice at once: who waited for the other finds here what that made.
