@@ -1,5 +1,6 @@
 import tseslint from 'typescript-eslint';
 import hooks from 'eslint-plugin-react-hooks';
+import regexp from 'eslint-plugin-regexp';
 
 export default tseslint.config(
   {
@@ -7,7 +8,7 @@ export default tseslint.config(
   },
   ...tseslint.configs.strict,
   {
-    plugins: { 'react-hooks': hooks },
+    plugins: { 'react-hooks': hooks, regexp },
     rules: {
       ...hooks.configs.recommended.rules,
       '@typescript-eslint/no-explicit-any': 'error',
@@ -20,6 +21,14 @@ export default tseslint.config(
       '@typescript-eslint/no-extraneous-class': 'off',
       eqeqeq: 'error',
       'no-console': 'error',
+    },
+  },
+  {
+    // One line of input must not stop a process.
+    files: ['src/**'],
+    rules: {
+      'regexp/no-super-linear-backtracking': ['error', { report: 'potential' }],
+      'regexp/no-super-linear-move': ['error', { report: 'potential' }],
     },
   },
   { files: ['scripts/**', 'bench/**', 'src/demo/**'], rules: { 'no-console': 'off' } },

@@ -22,6 +22,7 @@ await build({
     directory: 'src/standins/directory/main.ts',
     mail: 'src/standins/mail/main.ts',
     identity: 'src/standins/identity/main.ts',
+    thread: 'src/main/thread.ts',
     migrate: 'src/main/migrate.ts',
     admin: 'src/main/admin.ts',
     demo: 'src/demo/main.ts',

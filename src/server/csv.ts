@@ -29,7 +29,7 @@ export async function readRows(file: string): Promise<FileRow[]> {
       if (record.length > MOST_CELLS) throw unreadable(`line ${line} has more than ${MOST_CELLS} columns`);
       if (record.length > 1 || record[0] !== '') rows.push({ line, cells: record });
       if (rows.length > MOST_ROWS + 1) throw unreadable(`it has more than ${MOST_ROWS} rows`);
-      line += raw.replace(/[\r\n]+$/, '').split('\n').length;
+      line += raw.trimEnd().split('\n').length;
     }
   } catch (error) {
     if (!(error instanceof CsvError)) throw error;

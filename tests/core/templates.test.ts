@@ -131,7 +131,7 @@ describe('a template as text', () => {
   it('refuses what is no template, is too long, or grows when it is read', () => {
     expect(faultsOf('')).toHaveLength(1);
     expect(faultsOf('- a\n- b')).toEqual(['1: begins with "name:", and what it is called']);
-    expect(faultsOf(`${STUDIO}#${'x'.repeat(100_001)}`)).toEqual(['2: is longer than 100000 bytes']);
+    expect(faultsOf(`${STUDIO}#${'x'.repeat(100_001)}`)).toEqual(['1: it is longer than 100000 characters']);
     const bomb = `a: &a [x,x,x,x,x,x,x,x,x,x]\nb: &b [${'*a,'.repeat(20)}]\nc: [${'*b,'.repeat(20)}]\n`;
     expect(faultsOf(bomb)).toEqual(['1: it repeats itself too often']);
     readTemplate(STUDIO.replace('name: Studio', 'name: Studio\n__proto__: { polluted: 1 }'));

@@ -123,7 +123,7 @@ describe('a gateway and its certificate', () => {
     [
       'more rounds than one would wait for',
       () => ({ pkcs12: authority.pkcs12(first, 'lantern', 3_000_000), password: 'lantern' }),
-      { pkcs12: 'is closed with so many rounds that opening it would take minutes' },
+      { pkcs12: 'is encrypted with so many rounds that opening it takes too long' },
     ],
     [
       'another password',

@@ -5,6 +5,9 @@ export interface Rdn {
   readonly value: string;
 }
 
+/** Longer ones are no entry's name. */
+const MOST_CHARACTERS = 8_000;
+
 /**
  * Reads a distinguished name as text (RFC 4514), the deepest step first. What is escaped is read as what it stands for:
  * `\,` and `\2C` are a comma, `\C4\8D` is `č`.
@@ -13,6 +16,7 @@ export interface Rdn {
  * parseDn('uid=ann,ou=Clinics,dc=svg,dc=example')?.length // 4
  */
 export function parseDn(text: string): Rdn[] | undefined {
+  if (text.length > MOST_CHARACTERS) return undefined;
   if (text.trim() === '') return [];
   const steps = splitOutside(text, ',').map((step) => splitOutside(step, '+')[0] ?? '');
   const read = steps.map(readRdn);
@@ -20,7 +24,8 @@ export function parseDn(text: string): Rdn[] | undefined {
 }
 
 function readRdn(step: string): Rdn | undefined {
-  const [, type = '', value = ''] = /^\s*([A-Za-z][\w-]*|\d+(?:\.\d+)*)\s*=\s?(.*)$/s.exec(step) ?? [];
+  const [, type = '', value = ''] =
+    /^([A-Za-z][\w-]{0,250}|\d[\d.]{0,250})\s*=\s?(.*)$/s.exec(step.trimStart()) ?? [];
   return type === '' ? undefined : { type: type.toLowerCase(), value: unescaped(value) };
 }
 
@@ -43,10 +48,19 @@ function splitOutside(text: string, sign: string): string[] {
 }
 
 /** Spaces around a value count only where they are escaped. */
+function withoutSpaces(value: string): string {
+  const ended = value.trimEnd();
+  let backslashes = 0;
+  while (ended.at(-1 - backslashes) === '\\') backslashes += 1;
+  // An odd number of them: the last one escapes the space behind it.
+  return (backslashes % 2 === 1 ? value.slice(0, ended.length + 1) : ended).trimStart();
+}
+
 function unescaped(value: string): string {
   const bytes: number[] = [];
-  const trimmed = value.replace(/^\s+/, '').replace(/(?<!\\)\s+$/, '');
-  const text = /^".*"$/s.test(trimmed) ? trimmed.slice(1, -1) : trimmed;
+  const trimmed = withoutSpaces(value);
+  const text =
+    trimmed.length > 1 && trimmed.startsWith('"') && trimmed.endsWith('"') ? trimmed.slice(1, -1) : trimmed;
   for (let at = 0; at < text.length; at++) {
     const hex = /^\\([0-9A-Fa-f]{2})/.exec(text.slice(at, at + 3));
     if (hex) {

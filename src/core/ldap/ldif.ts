@@ -18,9 +18,21 @@ interface Line {
   readonly text: string;
 }
 
+/** So many lines of comments or of nothing a file may begin with. */
+const MOST_BEFORE = 1_000;
+
 /** Whether a file is LDIF: it begins with its version, or with the name of an entry. */
-export const isLdif = (text: string): boolean =>
-  /^(?:\uFEFF)?(?:\s*(?:#[^\n]*)?\r?\n)*(?:version:\s*1|dn::?)/.test(text);
+export function isLdif(text: string): boolean {
+  let at = text.startsWith('\uFEFF') ? 1 : 0;
+  for (let line = 0; line < MOST_BEFORE && at < text.length; line++) {
+    const end = text.indexOf('\n', at);
+    const one = text.slice(at, end === -1 ? undefined : end).trim();
+    if (one !== '' && !one.startsWith('#')) return /^(?:version:\s{0,9}1|dn:)/.test(one.slice(0, 40));
+    if (end === -1) return false;
+    at = end + 1;
+  }
+  return false;
+}
 
 /**
  * Reads entries of an LDIF file (RFC 2849): folded lines, comments, values in base64. Records of changes, and values that
@@ -40,7 +52,7 @@ export function parseLdif(text: string): { readonly entries: LdifEntry[]; readon
 }
 
 function recordsOf(text: string): Line[][] {
-  const records: Line[][] = [[]];
+  const records: { at: number; parts: string[] }[][] = [[]];
   text
     .replace(/^\uFEFF/, '')
     .split(/\r?\n/)
@@ -48,14 +60,14 @@ function recordsOf(text: string): Line[][] {
       const record = records.at(-1) ?? [];
       const last = record.at(-1);
       if (line === '') records.push([]);
-      else if (/^ /.test(line) && last)
-        record[record.length - 1] = { ...last, text: last.text + line.slice(1) };
-      else record.push({ at: n + 1, text: line });
+      else if (line.startsWith(' ') && last) last.parts.push(line.slice(1));
+      else record.push({ at: n + 1, parts: [line] });
     });
   return records
+    .map((record) => record.map(({ at, parts }): Line => ({ at, text: parts.join('') })))
     .map((record) => record.filter(({ text: one }) => !one.startsWith('#')))
     .map((record, n) =>
-      n === 0 ? record.filter(({ text: one }) => !/^version:\s*\d+\s*$/.test(one)) : record,
+      n === 0 ? record.filter(({ text: one }) => !/^version:\s{0,9}\d{1,9}\s{0,9}$/.test(one)) : record,
     )
     .filter((record) => record.length > 0);
 }
@@ -72,14 +84,17 @@ function readRecord(record: readonly Line[]): LdifEntry | LdifFault {
     if ('reason' in read) return read;
     if (read.name === 'changetype' || read.name === 'control')
       return { line: line.at, reason: 'is a change, and only entries are read' };
-    attributes.set(read.name, [...(attributes.get(read.name) ?? []), read.value]);
+    const values = attributes.get(read.name);
+    if (values) values.push(read.value);
+    else attributes.set(read.name, [read.value]);
   }
   return { line: at, dn: dn.value, attributes };
 }
 
 function readLine({ at, text }: Line): { readonly name: string; readonly value: string } | LdifFault {
-  const [, name = '', sign = '', rest = ''] =
-    /^([A-Za-z0-9][\w.-]*)(?:;[\w-]+)*:([:<]?) *(.*)$/s.exec(text) ?? [];
+  const [, name = '', sign = '', filled = ''] =
+    /^([A-Za-z0-9][\w.-]{0,250})(?:;[\w;-]{0,250})?:([:<]?)(.*)$/s.exec(text) ?? [];
+  const rest = filled.slice(filled.search(/[^ ]|$/));
   if (name === '') return { line: at, reason: 'is no attribute and value' };
   if (sign === '<') return { line: at, reason: `${name} stands elsewhere, which is not fetched` };
   if (sign === '') return { name: name.toLowerCase(), value: rest };

@@ -26,7 +26,7 @@ const FIELDS: readonly (keyof NamingContext)[] = ['customer', 'environment', 'si
  */
 export function parseRule(text: string): Result<NamingRule> {
   const parts: NamingPart[] = [];
-  for (const piece of text.split(/(\{[^}]*\})/).filter((piece) => piece !== '')) {
+  for (const piece of text.split(/(\{[^{}]*\})/).filter((piece) => piece !== '')) {
     const part = piece.startsWith('{') ? readBraces(piece) : readText(piece);
     if (!part.ok) return part;
     parts.push(part.value);

@@ -62,7 +62,7 @@ function rowFault(names: readonly string[], cells: readonly string[], person: Pe
   const formula = [person.given, person.family, person.mail].find((cell) => /^[=+\-@\t\r]/.test(cell));
   if (formula !== undefined)
     return `"${formula}" begins like a formula, which a spreadsheet would reckon when it is exported`;
-  if (person.mail.length > 254 || !/^[^\s@]+@[^\s@]+\.[^\s@]+$/.test(person.mail))
+  if (person.mail.length > 254 || !/^[^\s@]+@[^\s@.]+(?:\.[^\s@.]+)+$/.test(person.mail))
     return `"${person.mail}" is not a mail address`;
   return undefined;
 }

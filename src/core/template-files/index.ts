@@ -86,9 +86,12 @@ export function imagesOfTemplate({ pools, inputs }: Pick<TemplateDocument, 'pool
 export const writeTemplateFile = (file: TemplateFile): string =>
   stringify(file, { lineWidth: 0, aliasDuplicateObjects: false });
 
+/** A file holds many templates with their images. */
+const MOST_CHARACTERS = 2_000_000;
+
 /** Reads a file of templates; refuses it with each fault at its line, those within a template or a recipe named by its own. */
 export function readTemplateFile(text: string): Result<TemplateFile, readonly Fault[]> {
-  const { value, faults, faultAt } = readDocument(text);
+  const { value, faults, faultAt } = readDocument(text, MOST_CHARACTERS);
   if (faults.length > 0) return refuse(faults);
   const { error, value: file } = fileSchema.validate(value, { abortEarly: false, errors: { label: false } });
   if (error)

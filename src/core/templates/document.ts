@@ -356,7 +356,7 @@ export function writeTemplate(document: TemplateDocument): string {
  * editedText('name: A # ours\n', ['name'], 'B') // 'name: B # ours\n'
  */
 export function editedText(text: string, path: Path, value: unknown): string {
-  const document = parseDocument(text);
+  const document = parseDocument(text, { uniqueKeys: false });
   if (document.errors.length > 0 || !isMap(document.contents)) return text;
   if (value === undefined) document.deleteIn(path);
   else document.setIn(path, typeof value === 'object' ? document.createNode(value) : value);

@@ -8,7 +8,10 @@ import { newId, type Connection } from '../db';
 import { notFound, Problem } from '../problem';
 import { UNSETTLED } from '../runs';
 import { write, type WriteHouse } from '../write';
-import { readCertificate } from './read';
+import { inThread } from '../threads';
+import { certificateTask } from './read';
+
+export { certificateTask };
 
 interface Stored extends Omit<KeptCertificate, 'names'> {
   readonly names: string;
@@ -90,7 +93,7 @@ export async function lookAt(
   now: number,
 ): Promise<ReadCertificate> {
   try {
-    const { chain } = readCertificate(sent);
+    const { chain } = await inThread(certificateTask, sent);
     const { names, subject, issuer, from, until, fingerprint } = chain.leaf;
     return {
       found: {
@@ -131,7 +134,7 @@ export async function keepCertificate(
   scope: CustomerScope,
   { reason, ...sent }: SentCertificate & { readonly reason: string },
 ): Promise<{ fingerprint: string }> {
-  const { chain, pem, key } = readCertificate(sent);
+  const { chain, pem, key } = await inThread(certificateTask, sent);
   const now = house.clock.now();
   const { id: customerId } = scope.customer;
   return write(house, scope, [{ table: 'customer', key: { id: customerId } }], async (tx) => {

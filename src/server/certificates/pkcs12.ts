@@ -1,20 +1,24 @@
 import forge from 'node-forge';
 import { unusable } from '../problem';
 
-/** What a file may ask of us before it is opened: about a second's work. */
-const MOST_ROUNDS = { pbkdf2: 2_000_000, pkcs12: 100_000 } as const;
+/** What the rounds of a whole file may add up to, however many bags it has; and how many bags. */
+const MOST_ROUNDS = 2_000_000;
+const MOST_BAGS = 12;
 
 class TooManyRounds extends Error {}
+
+/** How many rounds are left to the file that is being opened. One file is opened at a time: a thread does nothing else. */
+let left = 0;
 
 /** A file says itself how many rounds its password goes through: one made by an attacker would hold us for hours. */
 const limited =
   <Given extends readonly unknown[], Made>(
     derive: (...given: Given) => Made,
     at: number,
-    most: number,
   ): ((...given: Given) => Made) =>
   (...given) => {
-    if (Number(given[at]) > most) throw new TooManyRounds();
+    left -= Math.max(1, Number(given[at]));
+    if (!(left >= 0)) throw new TooManyRounds();
     return derive(...given);
   };
 
@@ -25,15 +29,16 @@ interface Derivations {
 }
 
 const derivations = forge as unknown as Derivations;
-derivations.pkcs5.pbkdf2 = limited(derivations.pkcs5.pbkdf2, 2, MOST_ROUNDS.pbkdf2);
-derivations.pbe.generatePkcs12Key = limited(derivations.pbe.generatePkcs12Key, 3, MOST_ROUNDS.pkcs12);
-derivations.pkcs12.generateKey = limited(derivations.pkcs12.generateKey, 3, MOST_ROUNDS.pkcs12);
+derivations.pkcs5.pbkdf2 = limited(derivations.pkcs5.pbkdf2, 2);
+derivations.pbe.generatePkcs12Key = limited(derivations.pbe.generatePkcs12Key, 3);
+derivations.pkcs12.generateKey = limited(derivations.pkcs12.generateKey, 3);
 
 /** Opens a PKCS #12 file (RFC 7292): its certificates and PKCS #8 keys, as DER. @throws Problem 422 beside `pkcs12` or `password` */
 export function openPkcs12(
   base64: string,
   password: string,
 ): { readonly certificates: readonly Buffer[]; readonly keys: readonly Buffer[] } {
+  left = MOST_ROUNDS;
   const asn1 = ((): forge.asn1.Asn1 => {
     try {
       return forge.asn1.fromDer(forge.util.decode64(base64));
@@ -46,13 +51,14 @@ export function openPkcs12(
       return forge.pkcs12.pkcs12FromAsn1(asn1, password);
     } catch (error) {
       if (error instanceof TooManyRounds)
-        throw unusable('pkcs12', 'is closed with so many rounds that opening it would take minutes');
+        throw unusable('pkcs12', 'is encrypted with so many rounds that opening it takes too long');
       if (error instanceof Error && /password|MAC/i.test(error.message))
         throw unusable('password', 'does not open the file');
       throw unusable('pkcs12', 'cannot be read: export it anew, with AES and SHA-256');
     }
   })();
   const bags = file.safeContents.flatMap((one) => one.safeBags);
+  if (bags.length > MOST_BAGS) throw unusable('pkcs12', `holds more than ${MOST_BAGS} certificates and keys`);
   const ofType = (...types: (string | undefined)[]): forge.pkcs12.Bag[] =>
     bags.filter((bag) => types.includes(bag.type));
   const { certBag, keyBag, pkcs8ShroudedKeyBag } = forge.pki.oids;

@@ -3,6 +3,7 @@ import { rootCertificates } from 'node:tls';
 import type { SentCertificate } from '../../contract';
 import type { Certificate, CertificateChain } from '../../core/certificates';
 import { unusable } from '../problem';
+import type { ThreadTask } from '../threads';
 import { openPkcs12 } from './pkcs12';
 
 /** A certificate that was read, with what is needed to serve it. */
@@ -19,8 +20,15 @@ interface Parts {
   readonly key: KeyObject;
 }
 
-/** Reads a certificate with its key. @throws Problem 422 beside `pem`, `pkcs12` or `password` */
-export function readCertificate(sent: SentCertificate): ReadIn {
+/** Reads a certificate with its key, which takes as long as the file wants. */
+export const certificateTask: ThreadTask<SentCertificate, ReadIn> = {
+  name: 'read a certificate',
+  run: readCertificate,
+  tooMuch: () => unusable('pkcs12', 'takes too long to open: export it again, with fewer rounds'),
+};
+
+/** @throws Problem 422 beside `pem`, `pkcs12` or `password` */
+function readCertificate(sent: SentCertificate): ReadIn {
   const parts = sent.pkcs12 === '' ? readPem(sent.pem) : partsOf(openPkcs12(sent.pkcs12, sent.password));
   const leaf = leafOf(parts);
   const others = parts.certificates.filter((one) => one !== leaf);
@@ -39,10 +47,17 @@ export function readCertificate(sent: SentCertificate): ReadIn {
   };
 }
 
-const BLOCK = /-----BEGIN ([A-Z0-9 ]+)-----[\s\S]+?-----END \1-----/g;
+const BLOCK = /-----BEGIN ([A-Z0-9 ]{1,40})-----([^-]*)-----END ([A-Z0-9 ]{1,40})-----/g;
+
+/** A chain is a handful; each block costs its reading. */
+const MOST_BLOCKS = 20;
 
 function readPem(text: string): Parts {
-  const blocks = [...text.matchAll(BLOCK)].map(([whole, label = '']) => ({ whole, label }));
+  const blocks = [...text.matchAll(BLOCK)].flatMap(([whole, label = '', , end]) =>
+    label === end ? [{ whole, label }] : [],
+  );
+  if (blocks.length > MOST_BLOCKS)
+    throw unusable('pem', `holds more than ${MOST_BLOCKS} certificates and keys`);
   const certificates = blocks
     .filter(({ label }) => label === 'CERTIFICATE')
     .map(({ whole }) => parsed(whole));

@@ -14,6 +14,7 @@ import { MOST_FAULTS, readDocument, type Path } from '../../core/documents';
 import { enter, withoutRequest, type Scope } from '../access';
 import type { App } from '../app';
 import { Problem } from '../problem';
+import { inThread, type ThreadTask } from '../threads';
 import { aboutCustomer, changeCustomer, changedFields, refuseDetails } from './about';
 import { createCustomer, refuseNew } from './write';
 
@@ -49,13 +50,36 @@ export const customersYaml = (customers: readonly WholeCustomer[]): string =>
 interface Read {
   readonly customers: readonly WholeCustomer[];
   readonly faults: readonly FileFault[];
-  readonly faultAt: (path: Path, says: string) => FileFault;
 }
 
-/** Reads a file of customers: by its JSON Schema, and then by all that a schema cannot say. */
+const MOST_CHARACTERS = 1_000_000;
+
+const tooMuch = (): Problem => new Problem(422, 'file', 'The file takes too long to read: send it in parts.');
+
+/** Reads a file of customers, which takes as long as it is. */
+export const customersFileTask: ThreadTask<string, Read> = {
+  name: 'read a file of customers',
+  run: readCustomersFile,
+  tooMuch,
+};
+
+/** Where in a file what is wrong with it is written. */
+export const faultPlacesTask: ThreadTask<
+  { readonly text: string; readonly wrong: readonly { readonly path: Path; readonly says: string }[] },
+  readonly FileFault[]
+> = {
+  name: 'find faults in a file',
+  run: ({ text, wrong }) => {
+    const { faultAt } = readDocument(text, MOST_CHARACTERS);
+    return wrong.map(({ path, says }) => faultAt(path, says));
+  },
+  tooMuch,
+};
+
+/** By its JSON Schema, and then by all that a schema cannot say. */
 export function readCustomersFile(text: string): Read {
-  const { value, faults: unreadable, faultAt, isEmpty } = readDocument(text);
-  const none = { customers: [], faultAt };
+  const { value, faults: unreadable, faultAt, isEmpty } = readDocument(text, MOST_CHARACTERS);
+  const none = { customers: [] };
   if (unreadable.length > 0) return { ...none, faults: unreadable };
   if (!Array.isArray((value as { customers?: unknown } | null)?.customers))
     return { ...none, faults: [faultAt([], 'begins with "customers:", and a list of them')] };
@@ -90,12 +114,11 @@ export function readCustomersFile(text: string): Read {
       faults: checked.error.details.slice(0, MOST_FAULTS).map((one) => faultAt(one.path, one.message)),
     };
   const { customers } = checked.value as { customers: WholeCustomer[] };
+  const first = new Map(customers.map(({ code }, n) => [code, n] as const).reverse());
   const faults = customers.flatMap(({ code }, n) =>
-    customers.findIndex((one) => one.code === code) < n
-      ? [faultAt(['customers', n, 'code'], `${code} is there twice`)]
-      : [],
+    first.get(code) === n ? [] : [faultAt(['customers', n, 'code'], `${code} is there twice`)],
   );
-  return { customers, faults, faultAt };
+  return { customers, faults };
 }
 
 /** `/customers/3/plan`, as JSON Pointer (RFC 6901) has it. */
@@ -172,17 +195,21 @@ export async function importCustomers(
   keep: boolean,
 ): Promise<FileOutcome> {
   const scope = withoutRequest(asked);
-  const { customers, faults: first, faultAt } = readCustomersFile(text);
-  const faults = [...first];
+  const { customers, faults: first } = await inThread(customersFileTask, text);
+  const wrong: { path: Path; says: string }[] = [];
   const plans: { code: string; plan: Planned }[] = [];
   for (const [n, wanted] of first.length > 0 ? [] : customers.entries()) {
     const plan = await planFor(app, scope, wanted);
     plans.push({ code: wanted.code, plan });
     if (plan.do === 'refused')
-      faults.push(
-        ...plan.faults.map(({ field, says }) => faultAt(['customers', n, ...field.split('.')], says)),
-      );
+      for (const { field, says } of plan.faults)
+        wrong.push({ path: ['customers', n, ...field.split('.')], says });
   }
+  const placed = wrong.slice(0, MOST_FAULTS);
+  const faults = [
+    ...first,
+    ...(placed.length > 0 ? await inThread(faultPlacesTask, { text, wrong: placed }) : []),
+  ];
   const kept = keep && faults.length === 0;
   for (const { plan, code } of kept ? plans : []) {
     if (plan.do === 'new') await createCustomer(app, scope, plan.customer);

@@ -25,6 +25,8 @@ export interface LdapAddress {
 const SYSTEM = 'directory';
 const PATIENCE_MS = 15_000;
 const PAGE = 500;
+/** More are no customer's people and groups; a directory that never ends is not read for ever. */
+const MOST_ENTRIES = 250_000;
 
 /** People are those with an account (RFC 2798, RFC 4519); groups are lists of names, or of accounts (RFC 2307). */
 const PEOPLE = '(&(objectClass=inetOrgPerson)(uid=*))';
@@ -106,16 +108,22 @@ async function searchOnce(
   try {
     return await waitOutside(async () => {
       await client.bind(bindAs, password);
-      const { searchEntries } = await client.search(base, {
+      const found: Entry[] = [];
+      const pages = client.searchPaginated(base, {
         scope: 'sub',
         filter,
         attributes: [...attributes],
         paged: { pageSize: PAGE },
       });
-      return searchEntries;
+      for await (const { searchEntries } of pages) {
+        for (const one of searchEntries) found.push(one);
+        if (found.length > MOST_ENTRIES)
+          throw new OutsideError(SYSTEM, `has more than ${MOST_ENTRIES} entries`, 'lasting');
+      }
+      return found;
     });
   } catch (error) {
-    throw troubleOf(error, base);
+    throw error instanceof OutsideError ? error : troubleOf(error, base);
   } finally {
     await client.unbind().catch(() => undefined);
   }
@@ -143,7 +151,10 @@ function pageOf<One>(
   { from, since: asked }: Asked,
   read: (one: Entry) => One,
 ): DirectoryPage<One> {
-  const newest = Math.max(...all.map((one) => timeOf(first(one, CHANGED)) ?? 0), timeOf(asked) ?? 0);
+  const newest = all.reduce(
+    (latest, one) => Math.max(latest, timeOf(first(one, CHANGED)) ?? 0),
+    timeOf(asked) ?? 0,
+  );
   return {
     entries: all.slice(from).map(read),
     total: all.length,

@@ -1,6 +1,8 @@
 import { createHash } from 'node:crypto';
+import { identity } from '../../core/text';
 import * as oidc from 'openid-client';
 import type { App } from '../app';
+import { boundedText } from '../outside';
 
 /** An identity service (OpenID Connect), and what we are called there. */
 export interface IdentityService {
@@ -26,6 +28,17 @@ interface Way {
 
 type House = Pick<App, 'clock' | 'sealing' | 'log'>;
 
+/** What an identity service says of itself, its keys and of somebody is short. */
+const MOST_BYTES = 500_000;
+
+/** Answers no longer than they may be; a redirect is another service, and is not followed. */
+const boundedFetch: oidc.CustomFetch = async (url, options) => {
+  const response = await fetch(url, { ...options, redirect: 'manual' } as RequestInit);
+  const text = await boundedText('identity service', response, MOST_BYTES);
+  const { status, statusText, headers } = response;
+  return new Response([101, 204, 205, 304].includes(status) ? null : text, { status, statusText, headers });
+};
+
 const known = new Map<string, Promise<oidc.Configuration>>();
 
 function discover(
@@ -38,6 +51,7 @@ function discover(
   const isHere = ['127.0.0.1', 'localhost', '[::1]'].includes(url.hostname) && url.protocol === 'http:';
   return oidc.discovery(url, client, undefined, authentication, {
     timeout: 10,
+    [oidc.customFetch]: boundedFetch,
     ...(isHere ? { execute: [oidc.allowInsecureRequests] } : {}),
   });
 }
@@ -150,12 +164,9 @@ export async function toldBy(
   return {
     subject: claims.sub,
     name: String(about.name ?? claims.sub).slice(0, 80),
-    mail: String(about.email ?? '')
-      .trim()
-      .toLowerCase()
-      .slice(0, 254),
+    mail: identity(String(about.email ?? '').slice(0, 254)),
     verified: about.email_verified === true,
-    account: String(about.preferred_username ?? '').slice(0, 80),
+    account: identity(String(about.preferred_username ?? '').slice(0, 80)),
     groups: Array.isArray(groups) ? groups.map(String) : [],
     withFactor: Array.isArray(amr) && amr.includes('mfa'),
   };

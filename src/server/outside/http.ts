@@ -1,5 +1,6 @@
 import type Joi from 'joi';
 import ky from 'ky';
+import { faultOfValue } from '../../core/untrusted';
 import { NotAllowed, OutsideError, Unreachable } from './error';
 import { unreachedBy } from './unreached';
 import { waitOutside } from './waiting';
@@ -21,6 +22,11 @@ export interface OutsideRequest {
 }
 
 const PATIENCE_MS = 10_000;
+/** So long an answer may be when it is unpacked. */
+const MOST_BYTES = 16_000_000;
+const BOUNDS = { depth: 32, entries: 2_000_000 } as const;
+const USUAL_WAIT_MS = 1_000;
+const MOST_WAIT_MS = 3_600_000;
 
 export type Send = (method: string, path: string, request?: OutsideRequest) => Promise<OutsideReply>;
 
@@ -45,13 +51,13 @@ export function outsideHttp(system: string, url: string): Send {
         });
         return {
           status: response.status,
-          text: await response.text(),
+          text: await boundedText(system, response),
           retryAfter: response.headers.get('retry-after'),
           date: Date.parse(response.headers.get('date') ?? ''),
         };
       });
     } catch (error) {
-      throw unreachedBy(system, error);
+      throw error instanceof OutsideError ? error : unreachedBy(system, error);
     }
     if (reply.status >= 300 && reply.status < 400)
       throw new Unreachable(system, 'sends us to another address', 'elsewhere');
@@ -60,7 +66,7 @@ export function outsideHttp(system: string, url: string): Send {
         system,
         'asks us to slow down',
         'passing',
-        1_000 * Number(reply.retryAfter ?? 1),
+        retryAfterMs(reply.retryAfter, Date.now()),
       );
     const body = noAnswer ? undefined : parsed(system, reply.text);
     if (reply.status >= 500) throw new OutsideError(system, says(body, reply.status), 'passing');
@@ -68,13 +74,48 @@ export function outsideHttp(system: string, url: string): Send {
   };
 }
 
+/**
+ * An answer's text, read bit by bit and no further than it may be long: what came compressed may be a thousand times longer.
+ * @throws OutsideError when it is longer
+ */
+export async function boundedText(system: string, response: Response, most = MOST_BYTES): Promise<string> {
+  if (!response.body) return '';
+  const decoder = new TextDecoder();
+  const reader = response.body.getReader();
+  const parts: string[] = [];
+  for (let bytes = 0; ;) {
+    const { done, value } = await reader.read();
+    if (done) return parts.join('') + decoder.decode();
+    bytes += value.byteLength;
+    if (bytes > most) {
+      await reader.cancel();
+      throw new OutsideError(system, `gave an answer longer than ${most} bytes`, 'passing');
+    }
+    parts.push(decoder.decode(value, { stream: true }));
+  }
+}
+
+/** How long to wait, as `Retry-After` says (RFC 9110, section 10.2.3): seconds or a date; an hour at most. */
+export function retryAfterMs(header: string | null, now: number): number {
+  if (header === null) return USUAL_WAIT_MS;
+  const ms = /^\d{1,9}$/.test(header.trim()) ? 1_000 * Number(header) : Date.parse(header) - now;
+  return Number.isNaN(ms) ? USUAL_WAIT_MS : Math.min(Math.max(ms, USUAL_WAIT_MS), MOST_WAIT_MS);
+}
+
+const UNSAFE = ['__proto__', 'prototype', 'constructor'];
+
 function parsed(system: string, text: string): unknown {
   if (text === '') return undefined;
+  let body: unknown;
   try {
-    return JSON.parse(text) as unknown;
+    body = JSON.parse(text) as unknown;
   } catch {
     throw new OutsideError(system, 'gave an answer that is not JSON', 'passing');
   }
+  // Answers are long and come often: they are searched only where a bad key could be.
+  const fault = UNSAFE.some((key) => text.includes(key)) ? faultOfValue(body, BOUNDS) : undefined;
+  if (fault !== undefined) throw new OutsideError(system, `gave an answer that ${fault}`, 'lasting');
+  return body;
 }
 
 const says = (body: unknown, status: number): string =>

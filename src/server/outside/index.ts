@@ -2,4 +2,4 @@ export { CredentialsRefused, NotAllowed, OutsideError, Unreachable, type Unreach
 export { certificateAt } from './certificate';
 export { unreachedBy } from './unreached';
 export { waitOutside, workTime } from './waiting';
-export { accepted, outsideHttp, understood, type OutsideReply, type Send } from './http';
+export { accepted, boundedText, outsideHttp, understood, type OutsideReply, type Send } from './http';

@@ -1,5 +1,12 @@
 import type Joi from 'joi';
-import { accepted, CredentialsRefused, outsideHttp, understood, type OutsideReply } from '../outside';
+import {
+  accepted,
+  CredentialsRefused,
+  OutsideError,
+  outsideHttp,
+  understood,
+  type OutsideReply,
+} from '../outside';
 import type { Operation, Provider } from './port';
 import {
   beatsSchema,
@@ -30,6 +37,9 @@ export interface ProviderAddress {
   readonly account: string;
   readonly secret: string;
 }
+
+/** So much is read of a list; a provider that gives pages for ever is not read for ever. */
+const MOST_ENTRIES = 1_000_000;
 
 interface Sent {
   readonly body?: unknown;
@@ -83,7 +93,9 @@ export function httpProvider(address: ProviderAddress): Provider {
         pageOf(entry),
         accepted(system, reply),
       );
-      found.push(...page.entries);
+      for (const one of page.entries) found.push(one);
+      if (page.next === after || found.length > MOST_ENTRIES)
+        throw new OutsideError(system, 'gives pages without an end', 'lasting');
       look(page);
       after = page.next;
     }

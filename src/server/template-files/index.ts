@@ -13,7 +13,15 @@ import { beginChange, proposeChange } from '../changes';
 import { imagesInReach } from '../images';
 import { Problem } from '../problem';
 import { listSites } from '../sites';
+import { inThread, type ThreadTask } from '../threads';
 import { addRevision, listTemplates, readTemplate } from '../templates';
+
+/** Reads a file of templates, which takes as long as it is. */
+export const templateFileTask: ThreadTask<string, ReturnType<typeof readTemplateFile>> = {
+  name: 'read a file of templates',
+  run: readTemplateFile,
+  tooMuch: () => new Problem(422, 'file', 'The file takes too long to read: send it in parts.'),
+};
 
 /** A template with the images that it refers to, as a YAML file. @throws Problem 404, 409 where it has no revision yet */
 export async function templateFile(app: App, scope: Scope, code: string): Promise<string> {
@@ -50,7 +58,7 @@ export async function takeTemplates(
   text: string,
   { keep, site }: { readonly keep: boolean; readonly site: string },
 ): Promise<Taken> {
-  const read = readTemplateFile(text);
+  const read = await inThread(templateFileTask, text);
   if (!read.ok) return { kept: false, templates: [], images: [], faults: read.problem };
   const { value: file } = read;
   const known = await listTemplates(app.db, scope);

@@ -13,7 +13,7 @@ export type YamlKeys = Readonly<Record<string, readonly string[]>>;
 const keysAt =
   (known: YamlKeys) =>
   (context: CompletionContext): CompletionResult | null => {
-    const word = context.matchBefore(/^[\s-]*\w*$/) ?? context.matchBefore(/\w*/);
+    const word = context.matchBefore(/^[\s-]*\w*$/) ?? context.matchBefore(/(?<!\w)\w*/);
     const line = context.state.doc.lineAt(context.pos);
     const before = line.text.slice(0, context.pos - line.from);
     if (!word || /:/.test(before)) return null;
@@ -28,7 +28,7 @@ const keysAt =
       }
     }
     const keys = known[under] ?? known[''] ?? [];
-    const from = context.pos - (/\w*$/.exec(before)?.[0].length ?? 0);
+    const from = context.pos - (/(?<!\w)\w*$/.exec(before)?.[0].length ?? 0);
     return { from, options: keys.map((label) => ({ label, apply: `${label}: `, type: 'property' })) };
   };
 
