@@ -115,6 +115,33 @@ describe('coming in to one’s desk by one’s own identity service', { timeout:
     }
   });
 
+  it('is not as anybody whose mail or account only looks alike', async () => {
+    const { account, mail } = await person('SVG');
+    const alike = ['ĝ', 'ı', '\u212a', 'ß', 'ｓ', 'í', ' ', '\u200b'];
+    const like = (text: string, letter: string): string =>
+      letter === ' ' || letter === '\u200b' ? text + letter : text.replace(/[a-z]/, letter);
+    for (const knownBy of ['mail', 'account']) {
+      await keep('SVG', { knownBy });
+      for (const [n, letter] of alike.entries()) {
+        const id = `alike-${knownBy}-${n}`;
+        const told = knownBy === 'mail' ? { mail: like(mail, letter) } : { account: like(account, letter) };
+        realms.set('svg.example', [somebody(id, told)]);
+        const { to, status } = await comeIn('SVG', id);
+        expect([letter, to.searchParams.get('why'), status]).toEqual([letter, 'unknown', 401]);
+      }
+      // An accent that is written as two letters is the same one; a mark on any letter is not.
+      const first = mail.charAt(0);
+      realms.set('svg.example', [
+        somebody(`${knownBy} mark`, {
+          mail: mail.replace(first, `${first}\u0302`),
+          account: `${account}\u0302`,
+        }),
+      ]);
+      expect((await comeIn('SVG', `${knownBy} mark`)).status).toBe(401);
+    }
+    await keep('SVG');
+  });
+
   it('opens nobody’s desk of another customer, whatever mail their service says', async () => {
     const { mail } = await person('SVG');
     realms.set('fps.example', [somebody('liar', { mail })]);

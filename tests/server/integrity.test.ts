@@ -12,6 +12,9 @@ interface Reference extends Key {
   readonly toColumns: readonly string[];
 }
 
+/** Columns in indexes whose values are our own words: they are never anybody's name. */
+const OUR_WORDS = ['job.name', 'ground_change.noted_by'];
+
 /** What the database itself keeps apart, read off the database: it holds for every table there is and will be. */
 describe('tenants in the database', () => {
   let world: World;
@@ -200,10 +203,17 @@ describe('tenants in the database', () => {
     );
     expect(
       await refused(
-        "INSERT INTO person (customer_id, id, account, given, family, mail, find_text) VALUES (?, ?, UPPER(?), 'x', 'x', 'x', 'x')",
+        "INSERT INTO person (customer_id, id, account, given, family, mail, find_text) VALUES (?, ?, ?, 'x', 'x', 'x', 'x')",
         [id, newId(), person?.account ?? ''],
       ),
     ).toBe(twice);
+    // In capitals it would be another one: it is not taken at all.
+    expect(
+      await refused(
+        "INSERT INTO person (customer_id, id, account, given, family, mail, find_text) VALUES (?, ?, UPPER(?), 'x', 'x', 'x', 'x')",
+        [id, newId(), person?.account ?? ''],
+      ),
+    ).toBe(4025);
     expect(
       await refused(
         `INSERT INTO environment (customer_id, id, name, site_code, template_code, revision, wanted, people, created_at)
@@ -228,5 +238,24 @@ describe('tenants in the database', () => {
        WHERE TABLE_SCHEMA = DATABASE() AND DATA_TYPE IN ('float', 'double')`,
     );
     expect(floating).toEqual([]);
+  });
+
+  it('are compared byte by byte wherever something is found or joined by a name', async () => {
+    const tolerant = await world.app.db.rows<{ name: string; collation: string }>(
+      `SELECT DISTINCT CONCAT(c.TABLE_NAME, '.', c.COLUMN_NAME) AS name, c.COLLATION_NAME AS collation
+       FROM information_schema.STATISTICS s JOIN information_schema.COLUMNS c
+         USING (TABLE_SCHEMA, TABLE_NAME, COLUMN_NAME)
+       WHERE c.TABLE_SCHEMA = DATABASE() AND c.COLLATION_NAME NOT LIKE '%bin' AND c.DATA_TYPE <> 'enum'
+         AND c.TABLE_NAME NOT IN ('sign_in_tries', 'migration')`,
+    );
+    expect(tolerant.map(({ name }) => name).filter((name) => !OUR_WORDS.includes(name))).toEqual([]);
+    const known = await world.app.db.rows<{ name: string; collation: string }>(
+      `SELECT CONCAT(TABLE_NAME, '.', COLUMN_NAME) AS name, COLLATION_NAME AS collation FROM information_schema.COLUMNS
+       WHERE TABLE_SCHEMA = DATABASE() AND (COLUMN_NAME IN ('account', 'mail', 'former', 'held_account')
+         AND TABLE_NAME <> 'provider')`,
+    );
+    expect(known.length).toBeGreaterThan(8);
+    // Blanks at the end count too.
+    expect(new Set(known.map(({ collation }) => collation))).toEqual(new Set(['utf8mb4_nopad_bin']));
   });
 });

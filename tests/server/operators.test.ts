@@ -238,6 +238,31 @@ describe('operators', () => {
     expect(JSON.stringify(body)).not.toContain(invite);
   });
 
+  it('are let in by their invitation, though somebody tries wrong ones', async () => {
+    const made = await lead('POST', '/operators', {
+      name: 'Olle Ferrow',
+      mail: 'olle@terntallow.example',
+      role: 'engineer',
+      customers: ['SVG'],
+    });
+    const from = (peer: string, invite: string): Promise<Response> =>
+      world.api.answer(
+        new Request(`http://laager.test/api/v1/invites/${invite}`, {
+          method: 'POST',
+          headers: {
+            origin: 'http://laager.test',
+            host: 'laager.test',
+            'content-type': 'application/json',
+            'x-laager-peer': peer,
+          },
+          body: JSON.stringify({ password: 'a long enough one' }),
+        }),
+      );
+    const wrong = await Promise.all(Array.from({ length: 40 }, () => from('203.0.113.78', 'x'.repeat(40))));
+    expect(wrong.some(({ status }) => status === 429)).toBe(true);
+    expect((await from('203.0.113.79', String(made.body.invite))).status).toBe(200);
+  });
+
   it('do not come by an invitation that has ended', async () => {
     const made = await lead('POST', '/operators', {
       name: 'L',

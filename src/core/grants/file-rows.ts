@@ -1,3 +1,4 @@
+import { identity } from '../text';
 import { dateAt, dayNamed, type Instant } from '../calendar';
 import { GRANTED_TO, type Grant } from '../intent';
 import type { FileRow } from '../people';
@@ -106,16 +107,14 @@ function idOf(to: Grant['to'], name: string, { groups, people }: GrantFileFacts)
     case 'everyone':
       return { id: '' };
     case 'group': {
-      const [first, ...others] = [...groups].filter(
-        ([, one]) => one.name.toLowerCase() === name.toLowerCase(),
-      );
+      const [first, ...others] = [...groups].filter(([, one]) => identity(one.name) === identity(name));
       if (!first) return { fault: `there is no group "${name}"` };
       return others.length > 0
         ? { fault: `${1 + others.length} groups are called "${name}"` }
         : { id: first[0] };
     }
     case 'person': {
-      const found = people.find(({ account }) => account.toLowerCase() === name.toLowerCase());
+      const found = people.find(({ account }) => identity(account) === identity(name));
       if (!found) return { fault: `${name} is not in the directory` };
       return found.leftAt === null ? { id: found.id } : { fault: `${name} has left the directory` };
     }

@@ -1,3 +1,5 @@
+import { identity } from '../text';
+
 /** One step of a distinguished name: `ou=Clinics`. Of several values in one, the first. */
 export interface Rdn {
   /** In small letters. */
@@ -80,7 +82,7 @@ function unescaped(value: string): string {
 /** A distinguished name as it is compared: types and values in small letters, nothing escaped that needs none. */
 export const comparedDn = (text: string): string =>
   (parseDn(text) ?? [{ type: '', value: text }])
-    .map(({ type, value }) => `${type}=${value.toLowerCase().replace(/\s+/g, ' ').replaceAll(',', '\\,')}`)
+    .map(({ type, value }) => `${type}=${identity(value).replace(/\s+/g, ' ').replaceAll(',', '\\,')}`)
     .join(',');
 
 /**

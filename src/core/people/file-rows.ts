@@ -1,4 +1,4 @@
-import { unplainness } from '../text';
+import { identity, unplainness } from '../text';
 import type { PersonRow } from './row';
 
 /** A row of a file with the line it began on, counted from 1. */
@@ -23,8 +23,8 @@ export function headerFault(header: readonly string[]): string | undefined {
 }
 
 /**
- * Sorts the rows of a people file into good and bad, each bad one with its line and reason. An account may stand once,
- * compared without regard to case.
+ * Sorts the rows of a people file into good and bad, each bad one with its line and reason. Accounts and mail addresses
+ * come out in lower case (`identity`); an account may stand once.
  * @param header a header for which `headerFault` is undefined
  */
 export function readPeople(header: readonly string[], rows: readonly FileRow[]): PeopleRead {
@@ -39,7 +39,7 @@ export function readPeople(header: readonly string[], rows: readonly FileRow[]):
       bad.push({ line: row.line, reason });
       continue;
     }
-    seen.set(person.account.toLowerCase(), row.line);
+    seen.set(person.account, row.line);
     good.push({ line: row.line, ...person });
   }
   return { good, bad };
@@ -47,7 +47,12 @@ export function readPeople(header: readonly string[], rows: readonly FileRow[]):
 
 function personOf(names: readonly string[], cells: readonly string[]): PersonRow {
   const cell = (column: string): string => (cells[names.indexOf(column)] ?? '').trim();
-  return { account: cell('account'), given: cell('given'), family: cell('family'), mail: cell('mail') };
+  return {
+    account: identity(cell('account')),
+    given: cell('given'),
+    family: cell('family'),
+    mail: identity(cell('mail')),
+  };
 }
 
 function rowFault(names: readonly string[], cells: readonly string[], person: PersonRow): string | undefined {
@@ -55,7 +60,7 @@ function rowFault(names: readonly string[], cells: readonly string[], person: Pe
   const unplain = cells.map((cell) => unplainness(cell.trim())).find((fault) => fault !== undefined);
   if (unplain !== undefined) return unplain;
   if (person.account === '') return 'has no account';
-  if (!/^[A-Za-z0-9][A-Za-z0-9._-]{0,63}$/.test(person.account))
+  if (!/^[a-z0-9][a-z0-9._-]{0,63}$/.test(person.account))
     return `account "${person.account}" may hold letters, digits, dot, hyphen and underscore, at most 64`;
   if (person.given === '' && person.family === '') return 'has no name';
   if (person.given.length > 80 || person.family.length > 80) return 'has a name longer than 80 characters';
@@ -68,6 +73,6 @@ function rowFault(names: readonly string[], cells: readonly string[], person: Pe
 }
 
 function twice(seen: ReadonlyMap<string, number>, person: PersonRow): string | undefined {
-  const line = seen.get(person.account.toLowerCase());
+  const line = seen.get(person.account);
   return line === undefined ? undefined : `account "${person.account}" stands on line ${line} already`;
 }

@@ -1,11 +1,14 @@
 /**
  * MariaDB's numbers for what is wrong with a statement or its values: null where none may be, no such column, syntax, no
  * such table, out of range, a date that is none, a value of another type, longer than its column, referred to, referring to
- * nothing, against a check.
+ * nothing, against a check, letters that cannot be there.
  */
 const NEVER: ReadonlySet<number> = new Set([
-  1048, 1054, 1064, 1146, 1264, 1292, 1366, 1406, 1451, 1452, 4025,
+  1048, 1054, 1064, 1146, 1264, 1267, 1270, 1271, 1292, 1366, 1406, 1451, 1452, 3854, 4025,
 ]);
+
+/** A value holds letters that what it is compared with cannot hold (illegal mix of collations). */
+const FOREIGN_LETTERS: ReadonlySet<number> = new Set([1267, 1270, 1271]);
 
 /** The database refused a statement, or did not answer. */
 export class DatabaseError extends Error {
@@ -44,6 +47,11 @@ export class DatabaseError extends Error {
   /** It answered, and will never do what was asked, however often: the statement, or what it was given, is wrong. */
   get isOurFault(): boolean {
     return NEVER.has(this.errno);
+  }
+
+  /** What was asked for bears a name that nothing here can bear. */
+  get isNobodysName(): boolean {
+    return FOREIGN_LETTERS.has(this.errno);
   }
 
   get isDuplicate(): boolean {

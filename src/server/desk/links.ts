@@ -9,6 +9,8 @@ import { newToken } from './session';
 const LINK_MS = 30 * 60_000;
 /** Somebody may have one address at several customers; no more than so many ways in are sent at once. */
 const MOST_LINKS = 5;
+/** Who was mailed a link so recently has it: however often somebody asks, it is the one that works. */
+const REPEAT_MS = 60_000;
 const MOST_AT_ONCE = 100;
 /** What the mail service did not take rests for so long. */
 const REST_MS = 5_000;
@@ -71,21 +73,25 @@ async function mailLinks(app: App, address: string, { id: ask, mail }: Ask): Pro
     customer_id: string;
     name: string;
     given: string;
+    mail: string;
   }>(
-    sql`SELECT p.id, p.customer_id, c.name, p.given FROM person p JOIN customer c ON c.id = p.customer_id
+    sql`SELECT p.id, p.customer_id, c.name, p.given, p.mail FROM person p JOIN customer c ON c.id = p.customer_id
         WHERE p.mail = ${mail} AND p.left_at IS NULL AND c.state IN ('active','trial','leaving')
-          AND NOT EXISTS (SELECT 1 FROM desk_identity d WHERE d.customer_id = c.id AND d.only_there) ORDER BY p.id
+          AND NOT EXISTS (SELECT 1 FROM desk_identity d WHERE d.customer_id = c.id AND d.only_there)
+          AND NOT EXISTS (SELECT 1 FROM desk_link l WHERE (l.customer_id, l.person_id) = (p.customer_id, p.id)
+            AND l.until_wall > ${app.clock.wall() + LINK_MS - REPEAT_MS} AND NOT l.ask_id <=> ${ask}) ORDER BY p.id
         ${atMost(MOST_LINKS)}`,
   );
-  for (const { id, customer_id, name, given } of people) {
+  for (const { id, customer_id, name, given, mail: stored } of people) {
     const link = newToken();
     await app.db.write(
-      sql`INSERT INTO desk_link (token_hash, customer_id, person_id, until_wall)
-          VALUES (${hashOf(link)}, ${customer_id}, ${id}, ${app.clock.wall() + LINK_MS})`,
+      sql`INSERT INTO desk_link (token_hash, customer_id, person_id, until_wall, ask_id)
+          VALUES (${hashOf(link)}, ${customer_id}, ${id}, ${app.clock.wall() + LINK_MS}, ${ask})`,
     );
     const to = new URL(`/desk/in/${link}`, address).href;
     await app.mail.send(`desk ${ask} ${id}`, {
-      to: [mail],
+      // To the address that is theirs, whatever was typed.
+      to: [stored],
       subject: `Your desk at ${name}`,
       body: `${given}, here is the way to your desk: ${to}\nIt is good once, for half an hour. If you did not ask for it, leave it be.`,
     });

@@ -1,8 +1,9 @@
 import { deskEndpoints } from '../../contract';
+import { identity } from '../../core/text';
 import { networkOf } from '../client-address';
 import { cookie, cookieOf, fromOf, hereOf, nothing, ok, reads, readsForAnyone, sent, writes } from '../http';
 import { tryIssuer, WAY_SECONDS } from '../identity';
-import { countTry } from '../sign-in';
+import { countFrom } from '../sign-in';
 import {
   actOnOwn,
   beginAtDesk,
@@ -34,13 +35,8 @@ const sentBack = (why: DeskRefusal, customer: string, cookies: readonly string[]
 
 export const deskRoutes = [
   readsForAnyone(deskEndpoints.askLink, async ({ app, body, request }) => {
-    const mail = body.mail.toLowerCase();
-    await countTry(app.db, app.databaseName, {
-      network: `desk ${networkOf(fromOf(request))}`,
-      account: `desk ${mail}`,
-      browser: undefined,
-    });
-    await askForLink(app, mail);
+    await countFrom(app.db, app.databaseName, `desk ${networkOf(fromOf(request))}`);
+    await askForLink(app, identity(body.mail));
     return { status: 202 };
   }),
   readsForAnyone(deskEndpoints.signIn, async ({ app, body, request }) =>

@@ -11,6 +11,7 @@ import {
   type ScimSlice,
   type ScimUser,
 } from '../../core/scim';
+import { identity } from '../../core/text';
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
 import { all, atMost, sql, type Connection, type Sql } from '../db';
@@ -82,7 +83,7 @@ export class PushedEntries implements ScimEntries {
     const resource: ScimResource = { ...kept, schemas: kept.schemas ?? [kind === 'User' ? USER : GROUP] };
     const { error } = (kind === 'User' ? scimUser : scimGroup).validate(resource);
     if (error) throw new ScimRefusal(400, error.message, 'invalidValue');
-    const name = String(resource[kind === 'User' ? 'userName' : 'displayName']).trim();
+    const name = identity(String(resource[kind === 'User' ? 'userName' : 'displayName']).trim());
     if (name === '' || name.length > 250)
       throw new ScimRefusal(400, 'It has no name, or one of more than 250 characters.', 'invalidValue');
     const body = JSON.stringify(resource);
@@ -127,7 +128,7 @@ export class PushedEntries implements ScimEntries {
     return all([
       sql`customer_id = ${this.scope.customer.id} AND kind = ${kind}`,
       since === undefined ? undefined : sql`changed_wall >= ${since}`,
-      name === undefined ? undefined : sql`name = ${name}`,
+      name === undefined ? undefined : sql`name = ${identity(name)}`,
     ]);
   }
 

@@ -9,6 +9,7 @@ import {
 import type { Entry } from 'ldapts';
 import { comparedDn, unitBelow } from '../../core/ldap';
 import type { DirectoryGroup, DirectoryPerson } from '../../core/people';
+import { identity } from '../../core/text';
 import { CredentialsRefused, OutsideError, unreachedBy, waitOutside } from '../outside';
 import type { Asked, DirectoryPage, DirectoryReader } from './reader';
 
@@ -65,7 +66,7 @@ export function ldapReader(
     const [people, groups] = await Promise.all([list(PEOPLE, [ID, 'uid']), list(GROUPS, [ID])]);
     return {
       people: new Map(people.map((one) => [comparedDn(one.dn), idOf(one)])),
-      accounts: new Map(people.map((one) => [first(one, 'uid').toLowerCase(), idOf(one)])),
+      accounts: new Map(people.map((one) => [identity(first(one, 'uid')), idOf(one)])),
       groups: new Map(groups.map((one) => [comparedDn(one.dn), idOf(one)])),
     };
   };
@@ -202,7 +203,7 @@ const personOf = (entry: Entry, base: string): DirectoryPerson => ({
 
 function groupOf(entry: Entry, base: string, { people, accounts, groups }: Names): DirectoryGroup {
   const members = [...all(entry, 'member'), ...all(entry, 'uniqueMember')].map(comparedDn);
-  const named = all(entry, 'memberUid').flatMap((account) => accounts.get(account.toLowerCase()) ?? []);
+  const named = all(entry, 'memberUid').flatMap((account) => accounts.get(identity(account)) ?? []);
   return {
     id: idOf(entry),
     name: first(entry, 'cn').slice(0, 200),

@@ -55,6 +55,12 @@ function troubled(app: App, request: Request, error: Error): Response {
   if (error instanceof Problem) return problemResponse(error);
   if (error instanceof OutsideError)
     return problemResponse(new Problem(503, 'outside', `Something outside does not work: ${error.says}.`));
+  if (error instanceof DatabaseError && error.isNobodysName)
+    return problemResponse(
+      request.method === 'GET'
+        ? notFound('name')
+        : new Problem(422, 'invalid', 'Some of what was sent holds letters that no name here has.'),
+    );
   const { pathname } = new URL(request.url);
   app.log.error({ path: pathname, method: request.method, error: error.stack }, 'broke');
   return problemResponse(

@@ -18,7 +18,10 @@ export function eventStream(
   customer: { readonly id: string } | undefined,
 ): Response {
   const ending = new AbortController();
-  const own = new Request(request, { signal: AbortSignal.any([request.signal, ending.signal]) });
+  // The library begins to write in the next turn, and breaks the process when its stream has ended by then.
+  const left = (): void => void setImmediate(() => ending.abort());
+  request.signal.addEventListener('abort', left, { once: true });
+  const own = new Request(request.url, { headers: request.headers, signal: ending.signal });
   const response = createResponse(own, { keepAlive: 15_000 }, (session) => {
     const listening = app.live.listen(scope, customer?.id, (event) => {
       if (session.isConnected) session.push({ topic: event.topic, id: event.subject_id }, 'change');
@@ -47,7 +50,7 @@ export function eventStream(
       },
     );
   });
-  return toldWhenLeft(response, () => ending.abort());
+  return toldWhenLeft(response, left);
 }
 
 /**

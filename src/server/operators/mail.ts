@@ -1,2 +1,4 @@
-/** A mail address as operators are known by: in small letters, composed (Unicode NFC), and compared to the last bit. */
-export const normalMail = (mail: string): string => mail.trim().normalize('NFC').toLowerCase();
+import { identity } from '../../core/text';
+
+/** A mail address as operators are known by, without blanks around it. */
+export const normalMail = (mail: string): string => identity(mail.trim());

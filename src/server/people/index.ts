@@ -1,6 +1,7 @@
 import type { ImportOutcome, Person } from '../../contract';
 import { stringify } from 'csv-stringify/sync';
 import { headerFault, PEOPLE_COLUMNS, readPeople, type PeopleRead, type PersonRow } from '../../core/people';
+import { identity } from '../../core/text';
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
 import { all, atMost, findBytes, holds, insertMany, join, newId, sql, type Connection } from '../db';
@@ -58,9 +59,9 @@ export async function accountsAmong(
   accounts: readonly string[],
 ): Promise<string[]> {
   const rows = await db.rows<{ account: string }>(
-    sql`SELECT account FROM person WHERE customer_id = ${customer.id} AND left_at IS NULL AND account IN (${join(accounts)})`,
+    sql`SELECT account FROM person WHERE customer_id = ${customer.id} AND left_at IS NULL AND account IN (${join(accounts.map(identity))})`,
   );
-  return rows.map(({ account }) => account.toLowerCase());
+  return rows.map(({ account }) => account);
 }
 
 /** Everyone of a customer as CSV (RFC 4180), as it can be imported again. */
@@ -100,14 +101,11 @@ export async function importPeople(
 ): Promise<ImportOutcome> {
   const { good, bad } = await peopleIn(file);
   const before = new Map(
-    (await listPeople(app.db, scope, { limit: 1_000_000 })).map((person) => [
-      person.account.toLowerCase(),
-      person,
-    ]),
+    (await listPeople(app.db, scope, { limit: 1_000_000 })).map((person) => [person.account, person]),
   );
-  const added = good.filter((person) => !before.has(person.account.toLowerCase()));
+  const added = good.filter((person) => !before.has(person.account));
   const changed = good.filter((person) => {
-    const known = before.get(person.account.toLowerCase());
+    const known = before.get(person.account);
     return (
       known && (known.given !== person.given || known.family !== person.family || known.mail !== person.mail)
     );

@@ -1,4 +1,5 @@
 import type { DirectoryGroup, KnownPerson } from '../../core/people';
+import { identity } from '../../core/text';
 import type { CustomerScope } from '../access';
 import { join, sql, type Connection, type Sql } from '../db';
 
@@ -26,7 +27,7 @@ export const knownAmong = async (
 ): Promise<KnownPerson[]> => {
   const either = [
     ids.length === 0 ? undefined : sql`directory_id IN (${join(ids)})`,
-    accounts.length === 0 ? undefined : sql`held_account IN (${join(accounts)})`,
+    accounts.length === 0 ? undefined : sql`held_account IN (${join(accounts.map(identity))})`,
   ].filter((one) => one !== undefined);
   return either.length === 0 ? [] : knownWhere(db, scope, sql`(${join(either, ' OR ')})`);
 };

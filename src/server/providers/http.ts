@@ -23,6 +23,7 @@ import {
   readBeats,
   readPresent,
   readPrices,
+  readSession,
   readSessionChange,
   readSite,
   sessionChangesSchema,
@@ -143,7 +144,8 @@ export function httpProvider(address: ProviderAddress): Provider {
     openSession: async (host, account, item, how) => {
       const reply = await call('POST', `${at(host)}/sessions`, { body: { account, item, ...how } });
       const opened = understood(system, openedSchema, accepted(system, reply));
-      return { ...opened, address: new URL(opened.address, address.url).href };
+      const session = readSession(opened.session);
+      return { ...opened, session, address: new URL(opened.address, address.url).href };
     },
     messageSession: async (session, id, text) =>
       over(system, await call('PUT', `${of(session)}/messages/${id}`, { body: { text } })),
@@ -186,12 +188,13 @@ export function httpProvider(address: ProviderAddress): Provider {
       const [beat] = entries;
       return beat?.host === host ? { ...beat, askedAt } : undefined;
     },
-    sessions: (host) => all(`/v1/sessions?host=${encodeURIComponent(host)}`, sessionSchema),
+    sessions: async (host) =>
+      (await all(`/v1/sessions?host=${encodeURIComponent(host)}`, sessionSchema)).map(readSession),
     allSessions: async () => {
       // The first page tells the place: what changes while the others are read is read again as a change.
       let place: string | undefined;
       const sessions = await all('/v1/sessions', sessionSchema, (page) => (place ??= page.place));
-      return { sessions, place: place ?? '' };
+      return { sessions: sessions.map(readSession), place: place ?? '' };
     },
     sessionChanges: async (after) => {
       const reply = await call('GET', `/v1/session-changes?after=${encodeURIComponent(after)}`);

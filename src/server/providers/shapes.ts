@@ -3,6 +3,7 @@ import type { Quota } from '../../core/facts';
 import { ANSWERS, type Answer } from '../../core/look-along';
 import type { Attributes } from '../../core/intent';
 import type { Rate } from '../../core/rating';
+import { identity } from '../../core/text';
 import type {
   BeatsPage,
   Operation,
@@ -106,6 +107,12 @@ export const sessionSchema = Joi.object<PresentSession>({
   account: text,
   state: Joi.valid('active', 'idle').required(),
   since: whole,
+});
+
+/** Accounts are the same whatever their case. */
+export const readSession = (session: PresentSession): PresentSession => ({
+  ...session,
+  account: identity(session.account),
 });
 
 /** Where a browser is sent: it leads to a page, and runs nothing. */
@@ -231,7 +238,7 @@ export const readBeats = ({ entries, next, as_of }: BeatsBody): BeatsPage => ({
 });
 
 export const readSessionChange = ({ seq, id, host, state, account, since }: ChangeBody): SessionChange =>
-  state === 'ended' ? { seq, id, host, state } : { seq, id, host, state, account, since };
+  state === 'ended' ? { seq, id, host, state } : { seq, ...readSession({ id, host, state, account, since }) };
 
 const nodeSchema = Joi.object({
   id: text,

@@ -3,7 +3,7 @@ export { BROWSER_COOKIE } from './browser';
 export { ownPath } from './own-path';
 export type { OutsideRefusal } from './outside';
 export { whoAsks } from './who';
-export { countTry } from './tries';
+export { countFrom } from './tries';
 export { scopeOfSession, scopeOfToken, scopeOfMail } from './scopes';
 export { isFactorRequired, factorOf, dropFactorByMail, sealFactorsAnew } from './factor';
 export { endToken, endWaysIn, listTokens, listWaysIn, type WayIn } from './manage';

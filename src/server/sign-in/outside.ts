@@ -1,9 +1,10 @@
+import { identity as known } from '../../core/text';
 import { randomBytes } from 'node:crypto';
 import { MSP, SYSTEM } from '../access';
 import type { App } from '../app';
 import { transaction } from '../db';
 import { beginWay, keptWay, toldBy, type Told } from '../identity';
-import { hashOf, normalMail, operatorByGroups } from '../operators';
+import { hashOf, operatorByGroups } from '../operators';
 import { Problem } from '../problem';
 import { writeTrail } from '../trail';
 import { makeBrowser } from './browser';
@@ -49,7 +50,7 @@ export async function endOutside(
   let told: Told;
   try {
     const found = await toldBy(identity, came, way);
-    told = { ...found, mail: normalMail(found.mail) };
+    told = { ...found, mail: known(found.mail) };
   } catch (error) {
     log.warn({ error: String(error), from }, 'a sign-in from the identity service was refused');
     return 'refused';

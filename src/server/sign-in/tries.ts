@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import { RateLimiterMySQL, RateLimiterRes, type IRateLimiterStoreOptions } from 'rate-limiter-flexible';
 import type { Database } from '../db';
 import { Problem } from '../problem';
@@ -71,9 +72,12 @@ export async function countTry(db: Database, database: string, trying: Trying): 
   if (isSlowed) await count(tries.slowed, trying.account);
 }
 
+/** The limiter's own table compares keys without accents: two that look alike would be counted together. */
+const keyOf = (text: string): string => createHash('sha256').update(text).digest('hex');
+
 async function count(limiter: RateLimiterMySQL, key: string): Promise<void> {
   try {
-    await limiter.consume(key);
+    await limiter.consume(keyOf(key));
   } catch (error) {
     if (!(error instanceof RateLimiterRes)) throw error;
     const seconds = Math.max(1, Math.ceil(error.msBeforeNext / 1_000));
@@ -83,13 +87,18 @@ async function count(limiter: RateLimiterMySQL, key: string): Promise<void> {
   }
 }
 
+/** Counts only from where somebody asks: for what nobody can guess, or what keeps nobody out. @throws Problem 429 */
+export async function countFrom(db: Database, database: string, network: string): Promise<void> {
+  await count((await limitersOn(db, database)).network, network);
+}
+
 /** A try was right: it does not count, and the account is slowed down no more. What others tried from there still counts. */
 export async function forgetTry(db: Database, database: string, trying: Trying): Promise<void> {
   const tries = await limitersOn(db, database);
   await Promise.all([
-    tries.network.reward(trying.network),
+    tries.network.reward(keyOf(trying.network)),
     trying.browser === undefined
-      ? tries.account.delete(trying.account)
-      : tries.browser.delete(trying.browser),
+      ? tries.account.delete(keyOf(trying.account))
+      : tries.browser.delete(keyOf(trying.browser)),
   ]);
 }
