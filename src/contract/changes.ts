@@ -5,7 +5,7 @@ import { CONDITIONS, SITE_KINDS } from '../core/facts';
 import type { Attributes } from '../core/intent';
 import { CHECK_STATES, policyWish, type Change, type Check, type PolicyWish } from '../core/planning';
 import { PURPOSES } from '../core/resources';
-import { approvalRuleSchema } from './approval';
+import { approvalFactsSchema } from './approval';
 import { customerParams, environmentParams, impactSchema, moneySchema, reason, saysSchema } from './common';
 import { endpoint } from './endpoint';
 import { amountsSchema, planFactsSchema } from './plans';
@@ -79,6 +79,8 @@ export const proposalSchema = shape({
   policy: policySchema,
   seconds: number,
   critical: listOf(text),
+  /** Whose data would be destroyed: then the customer's code is typed. */
+  destroyed: listOf(text),
   cost: listOf(
     shape({ meter: text, size: maybeText, quantity: number, unit: text, price: text, amount: moneySchema }),
   ),
@@ -106,7 +108,7 @@ const placed = {
 /** What the proposal of a new environment is computed from, in the browser as on the server. */
 export const factsSchema = shape({
   now: whole,
-  approval: optional(approvalRuleSchema),
+  approval: optional(approvalFactsSchema),
   customer: shape({
     code: text,
     currency: text,
@@ -263,7 +265,8 @@ export function changeEndpoints(
     ...asked,
     fingerprint: Joi.string().max(40).required(),
     reason,
-    ...(change.confirm === 'type the code' ? { code: typedCode } : {}),
+    // Where data would be destroyed it is asked for whatever the change.
+    code: change.confirm === 'type the code' ? typedCode : optional(Joi.string().allow('').max(16)),
   });
   const holdBody: Joi.ObjectSchema<HoldAsk> = shape({
     ...asked,

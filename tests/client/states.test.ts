@@ -716,6 +716,7 @@ describe('an environment', () => {
       seconds: 300,
       monthly: eur(-5_000),
       critical: [],
+      destroyed: [],
       cost: [],
       room: 0,
       checks: [],

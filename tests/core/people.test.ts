@@ -64,7 +64,7 @@ describe('the rows of a people file', () => {
       { line: 4, cells: ['maren.w', 'Maren', 'Wick', 'w@svg.example'] },
     ]);
     expect(good.map(({ line }) => line)).toEqual([2, 4]);
-    expect(bad).toEqual([{ line: 3, reason: 'account "MAREN.V" stands on line 2 already' }]);
+    expect(bad).toEqual([{ line: 3, reason: 'account "maren.v" stands on line 2 already' }]);
   });
 
   it('a row that is refused does not take its account from a later one', () => {

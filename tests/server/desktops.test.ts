@@ -137,6 +137,26 @@ describe('desktops of people’s own', { timeout: 120_000 }, () => {
     expect(await diskOn(await hostOf(ann))).not.toBe(second);
   });
 
+  it('keep their people, and those their disks, while they are resized, grown and restarted', async () => {
+    const owned = async (): Promise<(readonly [string, string | null | undefined, string])[]> => {
+      const all = (await hosts()).filter(({ person }) => person !== undefined && person !== '');
+      return Promise.all(all.map(async (one) => [one.name, one.person, await diskOn(one)] as const));
+    };
+    const before = await owned();
+    expect(before.length).toBeGreaterThan(1);
+    const disksBefore = (await there('personal-disk')).map(({ ref }) => ref).sort();
+    await done('grow-disk', { pool: 'own', diskGiB: 256 });
+    await done('resize', { pool: 'own', size: 's4x16' });
+    const [first] = (await hosts()).filter(({ person }) => person !== undefined && person !== '');
+    await done('restart-hosts', { hosts: [first?.id ?? ''] });
+    expect(await owned()).toEqual(before);
+    expect((await there('personal-disk')).map(({ ref }) => ref).sort()).toEqual(disksBefore);
+    // Nothing differs afterwards.
+    await world.living.job('feed');
+    const differences = (await world.call('ida', 'GET', `${path()}/differences`)).body.differences;
+    expect(differences).toEqual([]);
+  });
+
   it('end only once the code is typed, and the host stays for whoever comes next', async () => {
     const host = await hostOf(ann);
     const own = await diskOn(host);

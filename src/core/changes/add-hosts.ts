@@ -1,5 +1,5 @@
 import Joi from 'joi';
-import { withPool } from '../intent';
+import { lastDiskOf, withPool } from '../intent';
 import { defineChange } from '../planning';
 import { moreHosts } from '../resources';
 import { ok, refuse } from '../result';
@@ -23,6 +23,7 @@ export const addHosts = defineChange<AddHosts>({
   }),
   roles: ['engineer', 'lead'],
   confirm: 'press',
+  touches: ['new host'],
   undo: 'by difference',
   title: ({ hosts, pool }, facts) =>
     `Add ${hosts === 1 ? 'a host' : `${hosts} hosts`} to ${pool} of ${nameOf(facts)}`,
@@ -35,7 +36,10 @@ export const addHosts = defineChange<AddHosts>({
       return refuse({
         hosts: `${role} is made for ${pool.ceiling} hosts at most; it has ${pool.hosts.length}`,
       });
-    return ok(withPool(found.value.intent, role, (one) => moreHosts(one, hosts, ready === true ? hosts : 0)));
+    const last = lastDiskOf(found.value.intent, role);
+    return ok(
+      withPool(found.value.intent, role, (one) => moreHosts(one, hosts, ready === true ? hosts : 0, last)),
+    );
   },
   policy: () => ({ atATime: 5, failureLimit: 2 }),
   people: () => 0,

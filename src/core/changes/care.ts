@@ -1,6 +1,6 @@
 import Joi from 'joi';
 import type { Facts, KnownResource } from '../facts';
-import type { HostIntent, Intent } from '../intent';
+import { patchHost, type Intent } from '../intent';
 import { defineChange, passes, warns, type Check, type Refusal } from '../planning';
 import { ok, refuse, type Result } from '../result';
 import { switching } from './switch-hosts';
@@ -130,6 +130,7 @@ export const restartHosts = defineChange<HostsInput>({
   input,
   roles: ['engineer', 'lead'],
   confirm: 'press',
+  touches: ['restarts'],
   undo: 'none',
   title: ({ hosts }, facts) => `Restart ${hostsSay(hostsById(facts, hosts) ?? [])} of ${nameOf(facts)}`,
   edit: (intent, { hosts }, facts) => {
@@ -145,10 +146,9 @@ export const restartHosts = defineChange<HostsInput>({
         hosts: `the provider cannot reach ${unwell.name}: a restart does not help, making it anew does`,
       });
     return ok(
-      withHosts(chosen.value.intent, chosen.value.keys, (host): HostIntent => ({
-        ...host,
-        restarts: (host.restarts ?? 0) + 1,
-      })),
+      withHosts(chosen.value.intent, chosen.value.keys, (host) =>
+        patchHost(host, { restarts: (host.restarts ?? 0) + 1 }),
+      ),
     );
   },
   policy: ({ hosts }, facts) => ({
@@ -169,6 +169,7 @@ export const maintainHosts = defineChange<MaintainHosts>({
   input: maintainInput,
   roles: ['engineer', 'lead'],
   confirm: 'press',
+  touches: ['power', 'accepting', 'picture'],
   undo: 'by difference',
   title: ({ hosts }, facts) =>
     `Put ${hostsSay(hostsById(facts, hosts) ?? [])} of ${nameOf(facts)} in maintenance`,
@@ -176,12 +177,13 @@ export const maintainHosts = defineChange<MaintainHosts>({
     const chosen = chosenOf(intent, facts, hosts);
     if (!chosen.ok) return chosen;
     return ok(
-      withHosts(chosen.value.intent, chosen.value.keys, (host): HostIntent => ({
-        ...host,
-        ...(picture ? { picture: (host.picture ?? 0) + 1 } : {}),
-        power: 'off',
-        accepting: false,
-      })),
+      withHosts(chosen.value.intent, chosen.value.keys, (host) =>
+        patchHost(host, {
+          ...(picture ? { picture: (host.picture ?? 0) + 1 } : {}),
+          power: 'off',
+          accepting: false,
+        }),
+      ),
     );
   },
   policy: ({ hosts }) => ({
@@ -205,6 +207,7 @@ export const goBackToPicture = defineChange<HostsInput>({
   input,
   roles: ['engineer', 'lead'],
   confirm: 'type the code',
+  touches: ['returns'],
   undo: 'none',
   title: ({ hosts }, facts) =>
     `Bring ${hostsSay(hostsById(facts, hosts) ?? [])} of ${nameOf(facts)} back to its picture`,
@@ -214,20 +217,19 @@ export const goBackToPicture = defineChange<HostsInput>({
     const bare = chosen.value.found.find((one) => one.attributes.picture === undefined);
     if (bare) return refuse({ hosts: `no picture of ${bare.name} is kept` });
     return ok(
-      withHosts(chosen.value.intent, chosen.value.keys, (host): HostIntent => ({
-        ...host,
-        returns: (host.returns ?? 0) + 1,
-      })),
+      withHosts(chosen.value.intent, chosen.value.keys, (host) =>
+        patchHost(host, { returns: (host.returns ?? 0) + 1 }),
+      ),
     );
   },
   policy: () => ({ atATime: 10, failureLimit: 1, drain: DRAIN }),
 });
 
 /** Takes hosts back from maintenance: on, and open to people. Their pictures are kept no more. */
-export const endMaintenance = switching('end-maintenance', 'Take back', ({ picture: _picture, ...host }) => ({
-  ...host,
+export const endMaintenance = switching('end-maintenance', 'Take back', {
+  picture: undefined,
   power: 'on',
   accepting: true,
-}));
+});
 
 export const CARE_CHANGES = [restartHosts, maintainHosts, goBackToPicture, endMaintenance];

@@ -1,5 +1,6 @@
 import Joi from 'joi';
 import type { Facts } from '../facts';
+import { patchHost } from '../intent';
 import type { FilledInput, GivenPool, Grant, HostIntent, Intent, PoolIntent } from '../intent';
 import { defineChange, warns, type Check } from '../planning';
 import { ok, refuse } from '../result';
@@ -32,6 +33,8 @@ export const followTemplate = defineChange<FollowTemplate>({
   }),
   roles: ['engineer', 'lead'],
   confirm: 'press',
+  touches: ['size', 'diskGiB', 'ready', 'new host', 'host gone'],
+  destroys: true,
   undo: 'by difference',
   title: (_input, facts) => `Bring ${nameOf(facts)} to revision ${facts.template?.revision ?? 0}`,
   edit: (intent, { keep = [], inputs = [] }, facts) => {
@@ -60,6 +63,14 @@ export const followTemplate = defineChange<FollowTemplate>({
       ...intent.pools.filter(({ role }) => isKept(role) && !fresh.some((pool) => pool.role === role)),
     ];
     if (pools.length === 0) return refuse({ keep: 'leaves no pool' });
+    const owned = intent.pools.find(
+      ({ role, hosts }) =>
+        !pools.some((one) => one.role === role) && hosts.some(({ person }) => person !== undefined),
+    );
+    if (owned)
+      return refuse({
+        keep: `the template has no pool ${owned.role} any more, and people have desktops there: keep ${owned.role}, or end those first`,
+      });
     const shrunk = pools.find(({ role, ownDiskGiB }) =>
       intent.pools.some((before) => before.role === role && before.ownDiskGiB > ownDiskGiB),
     );
@@ -160,9 +171,9 @@ function grantsWith(
   ];
 }
 
-const alike = ({ size: _size, diskGiB: _disk, ...host }: HostIntent): HostIntent => host;
+const alike = (host: HostIntent): HostIntent => patchHost(host, { size: undefined, diskGiB: undefined });
 /** Made anew they are made of their image, whatever they came of. */
-const ofImage = ({ ready: _ready, ...host }: HostIntent): HostIntent => host;
+const ofImage = (host: HostIntent): HostIntent => patchHost(host, { ready: undefined });
 
 /** The seats follow from size, work and the most that were set. */
 function reseated(pool: PoolIntent, { site, customer }: Facts): PoolIntent {

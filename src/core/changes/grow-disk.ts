@@ -1,5 +1,5 @@
 import Joi from 'joi';
-import { withPool, type HostIntent } from '../intent';
+import { patchHosts, withPool } from '../intent';
 import { defineChange } from '../planning';
 import { ok, refuse } from '../result';
 import { nameOf, poolField, poolIn } from './common';
@@ -20,6 +20,7 @@ export const growDisk = defineChange<GrowDisk>({
   }),
   roles: ['engineer', 'lead'],
   confirm: 'press',
+  touches: ['diskGiB'],
   undo: 'none',
   title: ({ pool, diskGiB }, facts) => `Grow the disk of ${pool} of ${nameOf(facts)} to ${diskGiB} GiB`,
   edit: (intent, { pool: role, diskGiB }, facts) => {
@@ -33,16 +34,7 @@ export const growDisk = defineChange<GrowDisk>({
     if (diskGiB < largest)
       return refuse({ diskGiB: `it has ${largest} GiB, and a disk in use cannot be made smaller` });
     return ok(
-      withPool(found.value.intent, role, (one) => ({
-        ...one,
-        diskGiB,
-        hosts: one.hosts.map(({ slot, power, accepting, size }): HostIntent => ({
-          slot,
-          power,
-          accepting,
-          ...(size === undefined ? {} : { size }),
-        })),
-      })),
+      withPool(found.value.intent, role, (one) => ({ ...patchHosts(one, { diskGiB: undefined }), diskGiB })),
     );
   },
   policy: () => ({ atATime: 8, failureLimit: 2, waves: 10 }),

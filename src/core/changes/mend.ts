@@ -44,6 +44,7 @@ export const mend = defineChange<Mend>({
   }),
   roles: ['engineer', 'lead'],
   confirm: 'press',
+  touches: ['power', 'accepting', 'size', 'diskGiB', 'host gone'],
   undo: 'none',
   title: (input, facts) => `Mend ${says(input)} of ${nameOf(facts)}`,
   edit: (intent, { differences }, facts, kinds) => {

@@ -1,5 +1,5 @@
 import Joi from 'joi';
-import { withPool, type HostIntent } from '../intent';
+import { patchHosts, withPool } from '../intent';
 import { defineChange } from '../planning';
 import { ok, refuse } from '../result';
 import { writeSize } from '../machines';
@@ -22,6 +22,7 @@ export const resize = defineChange<Resize>({
   }),
   roles: ['engineer', 'lead'],
   confirm: 'press',
+  touches: ['size'],
   undo: 'by difference',
   title: ({ pool, size }, facts) => {
     const found = facts.site.sizes.find((one) => one.key === size);
@@ -37,15 +38,9 @@ export const resize = defineChange<Resize>({
     if (seats === 0) return refuse({ size: `carries nobody whose work is ${pool.profile}` });
     return ok(
       withPool(found.value.intent, role, (one) => ({
-        ...one,
+        ...patchHosts(one, { size: undefined }),
         size: key,
         seats,
-        hosts: one.hosts.map(({ slot, power, accepting, diskGiB }): HostIntent => ({
-          slot,
-          power,
-          accepting,
-          ...(diskGiB === undefined ? {} : { diskGiB }),
-        })),
       })),
     );
   },

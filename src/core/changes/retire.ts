@@ -12,6 +12,7 @@ export const retire = defineChange<Record<string, never>>({
   input: Joi.object<Record<string, never>>({}),
   roles: ['engineer', 'lead'],
   confirm: 'type the code',
+  destroys: true,
   undo: 'none',
   whole: true,
   opens: [{ action: 'warn', seconds: 10 }],

@@ -133,6 +133,7 @@ export const shelve = defineChange<Shelve>({
   input: Joi.object<Shelve>({ server: Joi.string().max(128).required() }),
   roles: ['engineer', 'lead'],
   confirm: 'press',
+  touches: ['new host'],
   undo: 'none',
   title: ({ server }, { site }) =>
     `Put ${site.strays?.find((one) => one.ref === server)?.name ?? 'a server'} on the shelf`,

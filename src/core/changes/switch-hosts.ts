@@ -1,5 +1,5 @@
 import Joi from 'joi';
-import type { HostIntent } from '../intent';
+import { patchHost, type HostPatch, type HostTouch } from '../intent';
 import { defineChange, type Change } from '../planning';
 import { ok, refuse } from '../result';
 import { hostIds, hostsById, hostsSay, nameOf, withHosts } from './common';
@@ -10,7 +10,7 @@ interface HostsInput {
 }
 
 /** A change that wants something of hosts that they can be switched to. */
-export const switching = (kind: string, verb: string, to: (host: HostIntent) => HostIntent): Change =>
+export const switching = (kind: string, verb: string, to: HostPatch): Change =>
   defineChange<HostsInput>({
     kind,
     subject: 'environment',
@@ -18,6 +18,7 @@ export const switching = (kind: string, verb: string, to: (host: HostIntent) => 
     input: Joi.object<HostsInput>({ hosts: hostIds.required() }),
     roles: ['engineer', 'lead'],
     confirm: 'press',
+    touches: Object.keys(to) as HostTouch[],
     undo: 'by difference',
     title: ({ hosts }, facts) => `${verb} ${hostsSay(hostsById(facts, hosts) ?? [])} of ${nameOf(facts)}`,
     edit: (intent, { hosts }, facts) => {
@@ -25,12 +26,12 @@ export const switching = (kind: string, verb: string, to: (host: HostIntent) => 
       if (intent === null || !found)
         return refuse({ hosts: 'one of them is not a host of this environment' });
       const keys = new Set(found.map((one) => one.key));
-      return ok(withHosts(intent, keys, to));
+      return ok(withHosts(intent, keys, (host) => patchHost(host, to)));
     },
     policy: ({ hosts }) => ({ atATime: 10, failureLimit: Math.max(1, Math.ceil(hosts.length / 2)) }),
   });
 
-export const powerOn = switching('power-on', 'Power on', (host) => ({ ...host, power: 'on' }));
-export const powerOff = switching('power-off', 'Power off', (host) => ({ ...host, power: 'off' }));
-export const drain = switching('drain', 'Drain', (host) => ({ ...host, accepting: false }));
-export const putBack = switching('put-back', 'Put back', (host) => ({ ...host, accepting: true }));
+export const powerOn = switching('power-on', 'Power on', { power: 'on' });
+export const powerOff = switching('power-off', 'Power off', { power: 'off' });
+export const drain = switching('drain', 'Drain', { accepting: false });
+export const putBack = switching('put-back', 'Put back', { accepting: true });

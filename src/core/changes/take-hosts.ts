@@ -25,6 +25,7 @@ export const takeHosts = defineChange<TakeHosts>({
   }).xor('hosts', 'ids'),
   roles: ['engineer', 'lead'],
   confirm: 'press',
+  touches: ['host gone'],
   undo: 'by difference',
   title: (input, facts) => `Take ${hostsSay(leaving(input, facts) ?? [])} away from ${nameOf(facts)}`,
   edit: (intent, input, facts) => {

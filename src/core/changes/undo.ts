@@ -1,5 +1,5 @@
 import Joi from 'joi';
-import type { HostIntent, Intent } from '../intent';
+import { BONDS, KEPT_DISKS, patchHost, type Intent } from '../intent';
 import { defineChange } from '../planning';
 import { ok, refuse } from '../result';
 import { nameOf } from './common';
@@ -9,24 +9,37 @@ interface Undo {
   readonly version: number;
 }
 
-/** How often something was asked of a host is no wish that could be taken back: asked fewer times, it would be done again. */
-function withCounts(earlier: Intent, now: Intent | null): Intent {
-  const countsOf = (role: string, slot: number): Partial<HostIntent> => {
-    const { anew, restarts, returns } =
-      now?.pools.find((pool) => pool.role === role)?.hosts.find((host) => host.slot === slot) ?? {};
+/** What is kept as it is now: how often something was asked of a host is done, and whose it is nobody takes back with a key. */
+const KEPT = ['anew', 'restarts', 'returns', ...BONDS] as const;
+
+/** An earlier intent in which hosts are as often asked for things, and whose they are, as now; a host that is somebody's stays. */
+function withKept(earlier: Intent, now: Intent | null): Intent {
+  const poolsNow = now?.pools ?? [];
+  const pools = earlier.pools.map((pool) => {
+    const hostsNow = poolsNow.find(({ role }) => role === pool.role)?.hosts ?? [];
+    const stay = hostsNow.filter(
+      ({ slot, person }) => person !== undefined && !pool.hosts.some((host) => host.slot === slot),
+    );
     return {
-      ...(anew === undefined ? {} : { anew }),
-      ...(restarts === undefined ? {} : { restarts }),
-      ...(returns === undefined ? {} : { returns }),
-    };
-  };
-  return {
-    ...earlier,
-    pools: earlier.pools.map((pool) => ({
       ...pool,
-      hosts: pool.hosts.map((host) => ({ ...host, ...countsOf(pool.role, host.slot) })),
-    })),
-  };
+      hosts: [
+        ...pool.hosts.map((host) => {
+          const is = hostsNow.find(({ slot }) => slot === host.slot);
+          return is
+            ? patchHost(host, Object.fromEntries(KEPT.map((key) => [key, is[key]])))
+            : patchHost(host, Object.fromEntries(BONDS.map((key) => [key, undefined])));
+        }),
+        ...stay,
+      ].sort((a, b) => a.slot - b.slot),
+    };
+  });
+  const others = poolsNow.filter(
+    ({ role, hosts }) =>
+      !pools.some((pool) => pool.role === role) && hosts.some(({ person }) => person !== undefined),
+  );
+  const { [KEPT_DISKS]: _before, ...more } = earlier.more;
+  const aside = now?.more[KEPT_DISKS];
+  return { ...earlier, pools: [...pools, ...others], more: aside ? { ...more, [KEPT_DISKS]: aside } : more };
 }
 
 /** Goes back to an earlier version of what was wanted: the difference from now to then. */
@@ -39,12 +52,13 @@ export const undo = defineChange<Undo>({
   }),
   roles: ['engineer', 'lead'],
   confirm: 'press',
+  touches: ['power', 'accepting', 'size', 'diskGiB', 'ready', 'picture', 'from', 'new host', 'host gone'],
   undo: 'by difference',
   title: ({ version }, facts) => `Take ${nameOf(facts)} back to version ${version}`,
   looksBackTo: ({ version }) => version,
   edit: (intent, _input, facts) =>
     facts.environment?.earlier
-      ? ok(withCounts(facts.environment.earlier, intent))
+      ? ok(withKept(facts.environment.earlier, intent))
       : refuse({ version: 'there is no such version' }),
   policy: () => ({
     atATime: 8,

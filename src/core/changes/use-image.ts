@@ -1,6 +1,6 @@
 import Joi from 'joi';
 import type { Facts, ImageFacts } from '../facts';
-import { IMAGE_TRACKS, withPool, type HostIntent, type ImageTrack, type PoolIntent } from '../intent';
+import { IMAGE_TRACKS, patchHosts, withPool, type ImageTrack, type PoolIntent } from '../intent';
 import { defineChange, passes, warns, type Check } from '../planning';
 import { ok, refuse } from '../result';
 import { nameOf, poolField, poolIn } from './common';
@@ -33,6 +33,9 @@ export const useImage = defineChange<UseImage>({
   }),
   roles: ['engineer', 'lead'],
   confirm: 'press',
+  touches: ['ready'],
+  // What is on a host alone goes when it is rebuilt.
+  destroys: true,
   undo: 'by difference',
   title: ({ pool, image }, facts) => `Make ${pool} of ${nameOf(facts)} anew of ${image}`,
   edit: (intent, { pool: role, image, track }, { site }) => {
@@ -71,10 +74,5 @@ function onImage(
   track: ImageTrack | undefined,
 ): PoolIntent {
   const follows = known?.of ? { line: known.of.line, track: track ?? before ?? 'current' } : {};
-  return {
-    ...pool,
-    image,
-    ...follows,
-    hosts: pool.hosts.map(({ ready: _ready, ...host }): HostIntent => host),
-  };
+  return { ...patchHosts(pool, { ready: undefined }), image, ...follows };
 }

@@ -129,10 +129,12 @@ export interface PoolIntent {
   readonly crosses: readonly Crossing[];
   readonly may: readonly OwnAct[];
   readonly hosts: readonly HostIntent[];
+  /** The highest number that a personal disk here ever had; left out: 1, or none. */
+  readonly lastDisk?: number;
 }
 
 /** What a template gave to a pool; whatever is otherwise by now deviates from it. */
-export type GivenPool = Omit<PoolIntent, 'hosts' | 'seats' | 'grants'>;
+export type GivenPool = Omit<PoolIntent, 'hosts' | 'seats' | 'grants' | 'lastDisk'>;
 
 export type InputValue = string | number | boolean;
 
@@ -194,3 +196,15 @@ export function freeSlots(pool: PoolIntent, count: number): number[] {
   for (let slot = 1; free.length < count; slot++) if (!taken.has(slot)) free.push(slot);
   return free;
 }
+
+export {
+  BONDS,
+  hostEdits,
+  lastDiskOf,
+  patchHost,
+  patchHosts,
+  rememberingDisks,
+  type HostEdit,
+  type HostPatch,
+  type HostTouch,
+} from './hosts';

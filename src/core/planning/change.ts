@@ -1,7 +1,7 @@
 import Joi from 'joi';
 import type { Window } from '../calendar';
 import type { Facts } from '../facts';
-import type { Intent } from '../intent';
+import type { HostTouch, Intent } from '../intent';
 import type { Policy, ResourceKind } from '../resources';
 import { ok, refuse, type Result } from '../result';
 import type { Check } from './check';
@@ -36,6 +36,10 @@ export interface ChangeSpec<Input> {
   /** `type the code`: the customer's code has to be typed. */
   readonly confirm: 'press' | 'type the code';
   readonly undo: 'by difference' | 'none';
+  /** What of hosts' entries its edit may change; left out: nothing. Every other difference is refused. */
+  readonly touches?: readonly HostTouch[];
+  /** Whether people's data may be destroyed by it: each is named, and the customer's code typed. */
+  readonly destroys?: boolean;
   /** What a run of it is called: `Add 2 hosts to clinic`. */
   title(input: Input, facts: Facts): string;
   /** The intent as it shall be; null: nothing any more. Pure; refuses with a field and a sentence. */
@@ -82,6 +86,7 @@ export interface BoundChange {
 export interface Change extends Omit<
   ChangeSpec<never>,
   | 'input'
+  | 'touches'
   | 'title'
   | 'edit'
   | 'policy'
@@ -93,6 +98,7 @@ export interface Change extends Omit<
   | 'grantees'
 > {
   readonly input: Joi.ObjectSchema;
+  readonly touches: readonly HostTouch[];
   /** Reads an input from outside; refuses it with what is wrong beside each field. */
   bind(raw: unknown): Result<BoundChange, Refusal>;
 }
@@ -107,6 +113,8 @@ export function defineChange<Input>(spec: ChangeSpec<Input>): Change {
     input: spec.input,
     roles: spec.roles,
     confirm: spec.confirm,
+    touches: spec.touches ?? [],
+    ...(spec.destroys === undefined ? {} : { destroys: spec.destroys }),
     undo: spec.undo,
     ...(spec.whole === undefined ? {} : { whole: spec.whole }),
     ...(spec.opens === undefined ? {} : { opens: spec.opens }),

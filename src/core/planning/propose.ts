@@ -1,5 +1,6 @@
 import type { Facts } from '../facts';
-import type { Intent } from '../intent';
+import { rememberingDisks, type Intent } from '../intent';
+import { destroyedBy, destroysCheck, unsaidCheck } from './data';
 import type { Measure } from '../metering';
 import { sum, type Money } from '../money';
 import { beyond, monthlyCost, type CostLine, type MeterNeed } from '../rating';
@@ -32,6 +33,8 @@ export interface Proposal {
   /** By how much each cost of a month changes; less is negative. */
   readonly cost: readonly CostLine[];
   readonly monthly: Money;
+  /** Whose data would be destroyed: then the customer's code is typed. */
+  readonly destroyed: readonly string[];
   readonly checks: readonly Check[];
   readonly impact: Impact;
   /** Hosts that the subnets allocated here have room for. */
@@ -58,12 +61,13 @@ export function propose(
   const before = facts.environment?.intent ?? null;
   const edited = bound.value.edit(before, facts, kinds);
   if (!edited.ok) return refused(change, facts, edited.problem);
-  const after = edited.value;
+  const after = edited.value && rememberingDisks(before, edited.value);
   const { wanted, findings } = allocate(kinds, facts, after);
   const { tasks, absent } = decide(kinds, facts, wanted, {
     whole: change.whole === true,
     chosen: bound.value.chosen(facts, kinds),
   });
+  const destroyed = destroyedBy(tasks, facts);
   const policy = policyWith(bound.value.policy(facts), wish);
   const name = after?.name ?? before?.name ?? '';
   const frame = { opens: change.opens ?? [], closes: change.closes ?? [] };
@@ -98,7 +102,11 @@ export function propose(
     critical: scheduled.ok ? scheduled.value.critical : [],
     cost: cost.lines,
     monthly,
+    destroyed,
     checks: [
+      ...[unsaidCheck(change, before, after, destroyed), destroysCheck(destroyed)].flatMap(
+        (one) => one ?? [],
+      ),
       ...bound.value.checks(after, facts),
       ...commonChecks({
         change,
@@ -163,6 +171,7 @@ function refused(change: Change, facts: Facts, problem: Refusal): Proposal {
     critical: [],
     cost: [],
     monthly,
+    destroyed: [],
     checks: Object.entries(problem).map(([field, says]) => blocks(`field ${field}`, change.verb, says, '')),
     impact: { people: 0, hosts: 0, monthly, seconds: 0, undo: 'can be undone' },
     room: 0,

@@ -1,6 +1,14 @@
 import Joi from 'joi';
 import type { ReadyHost } from '../facts';
-import { freeSlots, isShelf, withPool, type HostIntent, type Intent, type PoolIntent } from '../intent';
+import {
+  freeSlots,
+  isShelf,
+  patchHost,
+  withPool,
+  type HostIntent,
+  type Intent,
+  type PoolIntent,
+} from '../intent';
 import type { HostNeed } from '../placement';
 import type { MachineSize } from '../machines';
 import { wayOut } from './peering';
@@ -69,6 +77,9 @@ export const host: ResourceKind<Host> = {
     returns: Joi.number().integer().min(1),
   }),
   carriesSessions: true,
+  // What is on a disk of their own is that disk's.
+  holdsData: ({ person = '', ownDisk }) =>
+    person !== '' && ownDisk === undefined ? [`what ${person} keeps on their host`] : [],
   wanted: (intent, { realm, services }) =>
     intent.pools.flatMap((pool) =>
       pool.hosts.map((one) => ({
@@ -228,12 +239,15 @@ function diskDifference(wanted: Host, present: Partial<Host>): Difference[] {
 
 /** The host's intent as it is there: none where it is missing. Undefined: what is there cannot be wanted. */
 function taken(one: HostIntent, difference: Difference | 'missing'): HostIntent[] | undefined {
-  if (difference === 'missing') return [];
+  // What is somebody's is ended, with a word on its data; it does not go because it is missing.
+  if (difference === 'missing') return one.person === undefined ? [] : undefined;
   const { attribute, present } = difference;
-  if (attribute === 'power' && (present === 'on' || present === 'off')) return [{ ...one, power: present }];
-  if (attribute === 'accepting' && typeof present === 'boolean') return [{ ...one, accepting: present }];
-  if (attribute === 'size' && typeof present === 'string') return [{ ...one, size: present }];
-  if (attribute === 'diskGiB' && typeof present === 'number') return [{ ...one, diskGiB: present }];
+  if (attribute === 'power' && (present === 'on' || present === 'off'))
+    return [patchHost(one, { power: present })];
+  if (attribute === 'accepting' && typeof present === 'boolean')
+    return [patchHost(one, { accepting: present })];
+  if (attribute === 'size' && typeof present === 'string') return [patchHost(one, { size: present })];
+  if (attribute === 'diskGiB' && typeof present === 'number') return [patchHost(one, { diskGiB: present })];
   return undefined;
 }
 
@@ -430,7 +444,13 @@ function kept(one: Wanted<Host>, home: PoolIntent, desk: Desk): Given {
 }
 
 /** A pool with so many hosts more, each in a free slot; the first `ready` of them from the ready shelf. */
-export const moreHosts = (pool: PoolIntent, count: number, ready = 0): PoolIntent => ({
+/**
+ * A pool with so many more hosts, in its free slots. Where each has a disk of its person's own, those are numbered on from
+ * the last that there ever was: a disk that was put aside keeps its key.
+ * @param ready so many of them from the ready shelf
+ * @param lastDisk the highest number that a disk of the pool ever had; 0: there was none
+ */
+export const moreHosts = (pool: PoolIntent, count: number, ready = 0, lastDisk = 0): PoolIntent => ({
   ...pool,
   hosts: [
     ...pool.hosts,
@@ -439,6 +459,7 @@ export const moreHosts = (pool: PoolIntent, count: number, ready = 0): PoolInten
       power: 'on',
       accepting: true,
       ...(index < ready ? { ready: true } : {}),
+      ...(pool.ownDiskGiB > 0 && lastDisk > 0 ? { disk: lastDisk + 1 } : {}),
     })),
   ].sort((a, b) => a.slot - b.slot),
 });

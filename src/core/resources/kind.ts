@@ -130,6 +130,8 @@ export interface ResourceKind<A extends Attributes = Attributes> {
   readonly passing?: boolean;
   /** Whether waves count it: it carries sessions. */
   readonly carriesSessions?: boolean;
+  /** Whose data go with it when it is removed or replaced, as one says it: `the disk of kim`. */
+  holdsData?(attributes: A): readonly string[];
   /** Those that an intent asks for; what is to be allocated is left empty. */
   wanted(intent: Intent, surroundings: Surroundings): Wanted<A>[];
   /** Fills in names, addresses and places; left out where nothing is allocated. */

@@ -24,6 +24,7 @@ export const personalDisk: ResourceKind<PersonalDisk> = {
     person: Joi.string().allow('').required(),
     kept: Joi.boolean().required(),
   }),
+  holdsData: ({ person }) => (person === '' ? [] : [`the disk of ${person}`]),
   wanted: (intent) => [...onHosts(intent), ...keptDisks(intent)],
   differences: (wanted, present) => [
     ...differing(

@@ -15,6 +15,7 @@ export const share: ResourceKind<Share> = {
     site: Joi.string().required(),
     gib: Joi.number().integer().min(1).required(),
   }),
+  holdsData: ({ gib }) => [`profiles on a share of ${gib} GiB`],
   wanted: (intent) =>
     (isShelf(intent) ? [] : intent.pools).map((pool) => ({
       key: `share:${pool.role}`,

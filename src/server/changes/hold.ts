@@ -62,7 +62,7 @@ export async function readHold(app: App, scope: CustomerScope, id: string): Prom
   const now = await proposeChange(app, scope, change, askedOf(hold));
   return {
     hold: holdView(hold, change.verb),
-    typesCode: change.confirm === 'type the code',
+    typesCode: change.confirm === 'type the code' || now.proposal.destroyed.length > 0,
     now,
     same: now.fingerprint === hold.fingerprint,
   };

@@ -29,6 +29,7 @@ export function proposalView(proposal: Proposal, facts: Pick<Facts, 'known' | 's
     policy: proposal.policy,
     seconds: proposal.seconds,
     critical: proposal.critical,
+    destroyed: proposal.destroyed,
     cost: proposal.cost,
     monthly: proposal.monthly,
     checks: proposal.checks,

@@ -40,7 +40,8 @@ export default function ChangeDialog({ customer, environment, change, onClose, o
   const proposal = found?.proposal;
   const waits = proposal && awaits(proposal.checks);
   // Who says yes types it.
-  const needsCode = waits === undefined && asksForCode(change.kind);
+  const needsCode =
+    waits === undefined && (asksForCode(change.kind) || (proposal?.destroyed.length ?? 0) > 0);
   const { errors } = form.formState;
   const isFaulty = Object.keys(errors).length > 0;
   const ready =
@@ -126,7 +127,7 @@ export default function ChangeDialog({ customer, environment, change, onClose, o
       {needsCode && (
         <TextField
           label={`Type ${customer.code}`}
-          help="what this takes away does not come back"
+          help="This cannot be undone."
           value={code}
           autoComplete="off"
           onChange={(event) => setCode(event.target.value.toUpperCase())}

@@ -4,7 +4,7 @@ import { inject } from 'vitest';
 import { freePort } from '../../../scripts/lib.mjs';
 import { control, Living, type MovedClock } from '../../../src/demo/living';
 import { seedCustomers, seedGround, seedOperators } from '../../../src/demo/seed';
-import { DEMO_PASSWORD, OPERATORS, PROVIDERS } from '../../../src/demo/scenario';
+import { OPERATORS, PROVIDERS } from '../../../src/demo/scenario';
 import { peopleCsv, peopleOf } from '../../../src/demo/people';
 import { enter, type CustomerScope, type Scope } from '../../../src/server/access';
 import { apiOf, type Laager } from '../../../src/server/api';
@@ -16,7 +16,8 @@ import { insertMany, migrate, openDatabase, type DatabaseSettings } from '../../
 import { followDirectories } from '../../../src/server/directory-link';
 import { importPeople } from '../../../src/server/people';
 import { httpProvider, type Provider } from '../../../src/server/providers';
-import { makeToken, scopeOfMail } from '../../../src/server/sign-in';
+import { hashOf } from '../../../src/server/operators';
+import { makeToken, scopeOfMail, SESSION_COOKIE } from '../../../src/server/sign-in';
 import { own } from './ports';
 import { layOutJobs } from '../../../src/server/worker';
 import { startDirectory } from '../../../src/standins/directory/start';
@@ -44,7 +45,10 @@ export const withoutIds = (text: string): string => text.replace(/\b[0-9A-HJKMNP
 /** What an answer holds; the parts that many tests look at have their types. */
 export interface Body {
   readonly entries: readonly unknown[];
-  readonly proposal: { readonly tasks: readonly { readonly kind: string; readonly name: string }[] };
+  readonly proposal: {
+    readonly tasks: readonly { readonly kind: string; readonly name: string }[];
+    readonly destroyed: readonly string[];
+  };
   readonly total: { readonly minor: number; readonly currency: string };
   readonly detail: string;
   readonly [key: string]: unknown;
@@ -198,7 +202,7 @@ export async function openWorld(
     callFromBrowser: async (who, method, path, { headers, ...options } = {}) =>
       callAs(world.api, undefined, method, path, {
         ...options,
-        headers: { ...OWN, cookie: await cookieOf(world.api, who), ...headers },
+        headers: { ...OWN, cookie: await cookieOf(app, await scope(who)), ...headers },
       }),
   };
 }
@@ -206,10 +210,14 @@ export async function openWorld(
 /** What a browser says of a request from our own pages. */
 const OWN = { origin: 'http://laager.test', host: 'laager.test' };
 
-async function cookieOf(api: Laager, who: string): Promise<string> {
-  const body = { mail: `${who}@terntallow.example`, password: DEMO_PASSWORD };
-  const { headers } = await callAs(api, undefined, 'POST', '/session', { body, headers: OWN });
-  return headers.getSetCookie()[0]?.split(';')[0] ?? '';
+/** The cookie of a browser in which somebody is signed in with all that they need. */
+async function cookieOf({ db, clock }: App, { actor }: Scope): Promise<string> {
+  const token = `browser of ${actor.id} ${Math.random()}`.replace(/\W/g, '-');
+  await db.write(
+    'INSERT INTO web_session (token_hash, operator_id, created_at, expires_at, with_factor) VALUES (?, ?, ?, ?, TRUE)',
+    [hashOf(token), actor.id, clock.wall(), clock.wall() + 43_200_000],
+  );
+  return `${SESSION_COOKIE}=${token}`;
 }
 
 function endServer(server: Server, done: (value: unknown) => void): void {
@@ -338,7 +346,10 @@ export async function change(
       ...asked,
       fingerprint: proposed.body.fingerprint,
       reason: 'a test',
-      ...(CHANGES.some((one) => one.kind === kind && one.confirm === 'type the code') ? { code } : {}),
+      ...(proposed.body.proposal.destroyed.length > 0 ||
+      CHANGES.some((one) => one.kind === kind && one.confirm === 'type the code')
+        ? { code }
+        : {}),
     },
   });
 }

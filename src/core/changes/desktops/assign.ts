@@ -1,6 +1,6 @@
 import Joi from 'joi';
 import type { Facts } from '../../facts';
-import { withPool, type Intent, type PoolIntent } from '../../intent';
+import { lastDiskOf, patchHost, withPool, type Intent, type PoolIntent } from '../../intent';
 import { defineChange, passes, warns, type Check } from '../../planning';
 import { moreHosts } from '../../resources';
 import { ok, refuse } from '../../result';
@@ -48,7 +48,8 @@ export const assignDesktops = defineChange<Assign>({
   }),
   roles: ['engineer', 'lead'],
   confirm: 'press',
-  undo: 'by difference',
+  touches: ['person', 'new host'],
+  undo: 'none',
   title: ({ people, pool }, facts) =>
     people.length === 1
       ? `Give ${people[0] ?? ''} a desktop of ${pool} of ${nameOf(facts)}`
@@ -76,7 +77,10 @@ export const assignDesktops = defineChange<Assign>({
       });
     return ok(
       withPool(found.value.intent, role, (one) =>
-        given(moreHosts(one, lacking, ready === true ? lacking : 0), to),
+        given(
+          moreHosts(one, lacking, ready === true ? lacking : 0, lastDiskOf(found.value.intent, role)),
+          to,
+        ),
       ),
     );
   },
@@ -126,7 +130,7 @@ function given(pool: PoolIntent, people: readonly string[]): PoolIntent {
     ...pool,
     hosts: pool.hosts.map((host) => {
       const person = isFree(host) ? left.shift() : undefined;
-      return person === undefined ? host : { ...host, person };
+      return person === undefined ? host : patchHost(host, { person });
     }),
   };
 }
@@ -140,7 +144,7 @@ function assignOne(intent: Intent, id: string, [person, ...others]: readonly str
   return ok(
     withPool(intent, desktop.pool.role, (pool) => ({
       ...pool,
-      hosts: pool.hosts.map((host) => (host.slot === desktop.host.slot ? { ...host, person } : host)),
+      hosts: pool.hosts.map((host) => (host.slot === desktop.host.slot ? patchHost(host, { person }) : host)),
     })),
   );
 }

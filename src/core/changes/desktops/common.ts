@@ -1,5 +1,5 @@
 import type { Facts, KnownResource } from '../../facts';
-import type { HostIntent, Intent, PoolIntent } from '../../intent';
+import { lastDiskOf, patchHost, type HostIntent, type Intent, type PoolIntent } from '../../intent';
 import type { Refusal } from '../../planning';
 import { hostKey } from '../../resources';
 import { ok, refuse, type Result } from '../../result';
@@ -46,9 +46,8 @@ export const desktopsSay = (desktops: readonly Desktop[]): string => {
 };
 
 /** What a host is once it is nobody's. */
-export function nobodys({ person: _person, leftAt: _left, ...host }: HostIntent): HostIntent {
-  return host;
-}
+export const nobodys = (host: HostIntent): HostIntent =>
+  patchHost(host, { person: undefined, leftAt: undefined });
 
 /** The disk that a desktop has by now, as it is put aside. */
 export const putAside = (
@@ -63,8 +62,9 @@ export const putAside = (
   until,
 });
 
-/** With another disk than it had: what it had goes, or was put aside. */
-export const withNextDisk = (host: HostIntent): HostIntent => ({ ...host, disk: (host.disk ?? 1) + 1 });
+/** With another disk than any had before: what it had goes, or was put aside. */
+export const withNextDisk = (intent: Intent, { role }: PoolIntent, host: HostIntent): HostIntent =>
+  patchHost(host, { disk: lastDiskOf(intent, role) + 1 });
 
 export const DRAIN = {
   minutes: 10,

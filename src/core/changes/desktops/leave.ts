@@ -1,7 +1,7 @@
 import Joi from 'joi';
 import { DateTime } from 'luxon';
 import { keyOfKept, keptUntil } from '../../desktops';
-import { KEPT_DISKS, type HostIntent } from '../../intent';
+import { KEPT_DISKS, patchHost, type HostIntent, type Intent } from '../../intent';
 import { defineChange, passes, type Check } from '../../planning';
 import { ok, refuse } from '../../result';
 import { hostIds, withHosts } from '../common';
@@ -27,7 +27,8 @@ export const keepDesktops = defineChange<Desktops>({
   input,
   roles: ['engineer', 'lead'],
   confirm: 'press',
-  undo: 'by difference',
+  touches: ['leftAt', 'power'],
+  undo: 'none',
   title: (raw, facts) => `Keep ${say(raw, facts)}, who left`,
   edit: (intent, { hosts }, facts) => {
     const found = desktopsById(intent, facts, hosts);
@@ -38,11 +39,9 @@ export const keepDesktops = defineChange<Desktops>({
     if (desktops.some(({ host }) => host.leftAt !== undefined))
       return refuse({ hosts: 'one of them is kept already' });
     return ok(
-      withHosts(found.value.intent, keysOf(desktops), (host): HostIntent => ({
-        ...host,
-        leftAt: facts.now,
-        power: 'off',
-      })),
+      withHosts(found.value.intent, keysOf(desktops), (host) =>
+        patchHost(host, { leftAt: facts.now, power: 'off' }),
+      ),
     );
   },
   policy: () => ({
@@ -70,7 +69,8 @@ export const giveBack = defineChange<Desktops>({
   input,
   roles: ['engineer', 'lead'],
   confirm: 'press',
-  undo: 'by difference',
+  touches: ['leftAt', 'power'],
+  undo: 'none',
   title: (raw, facts) => `Give ${say(raw, facts)} back`,
   edit: (intent, { hosts }, facts) => {
     const found = desktopsById(intent, facts, hosts);
@@ -79,10 +79,9 @@ export const giveBack = defineChange<Desktops>({
     if (desktops.some(({ host }) => host.leftAt === undefined))
       return refuse({ hosts: 'one of them is not kept for anybody' });
     return ok(
-      withHosts(found.value.intent, keysOf(desktops), ({ leftAt: _left, ...host }): HostIntent => ({
-        ...host,
-        power: 'on',
-      })),
+      withHosts(found.value.intent, keysOf(desktops), (host) =>
+        patchHost(host, { leftAt: undefined, power: 'on' }),
+      ),
     );
   },
   policy: () => ({ atATime: 8, failureLimit: 2 }),
@@ -108,6 +107,8 @@ export const endDesktops = defineChange<EndDesktops>({
   }),
   roles: ['engineer', 'lead'],
   confirm: 'type the code',
+  touches: ['person', 'leftAt', 'disk', 'power', 'host gone'],
+  destroys: true,
   undo: 'none',
   title: (raw, facts) => `End ${say(raw, facts)}`,
   edit: (intent, { hosts, data, host: hostChoice }, facts) => {
@@ -115,7 +116,9 @@ export const endDesktops = defineChange<EndDesktops>({
     if (!found.ok) return found;
     const { desktops } = found.value;
     const without = withHosts(found.value.intent, keysOf(desktops), (host) =>
-      hostChoice === 'goes' ? undefined : { ...emptied(desktops, host), power: 'on' },
+      hostChoice === 'goes'
+        ? undefined
+        : patchHost(emptied(found.value.intent, desktops, host), { power: 'on' }),
     );
     const aside = desktops.filter((one) => one.pool.ownDiskGiB > 0 && one.host.person !== undefined);
     if (data === 'wiped' || aside.length === 0) return ok(without);
@@ -133,9 +136,9 @@ export const endDesktops = defineChange<EndDesktops>({
 });
 
 /** Nobody's, with an empty disk where it has one. */
-function emptied(desktops: readonly Desktop[], host: HostIntent): HostIntent {
+function emptied(intent: Intent, desktops: readonly Desktop[], host: HostIntent): HostIntent {
   const own = desktops.find((one) => one.host === host);
-  return own && own.pool.ownDiskGiB > 0 ? withNextDisk(nobodys(host)) : nobodys(host);
+  return own && own.pool.ownDiskGiB > 0 ? withNextDisk(intent, own.pool, nobodys(host)) : nobodys(host);
 }
 
 interface DropDisks {
@@ -154,6 +157,7 @@ export const dropDisks = defineChange<DropDisks>({
   }),
   roles: ['engineer', 'lead'],
   confirm: 'type the code',
+  destroys: true,
   undo: 'none',
   title: ({ disks }, facts) =>
     `Drop ${disks.length === 1 ? 'a disk' : `${disks.length} disks`} that ${facts.environment?.intent.name ?? ''} kept`,

@@ -1,6 +1,6 @@
 import Joi from 'joi';
 import { keptUntil } from '../../desktops';
-import { KEPT_DISKS, type HostIntent } from '../../intent';
+import { KEPT_DISKS, patchHost, type HostIntent } from '../../intent';
 import { defineChange, warns } from '../../planning';
 import { ok, refuse } from '../../result';
 import { withHosts } from '../common';
@@ -32,6 +32,8 @@ export const moveDesktop = defineChange<MoveDesktop>({
   }),
   roles: ['engineer', 'lead'],
   confirm: 'press',
+  touches: ['person', 'leftAt', 'power', 'disk'],
+  destroys: true,
   undo: 'none',
   title: ({ host, person }, facts) => {
     const found = facts.known.find(({ id }) => id === host);
@@ -52,14 +54,10 @@ export const moveDesktop = defineChange<MoveDesktop>({
       });
     if (pool.ownDiskGiB === 0 && data !== 'kept')
       return refuse({ data: 'there is no disk of their own: make the host anew, and nothing of it is left' });
-    const moved = withHosts(
-      found.value.intent,
-      keysOf([desktop]),
-      ({ leftAt: _left, ...one }): HostIntent => {
-        const own = { ...one, person, power: 'on' as const };
-        return data === 'kept' ? own : withNextDisk(own);
-      },
-    );
+    const moved = withHosts(found.value.intent, keysOf([desktop]), (one): HostIntent => {
+      const own = patchHost(one, { leftAt: undefined, person, power: 'on' });
+      return data === 'kept' ? own : withNextDisk(found.value.intent, pool, own);
+    });
     if (data !== 'archived') return ok(moved);
     const kept = [
       ...(moved.more[KEPT_DISKS] ?? []),

@@ -1,5 +1,5 @@
 import Joi from 'joi';
-import type { HostIntent } from '../../intent';
+import { patchHost } from '../../intent';
 import { defineChange, passes, warns } from '../../planning';
 import { ok } from '../../result';
 import { hostIds, withHosts } from '../common';
@@ -19,6 +19,8 @@ export const rebuildDesktops = defineChange<Desktops>({
   input: Joi.object<Desktops>({ hosts: hostIds.required() }),
   roles: ['engineer', 'lead'],
   confirm: 'press',
+  touches: ['ready', 'anew'],
+  destroys: true,
   undo: 'none',
   title: ({ hosts }, facts) => {
     const found = desktopsById(facts.environment?.intent ?? null, facts, hosts);
@@ -32,7 +34,7 @@ export const rebuildDesktops = defineChange<Desktops>({
         found.value.intent,
         keysOf(found.value.desktops),
         // Made anew it is made of its image, whatever it came of.
-        ({ ready: _ready, ...host }): HostIntent => ({ ...host, anew: (host.anew ?? 0) + 1 }),
+        (host) => patchHost(host, { ready: undefined, anew: (host.anew ?? 0) + 1 }),
       ),
     );
   },

@@ -48,6 +48,12 @@ const grantedFromTheStart = (items: readonly OfferedItem[]): Grant[] =>
   );
 
 /** What of a pool its template gave, to hold it against later. */
-export function givenOf({ hosts: _hosts, seats: _seats, grants: _grants, ...given }: PoolIntent): GivenPool {
+export function givenOf({
+  hosts: _hosts,
+  seats: _seats,
+  grants: _grants,
+  lastDisk: _disk,
+  ...given
+}: PoolIntent): GivenPool {
   return given;
 }
