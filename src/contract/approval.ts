@@ -1,7 +1,7 @@
 import Joi from 'joi';
 import type { ApprovalRule } from '../core/approval';
 import { endpoint } from './endpoint';
-import { flag, listOf, shape } from './shape';
+import { flag, listOf, maybe, optional, shape, text, whole, type Of } from './shape';
 
 /** No more than that is said of any one change. */
 const MOST_MINOR = 1_000_000_000_000;
@@ -19,7 +19,7 @@ const moneyAsked = shape({
     .messages({ 'string.pattern.base': 'three capital letters, by ISO 4217' }),
 });
 
-export const approvalRuleSchema: Joi.AnySchema<ApprovalRule> = shape({
+const ruleFields = {
   above: (listOf(moneyAsked) as Joi.ArraySchema<ApprovalRule['above']>)
     .max(20)
     .unique('currency')
@@ -29,7 +29,17 @@ export const approvalRuleSchema: Joi.AnySchema<ApprovalRule> = shape({
     readonly string[]
   >,
   leadsToo: flag,
+};
+export const approvalRuleSchema: Joi.AnySchema<ApprovalRule> = shape(ruleFields);
+/** The rule as it holds for one who asks: with what they began lately without approval, in minor units a month. */
+export const approvalFactsSchema = shape({ ...ruleFields, begun: optional(whole) });
+
+/** The rule, and a looser one that a lead has proposed and another has yet to agree to. */
+export const approvalStateSchema = shape({
+  rule: approvalRuleSchema,
+  proposed: maybe(shape({ rule: approvalRuleSchema, by: text, mine: flag })),
 });
+export type ApprovalState = Of<typeof approvalStateSchema>;
 
 const area = 'Operators';
 
@@ -38,16 +48,19 @@ export const approvalEndpoints = {
     method: 'GET',
     path: '/approval-rule',
     area,
-    summary: 'What needs the word of a lead who did not ask for it',
-    answer: approvalRuleSchema,
+    summary: 'What needs approval by a lead who did not ask for it',
+    answer: approvalStateSchema,
   }),
   keep: endpoint({
     method: 'PUT',
     path: '/approval-rule',
     area,
-    summary: 'Say anew what needs the word of a lead who did not ask for it',
+    inPerson: true,
+    everyone: true,
+    summary:
+      'Change what needs approval by another lead; where leads need it too, a looser rule holds once a second lead sends it',
     roles: ['lead'],
     body: approvalRuleSchema,
-    answer: approvalRuleSchema,
+    answer: approvalStateSchema,
   }),
 };

@@ -37,6 +37,10 @@ export interface Endpoint<
   readonly beforeFactor?: boolean;
   /** Whether it is also inside the MSP’s own tenant, for those who reach every customer. */
   readonly own?: boolean;
+  /** Whether it changes what belongs to every customer: only who reaches them all may ask it. */
+  readonly everyone?: boolean;
+  /** Whether only who is signed in themselves may ask it: no API token speaks for them there. */
+  readonly inPerson?: boolean;
   /** Whether it needs no sign-in. */
   readonly anyone?: boolean;
 }

@@ -23,6 +23,7 @@ export const messageTextEndpoints = {
     method: 'POST',
     path: '/message-texts',
     area,
+    everyone: true,
     summary: 'Keep a text for everyone at the MSP; one that is kept already stays as it is',
     roles,
     body: shape({
@@ -40,6 +41,7 @@ export const messageTextEndpoints = {
     method: 'DELETE',
     path: '/message-texts/{text}',
     area,
+    everyone: true,
     summary: 'Keep a text no longer',
     params: shape({ text: id }),
     roles,

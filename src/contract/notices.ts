@@ -30,6 +30,7 @@ export const noticeEndpoints = {
     method: 'PUT',
     path: '/notices',
     area,
+    everyone: true,
     summary:
       'Say where it is told what needs a look, and what that is signed with; an empty address: nowhere',
     roles: ['lead'],
@@ -48,6 +49,7 @@ export const noticeEndpoints = {
     method: 'POST',
     path: '/notices/tries',
     area,
+    everyone: true,
     summary: 'Send one event of no consequence there now, and say what comes of it',
     roles: ['lead'],
     answer: saysSchema,

@@ -2,19 +2,7 @@ import Joi from 'joi';
 import { id, ownName } from './common';
 import { endpoint } from './endpoint';
 import { ROLES } from './roles';
-import {
-  filled,
-  flag,
-  listOf,
-  maybe,
-  maybeText,
-  maybeWhole,
-  oneOf,
-  shape,
-  text,
-  whole,
-  type Of,
-} from './shape';
+import { filled, flag, listOf, maybe, maybeWhole, oneOf, shape, text, whole, type Of } from './shape';
 
 const customers = maybe(listOf(Joi.string().max(16)));
 
@@ -49,8 +37,6 @@ export const newOperatorSchema = shape({
   mail: Joi.string().trim().email({ tlds: false }).max(254).required(),
   role: oneOf(ROLES),
   customers: filled(customers.description('Codes of the customers reached; left out: every customer'), null),
-  /** Left out: they are invited, and choose one themselves. */
-  password: filled(maybe(newPassword), null),
 });
 export type NewOperator = Of<typeof newOperatorSchema>;
 
@@ -86,16 +72,18 @@ export const operatorEndpoints = {
     method: 'POST',
     path: '/operators',
     area,
-    summary: 'Take on an operator',
+    inPerson: true,
+    summary: 'Invite an operator: a link to choose a password is mailed to them',
     roles: ['lead'],
     body: newOperatorSchema,
     status: 201,
-    answer: shape({ id: text, invite: maybeText }),
+    answer: shape({ id: text }),
   }),
   change: endpoint({
     method: 'PUT',
     path: '/operators/{operator}',
     area,
+    inPerson: true,
     summary: 'Say otherwise what someone is here, whom they reach, and until when',
     params: operatorParams,
     roles: ['lead'],
@@ -106,6 +94,7 @@ export const operatorEndpoints = {
     method: 'POST',
     path: '/operators/{operator}/ended',
     area,
+    inPerson: true,
     summary: 'End all sign-ins and tokens of someone',
     params: operatorParams,
     roles: ['lead'],
@@ -115,6 +104,7 @@ export const operatorEndpoints = {
     method: 'DELETE',
     path: '/operators/{operator}/second-factor',
     area,
+    inPerson: true,
     summary: 'Take someone’s second factor away that they have lost; their sign-ins end',
     params: operatorParams,
     roles: ['lead'],
@@ -132,6 +122,8 @@ export const operatorEndpoints = {
     method: 'PUT',
     path: '/operators-groups',
     area,
+    inPerson: true,
+    everyone: true,
     summary: 'Say anew what the groups give; it holds from each one’s next sign-in on',
     roles: ['lead'],
     body: shape({
@@ -145,6 +137,8 @@ export const operatorEndpoints = {
     method: 'PUT',
     path: '/operators-settings',
     area,
+    inPerson: true,
+    everyone: true,
     summary: 'Whether everyone has to have a second factor',
     roles: ['lead'],
     body: shape({ factorRequired: Joi.boolean().required() }),

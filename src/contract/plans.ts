@@ -262,6 +262,7 @@ export const planEndpoints = {
     method: 'PUT',
     path: '/plans/{plan}',
     area,
+    everyone: true,
     summary: 'Make a plan, or a further version of one: who is on it stays on theirs until they are moved',
     params: shape({ plan: ownCode }),
     roles: ['lead'],

@@ -111,6 +111,7 @@ export const providerEndpoints = {
     method: 'POST',
     path: '/providers/tries',
     area,
+    everyone: true,
     summary:
       'Try a connection for real, without keeping it: reach it, sign in, read its sites and prices, make and remove something small',
     roles: ['lead'],
@@ -121,6 +122,7 @@ export const providerEndpoints = {
     method: 'PUT',
     path: '/providers/{provider}',
     area,
+    everyone: true,
     summary:
       'Connect a provider or mend its connection: its credentials are tried for real, and its sites are read',
     params: shape({ provider: ownCode }),

@@ -43,20 +43,33 @@ export const tokenSchema = shape({
 });
 export type Token = Of<typeof tokenSchema>;
 
-export const codeSchema = shape({
-  code: Joi.string()
-    .trim()
-    .min(6)
-    .max(40)
-    .required()
-    .messages({ 'string.empty': 'enter a code', 'string.min': 'six digits' }),
-});
+const codeText = Joi.string()
+  .trim()
+  .min(6)
+  .max(40)
+  .required()
+  .messages({ 'string.empty': 'enter a code', 'string.min': 'six digits' });
+export const codeSchema = shape({ code: codeText });
 export type FactorCode = Of<typeof codeSchema>;
+
+/** A first code of the new second factor, and what shows that it is really them. */
+export const setFactorSchema = shape({
+  code: codeText,
+  current: Joi.string()
+    .trim()
+    .max(200)
+    .required()
+    .description('A code of the second factor that is set; where none is set, the password')
+    .messages({ 'string.empty': 'enter it' }),
+});
+export type FactorSet = Of<typeof setFactorSchema>;
 
 export const factorSchema = shape({
   isSet: flag,
   /** Whether everyone has to have one. */
   required: flag,
+  /** Whether a code of it is to be shown before anything else. */
+  toShow: flag,
   /** Recovery codes that are left. */
   recovery: whole,
 });
@@ -135,6 +148,7 @@ export const signInEndpoints = {
     method: 'POST',
     path: '/second-factor',
     area,
+    inPerson: true,
     summary: 'Begin to set up a second factor (RFC 6238); its secret is shown this once',
     beforeFactor: true,
     status: 201,
@@ -144,16 +158,30 @@ export const signInEndpoints = {
     method: 'PUT',
     path: '/second-factor',
     area,
-    summary: 'Set up the second factor by a first code of it; the recovery codes are shown this once',
+    inPerson: true,
+    summary:
+      'Set up the second factor by a first code of it and by the one before it, or the password; API tokens end; the recovery codes are shown this once',
+    beforeFactor: true,
+    mostBytes: 4_000,
+    body: setFactorSchema,
+    answer: shape({ recovery: listOf(text) }),
+  }),
+  showFactor: endpoint({
+    method: 'PUT',
+    path: '/second-factor/shown',
+    area,
+    summary: 'Show a code of your second factor, where the identity service did not ask for one',
+    inPerson: true,
     beforeFactor: true,
     mostBytes: 4_000,
     body: codeSchema,
-    answer: shape({ recovery: listOf(text) }),
+    status: 204,
   }),
   dropFactor: endpoint({
     method: 'DELETE',
     path: '/second-factor',
     area,
+    inPerson: true,
     summary: 'Give up your second factor, by a code of it',
     query: codeSchema,
     status: 204,
@@ -173,7 +201,8 @@ export const signInEndpoints = {
     method: 'PUT',
     path: '/password',
     area,
-    summary: 'Change your password; ends your sign-ins in other browsers',
+    inPerson: true,
+    summary: 'Change your password; ends your sign-ins in other browsers and your API tokens',
     mostBytes: 4_000,
     body: passwordChangeSchema,
     status: 204,
@@ -182,6 +211,7 @@ export const signInEndpoints = {
     method: 'POST',
     path: '/tokens',
     area,
+    inPerson: true,
     summary: 'Make an API token that reaches what you reach; it is shown this once',
     body: newTokenSchema,
     status: 201,
@@ -191,14 +221,14 @@ export const signInEndpoints = {
     method: 'GET',
     path: '/tokens',
     area,
-    summary: 'API tokens that have not ended: your own; to a lead everyone’s',
+    summary: 'API tokens that have not ended: your own; to a lead also those of operators within their reach',
     answer: shape({ tokens: listOf(tokenSchema) }),
   }),
   endToken: endpoint({
     method: 'DELETE',
     path: '/tokens/{token}',
     area,
-    summary: 'End an API token: your own; a lead may end any',
+    summary: 'End an API token: your own; a lead may end those of operators within their reach',
     params: shape({ token: id }),
     status: 204,
   }),

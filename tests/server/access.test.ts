@@ -103,14 +103,16 @@ describe('getting in', () => {
   });
 
   it('keeps passwords of twelve characters and more as argon2id, and gives each sign-in 256 bits of its own', async () => {
-    const operator = {
-      name: 'Short',
-      mail: 'short@terntallow.example',
-      role: 'engineer',
-      password: 'elevenchars',
-    };
-    const short = await world.call('bram', 'POST', '/operators', { body: operator });
-    expect([short.status, Object.keys(short.body.fields as object)]).toEqual([422, ['password']]);
+    // A lead chooses nobody's password.
+    const chosen = await world.callFromBrowser('bram', 'POST', '/operators', {
+      body: {
+        name: 'Short',
+        mail: 'short@terntallow.example',
+        role: 'engineer',
+        password: 'of twelve letters',
+      },
+    });
+    expect([chosen.status, Object.keys(chosen.body.fields as object)]).toEqual([422, ['password']]);
     const kept = await world.app.db.rows<{ password_hash: string }>('SELECT password_hash FROM operator');
     expect(kept.every((row) => row.password_hash.startsWith('$argon2id$'))).toBe(true);
     const cookies = [];
@@ -195,6 +197,75 @@ describe('getting in', () => {
     }
   });
 
+  /** What is one's own, or looks only, or is each customer's in reach: all else outside a customer concerns everyone. */
+  const OWN = [
+    /^(POST|DELETE) \/session$/,
+    /second-factor(\/shown)?$/,
+    /^PUT \/password$/,
+    /\/tokens/,
+    /\/saved-views$/,
+    /\/customer-drafts\//,
+    /^POST \/customers(\/proposal|\/file)?$/,
+    /\/sessions\/acts/,
+    /^PUT \/watch\/marks$/,
+    /^POST \/plans\/\{plan\}\/moves$/,
+    // Whose template it is, its text says: what is for everyone is published by who reaches everyone (templates.test.ts).
+    /\/templates\//,
+    // Within their own reach (operators.test.ts).
+    /^(POST|PUT|DELETE) \/operators(\/|$)/,
+  ];
+
+  it('lets nobody who reaches some customers change what belongs to everyone', async () => {
+    const bram = await world.scope('bram');
+    await world.app.db.write("UPDATE operator SET reach = 'listed' WHERE id = ?", [bram.actor.id]);
+    await world.app.db.write(
+      "INSERT INTO operator_customer (operator_id, customer_id) SELECT ?, id FROM customer WHERE code = 'SVG'",
+      [bram.actor.id],
+    );
+    const outside = ROUTES.filter((one) => one.method !== 'GET' && one.access === 'operator');
+    const unsaid = outside.filter(
+      (one) => one.everyone !== true && !OWN.some((own) => own.test(`${one.method} ${one.path}`)),
+    );
+    expect(unsaid.map((one) => `${one.method} ${one.path}`)).toEqual([]);
+    const everyones = outside.filter((one) => one.everyone === true);
+    expect(everyones.length).toBeGreaterThan(15);
+    for (const route of everyones) {
+      const { status, body } = await world.callFromBrowser(
+        'bram',
+        route.method,
+        route.path.replace(/\{\w+\}/g, 'x'),
+        {
+          body: {},
+        },
+      );
+      expect([route.path, status, body.type]).toEqual([route.path, 403, 'urn:laager:problem:reach']);
+    }
+    const provider = await world.callFromBrowser('bram', 'PUT', '/providers/northern', {
+      body: { name: 'Northern', url: 'http://127.0.0.1:9', account: 'x', secret: SECRET },
+    });
+    expect(provider.status).toBe(403);
+    await world.app.db.write("UPDATE operator SET reach = 'every' WHERE id = ?", [bram.actor.id]);
+    await world.app.db.write('DELETE FROM operator_customer WHERE operator_id = ?', [bram.actor.id]);
+  });
+
+  it('lets no API token change how people sign in, nor who works here', async () => {
+    for (const route of ROUTES.filter((one) => one.inPerson === true)) {
+      const path = route.path.replace(/\{\w+\}/g, 'x');
+      const { status, body } = await world.call('bram', route.method, path, { body: {} });
+      expect([route.path, status, body.type]).toEqual([route.path, 403, 'urn:laager:problem:token']);
+    }
+    const ways = [
+      '/operators',
+      '/operators-groups',
+      '/operators-settings',
+      '/approval-rule',
+      '/tokens',
+      '/password',
+    ];
+    const named = ROUTES.filter((one) => one.inPerson === true).map(({ path }) => path);
+    for (const way of ways) expect(named).toContain(way);
+  });
+
   it('leaves an auditor nothing to write but what is their own, and what changes nothing', () => {
     const open = ROUTES.filter(
       (one) =>
@@ -209,6 +280,7 @@ describe('getting in', () => {
       'DELETE /session',
       'POST /second-factor',
       'PUT /second-factor',
+      'PUT /second-factor/shown',
       'DELETE /second-factor',
       'PUT /password',
       'POST /tokens',

@@ -1,4 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { SYSTEM } from '../../src/server/access';
+import { keepApprovalRule } from '../../src/server/approval';
+import { createOperator } from '../../src/server/operators';
 import { makeToken, scopeOfMail } from '../../src/server/sign-in';
 import { change, changePath, openWorld, provisionFor, raise, type Called, type World } from './setup/world';
 
@@ -14,8 +17,12 @@ describe('approval', { timeout: 90_000 }, () => {
     await raise(world, 'SVG', 'hosts', 100);
     ({ environment } = await provisionFor(world, 'SVG', 'clinic', 60, 'KQ'));
     const mail = 'elsa@terntallow.example';
-    await world.call('bram', 'POST', '/operators', {
-      body: { name: 'Elsa Lindqvist', mail, role: 'lead', password: 'lantern-on-the-quay' },
+    await createOperator(world.app, SYSTEM, {
+      name: 'Elsa Lindqvist',
+      mail,
+      role: 'lead',
+      customers: null,
+      password: 'lantern-on-the-quay',
     });
     const scope = await scopeOfMail(world.app.db, mail);
     if (!scope) throw new Error('she was not taken on');
@@ -26,8 +33,15 @@ describe('approval', { timeout: 90_000 }, () => {
   });
   afterAll(() => world.close());
 
-  const say = (rule: object, who: 'bram' | 'ida' | 'jonah' = 'bram'): Promise<Called> =>
-    world.call(who, 'PUT', '/approval-rule', { body: { above: [], kinds: [], leadsToo: false, ...rule } });
+  const put = (rule: object, who: 'bram' | 'ida' | 'jonah' = 'bram'): Promise<Called> =>
+    world.callFromBrowser(who, 'PUT', '/approval-rule', {
+      body: { above: [], kinds: [], leadsToo: false, ...rule },
+    });
+  /** As `put`, whatever held before. */
+  const say = async (rule: object, who: 'bram' | 'ida' | 'jonah' = 'bram'): Promise<Called> => {
+    await world.app.db.write("DELETE FROM setting WHERE name LIKE 'approval%'");
+    return put(rule, who);
+  };
   const path = (kind: string): string => changePath('SVG', kind, environment);
   const ask = async (who: 'ida' | 'bram', kind: string, input: object): Promise<string> => {
     const { body } = await world.call(who, 'POST', `${path(kind)}/proposal`, { body: { input } });
@@ -62,10 +76,14 @@ describe('approval', { timeout: 90_000 }, () => {
     });
     expect([doubled.status, doubled.text]).toEqual([422, expect.stringContaining('above.1')]);
     expect((await world.call('jonah', 'GET', '/approval-rule')).body).toEqual({
-      above: [],
-      kinds: [],
-      leadsToo: false,
+      rule: { above: [], kinds: [], leadsToo: false },
+      proposed: null,
     });
+    // A token that was stolen loosens no rule.
+    const byToken = await world.call('bram', 'PUT', '/approval-rule', {
+      body: { above: [], kinds: [], leadsToo: false },
+    });
+    expect([byToken.status, byToken.body.type]).toEqual([403, 'urn:laager:problem:token']);
   });
 
   it('is not needed for what costs less, nor by a lead, nor for what Laager does by itself', async () => {
@@ -137,6 +155,71 @@ describe('approval', { timeout: 90_000 }, () => {
     expect((await sayYes(as('bram'), hold)).status).toBe(409);
     expect((await sayYes(asElsa, hold)).status).toBe(201);
     await world.living.untilQuiet();
+  });
+
+  it('counts together what one person begins in slices', async () => {
+    await say({});
+    const three = await world.call('ida', 'POST', `${path('add-hosts')}/proposal`, {
+      body: { input: { ...two, hosts: 3 } },
+    });
+    const { minor } = (three.body.proposal as unknown as { impact: { monthly: { minor: number } } }).impact
+      .monthly;
+    // Three at once cost more than may be begun; what was begun before in this test's world is counted too.
+    const begunBefore = Number(
+      (
+        await world.app.db.row<{ minor: string }>(
+          `SELECT IFNULL(SUM(JSON_VALUE(impact, '$.monthly.minor')), 0) AS minor FROM run
+           WHERE NOT approved AND actor_id = (SELECT id FROM operator WHERE mail = 'ida@terntallow.example')
+             AND customer_id = (SELECT id FROM customer WHERE code = 'SVG')`,
+        )
+      )?.minor,
+    );
+    await say({
+      above: [
+        { minor: begunBefore + minor - 1, currency: 'EUR' },
+        { minor: begunBefore + minor - 1, currency: 'GBP' },
+      ],
+    });
+    const statuses: number[] = [];
+    for (let n = 0; n < 3; n++) {
+      statuses.push((await change(world, 'SVG', 'add-hosts', { ...two, hosts: 1 }, { environment })).status);
+      await world.living.untilQuiet();
+    }
+    expect(statuses).toEqual([201, 201, 409]);
+    // A month later it counts no more.
+    await world.app.db.write('UPDATE run SET begun_at = begun_at - ?', [31 * 86_400_000]);
+    expect((await change(world, 'SVG', 'add-hosts', { ...two, hosts: 1 }, { environment })).status).toBe(201);
+    await world.living.untilQuiet();
+  });
+
+  it('is loosened by two leads, where leads need it too', async () => {
+    const elsaScope = await scopeOfMail(world.app.db, 'elsa@terntallow.example');
+    if (!elsaScope) throw new Error('she is gone');
+    const rule = { above: [], kinds: ['retire'], leadsToo: true };
+    const loose = { above: [], kinds: [], leadsToo: false };
+    const kinds = world.app.catalogue.changes.map(({ kind }) => kind);
+    const state = async (): Promise<Record<string, unknown>> =>
+      (await world.call('ida', 'GET', '/approval-rule')).body as Record<string, unknown>;
+    expect((await say(rule)).body).toMatchObject({ rule, proposed: null });
+    // Alone a lead only proposes it, however often.
+    for (let n = 0; n < 2; n++)
+      expect((await put(loose)).body).toMatchObject({ rule, proposed: { rule: loose, mine: true } });
+    // Whom they invited a moment ago agrees to nothing of theirs.
+    await world.app.db.write(
+      "UPDATE operator SET invited_by = (SELECT id FROM (SELECT id FROM operator WHERE mail = 'bram@terntallow.example') b), invited_wall = ? WHERE id = ?",
+      [world.clock.at - 86_400_000, elsaScope.actor.id],
+    );
+    await keepApprovalRule(world.app, elsaScope, loose, kinds);
+    expect(await state()).toMatchObject({ rule });
+    await world.app.db.write('UPDATE operator SET invited_wall = ? WHERE id = ?', [
+      world.clock.at - 31 * 86_400_000,
+      elsaScope.actor.id,
+    ]);
+    // Elsa's own proposal stands by now; Bram agrees to it.
+    expect((await put(loose)).body).toMatchObject({ rule: loose, proposed: null });
+    // To ask for more takes nobody else.
+    expect((await put(rule)).body).toMatchObject({ rule, proposed: null });
+    await world.app.db.write("DELETE FROM setting WHERE name LIKE 'approval%'");
   });
 
   it('holds for a customer who leaves as for one environment, and still takes the code to be typed', async () => {

@@ -42,17 +42,15 @@ describe('a request that costs much', () => {
   });
 
   it('like a file of customers with many keys, is refused', async () => {
-    const yaml = `customers:\n  - ${Array.from({ length: 30_000 }, (_, n) => `k${n}: 1`).join('\n    ')}`;
-    const { first, answer } = await ends(world.call('bram', 'POST', '/customers/file?keep=false', { yaml }));
+    const yaml = `customers:\n  - ${Array.from({ length: 60_000 }, (_, n) => `k${n}: 1`).join('\n    ')}`;
+    const { first, answer } = await ends(world.call('bram', 'POST', '/customers/file', { yaml }));
     expect(first).toBe('the other');
-    expect(answer.body.faults).not.toEqual([]);
+    expect([answer.status, (answer.body.faults as unknown[]).length > 0]).toEqual([200, true]);
   });
 
   it('like a list of people that begins with blank lines, is read', async () => {
     const csv = `${'\r\n'.repeat(500)}account,given,family,mail\r\nzed,Zed,Quill,zed@qfb.example\r\n`;
-    const { answer } = await ends(
-      world.call('ida', 'POST', '/customers/QFB/people/import', { csv }),
-    );
+    const { answer } = await ends(world.call('ida', 'POST', '/customers/QFB/people/import', { csv }));
     expect([answer.status, answer.body.added]).toEqual([200, 1]);
   });
 });

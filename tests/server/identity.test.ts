@@ -3,6 +3,8 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { freePort } from '../../scripts/lib.mjs';
 import { apiOf, type Laager } from '../../src/server/api';
 import type { App } from '../../src/server/app';
+import { makeToken, scopeOfMail } from '../../src/server/sign-in';
+import { codeAt } from '../../src/server/sign-in/factor';
 import { startIdentity, type Identity } from '../../src/standins/identity/start';
 import { Browser, HERE } from './setup/browser';
 import { own } from './setup/ports';
@@ -87,7 +89,7 @@ describe('signing in by an identity service', () => {
       { group: 'books', role: 'bookkeeper', customers: null },
       { group: 'heads', role: 'lead', customers: null },
     ];
-    const kept = await world.call('bram', 'PUT', '/operators-groups', { body: { rules } });
+    const kept = await world.callFromBrowser('bram', 'PUT', '/operators-groups', { body: { rules } });
     expect([kept.status, kept.body]).toEqual([200, { rules }]);
   });
   afterAll(async () => {
@@ -150,6 +152,37 @@ describe('signing in by an identity service', () => {
     expect((await oskar.me()).body).toMatchObject({ role: 'bookkeeper', reach: 'every' });
   });
 
+  it('lets nobody past a second factor that is set here, where the service asked for none', async () => {
+    const oskar = browser();
+    await oskar.signIn('oskar');
+    const who = await scopeOfMail(world.app.db, 'oskar@terntallow.example');
+    const secret = 'GEZDGNBVGY3TQOJQGEZDGNBVGY3TQOJQ';
+    await world.app.db.write('UPDATE operator SET factor_sealed = ?, factor_step = 0 WHERE id = ?', [
+      world.app.sealing.seal(secret),
+      who?.actor.id ?? '',
+    ]);
+    expect((await oskar.get(`${HERE}/api/v1/customers`)).status).toBe(403);
+    const show = (code: string): Promise<Response> =>
+      oskar.put(`${HERE}/api/v1/second-factor/shown`, { code });
+    expect((await show('000000')).status).toBe(422);
+    expect((await show(codeAt(secret, app.clock.wall()))).status).toBe(204);
+    expect((await oskar.get(`${HERE}/api/v1/customers`)).status).toBe(200);
+    await world.app.db.write('UPDATE operator SET factor_sealed = NULL WHERE id = ?', [who?.actor.id ?? '']);
+  });
+
+  it('lets a token speak for so long as the service has said who somebody is', async () => {
+    await browser().signIn('sanne');
+    const sanne = await scopeOfMail(world.app.db, 'sanne@terntallow.example');
+    if (!sanne) throw new Error('she is not known');
+    const { token } = await makeToken(app, sanne, { name: 'nightly', days: 365 });
+    expect((await world.callWith(token, 'GET', '/me')).status).toBe(200);
+    await world.app.db.write('UPDATE operator SET outside_wall = outside_wall - ? WHERE id = ?', [
+      15 * 86_400_000 + Date.now(),
+      sanne.actor.id,
+    ]);
+    expect((await world.callWith(token, 'GET', '/me')).status).toBe(401);
+  });
+
   it('gives at each sign-in what the groups give by then', async () => {
     identity.setPeople(
       PEOPLE.map((one) =>
@@ -160,8 +193,15 @@ describe('signing in by an identity service', () => {
     await here.signIn('sanne');
     expect((await here.me()).body).toEqual({ name: 'Sanne Holt-Vane', role: 'bookkeeper', reach: 'every' });
     identity.setPeople(PEOPLE.map((one) => (one.id === 'sanne' ? { ...one, groups: [] } : one)));
+    const sanne = await scopeOfMail(world.app.db, 'sanne@terntallow.example');
+    if (!sanne) throw new Error('she is not known');
+    const { token } = await makeToken(app, sanne, { name: 'nightly', days: 365 });
+    expect((await world.callWith(token, 'GET', '/me')).status).toBe(200);
     const refused = await browser().signIn('sanne');
     expect(refusalOf(refused)).toBe('no groups');
+    // With the groups everything else that let her in is gone.
+    expect((await here.me()).status).toBe(401);
+    expect((await world.callWith(token, 'GET', '/me')).status).toBe(401);
     // Whoever tries again gets where they wanted to go.
     expect(refused.headers.get('location')).toContain('next=%2Fruns');
     identity.setPeople(PEOPLE);
@@ -233,20 +273,24 @@ describe('signing in by an identity service', () => {
     }[];
     const oskar = operators.find((one) => one.mail === 'oskar@terntallow.example');
     const body = { role: 'bookkeeper', customers: null, endsAt: 1 };
-    expect((await world.call('bram', 'PUT', `/operators/${oskar?.id ?? ''}`, { body })).status).toBe(200);
+    expect(
+      (await world.callFromBrowser('bram', 'PUT', `/operators/${oskar?.id ?? ''}`, { body })).status,
+    ).toBe(200);
     expect(refusalOf(await browser().signIn('oskar'))).toBe('ended');
   });
 
   it('has what groups give said by leads alone, each group once', async () => {
     const rule = { group: 'desk', role: 'engineer', customers: null };
     const put = (who: 'ida' | 'bram' | 'petra', rules: object[]) =>
-      world.call(who, 'PUT', '/operators-groups', { body: { rules } });
+      world.callFromBrowser(who, 'PUT', '/operators-groups', { body: { rules } });
     expect((await put('petra', [])).status).toBe(403);
     // A lead of some customers would read codes of others here, and could take away what lets them in.
     await world.app.db.write("UPDATE operator SET role = 'lead' WHERE mail = 'jonah@terntallow.example'");
     const some = await world.call('jonah', 'GET', '/operators-groups');
     expect([some.status, some.text.includes('SVG')]).toEqual([403, false]);
-    expect((await world.call('jonah', 'PUT', '/operators-groups', { body: { rules: [] } })).status).toBe(403);
+    expect(
+      (await world.callFromBrowser('jonah', 'PUT', '/operators-groups', { body: { rules: [] } })).status,
+    ).toBe(403);
     expect((await put('bram', [rule, rule])).body.fields).toEqual({ 'rules.1.group': 'is there twice' });
     expect((await put('bram', [{ ...rule, customers: ['ZZZ'] }])).body.fields).toEqual({
       customers: 'ZZZ is not known',

@@ -116,6 +116,8 @@ describe('tenants in the database', () => {
       'run.subject_id',
       'trail.run_id',
       'trail.actor_id',
+      'run.actor_id',
+      'desk_link.ask_id',
       'held_proposal.actor_id',
       'live_event.subject_id',
     ];

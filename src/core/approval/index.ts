@@ -18,7 +18,12 @@ export interface Asking {
   readonly id: string;
   readonly role: string;
   readonly heldBy: string | undefined;
+  /** Who invited them less than thirty days ago: of that one's they approve nothing. */
+  readonly invitedBy?: string | undefined;
 }
+
+/** So long a new lead approves nothing of who invited them, and so far back is added up what one person began. */
+export const APPROVAL_DAYS = 30;
 
 /**
  * Whether whoever asks needs another's word, where the rule asks for one at all. A lead says yes by beginning what somebody
@@ -26,10 +31,24 @@ export interface Asking {
  * @example
  * asksAnother({ ...NO_APPROVAL, leadsToo: true }, { id: 'a', role: 'lead', heldBy: 'a' }) // true
  */
-export function asksAnother({ leadsToo }: ApprovalRule, { id, role, heldBy }: Asking): boolean {
+export function asksAnother({ leadsToo }: ApprovalRule, { id, role, heldBy, invitedBy }: Asking): boolean {
   if (role === 'system') return false;
   if (role !== 'lead') return true;
-  return leadsToo && (heldBy === undefined || heldBy === id);
+  return leadsToo && (heldBy === undefined || heldBy === id || heldBy === invitedBy);
+}
+
+/**
+ * Whether a rule asks for less than the one before: then another lead agrees first, where leads need another's approval.
+ * @example
+ * isLooser({ ...NO_APPROVAL, kinds: ['retire'] }, NO_APPROVAL) // true
+ */
+export function isLooser(before: ApprovalRule, after: ApprovalRule): boolean {
+  if (before.leadsToo && !after.leadsToo) return true;
+  if (before.kinds.some((kind) => !after.kinds.includes(kind))) return true;
+  return before.above.some(({ minor, currency }) => {
+    const now = after.above.find((one) => one.currency === currency);
+    return !now || now.minor > minor;
+  });
 }
 
 /** What of a change needs another's word. */
@@ -38,11 +57,15 @@ export type Reason = { readonly why: 'kind' } | { readonly why: 'cost'; readonly
 /**
  * Why a change needs another's word; undefined: it does not.
  * @param monthly by how much it changes what a month costs
+ * @param begun by how much those changes did, in minor units of the same currency, that the same person began for the same
+ *   customer without approval within `APPROVAL_DAYS`: three small changes need what one large change needs
  * @example
  * wordNeeded({ ...NO_APPROVAL, kinds: ['retire'] }, 'retire', nothing('EUR')) // { why: 'kind' }
  */
-export function wordNeeded(rule: ApprovalRule, kind: string, monthly: Money): Reason | undefined {
+export function wordNeeded(rule: ApprovalRule, kind: string, monthly: Money, begun = 0): Reason | undefined {
   if (rule.kinds.includes(kind)) return { why: 'kind' };
   const above = rule.above.find(({ currency }) => currency === monthly.currency);
-  return above && monthly.minor > above.minor ? { why: 'cost', above } : undefined;
+  return above && monthly.minor > 0 && monthly.minor + Math.max(0, begun) > above.minor
+    ? { why: 'cost', above }
+    : undefined;
 }

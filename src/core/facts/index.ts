@@ -211,7 +211,7 @@ export interface EnvironmentFacts {
 export interface Facts {
   readonly now: Instant;
   /** What needs another's word of whoever asks now; undefined: nothing does. */
-  readonly approval?: ApprovalRule | undefined;
+  readonly approval?: (ApprovalRule & { readonly begun?: number | undefined }) | undefined;
   readonly customer: CustomerFacts;
   readonly site: SiteFacts;
   readonly rates: readonly Rate[];

@@ -464,15 +464,15 @@ function ratesCheck({ unpriced, tasks }: Plan): Check | undefined {
 
 /** Whether a lead who did not ask for it has to say yes. */
 function approvalCheck({ facts, change, monthly }: Plan): Check | undefined {
-  const needed = facts.approval && wordNeeded(facts.approval, change.kind, monthly);
+  const needed = facts.approval && wordNeeded(facts.approval, change.kind, monthly, facts.approval.begun);
   if (!needed) return undefined;
   return warns(
     APPROVAL,
     'Approval',
     needed.why === 'kind'
-      ? `${change.verb.toLowerCase()} takes the word of another lead`
-      : `more than ${plain(needed.above)} ${needed.above.currency} a month takes the word of another lead`,
-    'Ask for it: it is held until a lead says yes.',
+      ? `${change.verb.toLowerCase()} needs approval by another lead`
+      : `more than ${plain(needed.above)} ${needed.above.currency} a month needs approval by another lead${(facts.approval?.begun ?? 0) > 0 ? ', together with what you began here in the last 30 days' : ''}`,
+    'Ask for approval: it is held until a lead approves it.',
   );
 }
 

@@ -1,8 +1,10 @@
-import { NO_APPROVAL, type ApprovalRule } from '../../core/approval';
+import type { ApprovalState } from '../../contract';
+import { isLooser, NO_APPROVAL, type ApprovalRule } from '../../core/approval';
 import type { Scope } from '../access';
 import type { Connection } from '../db';
 import { Problem } from '../problem';
-import { write, type WriteHouse } from '../write';
+import { invitedLately } from '../operators';
+import { write, type Tx, type WriteHouse } from '../write';
 
 const NAME = 'approval';
 
@@ -12,10 +14,39 @@ export async function approvalRule(db: Connection): Promise<ApprovalRule> {
   return row ? (JSON.parse(row.value) as ApprovalRule) : NO_APPROVAL;
 }
 
+const PROPOSED = 'approval proposed';
+
+interface Proposed {
+  readonly rule: ApprovalRule;
+  readonly by: string;
+  readonly byName: string;
+}
+
+async function proposedRule(db: Connection): Promise<Proposed | undefined> {
+  const row = await db.row<{ value: string }>('SELECT value FROM setting WHERE name = ?', [PROPOSED]);
+  return row && (JSON.parse(row.value) as Proposed);
+}
+
+/** The rule, and what a lead has proposed instead. */
+export async function approvalState(db: Connection, { actor }: Scope): Promise<ApprovalState> {
+  const [rule, proposed] = [await approvalRule(db), await proposedRule(db)];
+  return {
+    rule,
+    proposed: proposed ? { rule: proposed.rule, by: proposed.byName, mine: proposed.by === actor.id } : null,
+  };
+}
+
+const keep = (tx: Tx, name: string, value: unknown): Promise<number> =>
+  tx.write('INSERT INTO setting (name, value) VALUES (?, ?) ON DUPLICATE KEY UPDATE value = VALUES(value)', [
+    name,
+    JSON.stringify(value),
+  ]);
+
 /**
- * Says anew what needs another's word: it concerns every customer, so it is said by who reaches them all.
+ * Changes what needs another lead's approval. Where leads need it too, a rule that asks for less is only proposed; it holds
+ * once another lead sends the same.
  * @param kinds the changes that there are
- * @throws Problem 403, 422
+ * @throws Problem 422
  */
 export const keepApprovalRule = (
   house: WriteHouse,
@@ -24,23 +55,33 @@ export const keepApprovalRule = (
   kinds: readonly string[],
 ): Promise<void> =>
   write(house, scope, [], async (tx) => {
-    if (scope.customers) throw new Problem(403, 'reach', 'This needs a lead who reaches every customer.');
     const unknown = rule.kinds.findIndex((kind) => !kinds.includes(kind));
     if (unknown >= 0)
       throw new Problem(422, 'invalid', 'Some of what was sent cannot be used.', {
         fields: { [`kinds.${unknown}`]: 'is no change' },
       });
-    const before = await approvalRule(tx);
+    // Written first: two leads at once come one after the other.
     await tx.write(
-      'INSERT INTO setting (name, value) VALUES (?, ?) ON DUPLICATE KEY UPDATE value = VALUES(value)',
-      [NAME, JSON.stringify(rule)],
+      "INSERT INTO setting (name, value) VALUES (?, 'null') ON DUPLICATE KEY UPDATE value = value",
+      [`${NAME} lock`],
     );
-    await tx.record({
-      action: 'say what needs another’s word',
-      subject: 'changes',
-      before,
-      after: rule,
-      topic: 'ground',
-      id: NAME,
-    });
+    const before = await approvalRule(tx);
+    const proposed = await proposedRule(tx);
+    const isAgreed =
+      proposed && isSame(proposed.rule, rule) && (await mayAgree(tx, scope, proposed.by, house));
+    const told = { subject: 'changes', before, after: rule, topic: 'ground', id: NAME } as const;
+    if (before.leadsToo && isLooser(before, rule) && !isAgreed) {
+      await keep(tx, PROPOSED, { rule, by: scope.actor.id, byName: scope.actor.name } satisfies Proposed);
+      return tx.record({ action: 'propose looser approval rule', ...told });
+    }
+    await tx.write('DELETE FROM setting WHERE name = ?', [PROPOSED]);
+    await keep(tx, NAME, rule);
+    await tx.record({ action: 'change approval rule', ...told });
   });
+
+const isSame = (a: ApprovalRule, b: ApprovalRule): boolean => !isLooser(a, b) && !isLooser(b, a);
+
+/** Whether a lead may agree to what another proposed: not to their own, and at first not to that of who invited them. */
+async function mayAgree(tx: Connection, { actor }: Scope, by: string, house: WriteHouse): Promise<boolean> {
+  return by !== actor.id && by !== (await invitedLately(tx, actor.id, house.clock.wall()));
+}

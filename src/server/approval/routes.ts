@@ -1,9 +1,9 @@
 import { approvalEndpoints } from '../../contract';
 import { ok, reads, writes } from '../http';
-import { approvalRule, keepApprovalRule } from '.';
+import { approvalState, keepApprovalRule } from '.';
 
 export const approvalRoutes = [
-  reads(approvalEndpoints.rule, async ({ app }) => ok(await approvalRule(app.db))),
+  reads(approvalEndpoints.rule, async ({ app }, scope) => ok(await approvalState(app.db, scope))),
   writes(
     approvalEndpoints.keep,
     ({ app, body }, scope) =>
@@ -13,6 +13,6 @@ export const approvalRoutes = [
         body,
         app.catalogue.changes.map(({ kind }) => kind),
       ),
-    async (_made, { app }) => ok(await approvalRule(app.db)),
+    async (_made, { app }, scope) => ok(await approvalState(app.db, scope)),
   ),
 ];

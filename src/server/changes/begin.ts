@@ -17,7 +17,7 @@ import type { Wanted } from '../../core/resources';
 import { MSP, type CustomerScope } from '../access';
 import type { App } from '../app';
 import { DatabaseError, newId, type Lock } from '../db';
-import { dropHold } from '../holds';
+import { isToApprove, dropHold } from '../holds';
 import { conflict, notFound, Problem } from '../problem';
 import { trySignIn } from '../providers';
 import { createRun, overtakeStopped } from '../runs';
@@ -111,15 +111,19 @@ export interface Agreed extends Asked {
  *   fingerprint was for, or when the environment is on its way out
  */
 export function beginChange(app: App, scope: CustomerScope, change: Change, agreed: Agreed): Promise<Begun> {
-  if (change.confirm === 'type the code' && agreed.code !== scope.customer.code)
-    throw new Problem(422, 'code', "The customer's code was not typed.", {
+  const isTyped = agreed.code === scope.customer.code;
+  const typeIt = (): Problem =>
+    new Problem(422, 'code', "The customer's code was not typed.", {
       fields: { code: `type ${scope.customer.code}` },
     });
+  if (change.confirm === 'type the code' && !isTyped) throw typeIt();
   return proposeUnderLocks(app, scope, change, agreed, async (tx, facts, proposal) => {
+    if (proposal.destroyed.length > 0 && !isTyped) throw typeIt();
     const waits = awaits(proposal.checks);
     if (waits !== undefined) throw conflict('approval', `Another has to say yes: ${waits}.`, { waits });
+    const approved = agreed.hold !== undefined && (await isToApprove(tx, scope, agreed.hold));
     if (agreed.hold !== undefined) await dropHold(tx, scope, agreed.hold, 'it was begun');
-    return carryOut(app, tx, scope, facts, proposal, agreed.reason);
+    return carryOut(app, tx, scope, facts, proposal, { reason: agreed.reason, approved });
   });
 }
 
@@ -182,7 +186,7 @@ async function carryOut(
   scope: CustomerScope,
   facts: Facts,
   proposal: Proposal,
-  reason: string,
+  { reason, approved }: { readonly reason: string; readonly approved: boolean },
 ): Promise<Begun> {
   const now = app.clock.now();
   const environment = facts.environment?.id ?? newId();
@@ -206,6 +210,7 @@ async function carryOut(
       impact: proposal.impact,
       intent: { before: facts.environment?.version ?? null, after: version },
       reason,
+      approved,
       ...stateOf(facts, proposal),
     },
     now,

@@ -15,6 +15,8 @@ import type { Rate } from '../../core/rating';
 import { MSP, type CustomerScope } from '../access';
 import type { App } from '../app';
 import { approvalRule } from '../approval';
+import { invitedLately } from '../operators';
+import { begunWithoutApproval } from '../runs';
 import { gatewayFacts } from '../certificates';
 import { realmOf } from '../customers';
 import { heldBy, keptAt } from '../holds';
@@ -83,7 +85,7 @@ export async function readFacts(
   const made = await imagesAt(connection, scope, subject.site);
   const facts: Facts = {
     now: app.clock.now(),
-    ...(await approvalFacts(connection, scope, subject.hold)),
+    ...(await approvalFacts(app, connection, scope, subject.hold)),
     customer,
     site: {
       ...site,
@@ -132,13 +134,19 @@ async function granteeFacts(
 
 /** What needs another's word, where whoever asks needs one. */
 async function approvalFacts(
+  { clock }: App,
   connection: Connection,
   scope: CustomerScope,
   hold: string | undefined,
 ): Promise<Pick<Facts, 'approval'>> {
   const rule = await approvalRule(connection);
-  const held = hold === undefined ? undefined : await heldBy(connection, scope, hold);
-  return asksAnother(rule, { ...scope.actor, heldBy: held }) ? { approval: rule } : {};
+  if (rule.kinds.length + rule.above.length === 0) return {};
+  const [held, invitedBy] = await Promise.all([
+    hold === undefined ? undefined : heldBy(connection, scope, hold),
+    invitedLately(connection, scope.actor.id, clock.wall()),
+  ]);
+  if (!asksAnother(rule, { ...scope.actor, heldBy: held, invitedBy })) return {};
+  return { approval: { ...rule, begun: await begunWithoutApproval(connection, scope, clock.now()) } };
 }
 
 /** Names that a new computer cannot have: those that the directory knows, and those of servers at the provider. */

@@ -51,7 +51,8 @@ export class DatabaseError extends Error {
 
   /** What was asked for bears a name that nothing here can bear. */
   get isNobodysName(): boolean {
-    return FOREIGN_LETTERS.has(this.errno);
+    // Of two columns it would be a fault of the statement.
+    return FOREIGN_LETTERS.has(this.errno) && this.message.includes('COERCIBLE');
   }
 
   get isDuplicate(): boolean {

@@ -91,6 +91,15 @@ export async function heldBy(
   return row?.actor_id;
 }
 
+/** Whether a held proposal was held for somebody's approval. */
+export async function isToApprove(db: Connection, { customer }: CustomerScope, id: string): Promise<boolean> {
+  const row = await db.row(
+    'SELECT 1 FROM held_proposal WHERE customer_id = ? AND id = ? AND waits IS NOT NULL',
+    [customer.id, id],
+  );
+  return row !== undefined;
+}
+
 /** What is kept at a site for proposals, of all customers, but for one of them. */
 export async function keptAt(
   db: Connection,

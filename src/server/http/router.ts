@@ -99,6 +99,7 @@ async function serve(
   // Inside a customer comes first: to those who may not be there, neither their role nor a badly written request tells anything.
   if (route.access === 'customer') await enter(app.db, who, params.customer ?? '', route.own);
   if (route.roles) requireRole(who.actor, route.roles);
+  refuseNarrow(route, who);
   refuseOtherFocus(request, route, params);
   const ask = await checkedAsk(app, request, route, params);
   const key = request.method === 'GET' ? undefined : requestKey(request, ask.body, app.sealing);
@@ -107,6 +108,14 @@ async function serve(
     route.access === 'customer' ? await enter(app.db, outer, params.customer ?? '', route.own) : undefined;
   const scopes = { outer, inner };
   return route.reply(await once(app, outer, () => route.work(ask, scopes)), ask, scopes);
+}
+
+/** @throws Problem 403 for who reaches some customers only, or lets a token speak, where that is not enough */
+function refuseNarrow({ everyone, inPerson }: Route, { customers, token }: Scope): void {
+  if (everyone === true && customers)
+    throw new Problem(403, 'reach', 'This concerns every customer, and you reach some of them only.');
+  if (inPerson === true && token !== undefined)
+    throw new Problem(403, 'token', 'No API token may do this. Sign in to do it.');
 }
 
 /** What is sent from a customer's page is for that customer, whatever else may be in focus. @throws Problem 409 */

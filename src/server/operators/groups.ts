@@ -7,6 +7,7 @@ import { write, type Tx, type WriteHouse } from '../write';
 import { refuseLastLead } from './leads';
 import { NOBODYS_PASSWORD } from './password';
 import { keepReach, reachFor } from './reach';
+import { operatorOf } from './read';
 
 type GroupRule = Rule<Role>;
 
@@ -102,11 +103,15 @@ export const operatorByGroups = (
       "INSERT INTO setting (name, value) VALUES ('operators changed', '1') ON DUPLICATE KEY UPDATE value = value + 1",
     );
     const standing = standingBy(told.groups, await listGroupRules(tx));
-    if (!standing) return undefined;
     const found = await operatorTold(tx, issuer, told);
+    if (!standing) {
+      if (found) await endOutOfGroups(tx, found, house.clock.wall());
+      return undefined;
+    }
     if (found?.role === 'lead' && standing.role !== 'lead')
       await refuseLastLead(tx, found.id, house.clock.wall());
     const id = found?.id ?? newId();
+    const before = found && (await operatorOf(tx, id, house.clock.wall())).customers;
     const reach = await reachFor(tx, scope, standing.customers);
     if (found)
       await tx.write(
@@ -128,17 +133,38 @@ export const operatorByGroups = (
         ],
       );
     await keepReach(tx, id, reach);
-    if (!found || found.role !== standing.role)
+    await tx.write('UPDATE operator SET outside_wall = ? WHERE id = ?', [house.clock.wall(), id]);
+    const isOtherReach = found && JSON.stringify(before) !== JSON.stringify(standing.customers);
+    if (!found || found.role !== standing.role || isOtherReach)
       await tx.record({
         action: found ? 'change operator' : 'take on operator',
         subject: told.name,
-        before: found ? { role: found.role } : null,
+        before: found ? { role: found.role, customers: before ?? 'every' } : null,
         after: { role: standing.role, customers: standing.customers ?? 'every', groups: told.groups },
         topic: 'ground',
         id,
       });
     return { id, name: told.name, role: standing.role, endsAt: found?.endsAt ?? null };
   });
+
+/** Who is in none of the groups any more has no way in left: neither sign-ins, nor API tokens, nor a password. */
+async function endOutOfGroups(tx: Tx, { id, name }: OutsideOperator, wall: number): Promise<void> {
+  const ended =
+    (await tx.write('DELETE FROM web_session WHERE operator_id = ?', [id])) +
+    (await tx.write('DELETE FROM api_token WHERE operator_id = ?', [id]));
+  await tx.write('UPDATE operator SET password_hash = ?, outside_wall = ? WHERE id = ?', [
+    NOBODYS_PASSWORD,
+    wall,
+    id,
+  ]);
+  await tx.record({
+    action: 'end every way in',
+    subject: name,
+    after: { ended, groups: [] },
+    topic: 'ground',
+    id,
+  });
+}
 
 /** By what the service calls them; else by their mail, as long as nobody came under it from there before. */
 async function operatorTold(

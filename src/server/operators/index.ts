@@ -3,6 +3,6 @@ export { normalMail } from './mail';
 export { keepPassword, NOBODYS_PASSWORD, resetPassword } from './password';
 export { keepGroupRules, listGroupRules, operatorByGroups } from './groups';
 export { listOperators, operatorOf } from './read';
-export { acceptInvite, createOperator, inviteOf } from './invite';
+export { acceptInvite, createOperator, invitedLately, inviteOf, mailInvites } from './invite';
 export { refuseBeyond } from './reach';
 export { changeOperator } from './change';

@@ -28,7 +28,7 @@ export async function resetPassword(
   });
 }
 
-/** Keeps a password's hash, and ends the operator's sign-ins but the one that is kept. */
+/** Keeps a password's hash, and ends the operator's sign-ins but the one that is kept, and their API tokens. */
 export async function keepPassword(
   tx: Connection,
   operator: string,
@@ -37,4 +37,5 @@ export async function keepPassword(
 ): Promise<void> {
   await tx.write('UPDATE operator SET password_hash = ? WHERE id = ?', [passwordHash, operator]);
   await tx.write('DELETE FROM web_session WHERE operator_id = ? AND token_hash <> ?', [operator, keptSignIn]);
+  await tx.write('DELETE FROM api_token WHERE operator_id = ?', [operator]);
 }

@@ -11,10 +11,14 @@ interface Stored extends Omit<Operator, 'customers' | 'factor' | 'invited'> {
 }
 
 /**
- * Who works here, by name. Of the customers that they reach, those are told that are in reach themselves.
+ * Who works here, by name: to who reaches some customers only, those who reach nobody beyond them.
  * @param wall wall time
  */
 export async function listOperators(db: Connection, scope: Scope, wall: number): Promise<Operator[]> {
+  const within = !scope.customers
+    ? sql`TRUE`
+    : sql`(o.id = ${scope.actor.id} OR (o.reach = 'listed' AND NOT EXISTS (SELECT 1 FROM operator_customer y
+        WHERE y.operator_id = o.id AND NOT ${reachable(scope, 'y.customer_id')})))`;
   const rows = await db.rows<Stored>(
     sql`SELECT o.id, o.name, o.mail, o.role, o.reach, o.ends_at AS endsAt, o.last_seen_at AS lastSeenAt,
        o.factor_sealed IS NOT NULL AS factor,
@@ -22,8 +26,8 @@ export async function listOperators(db: Connection, scope: Scope, wall: number):
        (SELECT COUNT(*) FROM web_session w WHERE w.operator_id = o.id AND w.expires_at > ${wall}) AS signIns,
        (SELECT COUNT(*) FROM api_token t WHERE t.operator_id = o.id AND t.expires_at > ${wall}) AS tokens,
        (SELECT GROUP_CONCAT(c.code ORDER BY c.code) FROM operator_customer x JOIN customer c ON c.id = x.customer_id
-         WHERE x.operator_id = o.id AND ${reachable(scope, 'c.id')}) AS codes
-     FROM operator o ORDER BY o.name`,
+         WHERE x.operator_id = o.id) AS codes
+     FROM operator o WHERE ${within} ORDER BY o.name`,
   );
   return rows.map(({ reach, codes, factor, invited, ...row }) => ({
     ...row,

@@ -1,8 +1,9 @@
+import { APPROVAL_DAYS } from '../../core/approval';
 import type { Period } from '../../core/calendar';
 import type { Impact, ProposedStep } from '../../core/planning';
 import type { Policy } from '../../core/resources';
 import type { CustomerScope } from '../access';
-import { insertMany, newId } from '../db';
+import { insertMany, newId, sql, type Connection } from '../db';
 import type { Tx } from '../write';
 
 /** A proposed step with the resource that it is done to, and the version of what is wanted of that. */
@@ -25,6 +26,8 @@ export interface NewRun {
   readonly impact: Impact;
   readonly intent: { readonly before: number | null; readonly after: number | null };
   readonly reason: string;
+  /** Whether a lead approved it who did not ask for it. */
+  readonly approved: boolean;
   /** How what it changes stood and shall stand, for the trail. */
   readonly before?: unknown;
   readonly after?: unknown;
@@ -37,8 +40,8 @@ export async function createRun(tx: Tx, scope: CustomerScope, run: NewRun, now: 
   const idle = run.steps.length === 0;
   await tx.write(
     `INSERT INTO run (customer_id, id, subject_kind, subject_id, environment_id, kind, title, state, policy, at_a_time,
-       failure_limit, works_from, works_until, waits, steps, expected_seconds, impact, intent_before, intent_after, actor, reason, begun_at, ended_at)
-     VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+       failure_limit, works_from, works_until, waits, steps, expected_seconds, impact, intent_before, intent_after, actor, actor_id, approved, reason, begun_at, ended_at)
+     VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
     [
       customerId,
       id,
@@ -60,6 +63,8 @@ export async function createRun(tx: Tx, scope: CustomerScope, run: NewRun, now: 
       run.intent.before,
       run.intent.after,
       scope.actor.name,
+      scope.actor.id,
+      run.approved,
       run.reason,
       now,
       idle ? now : null,
@@ -130,4 +135,21 @@ async function queue(tx: Tx, customerId: string, runId: string, run: NewRun): Pr
     ['customer_id', 'step_id', 'needs_id'],
     run.steps.flatMap((step) => step.needs.map((need) => [customerId, idOf(step.key), idOf(need)])),
   );
+}
+
+/**
+ * By how many minor units a month, in the customer's currency, somebody raised the customer's cost without approval within
+ * the last thirty days; what they lowered is taken off.
+ */
+export async function begunWithoutApproval(
+  db: Connection,
+  { customer, actor }: CustomerScope,
+  now: number,
+): Promise<number> {
+  const row = await db.row<{ minor: string | null }>(
+    sql`SELECT SUM(CAST(JSON_VALUE(impact, '$.monthly.minor') AS SIGNED)) AS minor FROM run
+        WHERE customer_id = ${customer.id} AND actor_id = ${actor.id} AND NOT approved
+          AND begun_at > ${now - APPROVAL_DAYS * 86_400_000}`,
+  );
+  return Number(row?.minor ?? 0);
 }

@@ -1,4 +1,4 @@
-export { createRun, type NewRun, type RunStep } from './create';
+export { begunWithoutApproval, createRun, type NewRun, type RunStep } from './create';
 export { countUnderWay, listRuns, getRun, runsDone, runsUnderWay } from './read';
 export { stopRun, resumeRun } from './control';
 export { countSteps } from './counts';

@@ -125,7 +125,7 @@ async function strayServers(db: Connection, shelves: readonly StoredShelf[]): Pr
 async function handedLately(db: Connection, scope: Scope): Promise<Shelves['handed']> {
   const rows = await db.rows<{ at: number; host: string; customer: string; to: string }>(
     sql`SELECT t.at, t.subject AS host, c.code AS customer, JSON_VALUE(t.after_state, '$.host') AS ${raw('`to`')}
-        FROM trail t JOIN customer c ON c.code = JSON_VALUE(t.after_state, '$.customer')
+        FROM trail t JOIN customer c ON c.code = JSON_VALUE(t.after_state, '$.customer') COLLATE utf8mb4_nopad_bin
         WHERE t.customer_id = ${MSP.id} AND t.action = 'hand over' AND ${reachable(scope, 'c.id')}
         ORDER BY t.at DESC, t.id DESC LIMIT ${LAST}`,
   );

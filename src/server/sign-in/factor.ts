@@ -1,14 +1,15 @@
 import { randomBytes } from 'node:crypto';
 import { authenticator } from 'otplib';
 import QRCode from 'qrcode-svg';
-import type { Factor, NewFactor } from '../../contract';
+import { verify } from '@node-rs/argon2';
+import type { Factor, FactorSet, NewFactor } from '../../contract';
 import type { Scope, Sealing } from '../access';
 import type { App } from '../app';
 import { networkOf } from '../client-address';
 import type { Connection } from '../db';
-import { conflict, notFound, Problem, unusable } from '../problem';
+import { conflict, notFound, unusable } from '../problem';
 import { write, type WriteHouse } from '../write';
-import { hashOf, normalMail, operatorOf, refuseBeyond } from '../operators';
+import { hashOf, NOBODYS_PASSWORD, normalMail, operatorOf, refuseBeyond } from '../operators';
 import { countTry, forgetTry } from './tries';
 
 /*
@@ -106,25 +107,37 @@ export const requireFactor = (house: WriteHouse, scope: Scope, required: boolean
     });
   });
 
-export async function factorOf(db: Connection, { actor }: Scope): Promise<Factor> {
+export async function factorOf(db: Connection, scope: Scope): Promise<Factor> {
+  const { actor } = scope;
   const left = await db.row<{ n: number }>('SELECT COUNT(*) AS n FROM recovery_code WHERE operator_id = ?', [
     actor.id,
   ]);
+  const isSet = await hasFactor(db, actor.id);
   return {
-    isSet: await hasFactor(db, actor.id),
+    isSet,
+    toShow: isSet && scope.needsFactor === true,
     required: await isFactorRequired(db),
     recovery: left?.n ?? 0,
   };
 }
 
-function ownSignIn(scope: Scope): void {
-  if (scope.token !== undefined)
-    throw new Problem(403, 'token', 'A token changes no second factor. Sign in to change it.');
+/** @throws Problem 422 where `current` is no code of the factor that is set, nor, where none is set, their password */
+async function refuseStranger(app: App, id: string, current: string): Promise<void> {
+  if (await hasFactor(app.db, id)) {
+    if (await takeCode(app.db, app.sealing, id, current, app.clock.wall())) return;
+    throw unusable('current', 'is not a code of your present second factor, or was taken before');
+  }
+  const row = await app.db.row<{ hash: string }>('SELECT password_hash AS hash FROM operator WHERE id = ?', [
+    id,
+  ]);
+  // Who comes by the identity service alone has shown there who they are.
+  if (!row || row.hash === NOBODYS_PASSWORD) return;
+  if (!(await verify(row.hash, current).catch(() => false)))
+    throw unusable('current', 'is not your password');
 }
 
 /** Begins to set one up: the secret that codes are made of. One that is set already stays until a first code of this. */
 export async function newFactor(house: WriteHouse, scope: Scope): Promise<NewFactor> {
-  ownSignIn(scope);
   const { id, name } = scope.actor;
   // 160 bits, as RFC 4226 asks for (section 4).
   const secret = authenticator.generateSecret(20);
@@ -144,17 +157,18 @@ export async function newFactor(house: WriteHouse, scope: Scope): Promise<NewFac
 }
 
 /**
- * Sets the second factor up by a first code of it. Other sign-ins end, which were without it.
+ * Sets the second factor up by a first code of it, and by what shows that it is really them: who finds a browser signed in
+ * must not lock its owner out. Other sign-ins end, which were without it, and API tokens.
  * @returns the recovery codes, shown this once
+ * @throws Problem 422 beside `current` or `code`, 429 after too many tries
  */
 export async function setFactor(
   app: App,
   scope: Scope,
-  code: string,
+  { code, current }: FactorSet,
   from: string,
   cookie: string | undefined,
 ): Promise<{ recovery: string[] }> {
-  ownSignIn(scope);
   const { id, name } = scope.actor;
   const trying = { network: networkOf(from), account: id, browser: `factor of ${id}` };
   await countTry(app.db, app.databaseName, trying);
@@ -166,6 +180,7 @@ export async function setFactor(
   const secret = app.sealing.unseal(row.factor_new_sealed);
   const step = stepOf(code.replace(/\s/g, ''), secret, app.clock.wall());
   if (step === undefined) throw unusable('code', 'is not the one that the app shows now');
+  await refuseStranger(app, id, current);
   await forgetTry(app.db, app.databaseName, trying);
   const recovery = Array.from({ length: RECOVERY_CODES }, newRecoveryCode);
   return write(app, scope, [], async (tx) => {
@@ -184,9 +199,29 @@ export async function setFactor(
       hashOf(cookie ?? ''),
     ]);
     await tx.write('UPDATE web_session SET with_factor = TRUE WHERE operator_id = ?', [id]);
+    await tx.write('DELETE FROM api_token WHERE operator_id = ?', [id]);
     await tx.record({ action: 'set up second factor', subject: name, topic: 'ground', id });
     return { recovery };
   });
+}
+
+/** Shows a code of one's second factor in a sign-in that came without one. @throws Problem 422, 429 */
+export async function showFactor(
+  app: App,
+  { actor }: Scope,
+  code: string,
+  from: string,
+  cookie: string | undefined,
+): Promise<void> {
+  const trying = { network: networkOf(from), account: actor.id, browser: `factor of ${actor.id}` };
+  await countTry(app.db, app.databaseName, trying);
+  if (!(await takeCode(app.db, app.sealing, actor.id, code, app.clock.wall())))
+    throw unusable('code', 'is not a code of yours, or was taken before');
+  await forgetTry(app.db, app.databaseName, trying);
+  await app.db.write('UPDATE web_session SET with_factor = TRUE WHERE operator_id = ? AND token_hash = ?', [
+    actor.id,
+    hashOf(cookie ?? ''),
+  ]);
 }
 
 /** Letters and digits that are not taken for each other: 60 bits. */
@@ -200,7 +235,6 @@ function newRecoveryCode(): string {
 
 /** Gives one's own second factor up, by a code of it. @throws Problem 409 where everyone has to have one */
 export async function dropOwnFactor(app: App, scope: Scope, code: string, from: string): Promise<void> {
-  ownSignIn(scope);
   const { id, name } = scope.actor;
   if (await isFactorRequired(app.db)) throw conflict('second-factor', 'Everyone here has to have one.');
   const trying = { network: networkOf(from), account: id, browser: `factor of ${id}` };
@@ -228,8 +262,11 @@ export const dropFactorOf = (house: WriteHouse, scope: Scope, operator: string):
   write(house, scope, [], async (tx) => {
     const row = await operatorOf(tx, operator, house.clock.wall());
     await refuseBeyond(tx, scope, row);
+    if (scope.actor.id === operator)
+      throw conflict('oneself', 'Give up your own second factor by a code of it, or ask another lead.');
     await forgetFactor(tx, operator);
     await tx.write('DELETE FROM web_session WHERE operator_id = ?', [operator]);
+    await tx.write('DELETE FROM api_token WHERE operator_id = ?', [operator]);
     await tx.record({ action: 'take second factor away', subject: row.name, topic: 'ground', id: operator });
   });
 

@@ -1,7 +1,7 @@
 import type { Token } from '../../contract';
 import type { Actor, Scope } from '../access';
 import { sql, type Connection } from '../db';
-import { normalMail, operatorOf, refuseBeyond } from '../operators';
+import { listOperators, normalMail, operatorOf, refuseBeyond } from '../operators';
 import { notFound } from '../problem';
 import { write, type Tx, type WriteHouse } from '../write';
 
@@ -62,24 +62,34 @@ async function endAll(house: WriteHouse, tx: Tx, scope: Scope, id: string): Prom
   return ended;
 }
 
-/** API tokens that have not expired, newest first: one's own, or to a lead everyone's. @param now wall time */
-export const listTokens = (db: Connection, { actor }: Scope, now: number): Promise<Token[]> =>
-  db.rows<Token>(
-    sql`SELECT t.id, t.name, o.name AS operator, t.created_at AS madeAt, t.expires_at AS endsAt, t.last_used_at AS usedAt
+/**
+ * API tokens that have not expired, newest first: one's own, or to a lead those of operators too who reach nobody beyond them.
+ * @param now wall time
+ */
+export async function listTokens(db: Connection, scope: Scope, now: number): Promise<Token[]> {
+  const rows = await db.rows<Token & { owner: string }>(
+    sql`SELECT t.id, t.name, o.name AS operator, o.id AS owner, t.created_at AS madeAt, t.expires_at AS endsAt, t.last_used_at AS usedAt
      FROM api_token t JOIN operator o ON o.id = t.operator_id
-     WHERE t.expires_at > ${now} AND ${seesAll(actor) ? sql`TRUE` : sql`o.id = ${actor.id}`} ORDER BY t.id DESC`,
+     WHERE t.expires_at > ${now} ORDER BY t.id DESC`,
   );
+  const theirs = new Set(
+    seesOthers(scope.actor) ? (await listOperators(db, scope, now)).map(({ id }) => id) : [scope.actor.id],
+  );
+  return rows.filter(({ owner }) => theirs.has(owner)).map(({ owner: _owner, ...token }) => token);
+}
 
-const seesAll = ({ role }: Actor): boolean => role === 'lead' || role === 'system';
+const seesOthers = ({ role }: Actor): boolean => role === 'lead' || role === 'system';
 
-/** Ends an API token: one's own, or as a lead anyone's. @throws Problem 404 */
+/** Ends an API token: one's own, or as a lead of somebody within their reach. @throws Problem 404 */
 export async function endToken(house: WriteHouse, scope: Scope, id: string): Promise<void> {
   await write(house, scope, [], async (tx) => {
     const token = await tx.row<{ name: string; operator_id: string }>(
       'SELECT name, operator_id FROM api_token WHERE id = ?',
       [id],
     );
-    if (!token || (token.operator_id !== scope.actor.id && !seesAll(scope.actor))) throw notFound('token');
+    if (!token || (token.operator_id !== scope.actor.id && !seesOthers(scope.actor))) throw notFound('token');
+    if (token.operator_id !== scope.actor.id)
+      await refuseBeyond(tx, scope, await operatorOf(tx, token.operator_id, house.clock.wall()));
     await tx.write('DELETE FROM api_token WHERE id = ?', [id]);
     await tx.record({ action: 'end API token', subject: token.name, topic: 'ground', id });
   });

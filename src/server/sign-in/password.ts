@@ -10,7 +10,7 @@ import { hashOf } from '../operators';
 import { countTry, forgetTry } from './tries';
 
 /**
- * Changes the password of who asks, and ends their sign-ins but this one. Their API tokens stay.
+ * Changes the password of who asks, and ends their sign-ins but this one, and their API tokens.
  * @param from the address that it comes from
  * @param cookie of the sign-in that asks
  * @throws Problem 403 for an API token, 422 beside the field, 429 when there were too many tries (see tries.ts)

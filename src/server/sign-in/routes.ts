@@ -23,6 +23,7 @@ import {
   newFactor,
   requireFactor,
   setFactor,
+  showFactor,
 } from './factor';
 import { endToken, endWaysInOf, listTokens } from './manage';
 import { changePassword } from './password';
@@ -89,9 +90,13 @@ export const signInRoutes = [
   writes(
     signInEndpoints.setFactor,
     ({ app, body, request }, scope) =>
-      setFactor(app, scope, body.code, fromOf(request), cookieOf(request, SESSION_COOKIE)),
+      setFactor(app, scope, body, fromOf(request), cookieOf(request, SESSION_COOKIE)),
     (made) => ok(made),
   ),
+  reads(signInEndpoints.showFactor, async ({ app, body, request }, scope) => {
+    await showFactor(app, scope, body.code, fromOf(request), cookieOf(request, SESSION_COOKIE));
+    return nothing();
+  }),
   writes(
     signInEndpoints.dropFactor,
     ({ app, query, request }, scope) => dropOwnFactor(app, scope, query.code, fromOf(request)),

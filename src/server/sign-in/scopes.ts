@@ -3,7 +3,8 @@ import type { Scope } from '../access';
 import type { Database } from '../db';
 import { hashOf } from '../operators';
 
-const OPERATOR = `SELECT o.id, o.name, o.role, o.reach, o.last_seen_at, o.ends_at,
+const OPERATOR = `SELECT o.id, o.name, o.role, o.reach, o.last_seen_at, o.ends_at, o.outside_wall,
+  o.factor_sealed IS NOT NULL AS has_factor,
   (SELECT GROUP_CONCAT(c.customer_id) FROM operator_customer c WHERE c.operator_id = o.id) AS customers
   FROM operator o`;
 
@@ -15,22 +16,32 @@ interface OperatorRow {
   readonly customers: string | null;
   readonly last_seen_at: number | null;
   readonly ends_at: number | null;
+  /** When the identity service last said who they are; null: they do not come by it. */
+  readonly outside_wall: number | null;
 }
 
 /** Whose session a cookie is; undefined when it is nobody's or has ended. */
 export async function scopeOfSession(db: Database, token: string, wall: number): Promise<Scope | undefined> {
-  const row = await db.row<OperatorRow & { with_factor: number; required: number }>(
-    `SELECT o.*, s.with_factor, EXISTS (SELECT 1 FROM setting x WHERE x.name = 'second factor required' AND x.value = 'yes') AS required
+  const row = await db.row<OperatorRow & { with_factor: number; has_factor: number; required: number }>(
+    `SELECT o.*, s.with_factor, o.has_factor, EXISTS (SELECT 1 FROM setting x WHERE x.name = 'second factor required' AND x.value = 'yes') AS required
      FROM (${OPERATOR}) o JOIN web_session s ON s.operator_id = o.id WHERE s.token_hash = ? AND s.expires_at > ?`,
     [hashOf(token), wall],
   );
   if (!row || hasEnded(row, wall)) return undefined;
   await noteSeen(db, row, wall);
-  return { ...scopeOf(row), ...(row.required === 1 && row.with_factor === 0 ? { needsFactor: true } : {}) };
+  return {
+    ...scopeOf(row),
+    ...((row.required === 1 || row.has_factor === 1) && row.with_factor === 0 ? { needsFactor: true } : {}),
+  };
 }
 
 /** Whether someone may come in no more. */
 const hasEnded = ({ ends_at }: OperatorRow, wall: number): boolean => ends_at !== null && ends_at <= wall;
+
+/** The identity service says who somebody is when they sign in by it: a token speaks for so long after that. */
+const TOLD_MS = 14 * 24 * 3_600_000;
+const isForgotten = ({ outside_wall }: OperatorRow, wall: number): boolean =>
+  outside_wall !== null && outside_wall <= wall - TOLD_MS;
 
 async function noteSeen(db: Database, { id, last_seen_at }: OperatorRow, wall: number): Promise<void> {
   if ((last_seen_at ?? 0) < wall - NOTED_MS)
@@ -47,7 +58,7 @@ export async function scopeOfToken(db: Database, token: string, wall: number): P
      WHERE t.token_hash = ? AND t.expires_at > ?`,
     [hashOf(token), wall],
   );
-  if (!row || hasEnded(row, wall)) return undefined;
+  if (!row || hasEnded(row, wall) || isForgotten(row, wall)) return undefined;
   await noteSeen(db, row, wall);
   if ((row.last_used_at ?? 0) < wall - NOTED_MS)
     await db.write('UPDATE api_token SET last_used_at = ? WHERE id = ?', [wall, row.token]);

@@ -120,6 +120,8 @@ export async function addRevision(
     });
   const document = read.value;
   const inside = await ownerScope(house, scope, code, owner);
+  if (!isInside(inside) && scope.customers)
+    throw new Problem(403, 'reach', 'This template is for every customer, and you reach some of them only.');
   return write(house, inside, [], async (tx) => {
     if (!isInside(inside)) await refuseMeeting(tx, scope, document);
     await makeTemplate(tx, code, idOf(inside), document);

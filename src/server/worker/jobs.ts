@@ -22,6 +22,7 @@ import { endMachines, refreshImages } from '../image-upkeep';
 import { followLooks, forgetLooks } from '../look-along';
 import { doActs, forgetActs } from '../session-acts';
 import { tellOutside } from '../notices';
+import { mailInvites } from '../operators';
 import { forgetSigns, readSigns } from '../signs';
 import { keepShelves } from '../shelf';
 import { learnDurations, turnWindows } from '../runs';
@@ -65,6 +66,7 @@ const SEATS_MS = 2_000;
 const LOOKS_MS = 15_000;
 const ACTS_MS = 500;
 const LINKS_MS = 500;
+const INVITES_MS = 2_000;
 const DURATIONS_MS = 5 * MINUTE;
 const RETENTION_MS = 5 * MINUTE;
 
@@ -260,6 +262,7 @@ export const JOBS: readonly Job[] = [
   { name: 'seats', everyMs: SEATS_MS, run: keepSeats },
   { name: 'session acts', everyMs: ACTS_MS, run: doActs },
   { name: 'desk links', everyMs: LINKS_MS, run: mailAsked },
+  { name: 'invitations', everyMs: INVITES_MS, run: mailInvites },
   { name: 'looks along', everyMs: LOOKS_MS, run: followLooks },
   { name: 'desktops', everyMs: DESKTOPS_MS, run: keepDesktops },
   { name: 'holds', everyMs: HOLDS_MS, run: endHolds },

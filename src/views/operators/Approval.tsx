@@ -1,4 +1,5 @@
 import { useState } from 'react';
+import type { ApprovalState } from '../../contract';
 import type { ApprovalRule } from '../../core/approval';
 import { minorDigits } from '../../core/currency';
 import { ApiProblem, newKey, send, whyOf } from '../../client/api';
@@ -8,7 +9,7 @@ import { Panel } from '../../ui/Panel';
 import styles from './Operators.module.css';
 
 interface Props {
-  readonly initial: ApprovalRule;
+  readonly initial: ApprovalState;
   /** Currencies that customers are charged in. */
   readonly currencies: readonly string[];
   /** What can be made to need it. */
@@ -21,12 +22,13 @@ interface Props {
   readonly leads: number;
 }
 
-/** What of the work takes the word of a lead who did not ask for it? */
+/** Which changes need approval by a lead who did not ask for them? */
 export function Approval({ initial, currencies, changes, leads }: Props) {
-  const [kept, setKept] = useState(initial);
-  const [kinds, setKinds] = useState(initial.kinds);
-  const [leadsToo, setLeadsToo] = useState(initial.leadsToo);
-  const [amounts, setAmounts] = useState(() => writtenOf(initial, currencies));
+  const [state, setState] = useState(initial);
+  const { rule: kept, proposed } = state;
+  const [kinds, setKinds] = useState(kept.kinds);
+  const [leadsToo, setLeadsToo] = useState(kept.leadsToo);
+  const [amounts, setAmounts] = useState(() => writtenOf(kept, currencies));
   const [problem, setProblem] = useState<string>();
   const faults = Object.fromEntries(
     Object.entries(amounts).flatMap(([currency, text]) =>
@@ -44,10 +46,14 @@ export function Approval({ initial, currencies, changes, leads }: Props) {
     leadsToo,
   };
   const isChanged = JSON.stringify(rule) !== JSON.stringify(kept);
-  const keep = async (): Promise<void> => {
+  const keep = async (wanted: ApprovalRule): Promise<void> => {
     setProblem(undefined);
     try {
-      setKept(await send('PUT', '/approval-rule', {}, { body: rule, key: newKey() }));
+      const now = await send('PUT', '/approval-rule', {}, { body: wanted, key: newKey() });
+      setState(now);
+      setKinds(now.rule.kinds);
+      setLeadsToo(now.rule.leadsToo);
+      setAmounts(writtenOf(now.rule, currencies));
     } catch (error) {
       const [named] = error instanceof ApiProblem ? Object.values(error.fields) : [];
       setProblem(named ?? whyOf(error));
@@ -57,8 +63,8 @@ export function Approval({ initial, currencies, changes, leads }: Props) {
     <Panel title="Approval" side={<span className={styles.help}>{saysOf(kept)}</span>}>
       <div className={styles.approval}>
         <p className={styles.help}>
-          What is named here is begun by a lead who did not ask for it. Until then it is held, with its names,
-          addresses and room.
+          These changes need approval by a lead who did not ask for them. Until then names, addresses and room
+          are reserved. What one person begins for a customer within 30 days is added up.
         </p>
         <div className={styles.amounts}>
           {Object.entries(amounts).map(([currency, text]) => (
@@ -67,7 +73,8 @@ export function Approval({ initial, currencies, changes, leads }: Props) {
               label={`Above, in ${currency} a month`}
               value={text}
               inputMode="decimal"
-              placeholder="any amount goes"
+              placeholder="no limit"
+              help={text.trim() === '' && 'in this currency no cost needs approval'}
               error={faults[currency]}
               onChange={(event) => setAmounts({ ...amounts, [currency]: event.target.value })}
             />
@@ -83,9 +90,9 @@ export function Approval({ initial, currencies, changes, leads }: Props) {
           />
         ))}
         <CheckField
-          label="Leads need another lead’s word too"
+          label="Leads need approval by another lead too"
           checked={leadsToo}
-          help={leadsToo && leads < 2 && 'there is one lead: nobody could say yes to what they ask for'}
+          help={leadsToo && leads < 2 && 'there is one lead: nobody could approve what they ask for'}
           onChange={(event) => setLeadsToo(event.target.checked)}
         />
         {problem !== undefined && (
@@ -97,11 +104,21 @@ export function Approval({ initial, currencies, changes, leads }: Props) {
           <Button
             kind="main"
             isDisabled={!isChanged || Object.keys(faults).length > 0}
-            onPress={() => void keep()}
+            onPress={() => void keep(rule)}
           >
-            Keep the rule
+            Save the rule
           </Button>
         </div>
+        {proposed && (
+          <div role="status" className={styles.ruleButtons}>
+            <p className={styles.help}>
+              {proposed.mine ? 'You propose' : `${proposed.by} proposes`}:{' '}
+              {writtenRule(proposed.rule, changes)}
+              {proposed.mine && '. Another lead has to approve it.'}
+            </p>
+            {!proposed.mine && <Button onPress={() => void keep(proposed.rule)}>Approve</Button>}
+          </div>
+        )}
       </div>
     </Panel>
   );
@@ -125,6 +142,20 @@ function minorOf(text: string, currency: string): number | undefined {
   const digits = minorDigits(currency);
   if (whole === undefined || part.length > digits) return undefined;
   return Number(whole + part.padEnd(digits, '0'));
+}
+
+/** A rule in one line, as another lead reads it before they agree to it. */
+function writtenRule({ above, kinds, leadsToo }: ApprovalRule, changes: Props['changes']): string {
+  const verbs = changes.flatMap((one) => one.kinds);
+  const parts = [
+    ...above.map(
+      ({ minor, currency }) =>
+        `above ${(minor / 10 ** minorDigits(currency)).toFixed(minorDigits(currency))} ${currency} a month`,
+    ),
+    ...kinds.map((kind) => verbs.find((one) => one.kind === kind)?.verb ?? kind),
+  ];
+  const what = parts.length === 0 ? 'nothing needs approval' : parts.join(', ');
+  return leadsToo ? `${what}; leads too` : `${what}; leads approve their own`;
 }
 
 const saysOf = ({ above, kinds }: ApprovalRule): string =>

@@ -10,7 +10,7 @@ import { SelectField, TextField } from '../../ui/Field';
 import { Reach } from './Reach';
 import styles from './Operators.module.css';
 
-/** Invites someone: who they are, what they are here, whom they reach; what is sent to them is shown this once. */
+/** Invites someone: who they are, what they are here, whom they reach. The link is mailed to them alone. */
 export function Invite({
   customers,
   onClose,
@@ -19,18 +19,18 @@ export function Invite({
   readonly onClose: () => void;
 }) {
   const { register, control, handleSubmit, setError, formState } = usePageForm<NewOperator>({
-    defaultValues: { name: '', mail: '', role: 'engineer', customers: null, password: null },
+    defaultValues: { name: '', mail: '', role: 'engineer', customers: null },
     resolver: checkedBy(async () => (await import('../../contract/operators')).newOperatorSchema),
   });
   const { field: reach } = useController({ control, name: 'customers' });
   const { errors } = formState;
   const [problem, setProblem] = useState<string>();
-  const [link, setLink] = useState<string>();
+  const [mailed, setMailed] = useState<string>();
   const submit = handleSubmit(async (body) => {
     setProblem(undefined);
     try {
-      const { invite } = await send('POST', '/operators', {}, { body, key: newKey() });
-      setLink(new URL(`/invite/${invite ?? ''}`, location.href).href);
+      await send('POST', '/operators', {}, { body, key: newKey() });
+      setMailed(body.mail);
     } catch (error) {
       setProblem(showRefusal(error, ['name', 'mail', 'role', 'customers'], setError));
     }
@@ -41,7 +41,7 @@ export function Invite({
       onClose={onClose}
       title="Invite someone"
       actions={
-        link === undefined ? (
+        mailed === undefined ? (
           <>
             <Button onPress={onClose}>Back</Button>
             <Button kind="main" isDisabled={formState.isSubmitting} onPress={() => void submit()}>
@@ -55,7 +55,7 @@ export function Invite({
         )
       }
     >
-      {link === undefined ? (
+      {mailed === undefined ? (
         <>
           <TextField label="Name" autoComplete="off" error={errors.name?.message} {...register('name')} />
           <TextField
@@ -80,10 +80,7 @@ export function Invite({
           />
         </>
       ) : (
-        <>
-          <p>Send them this address. Whoever opens it first within seven days chooses the password.</p>
-          <code className={styles.link}>{link}</code>
-        </>
+        <p role="status">We e-mail a link to {mailed}. It works once, for seven days. Nobody else sees it.</p>
       )}
       {problem !== undefined && (
         <p role="alert" className={styles.problem}>

@@ -8,7 +8,7 @@ import { TextField } from '../../ui/Field';
 import { Panel } from '../../ui/Panel';
 import styles from './You.module.css';
 
-/** Another password for oneself: it takes the one that one has, and ends the sign-ins in other browsers. */
+/** Another password for oneself: it takes the one that one has, and ends the sign-ins in other browsers and API tokens. */
 export function ChangePassword() {
   const { register, handleSubmit, setError, reset, formState } = usePageForm<PasswordChange>({
     resolver: checkedBy(async () => (await import('../../contract/sign-in')).passwordChangeSchema),
@@ -19,7 +19,10 @@ export function ChangePassword() {
     try {
       await send('PUT', '/password', {}, { body, key: newKey() });
       reset({ password: '', next: '' });
-      setSays({ text: 'Changed. Your sign-ins in other browsers have ended.', isDone: true });
+      setSays({
+        text: 'Changed. Your sign-ins in other browsers and your API tokens have ended.',
+        isDone: true,
+      });
     } catch (error) {
       const problem = showRefusal(error, ['password', 'next'], setError);
       if (problem !== undefined) setSays({ text: problem, isDone: false });
@@ -29,17 +32,17 @@ export function ChangePassword() {
     <Panel title="Change your password">
       <form className={styles.form} onSubmit={(event) => void submit(event)} noValidate>
         <TextField
-          label="The one you have"
+          label="Current password"
           type="password"
           autoComplete="current-password"
           error={formState.errors.password?.message}
           {...register('password')}
         />
         <TextField
-          label="The new one"
+          label="New password"
           type="password"
           autoComplete="new-password"
-          help="at least 12 characters"
+          help="at least 12 characters; your API tokens will end"
           error={formState.errors.next?.message}
           {...register('next')}
         />

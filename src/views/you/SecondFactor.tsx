@@ -1,6 +1,6 @@
 import { ShieldCheck } from 'lucide-react';
 import { useState } from 'react';
-import type { Factor, FactorCode, NewFactor } from '../../contract';
+import type { Factor, FactorCode, FactorSet, NewFactor } from '../../contract';
 import { get, newKey, send, whyOf } from '../../client/api';
 import { checkedBy, showRefusal, usePageForm } from '../../client/form';
 import { count } from '../../client/format';
@@ -43,9 +43,12 @@ export function SecondFactor({ initial }: { readonly initial: Factor }) {
             Everyone here has to have one. Set it up, and everything else is open to you again.
           </p>
         )}
-        {made ? (
+        {factor.toShow ? (
+          <ShowCode />
+        ) : made ? (
           <SetUp
             made={made}
+            replaces={factor.isSet}
             onDone={(codes) => {
               setMade(undefined);
               setRecovery(codes);
@@ -90,13 +93,16 @@ export function SecondFactor({ initial }: { readonly initial: Factor }) {
 /** The picture that an app reads, and the first code that it shows. */
 function SetUp({
   made,
+  replaces,
   onDone,
 }: {
   readonly made: NewFactor;
+  /** Whether there is one already. */
+  readonly replaces: boolean;
   readonly onDone: (codes: readonly string[]) => void;
 }) {
-  const { register, handleSubmit, setError, formState } = usePageForm<FactorCode>({
-    resolver: checkedBy(async () => (await import('../../contract/sign-in')).codeSchema),
+  const { register, handleSubmit, setError, formState } = usePageForm<FactorSet>({
+    resolver: checkedBy(async () => (await import('../../contract/sign-in')).setFactorSchema),
   });
   const [problem, setProblem] = useState<string>();
   const submit = handleSubmit(async (body) => {
@@ -105,7 +111,7 @@ function SetUp({
       const { recovery } = await send('PUT', '/second-factor', {}, { body, key: newKey() });
       onDone(recovery);
     } catch (error) {
-      setProblem(showRefusal(error, ['code'], setError));
+      setProblem(showRefusal(error, ['code', 'current'], setError));
     }
   });
   return (
@@ -120,6 +126,14 @@ function SetUp({
         error={formState.errors.code?.message}
         {...register('code')}
       />
+      <TextField
+        label={replaces ? 'A code of your present second factor' : 'Your password'}
+        type={replaces ? 'text' : 'password'}
+        autoComplete={replaces ? 'one-time-code' : 'current-password'}
+        help={replaces ? 'or a recovery code; your API tokens will end' : 'your API tokens will end'}
+        error={formState.errors.current?.message}
+        {...register('current')}
+      />
       {problem !== undefined && (
         <p role="alert" className={styles.problem}>
           {problem}
@@ -127,6 +141,43 @@ function SetUp({
       )}
       <Button type="submit" kind="main" isDisabled={formState.isSubmitting}>
         Set up
+      </Button>
+    </form>
+  );
+}
+
+/** A code, where somebody came by the identity service without one. */
+function ShowCode() {
+  const { register, handleSubmit, setError, formState } = usePageForm<FactorCode>({
+    resolver: checkedBy(async () => (await import('../../contract/sign-in')).codeSchema),
+  });
+  const [problem, setProblem] = useState<string>();
+  const submit = handleSubmit(async (body) => {
+    setProblem(undefined);
+    try {
+      await send('PUT', '/second-factor/shown', {}, { body, key: newKey() });
+      location.reload();
+    } catch (error) {
+      setProblem(showRefusal(error, ['code'], setError));
+    }
+  });
+  return (
+    <form className={styles.form} onSubmit={(event) => void submit(event)} noValidate>
+      <p role="status">Enter a code of your second factor to go on.</p>
+      <TextField
+        label="Code"
+        help="six digits, or a recovery code"
+        autoComplete="one-time-code"
+        error={formState.errors.code?.message}
+        {...register('code')}
+      />
+      {problem !== undefined && (
+        <p role="alert" className={styles.problem}>
+          {problem}
+        </p>
+      )}
+      <Button type="submit" kind="main" isDisabled={formState.isSubmitting}>
+        Continue
       </Button>
     </form>
   );

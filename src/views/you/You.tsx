@@ -54,7 +54,7 @@ export function You({ name, role, reach, tokens: first, factor, now }: Props) {
         />
         <Figure
           value={tokens.length}
-          label={role === 'lead' ? 'API tokens, of everyone' : 'API tokens of yours'}
+          label={role === 'lead' ? 'API tokens of operators you manage' : 'your API tokens'}
         />
       </Figures>
       <div className={styles.sides}>

@@ -26,6 +26,24 @@ export class Browser {
     return response;
   }
 
+  /** Sends something of our own pages. */
+  async put(url: string, body: object): Promise<Response> {
+    const { host } = new URL(url);
+    const jar = this.jars.get(host) ?? new Map<string, string>();
+    return this.api.answer(
+      new Request(url, {
+        method: 'PUT',
+        headers: {
+          cookie: [...jar].map(([name, value]) => `${name}=${value}`).join('; '),
+          host,
+          origin: HERE,
+          'content-type': 'application/json',
+        },
+        body: JSON.stringify(body),
+      }),
+    );
+  }
+
   /** Follows where it is sent until it is back with us, as whoever was chosen. @returns the address of the way back */
   async outside(who: string, begin = `${HERE}/api/v1/session/outside?next=/runs`): Promise<string> {
     let at = (await this.get(begin)).headers.get('location') ?? '';
