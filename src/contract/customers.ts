@@ -1,3 +1,4 @@
+import { RESERVED_TAGS, TAG_NAME } from '../core/intent';
 import Joi from 'joi';
 import { parseRule } from '../core/naming';
 import {
@@ -110,9 +111,11 @@ const details = {
   calendar: filled(calendarSchema.optional() as typeof calendarSchema, { country: '', region: '', days: [] }),
   tags: filled(
     Joi.object()
-      .pattern(/^[a-z][a-z0-9-]{0,30}$/, Joi.string().trim().max(80))
+      .pattern(TAG_NAME, Joi.string().trim().max(80))
       .max(20)
-      .messages({ 'object.unknown': 'small letters, digits and hyphens, a letter first' })
+      .messages({
+        'object.unknown': `small letters, digits and hyphens, a letter first; none of ${RESERVED_TAGS.join(', ')}`,
+      })
       .description('Every resource of theirs carries them too') as Joi.AnySchema<
       Readonly<Record<string, string>>
     >,

@@ -2,5 +2,11 @@ import { readDatabaseSettings } from '../server/config';
 import { migrate } from '../server/db';
 
 // Brings the database that the environment names to the newest migration.
-const done = await migrate(readDatabaseSettings(process.env));
-process.stdout.write(done.length > 0 ? `migrated: ${done.join(', ')}\n` : 'nothing to migrate\n');
+try {
+  const done = await migrate(readDatabaseSettings(process.env));
+  process.stdout.write(done.length > 0 ? `migrated: ${done.join(', ')}\n` : 'nothing to migrate\n');
+} catch (error) {
+  // The message alone: an error may hold what it was about, settings too.
+  process.stderr.write(`${error instanceof Error ? error.message : 'the database could not be migrated'}\n`);
+  process.exitCode = 1;
+}

@@ -1,6 +1,7 @@
 import { createServer, type IncomingMessage, type ServerResponse } from 'node:http';
 import { fileURLToPath } from 'node:url';
 import sirv from 'sirv';
+import { readConfig } from '../server/config';
 import { Problem } from '../server/problem';
 import { problemResponse } from '../server/http';
 
@@ -46,6 +47,19 @@ async function refuse(response: ServerResponse, problem: Problem): Promise<void>
   response.writeHead(said.status, Object.fromEntries(said.headers)).end(await said.text());
 }
 
+/** Ends with one clear line; nothing of an error but its message is shown. */
+function refuseToStart(error: unknown): never {
+  process.stderr.write(`${error instanceof Error ? error.message : 'the web server cannot start'}\n`);
+  process.exit(1);
+}
+
+// A setting that cannot be used is told at once, not on the first request.
+try {
+  readConfig(process.env);
+} catch (error) {
+  refuseToStart(error);
+}
+
 const built = new URL('../', import.meta.url);
 const module: unknown = await import(new URL('server/entry.mjs', built).href);
 if (!isPages(module)) throw new Error('the pages were not built');
@@ -72,6 +86,9 @@ const server = createServer((request, response) => {
 });
 
 const [host, port] = [process.env.HOST ?? '127.0.0.1', Number(process.env.PORT ?? 4700)];
+if (!Number.isInteger(port) || port < 0 || port > 65_535)
+  refuseToStart(new Error('PORT must be a whole number up to 65535'));
+server.once('error', refuseToStart);
 server.listen(port, host, () => process.stdout.write(`web server at http://${host}:${port}\n`));
 for (const signal of ['SIGTERM', 'SIGINT'] as const)
   process.once(signal, () => {

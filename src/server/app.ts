@@ -55,7 +55,7 @@ export function openAppOn({ config, part, db, clock = wallClock, catalogue = mak
     databaseName: config.database.database,
     clock,
     catalogue,
-    providers: openProviders(db, sealing),
+    providers: openProviders(db, sealing, clock),
     directory: httpDirectory(config.directory.url, config.directory.key),
     mail: httpMail(config.mail.url),
     metricsToken: config.metricsToken,

@@ -144,9 +144,17 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
 export const readDatabaseSettings = (env: NodeJS.ProcessEnv): DatabaseSettings =>
   databaseOf(checked(Joi.object<Variables>(databaseVariables), env));
 
+/** Only names of settings are ever said: the validator's own error holds every value, keys and passwords too. */
+function saysOf(error: Error): string {
+  if (!Joi.isError(error)) return error.message;
+  const [first] = error.details;
+  const name = first?.path.join('.') ?? 'a setting';
+  return first?.type === 'any.required' ? `${name} must be set` : `${name} cannot be used as it is set`;
+}
+
 function checked(schema: Joi.ObjectSchema<Variables>, env: NodeJS.ProcessEnv): Variables {
   const { error, value } = schema.validate(env, { stripUnknown: true });
-  if (error) throw error;
+  if (error) throw new Error(saysOf(error));
   return value;
 }
 

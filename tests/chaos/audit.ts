@@ -8,6 +8,7 @@ export async function recordOf(engine: Engine): Promise<Entry[]> {
   const all: Entry[] = [];
   for (let after = '0'; ;) {
     const page = await engine.provider().feed(after);
+    if (!page) throw new Error('the record does not go back that far');
     all.push(...page.entries);
     const last = page.entries.at(-1);
     if (!last || !page.more) return all;

@@ -96,6 +96,7 @@ describe('the provider behind its port', () => {
     const seqs: number[] = [];
     for (let more = true; more;) {
       const page = await provider.feed(after);
+      if (!page) throw new Error('the record does not go back that far');
       seqs.push(...page.entries.map((entry) => entry.seq));
       after = String(seqs.at(-1) ?? after);
       more = page.more;
@@ -141,6 +142,50 @@ describe('the provider behind its port', () => {
       setImmediate(() => response.destroy());
     });
     expect(await trouble(odd.signIn())).toMatchObject({ trouble: 'passing', message: 'does not answer' });
+    server.closeAllConnections();
+    await new Promise((resolve) => server.close(resolve));
+  });
+
+  it('has one bad entry passed over and told, and never a list without an end', async () => {
+    const session = { id: 's1', host: 'h1', account: 'Ann', state: 'active', since: 1 };
+    let page: object = {};
+    const server = createServer((_request, response) => {
+      response.writeHead(200, { 'content-type': 'application/json' });
+      response.end(JSON.stringify({ token: 'x', ...page }));
+    });
+    await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
+    const at = server.address();
+    const url = `http://127.0.0.1:${typeof at === 'object' && at ? at.port : 0}`;
+    const told: [string, number][] = [];
+    const odd = httpProvider(
+      { code: 'odd', url, account: 'a', secret: 'b' },
+      async (of, count) => void told.push([of, count]),
+    );
+    const bad = [
+      { ...session, id: 'é' },
+      { ...session, id: 'x'.repeat(65) },
+      { ...session, account: 'a'.repeat(81) },
+      { ...session, since: -1 },
+      { ...session, since: 1e20 },
+      { ...session, host: 'a b' },
+      null,
+      'text',
+    ];
+    page = { entries: [...bad, session], next: null, place: '1' };
+    const { sessions } = await odd.allSessions();
+    // Accounts are the same whatever their case.
+    expect(sessions).toEqual([{ ...session, account: 'ann' }]);
+    expect(told).toEqual([['/v1/sessions', bad.length]]);
+    // The record goes on behind an entry that cannot be understood.
+    page = { entries: [{ seq: 7, at: 1, seen: { id: 'ü' } }], next: null };
+    expect(await odd.feed('0')).toEqual({ entries: [], more: false, last: 7 });
+    page = { entries: [session], next: 'same' };
+    expect(await trouble(odd.allSessions())).toMatchObject({
+      trouble: 'lasting',
+      message: 'gives pages without an end',
+    });
+    page = { sites: [{ code: 'x', name: 'y', kind: 'own nodes', reserved_addresses: -4 }] };
+    expect(await trouble(odd.sites())).toMatchObject({ trouble: 'lasting' });
     server.closeAllConnections();
     await new Promise((resolve) => server.close(resolve));
   });

@@ -20,6 +20,8 @@ export const GROUND_CHANGES = [
   'price down',
   'price new',
   'price gone',
+  'record restarted',
+  'entries ignored',
 ] as const;
 export type GroundChangeKind = (typeof GROUND_CHANGES)[number];
 
@@ -33,6 +35,8 @@ const WORSE: readonly GroundChangeKind[] = [
   'image gone',
   'price up',
   'price gone',
+  'record restarted',
+  'entries ignored',
 ];
 export const isWorse = (kind: GroundChangeKind): boolean => WORSE.includes(kind);
 

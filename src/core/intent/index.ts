@@ -154,6 +154,24 @@ export interface Origin {
 
 export type Tags = Readonly<Record<string, string>>;
 
+/** Tags that say whose a resource is: nobody names one of theirs so. */
+export const RESERVED_TAGS = [
+  'customer',
+  'environment',
+  'template',
+  'pool',
+  'resource',
+  'run',
+  'step',
+] as const;
+
+/** A name that a tag of one's own may have. */
+export const TAG_NAME = new RegExp(`^(?!(?:${RESERVED_TAGS.join('|')})$)[a-z][a-z0-9-]{0,30}$`);
+
+/** Tags of one's own, without those that say whose a resource is. */
+export const ownTags = (tags: Tags): Tags =>
+  Object.fromEntries(Object.entries(tags).filter(([name]) => TAG_NAME.test(name)));
+
 /** What an environment should be: one document, kept in versions. Everything else derives from it. */
 export interface Intent {
   readonly name: string;

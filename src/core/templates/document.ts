@@ -1,4 +1,5 @@
 import Joi from 'joi';
+import { TAG_NAME } from '../intent';
 import { isMap, parseDocument, stringify } from 'yaml';
 import { MOST_FAULTS, readDocument, type Fault, type Path } from '../documents';
 import type { InputValue } from '../intent';
@@ -104,7 +105,7 @@ export const templateSchema = Joi.object<TemplateDocument>({
     .default(2)
     .description('A run stops after so many failed steps'),
   tags: Joi.object()
-    .pattern(/^[a-z][a-z0-9-]{0,31}$/, line(MOST_TAG))
+    .pattern(TAG_NAME, line(MOST_TAG))
     .max(20)
     .default({})
     .description('What its resources are tagged with; "=key": what that input says'),

@@ -58,6 +58,8 @@ export async function askFor(
     // The fleet's MSP provides no shared services.
     own: async () => undefined,
     standingOf: async () => undefined,
+    recordOf: async () => undefined,
+    inRecord: async () => 0,
     certificate: async () => undefined,
     licensed: async () =>
       (await firstPeople(app.db, scope, Number(resource.attributes.licences ?? 0))).map((one) => one.account),

@@ -1,13 +1,15 @@
+import type Joi from 'joi';
+import { customerCode, id } from '../../contract';
 import type { Condition } from '../../core/facts';
 import type { Attributes } from '../../core/intent';
 import type { Measure } from '../../core/metering';
 import { MSP } from '../access';
 import type { App } from '../app';
-import type { Connection } from '../db';
+import { DatabaseError, type Connection } from '../db';
 import { tell } from '../live';
 import { keepIntervals } from '../metering';
 import { ASKED_FOR } from '../runs';
-import type { FeedPage, PresentResource } from '../providers';
+import { noteOddity, type FeedPage, type PresentResource } from '../providers';
 
 type Entry = FeedPage['entries'][number];
 
@@ -37,7 +39,20 @@ export async function readFeed(
     const { ref } = entry.present;
     const owner = owners.get(ref) ?? (await ownerFor(connection, provider, entry.present));
     owners.set(ref, owner);
-    await keep(app, connection, provider, entry, owner);
+    try {
+      await keep(app, connection, provider, entry, owner);
+    } catch (error) {
+      // One entry that cannot be kept must not hold up all others, again and again.
+      if (!(error instanceof DatabaseError) || !error.isOurFault) throw error;
+      await noteOddity(
+        { db: connection, clock: app.clock },
+        provider,
+        'entries ignored',
+        `${ref} cannot be kept`,
+      );
+      app.log.error({ provider, ref, error: error.message }, 'an entry of a record was ignored');
+      continue;
+    }
     if (owner.customer.id !== MSP.id)
       changed.set(owner.environmentId ?? owner.customer.id, owner.customer.id);
   }
@@ -63,12 +78,29 @@ async function ownerFor(connection: Connection, provider: string, present: Prese
   return { customer: { id, code }, environmentId: environment, resourceId: null, pool: '' };
 }
 
+/** What tags say of whose it is, as far as it can be ours: anybody at the provider may write anything there. */
+function ownershipOf(tags: PresentResource['tags']): {
+  readonly customer: string | undefined;
+  readonly environment: string | undefined;
+  readonly resource: string | undefined;
+  readonly pool: string | undefined;
+} {
+  const fitting = (value: string | undefined, schema: Joi.Schema): string | undefined =>
+    value !== undefined && schema.validate(value).error === undefined ? value : undefined;
+  return {
+    customer: fitting(tags.customer, customerCode),
+    environment: fitting(tags.environment, id),
+    resource: fitting(tags.resource, id),
+    pool: tags.pool,
+  };
+}
+
 /**
  * Whose a resource is: whose resource was noted with its name, else whose its tags say it is. An environment or a
  * resource that is not that customer's counts as none.
  */
 async function ownerOf(connection: Connection, provider: string, present: PresentResource): Promise<Owner> {
-  const { customer, environment, resource, pool } = present.tags;
+  const { customer, environment, resource, pool } = ownershipOf(present.tags);
   const noted = await connection.row<{
     customer_id: string;
     code: string;
@@ -153,7 +185,7 @@ async function keepPresent(
     `INSERT INTO present_resource (provider_code, ref, customer_id, environment_id, resource_id, kind, name, site_code,
        present_condition, attributes, provider_version, made_at, changed_at, gone_at)
      VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)
-     ON DUPLICATE KEY UPDATE resource_id = VALUES(resource_id), name = VALUES(name),
+     ON DUPLICATE KEY UPDATE resource_id = VALUES(resource_id), name = IF(VALUES(name) = '', name, VALUES(name)),
        present_condition = VALUES(present_condition), attributes = VALUES(attributes),
        provider_version = VALUES(provider_version), changed_at = VALUES(changed_at), gone_at = VALUES(gone_at)`,
     [

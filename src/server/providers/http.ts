@@ -10,11 +10,13 @@ import {
 import type { Operation, Provider } from './port';
 import {
   beatsSchema,
-  feedSchema,
+  feedEntrySchema,
+  lastOf,
   healthSchema,
   openedSchema,
   operationSchema,
-  pageOf,
+  pageSchema,
+  placeSchema,
   presentSchema,
   pricesSchema,
   probeSchema,
@@ -26,7 +28,8 @@ import {
   readSession,
   readSessionChange,
   readSite,
-  sessionChangesSchema,
+  sessionChangeSchema,
+  sorted,
   sessionSchema,
   sitesSchema,
   tokenSchema,
@@ -48,8 +51,11 @@ interface Sent {
   readonly version?: number;
 }
 
+/** Told of entries of a list that cannot be understood: they are passed over, and the others are kept. */
+export type Ignored = (of: string, count: number, why: string) => Promise<unknown>;
+
 /** A provider's HTTP API behind the port. Signs in when needed; one token serves until it is refused. */
-export function httpProvider(address: ProviderAddress): Provider {
+export function httpProvider(address: ProviderAddress, ignored: Ignored = async () => undefined): Provider {
   const system = `provider ${address.code}`;
   const send = outsideHttp(system, address.url);
   let token: string | undefined;
@@ -89,18 +95,25 @@ export function httpProvider(address: ProviderAddress): Provider {
     for (let after: string | null = ''; after !== null;) {
       const join = path.includes('?') ? '&' : '?';
       const reply = await call('GET', `${path}${join}after=${encodeURIComponent(after)}`);
-      const page: { entries: Entry[]; next: string | null; place?: string } = understood(
-        system,
-        pageOf(entry),
-        accepted(system, reply),
-      );
-      for (const one of page.entries) found.push(one);
+      const page = understood(system, pageSchema, accepted(system, reply));
+      for (const one of await usable(path.split('?')[0] ?? path, entry, page.entries)) found.push(one);
       if (page.next === after || found.length > MOST_ENTRIES)
         throw new OutsideError(system, 'gives pages without an end', 'lasting');
       look(page);
       after = page.next;
     }
     return found;
+  };
+
+  /** Those entries that can be understood. */
+  const usable = async <Entry>(
+    of: string,
+    entry: Joi.Schema<Entry>,
+    entries: readonly unknown[],
+  ): Promise<Entry[]> => {
+    const { good, bad, why } = sorted(entry, entries);
+    if (bad > 0) await ignored(of, bad, why);
+    return good;
   };
 
   const begun = async (method: string, path: string, sent: Sent): Promise<Operation> =>
@@ -138,6 +151,7 @@ export function httpProvider(address: ProviderAddress): Provider {
       const query = new URLSearchParams({ ...filter });
       return (await all(`/v1/resources?${query}`, presentSchema)).map(readPresent);
     },
+    everything: async () => (await all('/v1/resources', presentSchema)).map(readPresent),
     message: async (host, id, text) =>
       void accepted(system, await call('PUT', `${at(host)}/messages/${id}`, { body: { text } })),
     endSessions: async (host) => void accepted(system, await call('DELETE', `${at(host)}/sessions`)),
@@ -199,8 +213,9 @@ export function httpProvider(address: ProviderAddress): Provider {
     sessionChanges: async (after) => {
       const reply = await call('GET', `/v1/session-changes?after=${encodeURIComponent(after)}`);
       if (reply.status === 410) return undefined;
-      const page = understood(system, sessionChangesSchema, accepted(system, reply));
-      return { entries: page.entries.map(readSessionChange), more: page.next !== null };
+      const page = understood(system, pageSchema, accepted(system, reply));
+      const entries = await usable('/v1/session-changes', sessionChangeSchema, page.entries);
+      return { entries: entries.map(readSessionChange), more: page.next !== null, ...lastOf(page.entries) };
     },
     probe: async (network, what) =>
       understood(
@@ -210,16 +225,17 @@ export function httpProvider(address: ProviderAddress): Provider {
       ),
     feed: async (after) => {
       const reply = await call('GET', `/v1/feed?after=${encodeURIComponent(after)}`);
-      const page = understood(system, feedSchema, accepted(system, reply));
+      if (reply.status === 410) return undefined;
+      const page = understood(system, pageSchema, accepted(system, reply));
+      const entries = await usable('/v1/feed', feedEntrySchema, page.entries);
       return {
-        entries: page.entries.map(({ seq, at: when, seen }) => ({
-          seq,
-          at: when,
-          present: readPresent(seen),
-        })),
+        entries: entries.map(({ seq, at: when, seen }) => ({ seq, at: when, present: readPresent(seen) })),
         more: page.next !== null,
+        ...lastOf(page.entries),
       };
     },
+    feedPlaceNow: async () =>
+      understood(system, placeSchema, accepted(system, await call('GET', '/v1/feed?after=now'))).place,
   };
 }
 

@@ -15,6 +15,7 @@ export type {
   Tags,
 } from './port';
 export { httpProvider } from './http';
+export { noteOddity } from './oddity';
 export { tryConnection } from './tries';
 export { pricesInForce, pricesView, ratesOfProviders, takePrices, type Standing } from './prices';
 export { moveFeedPlace, moveSessionPlace, noteAnswer, noteReadUntil, toldPrices } from './store';

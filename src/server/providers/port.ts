@@ -54,6 +54,8 @@ export interface FeedPage {
     readonly present: PresentResource;
   }[];
   readonly more: boolean;
+  /** How far it goes, also where its last entries could not be understood; left out: it is empty. */
+  readonly last?: number;
 }
 
 export interface PresentSession {
@@ -178,6 +180,8 @@ export interface Provider {
   resource(ref: string): Promise<PresentResource | undefined>;
   /** Everything that is there and carries the tags. */
   resources(filter: TagFilter): Promise<PresentResource[]>;
+  /** Everything that is there, whosesoever. */
+  everything(): Promise<PresentResource[]>;
   /** Shows a message to those who are signed in on a host; the same id again shows nothing. */
   message(host: string, id: string, text: string): Promise<void>;
   endSessions(host: string): Promise<void>;
@@ -209,12 +213,17 @@ export interface Provider {
   /** What has changed after a place; undefined: the record does not hold all of it, and everything is to be read anew. */
   sessionChanges(
     after: string,
-  ): Promise<{ readonly entries: readonly SessionChange[]; readonly more: boolean } | undefined>;
+  ): Promise<
+    { readonly entries: readonly SessionChange[]; readonly more: boolean; readonly last?: number } | undefined
+  >;
   /** What hosts that run last said of themselves, by the host, after one; and when it was asked, by its own clock. */
   beats(after: string): Promise<BeatsPage>;
   /** What one host last said; undefined: it does not run. */
   beatOf(host: string): Promise<(Beat & { readonly askedAt: number }) | undefined>;
-  feed(after: string): Promise<FeedPage>;
+  /** Undefined: its record does not go back to that place. */
+  feed(after: string): Promise<FeedPage | undefined>;
+  /** Where its record of changes stands now. */
+  feedPlaceNow(): Promise<string>;
   /**
    * Tries, from inside a network, whether an address is reached, and with `ask`, whether the name server there knows a name.
    * Changes nothing.

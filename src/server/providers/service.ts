@@ -6,6 +6,7 @@ import { CredentialsRefused, OutsideError } from '../outside';
 import { notFound, Problem } from '../problem';
 import { write } from '../write';
 import { httpProvider } from './http';
+import { noteOddity } from './oddity';
 import type { Provider, ProviderPrices, ProviderSite } from './port';
 import {
   allProviders,
@@ -40,7 +41,7 @@ export interface Providers {
   at(site: string): Promise<Connected>;
 }
 
-export function openProviders(db: Database, sealing: Sealing): Providers {
+export function openProviders(db: Database, sealing: Sealing, clock: Pick<Clock, 'now'>): Providers {
   const open = new Map<string, { readonly made: string; readonly port: Provider }>();
   const connect = (row: StoredProvider): Connected => {
     const made = `${row.url} ${row.account} ${row.secret_sealed.toString('base64')}`;
@@ -49,7 +50,10 @@ export function openProviders(db: Database, sealing: Sealing): Providers {
       const { code, url, account } = row;
       known = {
         made,
-        port: httpProvider({ code, url, account, secret: sealing.unseal(row.secret_sealed) }),
+        port: httpProvider(
+          { code, url, account, secret: sealing.unseal(row.secret_sealed) },
+          (of, count, why) => noteOddity({ db, clock }, code, 'entries ignored', `${count} of ${of}: ${why}`),
+        ),
       };
       open.set(code, known);
     }

@@ -18,9 +18,18 @@ import type {
 
 /** The shapes of a provider's answers: what does not match them is not believed. */
 
-const text = Joi.string().allow('').required();
-const ref = Joi.string().max(128).required();
-const whole = Joi.number().integer().required();
+/** Its own names: visible ASCII, as they are kept. */
+const named = (most: number): Joi.StringSchema =>
+  Joi.string()
+    .max(most)
+    .pattern(/^[!-~]+$/)
+    .required();
+const text = Joi.string().allow('').max(200).required();
+const ref = named(128);
+/** An amount of something, or how often something changed. */
+const whole = Joi.number().integer().min(0).max(Number.MAX_SAFE_INTEGER).required();
+/** Instants of the years 1970 to 9999. */
+const instant = Joi.number().integer().min(0).max(253_402_300_799_999);
 
 export const healthSchema = Joi.object<{ works: boolean }, true>({ works: Joi.boolean().required() });
 
@@ -49,23 +58,23 @@ interface PresentBody {
 }
 
 const attribute = Joi.alternatives(
-  Joi.string().allow('', null),
+  Joi.string().allow('', null).max(8_000),
   Joi.number(),
   Joi.boolean(),
-  Joi.array().items(Joi.string()),
+  Joi.array().items(Joi.string().max(8_000)).max(2_000),
 );
 
 export const presentSchema = Joi.object<PresentBody>({
   id: ref,
-  kind: Joi.string().max(32).required(),
-  site: text,
+  kind: named(32),
+  site: named(16),
   name: Joi.string().max(120).required(),
   state: text,
-  tags: Joi.object().pattern(Joi.string(), Joi.string().allow('')).required(),
+  tags: Joi.object().pattern(Joi.string().max(128), Joi.string().allow('').max(500)).max(100).required(),
   version: whole,
-  created_at: whole,
-  gone_at: Joi.number().integer().allow(null).required(),
-  attributes: Joi.object().pattern(Joi.string(), attribute).required(),
+  created_at: instant.required(),
+  gone_at: instant.allow(null).required(),
+  attributes: Joi.object().pattern(Joi.string().max(64), attribute).max(100).required(),
   busy_with: ref.allow(null),
 });
 
@@ -83,31 +92,58 @@ export const readPresent = ({ id, created_at, gone_at, ...body }: PresentBody): 
   busyWith: body.busy_with,
 });
 
-export const pageOf = <Entry>(
-  entry: Joi.Schema<Entry>,
-): Joi.ObjectSchema<{ entries: Entry[]; next: string | null; place?: string }> =>
-  Joi.object<{ entries: Entry[]; next: string | null; place?: string }>({
-    entries: Joi.array().items(entry).required(),
-    next: Joi.string().allow(null).required(),
-    /** Of sessions: where the record of their changes stood. */
-    place: Joi.string().max(40),
-  });
+/** A page of a list: its entries are looked at one by one, so that a bad one hides none of the others. */
+export const pageSchema = Joi.object<{
+  readonly entries: readonly unknown[];
+  readonly next: string | null;
+  readonly place?: string;
+}>({
+  entries: Joi.array().items(Joi.any()).max(10_000).required(),
+  next: Joi.string().max(300).allow(null).required(),
+  /** Where the record of changes stood. */
+  place: Joi.string().max(40),
+});
 
-export const feedSchema = pageOf(
-  Joi.object<{ seq: number; at: number; seen: PresentBody }>({
-    seq: whole,
-    at: whole,
-    seen: presentSchema.required(),
-  }),
-);
+export const placeSchema = Joi.object<{ readonly place: string }>({ place: Joi.string().max(40).required() });
+
+/** Entries that can be understood, how many others there were, and what was wrong with the first of those. */
+export function sorted<Entry>(
+  schema: Joi.Schema<Entry>,
+  entries: readonly unknown[],
+): { readonly good: Entry[]; readonly bad: number; readonly why: string } {
+  const good: Entry[] = [];
+  let why = '';
+  for (const entry of entries) {
+    const { error, value } = schema.validate(entry, { convert: false, allowUnknown: true });
+    if (error) why ||= error.message;
+    else good.push(value);
+  }
+  return { good, bad: entries.length - good.length, why };
+}
+
+/** How far a page of a record goes, also where its last entries cannot be understood. */
+export function lastOf(entries: readonly unknown[]): { readonly last?: number } {
+  const seqs = entries.flatMap((one) =>
+    typeof one === 'object' && one !== null && 'seq' in one && Number.isSafeInteger(one.seq)
+      ? [one.seq as number]
+      : [],
+  );
+  return seqs.length === 0 ? {} : { last: Math.max(...seqs.slice(-1_000)) };
+}
+
+export const feedEntrySchema = Joi.object<{ seq: number; at: number; seen: PresentBody }>({
+  seq: whole,
+  at: instant.required(),
+  seen: presentSchema.required(),
+}).required();
 
 export const sessionSchema = Joi.object<PresentSession>({
-  id: Joi.string().max(64).required(),
+  id: named(64),
   host: ref,
-  account: text,
+  account: Joi.string().max(80).required(),
   state: Joi.valid('active', 'idle').required(),
-  since: whole,
-});
+  since: instant.required(),
+}).required();
 
 /** Accounts are the same whatever their case. */
 export const readSession = (session: PresentSession): PresentSession => ({
@@ -153,16 +189,14 @@ interface ChangeBody extends Omit<PresentSession, 'state'> {
   readonly state: 'active' | 'idle' | 'ended';
 }
 
-export const sessionChangesSchema = pageOf(
-  Joi.object<ChangeBody>({
-    seq: whole,
-    id: Joi.string().max(64).required(),
-    host: ref,
-    account: text,
-    state: Joi.valid('active', 'idle', 'ended').required(),
-    since: whole,
-  }),
-);
+export const sessionChangeSchema = Joi.object<ChangeBody>({
+  seq: whole,
+  id: named(64),
+  host: ref,
+  account: Joi.string().allow('').max(80).required(),
+  state: Joi.valid('active', 'idle', 'ended').required(),
+  since: instant.required(),
+}).required();
 
 interface BeatBody {
   readonly host: string;
@@ -195,7 +229,7 @@ export const beatsSchema = Joi.object<BeatsBody>({
 /** What a host says of itself besides is of no use here. */
 const beatSchema = Joi.object<BeatBody>({
   host: ref,
-  at: whole,
+  at: instant.required(),
   unwell: Joi.boolean().required(),
   load: part,
   memory: part,
@@ -241,12 +275,12 @@ export const readSessionChange = ({ seq, id, host, state, account, since }: Chan
   state === 'ended' ? { seq, id, host, state } : { seq, ...readSession({ id, host, state, account, since }) };
 
 const nodeSchema = Joi.object({
-  id: text,
-  zone: text,
+  id: named(32),
+  zone: named(32),
   vcpu: whole,
   memory_gib: whole,
   disk_gib: whole,
-  dedicated_to: Joi.string().allow(null).required(),
+  dedicated_to: named(16).allow(null),
   state: Joi.valid('up', 'lost').required(),
 });
 
@@ -285,8 +319,8 @@ export const sitesSchema = Joi.object<{ sites: SiteBody[] }>({
   sites: Joi.array()
     .items(
       Joi.object<SiteBody>({
-        code: text,
-        name: text,
+        code: named(16),
+        name: Joi.string().max(80).required(),
         kind: Joi.valid('own nodes', 'hosted region').required(),
         reserved_addresses: whole,
         images: Joi.array()
@@ -295,7 +329,7 @@ export const sitesSchema = Joi.object<{ sites: SiteBody[] }>({
         sizes: Joi.array()
           .items(
             Joi.object({
-              key: text,
+              key: named(16),
               vcpu: whole,
               memory_gib: whole,
               graphics_gib: whole.optional(),

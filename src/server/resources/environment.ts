@@ -1,11 +1,11 @@
-import { done, failed, follow, keyOf, wait, type Now, type Outcome } from './work';
+import { done, failed, follow, keyOf, NOT_TOLD, wait, type Now, type Outcome } from './work';
 
 /** What is asked of the rest of the server for what belongs to a whole environment. */
 export interface FrameNow extends Now {
   /** Every kind of resource, each after what it stands on. */
   readonly kinds: readonly string[];
-  /** What is still metered of it, by the provider's names. */
-  metered(): Promise<number>;
+  /** What is still metered of it, or there by the provider's record, by the provider's names. */
+  standing(): Promise<number>;
   /** The computer names that it has or had. */
   names(): Promise<string[]>;
   /** Ends it: everything of it is given back. */
@@ -51,8 +51,8 @@ const prove: FrameWork = async (now) => {
     customer: scope.customer.code,
     environment: environment?.id ?? '',
   });
-  if (left.length > 0)
-    return failed(`still there: ${left.map((one) => `${one.kind} ${one.name}`).join(', ')}`);
+  // What turned up since it was swept is swept too.
+  if (left.length > 0 || now.step.operation !== null) return sweep(now);
   const names = await now.names();
   const known = new Set(
     (await directory.computers(environment?.realm ?? '')).map((name) => name.toUpperCase()),
@@ -60,7 +60,7 @@ const prove: FrameWork = async (now) => {
   const stuck = names.filter((name) => known.has(name.toUpperCase()));
   if (stuck.length > 0) return failed(`still in the directory: ${stuck.join(', ')}`);
   // The provider's record tells of the end by and by; until it has, something still counts.
-  if ((await now.metered()) > 0) return wait('the record of changes has not told of the end yet');
+  if ((await now.standing()) > 0) return wait(NOT_TOLD);
   await now.end();
   return done(`nothing is left; ${names.length} names are given back`);
 };

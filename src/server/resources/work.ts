@@ -1,4 +1,4 @@
-import type { Attributes } from '../../core/intent';
+import { ownTags, type Attributes } from '../../core/intent';
 import type { Condition } from '../../core/facts';
 import type { Policy, Purpose } from '../../core/resources';
 import type { CustomerScope } from '../access';
@@ -90,6 +90,10 @@ export interface Now {
   find(key: string): Promise<ResourceNow | undefined>;
   /** What the MSP has at the site for everyone, by its key. */
   own(key: string): Promise<ResourceNow | undefined>;
+  /** What the provider's record of changes says of what it calls so: that it is gone, that it is there, or nothing. */
+  recordOf(ref: string): Promise<'gone' | 'there' | undefined>;
+  /** How much of a resource is there by the provider's record. */
+  inRecord(resource: string): Promise<number>;
   /** What stands of a resource, asked of the provider of its own site, which may be another. */
   standingOf(resource: ResourceNow): Promise<PresentResource | undefined>;
   /** Accounts of those who have a licence seat of a publication, by its id: seats are given and taken back first. */
@@ -131,11 +135,16 @@ export const tagsOf = ({ scope, environment, step, resource }: NowOf): Tags => (
 /** What is there of a resource now: as we noted it, or, when its making was cut off before we could, as its tags tell. */
 export async function presentOf(now: NowOf): Promise<PresentResource | undefined> {
   const { resource, provider, scope } = now;
-  if (resource.ref !== null) {
-    const noted = await provider.resource(resource.ref);
-    if (noted && noted.state !== 'gone') return noted;
-  }
+  const noted = resource.ref === null ? undefined : await provider.resource(resource.ref);
+  if (noted && noted.state !== 'gone') return noted;
   const [found] = await provider.resources({ customer: scope.customer.code, resource: resource.id });
+  // A provider may know nothing for a moment. That something is gone, it says itself, or its record does.
+  if (!found && !noted && resource.ref !== null && (await now.recordOf(resource.ref)) !== 'gone')
+    throw new OutsideError(
+      'provider',
+      `does not know ${resource.name}, and has not told that it is gone`,
+      'passing',
+    );
   return found;
 }
 
@@ -195,7 +204,7 @@ export const make =
       name: resource.name,
       attributes: await attributes(now),
       // Ours say whose it is: none of theirs stands in their place.
-      tags: { ...(await now.tags()), ...tagsOf(now) },
+      tags: { ...ownTags(await now.tags()), ...tagsOf(now) },
     };
     const operation = await provider.make(ask, `${resource.id}-${resource.round}`);
     return follow(operation, 'resource', (ref) => made(now, ref));
@@ -207,12 +216,17 @@ async function made({ provider }: NowOf, ref: string): Promise<Outcome> {
   return { kind: 'again', says: 'was made before and is gone: made anew', anew: 'resource' };
 }
 
+/** What a step waits for that found nothing, where the record of changes still has something. */
+export const NOT_TOLD = 'the record of changes has not told of the end yet';
+
 /** Takes away all that is there of a resource, one after the other. */
 export const remove: StepWork = async (now) => {
   const { step, provider } = now;
   const next = (): Outcome => ({ kind: 'again', says: '', anew: 'step' });
   if (step.operation !== null) return follow(await provider.operation(step.operation), 'step', next);
   const there = await presentOf(now);
+  // Its name, address and room are given back on the record's word.
+  if (!there && (await now.inRecord(now.resource.id)) > 0) return wait(NOT_TOLD);
   if (!there) return { kind: 'done', says: 'nothing is there', gone: true };
   return follow(await provider.remove(there.ref, there.version, keyOf(now)), 'step', next);
 };

@@ -2,7 +2,7 @@ import { setTimeout as pause } from 'node:timers/promises';
 import { SYSTEM } from '../access';
 import type { App } from '../app';
 import { transaction, type Connection } from '../db';
-import { forgetPastSessions, readFeed, readSessionChanges, readSessions } from '../present';
+import { forgetPastSessions, readAnew, readFeed, readSessionChanges, readSessions } from '../present';
 import {
   moveFeedPlace,
   moveSessionPlace,
@@ -164,10 +164,10 @@ const feed = (app: App): Promise<void> =>
     for (let place = provider.feedPlace, more = true; more;) {
       const began = app.clock.now();
       const page = await provider.port.feed(place);
+      if (!page) return readAnew(app, { ...provider, feedPlace: place });
       await noteAnswer(app.db, provider.code, app.clock.wall());
-      const last = page.entries.at(-1);
-      if (!last) return void (await noteReadUntil(app.db, provider.code, began));
-      const next = String(last.seq);
+      if (page.last === undefined) return void (await noteReadUntil(app.db, provider.code, began));
+      const next = String(page.last);
       await transaction(app.db, async (connection) => {
         // Who read it meanwhile has taken it in: then this page is left as it is.
         if ((await moveFeedPlace(connection, provider.code, place, next)) === 0)
@@ -202,12 +202,14 @@ async function sessionsSince(app: App, { code, port }: Connected, from: string):
     const page = await port.sessionChanges(place);
     if (!page) return false;
     const next = await transaction(app.db, async (connection) => {
-      const until = await readSessionChanges(connection, code, page.entries, clocked(app));
+      const read = await readSessionChanges(connection, code, page.entries, clocked(app));
+      // What could not be understood is passed over, once all that could is taken in.
+      const until = read === page.entries.at(-1)?.seq ? (page.last ?? read) : read;
       if (until === undefined) return undefined;
       // Who read it meanwhile has taken it in: what was read is the same, and the place is theirs.
       return (await moveSessionPlace(connection, code, place, String(until))) > 0 ? until : undefined;
     });
-    more = page.more && next === page.entries.at(-1)?.seq;
+    more = page.more && next === page.last;
     if (next !== undefined) place = String(next);
   }
   return true;

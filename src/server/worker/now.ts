@@ -4,6 +4,7 @@ import { tagsOfCustomer } from '../customers';
 import { seatPeople } from '../grants';
 import { openRefs } from '../metering';
 import { firstPeople } from '../people';
+import { saidOf, standingInRecord } from '../present';
 import type { Provider } from '../providers';
 import type { FrameNow } from '../resources';
 import { readSecrets } from '../recipe-secrets';
@@ -21,7 +22,7 @@ export async function nowOf(app: App, step: HeldStep, place: StepPlace): Promise
       await held();
       return call(...given);
     };
-  const { port } = await app.providers.at(place.site);
+  const { port, code } = await app.providers.at(place.site);
   const provider: Provider = {
     ...port,
     make: guarded(port.make),
@@ -57,6 +58,8 @@ export async function nowOf(app: App, step: HeldStep, place: StepPlace): Promise
     mail: { send: guarded(app.mail.send) },
     find: (key) => resourceByKey(app.db, scope, environmentId, key),
     own: (key) => ownResource(app.db, place.site, key),
+    recordOf: (ref) => saidOf(app.db, scope, code, ref),
+    inRecord: (resource) => standingInRecord(app.db, scope, { resource }),
     standingOf: async ({ site, ref }) =>
       ref === null ? undefined : (await app.providers.at(site)).port.resource(ref),
     licensed: (publication) => seatPeople(app, scope, publication),
@@ -68,7 +71,9 @@ export async function nowOf(app: App, step: HeldStep, place: StepPlace): Promise
       ...(await tagsOfEnvironment(app.db, scope, environmentId ?? '')),
     }),
     kinds: app.catalogue.kinds.map((kind) => kind.key),
-    metered: async () => (await openRefs(app.db, scope, environmentId ?? '')).size,
+    standing: async () =>
+      (await openRefs(app.db, scope, environmentId ?? '')).size +
+      (await standingInRecord(app.db, scope, { environment: environmentId ?? '' })),
     names: () => namesOfEnvironment(app, scope, environmentId ?? ''),
     end: () => endEnvironment(app, scope, environmentId ?? ''),
   };

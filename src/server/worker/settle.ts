@@ -91,6 +91,9 @@ const nextRound = (connection: Connection, step: HeldStep): Promise<number> =>
     step.resourceId,
   ]);
 
+/** So often a step is tried again at once after something changed under it. */
+const AT_ONCE = 3;
+
 export interface Trouble {
   readonly says: string;
   readonly trouble: OutsideError['trouble'];
@@ -103,7 +106,9 @@ export async function settleTrouble(app: App, step: HeldStep, trouble: Trouble):
     await end(app, step, { kind: 'failed', says: trouble.says });
     return;
   }
-  const pause = trouble.trouble === 'changed' ? 0 : (trouble.retryAfterMs ?? pauseAfter(step.attempt));
+  // What changed under us is looked at again at once; what goes on changing gets a rest like other trouble.
+  const isFresh = trouble.trouble === 'changed' && step.attempt < AT_ONCE;
+  const pause = isFresh ? 0 : (trouble.retryAfterMs ?? pauseAfter(step.attempt));
   await app.db.write(
     `UPDATE step SET attempt = attempt + 1, says = ?, due_wall = ?, lease_wall = 0 WHERE ${HELD}`,
     [trouble.says.slice(0, 250), app.clock.wall() + pause, ...held(step)],

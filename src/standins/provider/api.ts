@@ -129,6 +129,11 @@ export function providerRoutes(world: World, faults: Faults, access: ProviderAcc
     })),
 
     'GET /v1/feed': guarded(async (call) => {
+      const newest = (await store.row<{ seq: number | null }>('SELECT MAX(seq) AS seq FROM feed'))?.seq ?? 0;
+      if (call.query.get('after') === 'now')
+        return { status: 200, body: { entries: [], next: null, place: String(newest) } };
+      if (Number(call.query.get('after') ?? 0) > newest)
+        throw new Refusal(410, 'gone', 'that place in the record is not known: read everything');
       const rows = await store.rows<{ seq: number; at: number; seen: string }>(
         `SELECT seq, at, seen FROM feed WHERE seq > ? ORDER BY seq LIMIT ${PAGE + 1}`,
         [Number(call.query.get('after') ?? 0)],
