@@ -51,7 +51,7 @@ module.exports = {
       to: {
         path: 'node_modules',
         pathNot:
-          'node_modules/(scim2-parse-filter|scim-patch|luxon|decimal\\.js|joi|yaml|ical\\.js|@types/luxon)/',
+          'node_modules/(scim2-parse-filter|scim-patch|luxon|decimal\\.js|joi|yaml|ical\\.js|rrule|@types/luxon)/',
       },
     },
     {

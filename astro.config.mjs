@@ -17,7 +17,9 @@ export default defineConfig({
   build: { inlineStylesheets: 'auto' },
   vite: {
     css: { postcss: { plugins: [globalData({ files: ['src/ui/breakpoints.css'] }), customMedia()] } },
-    ssr: { external: ['@node-rs/argon2', 'mysql2', 'pino'] },
+    // Its own entry for bundlers has no default, and in Node nothing else has.
+    resolve: { alias: [{ find: /^rrule$/, replacement: 'rrule/dist/es5/rrule.js' }] },
+    ssr: { external: ['@node-rs/argon2', 'mysql2', 'pino', 'rrule'] },
     build: {
       chunkSizeWarningLimit: 900,
       rollupOptions: {

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import loadHighs from 'highs';
 import { describe, expect, it } from 'vitest';
+import type { MachineSize } from '../../src/core/machines';
 import { money } from '../../src/core/money';
 import {
   benchOf,
@@ -9,6 +10,7 @@ import {
   judgePool,
   measuredConcurrency,
   mixOf,
+  packedHosts,
   PROFILE_KEYS,
   seatsOn,
   spareSeats,
@@ -165,6 +167,103 @@ describe('the sizing bench', () => {
       ),
     ));
 
+  /** Hosts for people taken one by one, who needs most first, each put on the first host with room: by definition. */
+  function firstFit(size: MachineSize, all: readonly WorkGroup[]): number | undefined {
+    const need = ({ profile: p }: WorkGroup): readonly number[] => [
+      1 / p.peoplePerVcpu / size.vcpu,
+      p.memoryGiB / (size.memoryGiB - SYSTEM_MEMORY_GIB),
+      p.diskOperations / 1_000,
+    ];
+    const people = all
+      .flatMap((one) =>
+        Array.from({ length: Math.ceil(Number((one.people * one.concurrency).toFixed(9))) }, () => need(one)),
+      )
+      .sort((a, b) => Math.max(...b) - Math.max(...a));
+    const hosts: number[][] = [];
+    for (const person of people) {
+      if (person.some((part) => part > 1 + 1e-9)) return undefined;
+      const host = hosts.find((one) => one.every((used, n) => used + (person[n] ?? 0) <= 1 + 1e-9));
+      if (host) person.forEach((part, n) => (host[n] = (host[n] ?? 0) + part));
+      else hosts.push([...person]);
+    }
+    return hosts.length;
+  }
+
+  it('never carries a mix on fewer hosts than people fit on one by one', async () => {
+    const highs = await loadHighs();
+    const few = fc.array(
+      fc.record({
+        profile: fc.constantFrom(
+          WORK_PROFILES.light,
+          WORK_PROFILES.standard,
+          WORK_PROFILES.heavy,
+          WORK_PROFILES.graphics,
+        ),
+        people: fc.integer({ min: 1, max: 5 }),
+        concurrency: fc.constant(1),
+      }),
+      { minLength: 1, maxLength: 3 },
+    );
+    fc.assert(
+      fc.property(few, fc.constantFrom(...SIZES), (all, size) => {
+        const packed = packedHosts(size, all);
+        const least = firstFit(size, all);
+        expect(packed).toBe(least);
+        if (packed === undefined) return;
+        // The exact least number of hosts, by integer programming: person by person, host by host.
+        const H = Array.from({ length: packed }, (_, h) => h);
+        const of = (text: (g: number) => string): string => all.map((_, g) => text(g)).join(' + ');
+        const problem = [
+          'Minimize',
+          ` obj: ${H.map((h) => `y${h}`).join(' + ')}`,
+          'Subject To',
+          ...all.map(({ people }, g) => ` all${g}: ${H.map((h) => `x${h}g${g}`).join(' + ')} = ${people}`),
+          ...H.flatMap((h) => [
+            ` v${h}: ${of((g) => `${1 / (all[g]?.profile.peoplePerVcpu ?? 1)} x${h}g${g}`)} - ${size.vcpu} y${h} <= 0`,
+            ` m${h}: ${of((g) => `${all[g]?.profile.memoryGiB ?? 0} x${h}g${g}`)} - ${size.memoryGiB - SYSTEM_MEMORY_GIB} y${h} <= 0`,
+            ` d${h}: ${of((g) => `${all[g]?.profile.diskOperations ?? 0} x${h}g${g}`)} - 1000 y${h} <= 0`,
+          ]),
+          'General',
+          ` ${H.flatMap((h) => all.map((_, g) => `x${h}g${g}`)).join(' ')}`,
+          'Binary',
+          ` ${H.map((h) => `y${h}`).join(' ')}`,
+          'End',
+        ].join('\n');
+        const best = Math.round(highs.solve(problem).ObjectiveValue);
+        expect(packed).toBeGreaterThanOrEqual(best);
+        expect(packed).toBeLessThanOrEqual(best + 1);
+        for (const point of benchOf({
+          groups: all,
+          offers: [{ site: 'KQ', size, monthlyOf: (n) => money(n, 'EUR') }],
+          spareSeats: 0,
+        }))
+          expect(point.hosts).toBeGreaterThanOrEqual(best);
+      }),
+      { numRuns: 40 },
+    );
+    // The average of four light and one graphics person fits where the graphics person alone does not.
+    const mix = [
+      { profile: WORK_PROFILES.light, people: 4, concurrency: 1 },
+      { profile: WORK_PROFILES.graphics, people: 1, concurrency: 1 },
+    ];
+    const small = { key: 's2x4', vcpu: 2, memoryGiB: 4 };
+    expect(
+      benchOf({
+        groups: mix,
+        offers: [{ site: 'KQ', size: small, monthlyOf: (n) => money(n, 'EUR') }],
+        spareSeats: 0,
+      }),
+    ).toEqual([]);
+  });
+
+  it('judges and counts in whole numbers', () => {
+    // A tenth more than 50 is 55: eleven hosts of five, and one to spare.
+    expect(judgePool({ hosts: 12, seats: 5, peak: 50 })).toEqual({ verdict: 'right', needed: 12, hosts: 0 });
+    expect(measuredConcurrency(11, 20)).toBe(0.55);
+    const tiny = { ...WORK_PROFILES.light, memoryGiB: 0.1 };
+    expect(seatsOn({ key: 'x', vcpu: 64, memoryGiB: 6.9 }, tiny).seats).toBe(49);
+  });
+
   it('finds the cheapest, also where there are whole costs besides the hosts', async () => {
     const highs = await loadHighs();
     await fc.assert(
@@ -181,15 +280,16 @@ describe('the sizing bench', () => {
           // One size is taken (y), and so many hosts of it (x): enough vCPU, memory and disk operations for whole seats.
           const seats = SIZES.map((size) => {
             const { need } = mix;
-            return Math.floor(
-              Math.min(
-                size.vcpu * need.peoplePerVcpu,
-                (size.memoryGiB - SYSTEM_MEMORY_GIB) / need.memoryGiB,
-                1_000 / need.diskOperations,
-              ),
+            const most = Math.min(
+              size.vcpu * need.peoplePerVcpu,
+              (size.memoryGiB - SYSTEM_MEMORY_GIB) / need.memoryGiB,
+              1_000 / need.diskOperations,
             );
+            // A whole number but for the way it is reckoned is one.
+            return Math.floor(most + 1e-9);
           });
-          const vars = SIZES.map((_, n) => n).filter((n) => (seats[n] ?? 0) > 0);
+          const packed = SIZES.map((size) => firstFit(size, all));
+          const vars = SIZES.map((_, n) => n).filter((n) => (seats[n] ?? 0) > 0 && packed[n] !== undefined);
           if (vars.length === 0) {
             expect(points).toEqual([]);
             return;
@@ -201,6 +301,8 @@ describe('the sizing bench', () => {
             ` enough: ${vars.map((n) => `${seats[n] ?? 0} x${n}`).join(' + ')} >= ${mix.peak + spare}`,
             ` one: ${vars.map((n) => `y${n}`).join(' + ')} = 1`,
             ...vars.map((n) => ` only${n}: x${n} - 2000 y${n} <= 0`),
+            // Whole people: what fits on average may not fit one by one.
+            ...vars.map((n) => ` whole${n}: x${n} - ${packed[n] ?? 0} y${n} >= 0`),
             'General',
             ` ${vars.map((n) => `x${n}`).join(' ')}`,
             'Binary',

@@ -4,6 +4,7 @@ import {
   certificateReminder,
   coversName,
   daysLeft,
+  endOf,
   type Certificate,
   type CertificateChain,
 } from '../../src/core/certificates';
@@ -80,6 +81,11 @@ describe('a certificate', () => {
       ['certificate: holds only from 2026-11-29 on'],
     ],
     [
+      'signed by one that holds only later',
+      chain({ issuers: [authority({ from: NOW + 3 * DAY })] }),
+      ['certificate: Coast Authority holds only from 2026-11-29 on'],
+    ],
+    [
       'signed by one that may not sign',
       chain({ issuers: [authority({ isAuthority: false })] }),
       ['certificate: Coast Authority may not sign others'],
@@ -114,6 +120,14 @@ describe('the end of a certificate', () => {
   ])('%d ms away is told from 45 days before: %s', (away, expected) =>
     expect(certificateReminder('desks', NOW + away, NOW)).toBe(expected),
   );
+
+  // RFC 5280, section 6.1.3 (a) (2): every certificate of the path has to be within its time.
+  it('comes with the first of its chain that ends', () => {
+    const short = authority({ until: NOW + 10 * DAY });
+    expect(endOf(chain({ issuers: [short] }))).toBe(short.until);
+    expect(endOf(chain({ leaf: one({ until: NOW + DAY }), issuers: [short] }))).toBe(NOW + DAY);
+    expect(endOf(chain({ issuers: [] }))).toBe(one().until);
+  });
 
   it('is counted in whole days', () =>
     expect([daysLeft(NOW + 2 * DAY - 1, NOW), daysLeft(NOW - 1, NOW)]).toEqual([1, -1]));

@@ -101,9 +101,15 @@ describe('how an item is for whoever wants in', () => {
     ],
     [
       'every seat is taken',
-      { missing: missing('host', 'hosts') },
+      { missing: { ...missing('host', 'hosts'), isFull: true as const } },
       'full',
       'Every seat is taken. Try again in a few minutes.',
+    ],
+    [
+      'no host is on, or there is none',
+      { missing: missing('host', 'hosts') },
+      'closed',
+      'Not open at the moment. Whoever looks after it can tell why.',
     ],
     [
       'they have none of their own',

@@ -70,6 +70,18 @@ describe('what changed in a directory', () => {
     ['who came from a file and is not in it stays', [known('a', { directoryId: null })], [], '+ ~ ^ - =0 !'],
     ['who left is not said to leave again', [known('a', { leftAt: 5 })], [], '+ ~ ^ - =0 !'],
     [
+      'the account of one who cannot be taken in stays theirs',
+      [known('d1', { account: 'ben' })],
+      [now('d1', { account: 'ben hur' }), now('d2', { account: 'ben' })],
+      '+ ~ ^ - =0 !ben hur,ben',
+    ],
+    [
+      'who keeps an account because theirs was refused keeps it from the next too',
+      [known('d1', { account: 'ben' }), known('d2', { account: 'cai' })],
+      [now('d1', { account: 'ben hur' }), now('d2', { account: 'ben' }), now('d3', { account: 'cai' })],
+      '+ ~ ^ - =0 !ben hur,ben,cai',
+    ],
+    [
       'one account stands for one person, whatever its case',
       [],
       [now('a'), now('b', { account: 'A' })],

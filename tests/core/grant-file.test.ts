@@ -32,6 +32,8 @@ const facts = {
   people: [
     { id: 'p1', account: 'Tamsin.Orre', leftAt: null },
     { id: 'p2', account: 'gone.away', leftAt: 5 },
+    { id: 'p3', account: 'again', leftAt: 5 },
+    { id: 'p4', account: 'Again', leftAt: null },
   ],
   now: NOW,
   zone: ZONE,
@@ -60,6 +62,9 @@ describe('grants from a file', () => {
       same: 1,
       bad: [],
     }));
+
+  it('are of whoever has an account now, not of whoever had it before', () =>
+    expect(read(['desks', 'Full desktop', 'person', 'again', '']).add).toMatchObject([{ id: 'p4' }]));
 
   it('are granted again with another end', () =>
     expect(read(['desks', 'Tallybrook', 'group', 'Vets', '2026-12-31']).add).toHaveLength(1));

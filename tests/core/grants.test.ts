@@ -253,6 +253,15 @@ describe('why somebody gets in, or not', () => {
       'scope',
     ],
     [
+      'comes through a group between that is outside what is read',
+      {
+        ...off([grant('group', 'clinics')]),
+        person: person('bo', ['office']),
+      },
+      'grant: granted to Clinics; Locum vets in it stands in Partners/Locums, outside what is read, so nobody knows who is in that',
+      'scope',
+    ],
+    [
       'asks for what is not published',
       { item: 'Tidewarden' },
       'grant: desks does not publish Tidewarden',
@@ -284,6 +293,12 @@ describe('why somebody gets in, or not', () => {
       'assign',
     ],
     [
+      'finds a free one where each is somebody’s beforehand',
+      { isPersonal: true, isAssigned: true, hosts: [host({ seats: 1, sessions: 0 })] },
+      'host: has no desktop of their own in desks',
+      'assign',
+    ],
+    [
       'has one that is unwell',
       { isPersonal: true, hosts: [host({ person: 'Ana', status: 'unwell' })] },
       'host: their own SVG-D01 is unwell',
@@ -293,6 +308,12 @@ describe('why somebody gets in, or not', () => {
     const missing = missingLink(whyOf(facts(over)));
     expect(`${missing?.link}: ${missing?.says}`).toBe(expected);
     expect(missing?.mend).toBe(mend);
+  });
+
+  it('says that a seat may be free in a moment only where there are seats', () => {
+    const isFull = (hosts: HostFacts[]): boolean | undefined => missingLink(whyOf(facts({ hosts })))?.isFull;
+    expect(isFull([host({ sessions: 5 })])).toBe(true);
+    expect([isFull([]), isFull([host({ status: 'draining' })])]).toEqual([undefined, undefined]);
   });
 
   it.each<[string, Partial<WhyFacts>]>([

@@ -31,6 +31,10 @@ describe('what is otherwise at a site', () => {
       ['node back', 'a3'],
       ['node new', 'a4'],
     ]);
+    expect(told({ nodes: [node('a1'), node('a2'), node('a3', { vcpu: 64 })] })).toEqual([
+      ['node back', 'a3'],
+      ['node smaller', 'a3'],
+    ]);
     expect(
       told({ nodes: [node('a1', { memoryGiB: 256 }), node('a2'), node('a3', { state: 'lost' })] }),
     ).toEqual([['node smaller', 'a1']]);

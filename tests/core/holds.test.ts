@@ -94,6 +94,18 @@ describe('what a held proposal keeps', () => {
       expect([vcpu, memoryGiB, diskGiB]).toEqual([2, 8, 0]);
   });
 
+  it('is all of a host that comes to stand on another node: what it had is taken until it has moved', () => {
+    const { wanted, intent } = proposed('resize', { pool: 'desks', size: 's4x16' }, sized);
+    const moved = wanted.map((one) =>
+      one.key === 'host:desks:1'
+        ? { ...one, attributes: { ...one.attributes, node: one.attributes.node === 'a1' ? 'b1' : 'a1' } }
+        : one,
+    );
+    const placed = takesOf(RESOURCE_KINDS, sized, { intent, wanted: moved }).placed;
+    const name = wanted.find((one) => one.key === 'host:desks:1')?.name;
+    expect(placed.find(({ id }) => id === name)).toMatchObject({ vcpu: 4, memoryGiB: 16 });
+  });
+
   it('counts against the plan with all but its people, who are the environment’s own', () => {
     const kept = takes(provision('alder', 24, roomy), roomy);
     const { takes: before } = roomy.customer;

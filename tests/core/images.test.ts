@@ -277,6 +277,18 @@ describe('what changed', () => {
       { what: 'Dogwood 4', how: 'new', before: '' },
     ]));
 
+  it('is told of each version of a program that is there in several', () => {
+    expect(comparePrograms(['Alder 1', 'Alder 2'], ['Alder 2'])).toEqual([
+      { what: 'Alder 1', how: 'gone', before: '' },
+    ]);
+    expect(comparePrograms(['Alder 2'], ['Alder 1', 'Alder 2'])).toEqual([
+      { what: 'Alder 1', how: 'new', before: '' },
+    ]);
+    expect(comparePrograms(['Alder 1', 'Alder 2'], ['Alder 3', 'Alder 1'])).toEqual([
+      { what: 'Alder 3', how: 'otherwise', before: '2' },
+    ]);
+  });
+
   it('is told by step, and what only moved is no change', () => {
     const before = 'steps:\n  - install: Birch 2.1\n  - set: lock\n    to: 5\n  - run: old\n';
     const after = 'steps:\n  - set: lock\n    to: 10\n  - install: Birch 2.1\n  - check: Birch starts\n';

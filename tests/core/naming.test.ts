@@ -5,6 +5,7 @@ import {
   mayMeet,
   nameAt,
   nameFaults,
+  namesLeft,
   parseRule,
   planNames,
   writeRule,
@@ -67,6 +68,13 @@ describe('rules', () => {
     const two = rule('{customer}-{counter:2}');
     expect(capacityOf(two)).toBe(99);
     expect(planNames(two, context, 120, []).missing).toBe(21);
+  });
+
+  it('has no fewer left for a name that counting never gives', () => {
+    const two = rule('{customer}-{counter:2}');
+    expect(['SVG-00', 'SVG-01', 'svg-99', 'SVG-1A'].map((name) => namesLeft(two, context, [name]))).toEqual([
+      99, 98, 98, 99,
+    ]);
   });
 
   it('passes over names in use, whatever their case', () => {

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { Facts } from '../../src/core/facts';
-import type { Attribute } from '../../src/core/intent';
+import type { Attribute, Intent } from '../../src/core/intent';
 import {
   compare,
   differenceSays,
@@ -472,4 +472,92 @@ describe('a kind that is in no list', () => {
     expect(() => compare(RESOURCE_KINDS.slice(0, 1), standing)).toThrow(
       new RangeError('subnet is no kind of resource'),
     ));
+});
+
+describe('the seats that are left while hosts are away', () => {
+  /** All five hosts stand, and the first is drained; so many people are in on each. */
+  const after = (people: number): Facts => {
+    const drained = proposed('drain', { hosts: [idOf(firstKey)] }, standing);
+    const inOn = Object.fromEntries(hostKeys.map((key) => [key, people]));
+    return carriedOut(drained, standing, inOn);
+  };
+  const seatsOf = (host: string, from: Facts): string | undefined =>
+    proposed('maintain-hosts', { hosts: [idOf(host)], picture: false }, from).checks.find(
+      ({ key }) => key === 'seats',
+    )?.state;
+  const seats = standing.environment?.intent.pools[0]?.seats ?? 0;
+
+  it('are no fewer for a host that takes nobody anyway', () => {
+    // The four that are open have just as many seats as people are in.
+    const full = after(Math.floor((seats * 4) / 5));
+    expect([seatsOf(firstKey, full), seatsOf(secondKey, full)]).toEqual(['passes', 'warns']);
+  });
+
+  it('are too few for those who are signed out of it where the others are full', () =>
+    expect(seatsOf(firstKey, after(seats))).toBe('warns'));
+});
+
+describe('what a plan and a rule allow', () => {
+  const bare = {
+    ...standing,
+    site: { ...standing.site, sizes: [...standing.site.sizes, { key: 's4x16', vcpu: 4, memoryGiB: 16 }] },
+  };
+  const small: Facts = {
+    ...bare,
+    customer: { ...bare.customer, plan: { ...bare.customer.plan, sizes: ['s2x8'] } },
+  };
+  /** One host with a size of its own that the plan does not have: it was given before the plan was. */
+  const ownSize: Facts = {
+    ...small,
+    environment: small.environment && {
+      ...small.environment,
+      intent: {
+        ...small.environment.intent,
+        pools: small.environment.intent.pools.map((pool) => ({
+          ...pool,
+          hosts: pool.hosts.map((host, n) => (n === 0 ? { ...host, size: 's4x16' } : host)),
+        })),
+      },
+    },
+  };
+  const blocked = (kind: string, raw: object, from: Facts): string[] =>
+    proposed(kind, raw, from)
+      .checks.filter(({ state }) => state === 'blocks')
+      .map(({ key }) => key);
+
+  it('does not keep a host with a size of its own from being drained or seen to', () => {
+    expect(blocked('drain', { hosts: [idOf(firstKey)] }, ownSize)).not.toContain('plan size');
+    expect(blocked('maintain-hosts', { hosts: [idOf(firstKey)], picture: false }, ownSize)).toEqual([]);
+    expect(blocked('resize', { pool: 'desks', size: 's4x16' }, small).length).toBeGreaterThan(0);
+  });
+
+  it('charges the counter of a pool with the names of that pool', () => {
+    const names = (more: (intent: Intent) => Intent['pools']): string | undefined => {
+      const from: Facts = {
+        ...standing,
+        environment: standing.environment && {
+          ...standing.environment,
+          intent: {
+            ...standing.environment.intent,
+            naming: '{customer}-{role}{counter:1}',
+            pools: more(standing.environment.intent),
+          },
+        },
+      };
+      return proposed('add-hosts', { pool: 'desks', hosts: 2 }, from).checks.find(
+        ({ key }) => key === 'names',
+      )?.state;
+    };
+    const [desks] = standing.environment?.intent.pools ?? [];
+    if (!desks) throw new Error('no pool stands');
+    const lab = { ...desks, role: 'lab', hosts: [], ceiling: 9 };
+    // 5 hosts stand, named by another rule: of the 9 names of each role 4 more are wanted, and 9.
+    expect(names(() => [{ ...desks, ceiling: 9 }, lab])).toBe('passes');
+    expect(
+      names(() => [
+        { ...desks, ceiling: 9 },
+        { ...lab, ceiling: 10 },
+      ]),
+    ).toBe('warns');
+  });
 });

@@ -70,6 +70,14 @@ describe('a proposal to provision', () => {
     );
   });
 
+  it('has as many hosts of a size chosen by hand as the rule has of it', () => {
+    for (const spare of [0, 1]) {
+      const pool = { ...poolSpec, spare };
+      const count = (pools: object[]): number => hostsOf(proposedWith({ input: { pools }, pool })).length;
+      expect(count([{ role: 'desks', size: 's2x8' }])).toBe(count([]));
+    }
+  });
+
   it('says which size cannot be had, and which can', () => {
     const check = (size: string, from: Facts = facts) =>
       proposed('provision', { ...input, pools: [{ role: 'desks', size }] }, from).checks.find(

@@ -231,7 +231,7 @@ describe('rating', () => {
       expect(total.minor).toBe(220);
     });
 
-    it('is reckoned in each stretch of even prices by itself: what is left over in one is not had in another', () => {
+    it('belongs to the month’s use, whatever price changes in between: what is left over at first is had later', () => {
       const rates = [
         rate('0.10', '2026-01-01', '2026-11-11', 'share'),
         rate('0.20', '2026-11-11', null, 'share'),
@@ -239,10 +239,19 @@ describe('rating', () => {
       const used = cutsAt(month, rates, month.to).map((stretch, n) =>
         usage({ meter: 'share', size: null, stretch, amount: (n === 0 ? 40 * 10 : 250 * 20) * days }),
       );
-      // Ten days of 40 GiB are all in the fee; of twenty days of 250 GiB, 150 are not: 150 × 0.20 × 20 / 30.
+      // 3,000 GiB-days are in the fee: ten days of 40 GiB, and 2,600 of the 5,000 after them; 2,400 × 0.20 / 30.
       expect(charge([...used, ...takenOff(used, rates, [stay])], rates, month, 'EUR').total.minor).toBe(
-        2_000,
+        1_600,
       );
+      // Nothing until the 16th and 200 GiB after it is 100 GiB all month, though a host's price changes on that day.
+      const late = cutsAt(
+        month,
+        [rate('9', '2026-01-01', '2026-11-16'), rate('8', '2026-11-16')],
+        month.to,
+      ).map((stretch, n) =>
+        usage({ meter: 'share', size: null, stretch, amount: n === 0 ? 0 : 200 * 15 * days }),
+      );
+      expect(charged(late, [stay])).toBe(0);
     });
 
     it('is taken off what stands, all of one kind together', () => {

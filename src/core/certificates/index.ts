@@ -53,12 +53,17 @@ export interface CertificateFault {
   readonly says: string;
 }
 
+/** When a chain ends to hold: with the first of its certificates that ends (RFC 5280, section 6.1.3). */
+export const endOf = ({ leaf, issuers }: Pick<CertificateChain, 'leaf' | 'issuers'>): Instant =>
+  Math.min(leaf.until, ...issuers.map((one) => one.until));
+
 /** Why a certificate cannot be served for a name: the gravest first, none when it can. */
 export function certificateFaults(chain: CertificateChain, name: string, now: Instant): CertificateFault[] {
   const { leaf, issuers, ends, keyFits } = chain;
   const last = issuers.at(-1) ?? leaf;
   const bad = issuers.find((one) => !one.isAuthority);
   const over = [leaf, ...issuers].find((one) => one.until <= now);
+  const early = [leaf, ...issuers].find((one) => one.from > now);
   const faults: (CertificateFault | false | undefined)[] = [
     !keyFits && { field: 'key', says: `is not the key of ${leaf.subject}` },
     name !== '' &&
@@ -67,7 +72,10 @@ export function certificateFaults(chain: CertificateChain, name: string, now: In
         says: `${name} is not among its names: ${leaf.names.join(', ') || 'it has none'}`,
       },
     over && { field: 'certificate', says: `${over.subject} ended on ${dayOf(over.until)}` },
-    leaf.from > now && { field: 'certificate', says: `holds only from ${dayOf(leaf.from)} on` },
+    early && {
+      field: 'certificate',
+      says: `${early === leaf ? '' : `${early.subject} `}holds only from ${dayOf(early.from)} on`,
+    },
     bad && { field: 'certificate', says: `${bad.subject} may not sign others` },
     ends === 'nowhere' && {
       field: 'certificate',

@@ -30,7 +30,7 @@ const maintainInput = Joi.object<MaintainHosts>({
 /** A pool as whoever is signed out of one of its hosts finds it. */
 interface Room {
   readonly role: string;
-  /** Of those that are chosen, how many. */
+  /** Of those that are chosen, how many take people now: the others take no seat away. */
   readonly chosen: number;
   /** Hosts that take people while none is chosen. */
   readonly open: number;
@@ -55,7 +55,7 @@ function roomsOf(facts: Facts, hosts: readonly KnownResource[]): Room[] {
       : [
           {
             role: pool.role,
-            chosen: count,
+            chosen: all.filter((one) => chosen.has(one.id) && isOpen(one)).length,
             open: all.filter(isOpen).length,
             seats: pool.seats,
             people: all.reduce((sum, one) => sum + one.people, 0),
@@ -93,17 +93,17 @@ function seatsElsewhere(
   hosts: readonly KnownResource[],
   together: (room: Room) => number,
 ): Check[] {
-  const short = roomsOf(facts, hosts).filter((room) => !room.isPersonal && outAtOnce(room) < together(room));
+  const leftIn = (room: Room): number => Math.max(0, room.open - together(room)) * room.seats;
+  const short = roomsOf(facts, hosts).filter((room) => !room.isPersonal && leftIn(room) < room.people);
   if (short.length === 0) return [passes('seats', 'Seats', 'everyone who is in finds a seat elsewhere')];
-  return short.map((room) => {
-    const left = Math.max(0, room.open - together(room)) * room.seats;
-    return warns(
+  return short.map((room) =>
+    warns(
       'seats',
       'Seats',
-      `${room.role} has ${left} seats for the ${room.people} people who are in`,
+      `${room.role} has ${leftIn(room)} seats for the ${room.people} people who are in`,
       'Choose fewer at once, or wait until fewer are in.',
-    );
-  });
+    ),
+  );
 }
 
 function chosenOf(
@@ -157,7 +157,8 @@ export const restartHosts = defineChange<HostsInput>({
     waves: waveOf(facts, hostsById(facts, hosts) ?? []),
     drain: DRAIN,
   }),
-  checks: (_edited, { hosts }, facts) => seatsElsewhere(facts, hostsById(facts, hosts) ?? [], () => 1),
+  checks: (_edited, { hosts }, facts) =>
+    seatsElsewhere(facts, hostsById(facts, hosts) ?? [], ({ chosen }) => Math.min(1, chosen)),
 });
 
 /** Takes hosts out for maintenance: nobody new, those who are in sign out, and then they are off. */

@@ -88,7 +88,7 @@ export function deskStateOf({ isIn, missing, own, startSeconds }: DeskFacts): De
         return { state: 'starting', says: 'Restarting', seconds: startSeconds };
     }
   if (missing === undefined) return { state: 'ready', says: 'Ready', seconds: OPENING_SECONDS };
-  if (missing.link === 'host' && own === undefined && missing.mend === 'hosts')
+  if (missing.isFull === true && own === undefined)
     return { state: 'full', says: 'Every seat is taken. Try again in a few minutes.', seconds: 0 };
   return {
     state: 'closed',

@@ -114,7 +114,9 @@ function idOf(to: Grant['to'], name: string, { groups, people }: GrantFileFacts)
         : { id: first[0] };
     }
     case 'person': {
-      const found = people.find(({ account }) => identity(account) === identity(name));
+      // Somebody who left may have had the account before whoever has it now.
+      const all = people.filter(({ account }) => identity(account) === identity(name));
+      const found = all.find(({ leftAt }) => leftAt === null) ?? all[0];
       if (!found) return { fault: `${name} is not in the directory` };
       return found.leftAt === null ? { id: found.id } : { fault: `${name} has left the directory` };
     }

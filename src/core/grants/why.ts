@@ -2,7 +2,7 @@ import type { Instant } from '../calendar';
 import type { Grant } from '../intent';
 import { wayTo, type DirectoryScope } from '../people';
 import type { HostStatus } from '../status';
-import { groupsOf, type GranteeFacts, type Groups, type Offer } from './effective';
+import { groupsOf, type GranteeFacts, type GroupFacts, type Groups, type Offer } from './effective';
 import { holdsAt } from './grant';
 
 /** The links between a person and an item, in order: each rests on those before it. */
@@ -16,6 +16,8 @@ export interface Link {
   readonly link: WhyLink;
   readonly holds: boolean;
   readonly says: string;
+  /** Of hosts: every seat is taken, and one may be free in a moment. */
+  readonly isFull?: true;
   /** Undefined: it holds, or nothing that could be done here mends it. */
   readonly mend?: (typeof WHY_MENDS)[number];
 }
@@ -39,6 +41,8 @@ export interface WhyFacts {
   readonly item: string;
   /** Whether everyone has a host of their own there. */
   readonly isPersonal: boolean;
+  /** Whether each of those is somebody's beforehand: a free one is nobody's who comes. Left out: not so. */
+  readonly isAssigned?: boolean | undefined;
   /** Whether they have a licence seat, how many there are, and how many of them are taken. */
   readonly licence: { readonly has: boolean; readonly seats: number; readonly taken: number };
   readonly hosts: readonly HostFacts[];
@@ -111,11 +115,32 @@ function missOf(
       says: `granted to ${whom}, which stands in ${group.unit === '' ? 'no unit' : group.unit}, outside what is read: ${scopeSays(scope, groups)}`,
       mend: 'scope',
     };
+  const between = to === 'group' ? outsideBelow(id, groups) : undefined;
+  if (between)
+    return {
+      says: `granted to ${whom}; ${between.name} in it stands in ${between.unit === '' ? 'no unit' : between.unit}, outside what is read, so nobody knows who is in that`,
+      mend: 'scope',
+    };
   return {
     says:
       to === 'person' ? 'granted to somebody else' : `granted to ${whom}, and ${person.account} is not in it`,
     mend: 'grant',
   };
+}
+
+/** A group outside the scope that is in a group, through others too; undefined: there is none. */
+function outsideBelow(id: string, groups: Groups): GroupFacts | undefined {
+  const seen = new Set([id]);
+  for (let level = [id]; level.length > 0;) {
+    const below = [...groups].filter(
+      ([one, { above }]) => !seen.has(one) && above.some((up) => level.includes(up)),
+    );
+    const outside = below.find(([, { inScope }]) => !inScope);
+    if (outside) return outside[1];
+    level = below.map(([one]) => one);
+    for (const one of level) seen.add(one);
+  }
+  return undefined;
 }
 
 const scopeSays = ({ units }: DirectoryScope, groups: Groups): string => {
@@ -135,11 +160,11 @@ function licenceLink({ licence: { has, seats, taken } }: WhyFacts): Link {
   };
 }
 
-function hostLink({ hosts, isPersonal, person, offer }: WhyFacts): Link {
+function hostLink({ hosts, isPersonal, isAssigned, person, offer }: WhyFacts): Link {
   const own = hosts.find((one) => one.person?.toLowerCase() === person.account.toLowerCase());
   if (own) return ownLink(own);
   const open = hosts.filter((one) => (one.person ?? '') === '');
-  if (isPersonal && open.length === 0)
+  if (isPersonal && (open.length === 0 || isAssigned === true))
     return {
       link: 'host',
       holds: false,
@@ -158,7 +183,13 @@ function hostLink({ hosts, isPersonal, person, offer }: WhyFacts): Link {
       : open.length === 0
         ? `${offer.pool} has no hosts`
         : `none of ${open.length} hosts takes anybody: ${statusesOf(open)}`;
-  return { link: 'host', holds: false, says, mend: 'hosts' };
+  return {
+    link: 'host',
+    holds: false,
+    says,
+    mend: 'hosts',
+    ...(serving.length > 0 ? { isFull: true as const } : {}),
+  };
 }
 
 /** A desktop of one's own that is off is started by whoever comes. */

@@ -94,10 +94,13 @@ function nodeChanges(before: readonly ReadNode[], after: readonly ReadNode[]): G
         before: was ? `${was.state}, ${roomOf(was)}` : '',
         after: `${node.state}, ${roomOf(node)}`,
       });
-    if (!was) change('node new');
-    else if (was.state === 'up' && node.state === 'lost') change('node lost');
-    else if (was.state !== 'up' && node.state === 'up') change('node back');
-    else if (node.vcpu < was.vcpu || node.memoryGiB < was.memoryGiB || node.diskGiB < was.diskGiB)
+    if (!was) {
+      change('node new');
+      continue;
+    }
+    if (was.state === 'up' && node.state === 'lost') change('node lost');
+    if (was.state !== 'up' && node.state === 'up') change('node back');
+    if (node.vcpu < was.vcpu || node.memoryGiB < was.memoryGiB || node.diskGiB < was.diskGiB)
       change('node smaller');
   }
   return found;

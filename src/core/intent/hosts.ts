@@ -1,4 +1,4 @@
-import { KEPT_DISKS, type HostIntent, type Intent, type PoolIntent } from '.';
+import { KEPT_DISKS, type HostIntent, type Intent, type PoolIntent } from './model';
 
 /** What of a host's entry an edit may change, that it comes to be, or that it goes. */
 export type HostTouch = Exclude<keyof HostIntent, 'slot'> | 'new host' | 'host gone';

@@ -40,7 +40,13 @@ export function namesLeft(rule: NamingRule, context: NamingContext, taken: Itera
   const own = shapeOf(rule, context);
   const used = [...taken].filter((name) => {
     const letters = [...name.toUpperCase()];
-    return letters.length === own.length && own.every((place, index) => placesMeet(place, letters[index]));
+    const digits = letters.filter((_letter, index) => own[index] === DIGIT).join('');
+    // Counting begins with 1: a name that ends in 00 takes none of them.
+    return (
+      letters.length === own.length &&
+      Number(digits) > 0 &&
+      own.every((place, index) => placesMeet(place, letters[index]))
+    );
   });
   return Math.max(0, capacityOf(rule) - new Set(used.map((name) => name.toUpperCase())).size);
 }

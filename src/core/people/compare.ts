@@ -57,55 +57,83 @@ export function comparePeople(
     known.flatMap((one) => (one.directoryId === null ? [] : [[one.directoryId, one]])),
   );
   const { asKnown, looked } = apart(inScope, byDirectoryId, told);
-  const met = new Set(asKnown.map(({ id }) => id));
-  const taken = new Set(asKnown.map(({ account }) => account.toLowerCase()));
   const { good, bad } = readPeople(
     PEOPLE_COLUMNS,
     looked.map((one, n) => ({ line: n + 1, cells: PEOPLE_COLUMNS.map((column) => one[column]) })),
   );
-  const fromFile = new Map(
-    known
-      .filter((one) => one.directoryId === null && one.leftAt === null)
-      .map((one) => [one.account.toLowerCase(), one]),
-  );
-  const added: DirectoryPerson[] = [];
-  const changed: Change[] = [];
-  const returned: Change[] = [];
-  const unfit: Unfit[] = bad.flatMap(({ line, reason }) => {
+  const rows = good.flatMap(({ line, ...row }) => {
+    const one = looked[line - 1];
+    return one ? [{ ...one, ...row }] : [];
+  });
+  const unread = bad.flatMap(({ line, reason }) => {
     const one = looked[line - 1];
     return one ? [{ id: one.id, account: one.account, reason }] : [];
   });
+  // Who cannot be taken in keeps the account that they have here.
+  const kept = (id: string): string[] => {
+    const known = byDirectoryId.get(id);
+    return known && known.leftAt === null ? [known.account] : [];
+  };
+  const held = new Set([...asKnown.map(({ account }) => account), ...unread.flatMap(({ id }) => kept(id))]);
+  for (;;) {
+    const pass = takeIn(known, byDirectoryId, rows, held);
+    const more = pass.unfit.flatMap(({ id }) => kept(id)).filter((account) => !held.has(account));
+    if (more.length === 0) return compared(known, pass, asKnown, unread);
+    for (const account of more) held.add(account);
+  }
+}
+
+type TakenIn = Pick<Comparison, 'added' | 'changed' | 'returned' | 'same' | 'unfit'> & {
+  readonly met: ReadonlySet<string>;
+};
+
+/** What becomes of those who can be read, where some accounts are others' and stay so. */
+function takeIn(
+  known: readonly KnownPerson[],
+  byDirectoryId: ReadonlyMap<string, KnownPerson>,
+  rows: readonly DirectoryPerson[],
+  held: ReadonlySet<string>,
+): TakenIn {
+  const fromFile = new Map(
+    known.filter((one) => one.directoryId === null && one.leftAt === null).map((one) => [one.account, one]),
+  );
+  const met = new Set<string>();
+  const added: DirectoryPerson[] = [];
+  const changed: Change[] = [];
+  const returned: Change[] = [];
+  const unfit: Unfit[] = [];
   const refuse = ({ id, account }: DirectoryPerson, reason: string): number =>
     unfit.push({ id, account, reason });
-  let same = asKnown.length;
-  for (const { line, ...row } of good) {
-    const one = looked[line - 1];
-    if (!one) continue;
-    const now = { ...one, ...row };
-    const holder = fromFile.get(now.account.toLowerCase());
-    const before = byDirectoryId.get(one.id) ?? holder;
+  let same = 0;
+  for (const now of rows) {
+    const holder = fromFile.get(now.account);
+    const before = byDirectoryId.get(now.id) ?? holder;
     if (before) met.add(before.id);
-    if (taken.has(now.account.toLowerCase())) refuse(now, 'is the account of somebody else');
+    if (held.has(now.account) && before?.account !== now.account)
+      refuse(now, 'is the account of somebody else');
     else if (!before) added.push(now);
     else if (holder && holder !== before) refuse(now, 'is the account of somebody who came from a file');
     else if (before.leftAt !== null) returned.push({ known: before, now });
     else if (isSame(before, now)) same += 1;
     else changed.push({ known: before, now });
   }
+  return { added, changed, returned, same, unfit, met };
+}
+
+function compared(
+  known: readonly KnownPerson[],
+  { met, same, unfit, ...pass }: TakenIn,
+  asKnown: readonly KnownPerson[],
+  unread: readonly Unfit[],
+): Comparison {
   // Who is in the directory and cannot be read well has not left it.
-  const unread = new Set(bad.map(({ line }) => looked[line - 1]?.id));
+  const there = new Set([...unread, ...unfit].map(({ id }) => id));
+  const isMet = new Set([...met, ...asKnown.map(({ id }) => id)]);
   const left = known.filter(
     ({ id, directoryId, leftAt }) =>
-      leftAt === null && directoryId !== null && !met.has(id) && !unread.has(directoryId),
+      leftAt === null && directoryId !== null && !isMet.has(id) && !there.has(directoryId),
   );
-  return {
-    added,
-    changed,
-    returned,
-    left,
-    same,
-    unfit,
-  };
+  return { ...pass, left, same: same + asKnown.length, unfit: [...unread, ...unfit] };
 }
 
 /** Those of whom nothing was told, as they are known, and all others. Of many thousands few are looked at then. */

@@ -12,7 +12,7 @@ import { isGoing } from '../status';
 import { windowAt, writeWindow } from '../calendar';
 import { plain, type Money } from '../money';
 import { APPROVAL, blocks, passes, seenIn, warns, type Check } from './check';
-import type { Policy } from '../resources';
+import { hostKey, type Policy } from '../resources';
 import type { Change } from './change';
 import { namesTaken, type Findings } from './desk';
 import type { PlannedTask } from './tasks';
@@ -135,9 +135,12 @@ function barredBy(
 ): [says: string, action: string] | undefined {
   if (before === null && plan.sites.length > 0 && !plan.sites.includes(after.site))
     return [`plan ${plan.name} does not reach ${site.name}`, 'Choose another site, or a larger plan.'];
-  const sizes = after.pools.flatMap((pool) => [pool.size, ...pool.hosts.flatMap((host) => host.size ?? [])]);
-  const had = new Set(before?.pools.map((pool) => pool.size));
-  const barred = sizes.find((size) => !had.has(size) && plan.sizes.length > 0 && !plan.sizes.includes(size));
+  const sizesOf = ({ pools }: Intent): string[] =>
+    pools.flatMap((pool) => [pool.size, ...pool.hosts.flatMap((host) => host.size ?? [])]);
+  const had = new Set(before ? sizesOf(before) : []);
+  const barred = sizesOf(after).find(
+    (size) => !had.has(size) && plan.sizes.length > 0 && !plan.sizes.includes(size),
+  );
   if (barred === undefined || barred === '') return undefined;
   const size = site.sizes.find((one) => one.key === barred);
   return [
@@ -168,7 +171,7 @@ function namesCheck({ facts, findings, after }: Plan): Check | undefined {
       'Widen the counter in the naming rule.',
     );
   if (findings.firstName === undefined) return undefined;
-  const short = namesShort(facts, after, findings.names);
+  const short = namesShort(facts, after);
   if (short > 0)
     return warns(
       'names',
@@ -184,19 +187,21 @@ function namesCheck({ facts, findings, after }: Plan): Check | undefined {
 }
 
 /** How many names the rule lacks when every pool has grown to its ceiling. Pools whose names are alike share the counter. */
-function namesShort(facts: Facts, after: Intent | null, given: number): number {
+function namesShort(facts: Facts, after: Intent | null): number {
   const { customer, site } = facts;
   const rule = after && parseRule(after.naming);
   if (!after || rule?.ok !== true) return 0;
+  const has = new Set(facts.known.filter(({ wanted }) => wanted).map(({ key }) => key));
   const groups = new Map<string, { left: number; more: number }>();
   for (const pool of after.pools) {
     const context = { customer: customer.code, environment: after.name, site: site.code, role: pool.role };
     const key = nameAt(rule.value, context, 1);
     const group = groups.get(key) ?? {
       left: namesLeft(rule.value, context, namesTaken(facts)),
-      more: given,
+      more: 0,
     };
-    group.more += Math.max(0, pool.ceiling - pool.hosts.length);
+    const named = pool.hosts.filter(({ slot }) => has.has(hostKey(pool.role, slot))).length;
+    group.more += Math.max(pool.ceiling, pool.hosts.length) - named;
     groups.set(key, group);
   }
   return Math.max(0, ...[...groups.values()].map(({ left, more }) => more - left));

@@ -66,7 +66,10 @@ export function takesOf(
       // In another family all of it is more: what it had stays taken until it has really changed.
       const isSame =
         before?.wanted === true &&
-        (after.node !== null || familyIn(before.attributes.size, sizes) === family);
+        (after.node === null
+          ? familyIn(before.attributes.size, sizes) === family
+          : // On another node all of it is more: what it had stays taken until it has really moved.
+            before.attributes.node === after.node);
       const had = isSame ? room?.(before.attributes, sizes) : undefined;
       const vcpu = Math.max(0, after.vcpu - (had?.vcpu ?? 0));
       const memoryGiB = Math.max(0, after.memoryGiB - (had?.memoryGiB ?? 0));

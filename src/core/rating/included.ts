@@ -38,8 +38,10 @@ export function paidNeeds(needs: readonly MeterNeed[], included: readonly Includ
 }
 
 /**
- * What of usage is in the fee, as usage that takes it off again: in each stretch as much as is included while it lasts, and
- * no more than was used. Amounts are below 0. What has no rate is taken off nothing.
+ * What of a month's use is in the fee, as usage that takes it off again: for as long as something is included it is so much
+ * of all that is used in that time together, first come first served, and no more than was used. What is left over at its
+ * beginning is had later. Amounts are below 0. What has no rate is taken off nothing.
+ * @param usage of one month, in stretches that are cut where what is included changes
  */
 export function takenOff(
   usage: readonly Usage[],
@@ -47,23 +49,35 @@ export function takenOff(
   stays: readonly IncludedWhile[],
 ): Usage[] {
   const stretches = [
-    ...new Map(usage.map(({ stretch }) => [`${stretch.from} ${stretch.to}`, stretch])).values(),
-  ];
-  return stretches.flatMap((stretch) =>
-    stays.flatMap(({ name, included, from, to }) =>
-      included.flatMap(({ meter, quantity }) => {
-        if (!rateFor(rates, meter, null, stretch.from)) return [];
-        const used = usage
-          .filter((one) => one.meter === meter && isSame(one.stretch, stretch))
-          .reduce((sum, one) => sum + one.amount, 0);
-        const amount = Math.min(used, quantity * secondsWithin(stretch, from, to ?? Infinity));
+    ...new Map(usage.map(({ stretch }) => [keyOf(stretch), stretch] as const)).values(),
+  ].sort((a, b) => a.from - b.from);
+  const left = new Map<string, number>();
+  for (const { meter, stretch, amount } of usage)
+    left.set(`${meter} ${keyOf(stretch)}`, (left.get(`${meter} ${keyOf(stretch)}`) ?? 0) + amount);
+  return stays.flatMap(({ name, included, from, to }) =>
+    included.flatMap(({ meter, quantity }) => {
+      const own = stretches.filter(
+        (stretch) =>
+          secondsWithin(stretch, from, to ?? Infinity) > 0 &&
+          rateFor(rates, meter, null, stretch.from) !== undefined,
+      );
+      let free = own.reduce((all, one) => all + quantity * secondsWithin(one, from, to ?? Infinity), 0);
+      return own.flatMap((stretch): Usage[] => {
+        const key = `${meter} ${keyOf(stretch)}`;
+        const amount = Math.min(left.get(key) ?? 0, free);
+        free -= amount;
+        left.set(key, (left.get(key) ?? 0) - amount);
         return amount > 0 ? [{ pool: '', meter, size: name, stretch, amount: -amount }] : [];
-      }),
-    ),
+      });
+    }),
   );
 }
 
-const isSame = (a: Period, b: Period): boolean => a.from === b.from && a.to === b.to;
+/** Where what is included begins or ends to be so. */
+export const edgesOfIncluded = (stays: readonly IncludedWhile[]): Instant[] =>
+  stays.flatMap(({ from, to }) => (to === null ? [from] : [from, to]));
+
+const keyOf = ({ from, to }: Period): string => `${from} ${to}`;
 
 /** Whole seconds of a stretch within bounds; both are cut at whole seconds, so that what is beside adds up. */
 export const secondsWithin = (stretch: Period, from: Instant, to: Instant): number =>

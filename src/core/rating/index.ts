@@ -11,7 +11,15 @@ export {
   type RateUnit,
 } from './rates';
 export { charge, weigh, type Usage, type ChargeLine, type Charges } from './charge';
-export { beyond, paidNeeds, secondsWithin, takenOff, type Included, type IncludedWhile } from './included';
+export {
+  beyond,
+  edgesOfIncluded,
+  paidNeeds,
+  secondsWithin,
+  takenOff,
+  type Included,
+  type IncludedWhile,
+} from './included';
 export { markedUp, marginOf } from './markup';
 export {
   partsOfPool,

@@ -59,12 +59,18 @@ export function rateFor(
 }
 
 /** The stretches of a month, up to `until`, in each of which every rate stays the same. In order; empty before it. */
-export function cutsAt(month: Month, rates: readonly Rate[], until: Instant): Period[] {
+export function cutsAt(
+  month: Month,
+  rates: readonly Rate[],
+  until: Instant,
+  more: readonly Instant[] = [],
+): Period[] {
   const end = Math.min(month.to, until);
   if (end <= month.from) return [];
-  const edges = rates
-    .flatMap((rate) => (rate.to === null ? [rate.from] : [rate.from, rate.to]))
-    .filter((edge) => edge > month.from && edge < end);
+  const edges = [
+    ...rates.flatMap((rate) => (rate.to === null ? [rate.from] : [rate.from, rate.to])),
+    ...more,
+  ].filter((edge) => edge > month.from && edge < end);
   const points = [...new Set([month.from, ...edges, end])].sort((a, b) => a - b);
   return points.slice(0, -1).flatMap((from, index) => {
     const to = points[index + 1];

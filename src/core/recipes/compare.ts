@@ -15,16 +15,27 @@ export function parted(program: string): [name: string, version: string] {
 
 /** What is on one capture and not on another, by program; in order of name. */
 export function comparePrograms(before: readonly string[], after: readonly string[]): Changed[] {
-  const was = new Map(before.map(parted));
-  const is = new Map(after.map(parted));
+  const [was, is] = [versionsOf(before), versionsOf(after)];
   const all = [...new Set([...was.keys(), ...is.keys()])].sort();
+  const written = (name: string, version: string): string => `${name} ${version}`.trim();
   return all.flatMap((name): Changed[] => {
-    const [old, now] = [was.get(name), is.get(name)];
-    if (old === now) return [];
-    if (old === undefined) return [{ what: `${name} ${now ?? ''}`.trim(), how: 'new', before: '' }];
-    if (now === undefined) return [{ what: `${name} ${old}`.trim(), how: 'gone', before: '' }];
-    return [{ what: `${name} ${now}`, how: 'otherwise', before: old }];
+    const old = (was.get(name) ?? []).filter((one) => !is.get(name)?.includes(one));
+    const now = (is.get(name) ?? []).filter((one) => !was.get(name)?.includes(one));
+    const [from, to] = [old[0], now[0]];
+    if (old.length === 1 && now.length === 1 && from !== undefined && to !== undefined)
+      return [{ what: written(name, to), how: 'otherwise', before: from }];
+    return [
+      ...now.map((one): Changed => ({ what: written(name, one), how: 'new', before: '' })),
+      ...old.map((one): Changed => ({ what: written(name, one), how: 'gone', before: '' })),
+    ];
   });
+}
+
+/** Of each program every version that is there: there may be several side by side. */
+function versionsOf(programs: readonly string[]): Map<string, string[]> {
+  const found = new Map<string, string[]>();
+  for (const [name, version] of programs.map(parted)) found.set(name, [...(found.get(name) ?? []), version]);
+  return found;
 }
 
 /**

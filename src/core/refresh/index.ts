@@ -1,7 +1,10 @@
 import ICAL from 'ical.js';
 import { DateTime } from 'luxon';
+import rrule, { type Options } from 'rrule';
 import { DAY, isZone, type Instant } from '../calendar';
 import { ok, refuse, type Result } from '../result';
+
+const { RRule } = rrule;
 
 /** When an image is built anew: so many days after a day that a rule names, at a time of day. */
 export interface RefreshRule {
@@ -20,24 +23,52 @@ export interface RefreshRule {
 /** Whether a date (`2026-12-25`) is left out. */
 export type IsHoliday = (date: string) => boolean;
 
-/** Without INTERVAL: every second month of what, a rule alone does not say. */
-const PARTS = new Set(['FREQ', 'BYDAY', 'BYMONTH', 'BYMONTHDAY', 'BYSETPOS', 'WKST']);
-const FREQUENCIES = new Set(['WEEKLY', 'MONTHLY', 'YEARLY']);
-/** A rule that names no day in so many is taken to name none. */
-const MOST_TRIES = 400;
+/**
+ * The parts that are known here, and how one value of each is written (RFC 5545, 3.3.10). Without INTERVAL: every second
+ * month of what, a rule alone does not say.
+ */
+const PARTS: ReadonlyMap<string, RegExp> = new Map([
+  ['FREQ', /^(?:WEEKLY|MONTHLY|YEARLY)$/],
+  ['BYDAY', /^(?:[+-]?(?:[1-9]|[1-4]\d|5[0-3]))?(?:MO|TU|WE|TH|FR|SA|SU)$/],
+  ['BYMONTH', /^(?:[1-9]|1[0-2])$/],
+  ['BYMONTHDAY', /^[+-]?(?:[1-9]|[12]\d|3[01])$/],
+  ['BYSETPOS', /^[+-]?(?:[1-9]\d?|[12]\d\d|3[0-5]\d|36[0-6])$/],
+  ['WKST', /^(?:MO|TU|WE|TH|FR|SA|SU)$/],
+]);
+/** What a rule leaves open is as on this day: a Monday, the first of its month and year. */
+const ANCHOR = new Date(Date.UTC(2024, 0, 1));
+/** A rule that names no day in so many years names none: the 29th of February may be eight years away. */
+const HORIZON = { years: 9 };
+
+/** Days on which holidays move a time at most. */
+const MOST_MOVED = 30;
 
 /** A rule as it can be reckoned with; refused with what is wrong with it. */
-function readRule(text: string): Result<ICAL.Recur> {
-  const parts = text.split(';').map((part) => part.split('=')[0] ?? '');
-  const strange = parts.find((part) => !PARTS.has(part));
-  if (strange !== undefined) return refuse(strange === '' ? 'is empty' : `${strange} is not known here`);
-  try {
-    const rule = ICAL.Recur.fromString(text);
-    if (!FREQUENCIES.has(rule.freq)) return refuse('is weekly, monthly or yearly');
-    return ok(rule);
-  } catch (error) {
-    return refuse(error instanceof Error ? error.message : 'is no rule');
+function readRule(text: string): Result<Partial<Options>> {
+  const parts = text.split(';').map((part): [string, string] => {
+    const [name = '', ...value] = part.split('=');
+    return [name, value.join('=')];
+  });
+  const by = new Map(parts);
+  for (const [name, value] of parts) {
+    const form = PARTS.get(name);
+    if (!form) return refuse(name === '' ? 'is empty' : `${name} is not known here`);
+    const wrong = value.split(',').find((one) => !form.test(one));
+    if (wrong !== undefined)
+      return refuse(name === 'FREQ' ? 'is weekly, monthly or yearly' : `${name} cannot be "${wrong}"`);
   }
+  const frequency = by.get('FREQ');
+  if (frequency === undefined) return refuse('is weekly, monthly or yearly: say FREQ');
+  if (by.size < parts.length) return refuse('says one part twice');
+  const weekdays = by.get('BYDAY')?.split(',') ?? [];
+  const counted = weekdays.filter((day) => /\d/.test(day)).length;
+  if (frequency === 'WEEKLY' && (by.has('BYMONTHDAY') || counted > 0))
+    return refuse('counts days of a month, and is weekly');
+  // RFC 5545 allows it. Libraries do not agree on which days that names.
+  if (counted > 0 && counted < weekdays.length) return refuse('counts some weekdays and not others');
+  if (by.has('BYSETPOS') && !['BYDAY', 'BYMONTH', 'BYMONTHDAY'].some((name) => by.has(name)))
+    return refuse('BYSETPOS counts the days of another part, and there is none');
+  return ok(RRule.parseString(text));
 }
 
 /** What is wrong with a rule, beside its field; undefined: nothing. */
@@ -56,28 +87,13 @@ export function refreshFault({
   return first.length === 0 ? { rule: 'names no day at all' } : undefined;
 }
 
-/** The days that a rule names from a date on, in order: of RFC 5545 those without a time of day. */
-function namedDays(rule: ICAL.Recur, from: string, count: number): string[] {
-  const found: string[] = [];
-  const days = rule.iterator(ICAL.Time.fromDateString(from));
-  for (let tries = 0; found.length < count && tries < MOST_TRIES; tries++) {
-    const next = days.next() as ICAL.Time | null;
-    if (!next) break;
-    const date = next.toString().slice(0, 10);
-    // A 30th of February is no day.
-    if (date >= from && isNamed(rule, date)) found.push(date);
-  }
-  return found;
-}
-
-function isNamed(rule: ICAL.Recur, date: string): boolean {
-  const { year, month, day } = DateTime.fromISO(date, { zone: 'utc' });
-  const last = DateTime.utc(year, month).daysInMonth ?? 31;
-  const parts = rule.parts as Readonly<Record<string, readonly number[] | undefined>>;
-  const { BYMONTHDAY: days, BYMONTH: months } = parts;
-  return (
-    (days?.some((one) => one === day || one === day - last - 1) ?? true) && (months?.includes(month) ?? true)
-  );
+/** The days that a rule names from a date on, in order. */
+function namedDays(rule: Partial<Options>, from: string, count: number): string[] {
+  const start = DateTime.fromISO(from, { zone: 'utc' });
+  const until = start.plus(HORIZON).toJSDate();
+  return new RRule({ ...rule, dtstart: ANCHOR, until })
+    .between(start.toJSDate(), until, true, (_day, found) => found < count)
+    .map((day) => day.toISOString().slice(0, 10));
 }
 
 /**
@@ -94,11 +110,13 @@ export function refreshTimes(
 ): Instant[] {
   const read = readRule(rule);
   if (!read.ok) return [];
-  const first = DateTime.fromMillis(from, { zone }).minus({ days: after + 31 });
+  const first = DateTime.fromMillis(from, { zone }).minus({ days: after + MOST_MOVED + 1 });
+  // Of those that lie before, and of those that a holiday moves to one day, there are fewer than so many.
   const times = namedDays(read.value, first.toISODate() ?? '', count + 80).map((date) => {
-    let day = DateTime.fromISO(`${date}T${time}`, { zone }).plus({ days: after });
-    for (let moved = 0; isHoliday(day.toISODate() ?? '') && moved < 30; moved++) day = day.plus({ days: 1 });
-    return day.toMillis();
+    let day = DateTime.fromISO(date, { zone: 'utc' }).plus({ days: after });
+    for (let moved = 0; isHoliday(day.toISODate() ?? '') && moved < MOST_MOVED; moved++)
+      day = day.plus({ days: 1 });
+    return DateTime.fromISO(`${day.toISODate() ?? ''}T${time}`, { zone }).toMillis();
   });
   return [...new Set(times)].filter((at) => at > from).slice(0, count);
 }

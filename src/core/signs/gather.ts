@@ -93,7 +93,13 @@ export const peopleHit = (harm: Harm, before: number, now: number): number =>
 
 function nodeLine(key: string, node: NodeFacts | undefined, signs: readonly HostSign[]): Gathered {
   const since = Math.min(...signs.map((one) => one.since));
-  const hosts = signs.length === 1 ? 'its host does not answer' : `none of its ${signs.length} hosts answers`;
+  const count = Math.max(signs.length, node?.hosts ?? 0);
+  const hosts =
+    signs.length < count
+      ? `${signs.length} of its ${count} hosts do not answer`
+      : count === 1
+        ? 'its host does not answer'
+        : `none of its ${count} hosts answers`;
   return {
     ...all(signs),
     key: `node ${key} ${since}`,

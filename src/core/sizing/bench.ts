@@ -1,7 +1,17 @@
 import type { MachineSize } from '../machines';
 import type { Money } from '../money';
 import { ARRIVAL_RULES, type ArrivalRule } from '../placement';
-import { hostsFor, isPersonal, peakOf, seatsOn, type Resource, type WorkProfile } from './sizes';
+import {
+  DISK_OPERATIONS_A_HOST,
+  hostsFor,
+  isPersonal,
+  peakOf,
+  seatsOn,
+  SYSTEM_MEMORY_GIB,
+  whole,
+  type Resource,
+  type WorkProfile,
+} from './sizes';
 
 /** People of one kind of work in a pool. */
 export interface WorkGroup {
@@ -73,6 +83,71 @@ export function mixOf(
 }
 
 /**
+ * Hosts of a size that everyone who is in at once fits on, person by person: who takes most first, each host filled before
+ * the next. The average of a mix may fit where the heaviest of it does not.
+ * @returns undefined when a group has no seat on the size at all
+ */
+export function packedHosts(
+  size: MachineSize,
+  groups: readonly WorkGroup[],
+  mostSeats?: number,
+): number | undefined {
+  const left = groups
+    .map(({ profile, people, concurrency }) => ({ profile, count: peakOf(people, concurrency) }))
+    .filter(({ count }) => count > 0)
+    .sort((a, b) => shareOf(size, b.profile) - shareOf(size, a.profile));
+  if (left.some(({ profile }) => seatsOn(size, profile, mostSeats).seats === 0)) return undefined;
+  let hosts = 0;
+  while (left.some(({ count }) => count > 0)) {
+    hosts += 1;
+    let [share, seats] = [0, 0];
+    const taken = { vcpu: 0, memory: 0, operations: 0, graphics: 0 };
+    for (const group of left) {
+      const free = freeFor(size, group.profile, taken);
+      const some = Math.min(group.count, free, (mostSeats ?? Infinity) - seats);
+      if (some <= 0) continue;
+      group.count -= some;
+      seats += some;
+      share += some * shareOf(size, group.profile);
+      taken.vcpu += some / group.profile.peoplePerVcpu;
+      taken.memory += some * group.profile.memoryGiB;
+      taken.operations += some * group.profile.diskOperations;
+      taken.graphics += some * group.profile.graphicsGiB;
+    }
+    if (share === 0) return undefined;
+  }
+  return hosts;
+}
+
+/** The part of a host that one person takes, by what they take most of. */
+const shareOf = ({ vcpu, memoryGiB, graphicsGiB = 0 }: MachineSize, one: WorkProfile): number =>
+  Math.max(
+    1 / one.peoplePerVcpu / vcpu,
+    one.memoryGiB / Math.max(0.001, memoryGiB - SYSTEM_MEMORY_GIB),
+    one.diskOperations / DISK_OPERATIONS_A_HOST,
+    one.graphicsGiB > 0 ? one.graphicsGiB / Math.max(0.001, graphicsGiB) : 0,
+  );
+
+/** How many more people of a kind a host carries that is partly taken. */
+function freeFor(
+  { vcpu, memoryGiB, graphicsGiB = 0 }: MachineSize,
+  one: WorkProfile,
+  taken: {
+    readonly vcpu: number;
+    readonly memory: number;
+    readonly operations: number;
+    readonly graphics: number;
+  },
+): number {
+  return Math.min(
+    whole((vcpu - taken.vcpu) * one.peoplePerVcpu),
+    whole((memoryGiB - SYSTEM_MEMORY_GIB - taken.memory) / one.memoryGiB),
+    whole((DISK_OPERATIONS_A_HOST - taken.operations) / one.diskOperations),
+    one.graphicsGiB > 0 ? whole((graphicsGiB - taken.graphics) / one.graphicsGiB) : Infinity,
+  );
+}
+
+/**
  * Every way to carry these people on hosts of one size: at each site, with no, one or two hosts to spare, under *spread*
  * and *fill*. Where everyone has a host of their own there is one for each, in at once or not, and none to spare. In order of cost.
  */
@@ -80,12 +155,17 @@ export function benchOf({ groups, offers, spareSeats, mostSeats }: BenchQuestion
   const personal = isPersonal({ mostSeats });
   const mix = mixOf(personal ? wholly(groups) : groups);
   if (!mix) return [];
+  const asked = personal ? wholly(groups) : groups;
   const points = offers.flatMap((offer) => {
     const { seats, binding } = seatsOn(offer.size, mix.need, mostSeats);
-    if (seats === 0) return [];
-    const enough = hostsFor(mix.peak + (personal ? 0 : spareSeats), seats);
+    const packed = packedHosts(offer.size, asked, mostSeats);
+    if (seats === 0 || packed === undefined) return [];
+    const needed = Math.max(hostsFor(mix.peak, seats), packed);
+    const enough = Math.max(needed, hostsFor(mix.peak + (personal ? 0 : spareSeats), seats));
     return (personal ? MORE.slice(0, 1) : MORE).flatMap((more) =>
-      ARRIVAL_RULES.map((arrival) => pointOf(offer, arrival, enough + more, seats, binding, mix.peak)),
+      ARRIVAL_RULES.map((arrival) =>
+        pointOf(offer, { arrival, hosts: enough + more, seats, binding, needed }, mix.peak),
+      ),
     );
   });
   return points
@@ -103,23 +183,21 @@ type Point = Omit<BenchPoint, 'isBeaten'>;
 
 function pointOf(
   { site, size, monthlyOf }: OfferedSize,
-  arrival: ArrivalRule,
-  hosts: number,
-  seats: number,
-  binding: Resource,
+  {
+    needed,
+    ...way
+  }: Pick<BenchPoint, 'arrival' | 'hosts' | 'seats' | 'binding'> & { readonly needed: number },
   peak: number,
 ): Point {
+  const { arrival, hosts, seats } = way;
   const most = arrival === 'fill' ? seats : Math.ceil(peak / hosts);
   return {
     key: `${site} ${size.key} ${hosts} ${arrival}`,
     site,
     size,
-    arrival,
-    hosts,
-    seats,
-    binding,
+    ...way,
     monthly: monthlyOf(hosts),
-    spareHosts: hosts - hostsFor(peak, seats),
+    spareHosts: hosts - needed,
     peopleHit: Math.min(most, peak),
   };
 }
@@ -144,6 +222,7 @@ export function carriedBy(
   const mix = mixOf(isPersonal({ mostSeats }) ? wholly(groups) : groups);
   if (!mix) return { atOnce: 0, people: 0, binding: 'vCPU' };
   const { seats, binding } = seatsOn(size, mix.need, mostSeats);
+  if (packedHosts(size, groups, mostSeats) === undefined) return { atOnce: 0, people: 0, binding };
   const atOnce = Math.max(0, hosts - spareHosts) * seats;
   return { atOnce, people: Math.floor(Number(((atOnce * known) / mix.peak).toFixed(6))), binding };
 }
@@ -159,8 +238,8 @@ export interface PoolVerdict {
   readonly hosts: number;
 }
 
-/** Beyond the most that were measured, for what was not. Common practice, no source. */
-const MARGIN = 0.1;
+/** Percent beyond the most that were measured, for what was not. Common practice, no source. */
+const MARGIN = 10;
 
 /** Whether a pool is too big or too small for what was measured of it. @param peak the most that were in at once */
 export function judgePool(pool: {
@@ -171,7 +250,7 @@ export function judgePool(pool: {
   readonly mostSeats?: number | undefined;
 }): PoolVerdict {
   if (isPersonal(pool)) return { verdict: 'right', needed: pool.hosts, hosts: 0 };
-  const needed = Math.max(1, hostsFor(Math.ceil(pool.peak * (1 + MARGIN)), pool.seats)) + 1;
+  const needed = Math.max(1, hostsFor(Math.ceil((pool.peak * (100 + MARGIN)) / 100), pool.seats)) + 1;
   const hosts = Math.abs(pool.hosts - needed);
   return {
     verdict: pool.hosts > needed ? 'too big' : pool.hosts < needed ? 'too small' : 'right',
@@ -182,4 +261,4 @@ export function judgePool(pool: {
 
 /** The part of those known who were in at the busiest moment, as it was measured: above 0, at most 1. */
 export const measuredConcurrency = (peak: number, people: number): number =>
-  people === 0 ? 1 : Math.min(1, Math.max(0.01, Math.ceil((peak / people) * 100) / 100));
+  people === 0 ? 1 : Math.min(1, Math.max(0.01, Math.ceil((peak * 100) / people) / 100));

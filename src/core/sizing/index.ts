@@ -4,6 +4,7 @@ export {
   judgePool,
   measuredConcurrency,
   mixOf,
+  packedHosts,
   POOL_VERDICTS,
   type BenchPoint,
   type BenchQuestion,

@@ -41,16 +41,19 @@ export interface SeatCount {
   readonly binding: Resource;
 }
 
+/** Whole numbers below an amount, where what is a whole number but for the way it is reckoned counts as one. */
+export const whole = (amount: number): number => Math.floor(Number(amount.toFixed(9)));
+
 /** How many people of a profile one host of a size carries, and what binds. 0 seats: the size is too small. */
 export function seatsOn(size: MachineSize, profile: WorkProfile, most?: number): SeatCount {
   const limits: SeatCount[] = [
-    { seats: Math.floor(size.vcpu * profile.peoplePerVcpu), binding: 'vCPU' },
-    { seats: Math.floor((size.memoryGiB - SYSTEM_MEMORY_GIB) / profile.memoryGiB), binding: 'memory' },
-    { seats: Math.floor(DISK_OPERATIONS_A_HOST / profile.diskOperations), binding: 'disk operations' },
+    { seats: whole(size.vcpu * profile.peoplePerVcpu), binding: 'vCPU' },
+    { seats: whole((size.memoryGiB - SYSTEM_MEMORY_GIB) / profile.memoryGiB), binding: 'memory' },
+    { seats: whole(DISK_OPERATIONS_A_HOST / profile.diskOperations), binding: 'disk operations' },
   ];
   if (profile.graphicsGiB > 0)
     limits.push({
-      seats: Math.floor((size.graphicsGiB ?? 0) / profile.graphicsGiB),
+      seats: whole((size.graphicsGiB ?? 0) / profile.graphicsGiB),
       binding: 'graphics memory',
     });
   if (most !== undefined) limits.push({ seats: most, binding: 'seats set by hand' });

@@ -1,5 +1,5 @@
 import type { Gateway, KeptCertificate, ReadCertificate, SentCertificate } from '../../contract';
-import { certificateFaults, certificateReminder, daysLeft } from '../../core/certificates';
+import { certificateFaults, certificateReminder, daysLeft, endOf } from '../../core/certificates';
 import type { GatewayFacts } from '../../core/facts';
 import type { Attributes } from '../../core/intent';
 import type { CustomerScope, Scope } from '../access';
@@ -94,7 +94,8 @@ export async function lookAt(
 ): Promise<ReadCertificate> {
   try {
     const { chain } = await inThread(certificateTask, sent);
-    const { names, subject, issuer, from, until, fingerprint } = chain.leaf;
+    const { names, subject, issuer, from, fingerprint } = chain.leaf;
+    const until = endOf(chain);
     return {
       found: {
         fingerprint,
@@ -142,7 +143,8 @@ export async function keepCertificate(
     const faults = faultsOf(certificateFaults(chain, await gatewayNameOf(tx, scope), now), sent);
     if (Object.keys(faults).length > 0)
       throw new Problem(422, 'invalid', 'Some of what was sent cannot be used.', { fields: faults });
-    const { fingerprint, subject, issuer, names, from, until } = chain.leaf;
+    const { fingerprint, subject, issuer, names, from } = chain.leaf;
+    const until = endOf(chain);
     const [newest] = await keptOf(tx, scope);
     if (newest?.fingerprint === fingerprint)
       throw new Problem(409, 'kept', 'It is kept already, and to be served.');

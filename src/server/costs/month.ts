@@ -1,6 +1,7 @@
 import type { MonthCosts } from '../../contract';
 import {
   cutsAt,
+  edgesOfIncluded,
   charge,
   takenOff,
   weigh,
@@ -141,8 +142,8 @@ async function chargesOf(
   terms: Terms,
   now: Instant,
 ): Promise<Charges> {
-  const stretches = cutsAt(month, terms.rates, now);
-  const usage = await paidUsage(connection, scope, terms, stretches);
+  const stretches = cutsAt(month, terms.rates, now, edgesOfIncluded(terms.fees.included));
+  const usage = await paidUsage(connection, scope, terms, [stretches]);
   return charge([...usage, ...terms.fees.usage(stretches)], terms.rates, month, terms.currency);
 }
 
@@ -151,10 +152,19 @@ async function paidUsage(
   connection: Connection,
   scope: CustomerScope,
   { rates, fees }: Terms,
-  stretches: readonly Period[],
+  /** The stretches of each month by itself: what is included belongs to the month's use. */
+  months: readonly (readonly Period[])[],
 ): Promise<Usage[]> {
-  const usage = await usageBy(connection, scope, 'pool', { stretches });
-  return [...usage, ...takenOff(usage, rates, fees.included)];
+  const usage = await usageBy(connection, scope, 'pool', { stretches: months.flat() });
+  return [
+    ...usage,
+    ...months.flatMap((month) => {
+      const first = month[0]?.from ?? 0;
+      const last = month.at(-1)?.to ?? 0;
+      const own = usage.filter(({ stretch }) => stretch.from >= first && stretch.to <= last);
+      return takenOff(own, rates, fees.included);
+    }),
+  ];
 }
 
 /** What has run goes on as it did; what the plan costs is known to the month's end. */
@@ -217,8 +227,13 @@ async function dayCosts(
   const since = row?.first ?? now;
   if (until <= from) return { month: [], past: [], since };
   const days = daysOf({ from, to: until }, terms.zone);
-  const cuts = days.flatMap((day) => cutsAt({ ...day, key: day.date, zone: terms.zone }, terms.rates, until));
-  const usage = await paidUsage(connection, scope, terms, cuts);
+  const edges = edgesOfIncluded(terms.fees.included);
+  const cutsOf = (of: readonly Day[]): Period[] =>
+    of.flatMap((day) => cutsAt({ ...day, key: day.date, zone: terms.zone }, terms.rates, until, edges));
+  const before = cutsOf(days.filter((day) => !inside(day, month)));
+  const within = cutsOf(days.filter((day) => inside(day, month)));
+  const cuts = [...before, ...within];
+  const usage = await paidUsage(connection, scope, terms, [before, within]);
   const fees = terms.fees.usage(cuts);
   // What is taken off is rounded by itself: of a day on which all is included it may leave less than nothing.
   const weightOf = (day: Day, used: readonly Usage[]): number =>

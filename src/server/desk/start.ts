@@ -150,7 +150,10 @@ async function placed(
       if (known?.isOn) return known;
       const own = ownOf(hosts, person);
       if (own) return own;
-      const open = hosts.filter((one) => (one.person ?? '') === '' && !closed.has(one.id));
+      // Where each is somebody's beforehand, a free one is nobody's who comes.
+      const open = offer.isAssigned
+        ? []
+        : hosts.filter((one) => (one.person ?? '') === '' && !closed.has(one.id));
       const chosen = sessionHost(
         open.map((host) => ({
           id: host.id,

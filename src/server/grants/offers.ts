@@ -12,6 +12,8 @@ export interface KnownOffer extends Offer {
   readonly publication: string | null;
   readonly licences: number;
   readonly isPersonal: boolean;
+  /** Whether each desktop is somebody's beforehand. */
+  readonly isAssigned: boolean;
   readonly site: string;
   readonly image: string;
   /** What its customer lets people do, whatever it says. */
@@ -49,6 +51,7 @@ export async function offersOf(db: Connection, scope: CustomerScope): Promise<Kn
         publication: publication?.id ?? null,
         licences: publication === undefined ? pool.people : Number(publication.licences),
         isPersonal: isPersonal(pool),
+        isAssigned: isPersonal(pool) && pool.assign === 'ahead',
         site: site_code,
         image: pool.image,
         rules,

@@ -187,6 +187,7 @@ export function whyFacts(
     offer,
     item,
     isPersonal: offer.isPersonal,
+    isAssigned: offer.isAssigned,
     licence: { has: seats.has(person.id), seats: offer.licences, taken: seats.size },
     hosts,
     written: (at) => DateTime.fromMillis(at, { zone: known.zone }).toFormat('d LLLL yyyy'),

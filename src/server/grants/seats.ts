@@ -39,7 +39,7 @@ export function seatPeople(app: App, scope: CustomerScope, publication: string):
       const holders = new Set(rows.map((row) => row.person_id));
       const owners = new Set(
         (offer ? await ownersIn(tx, scope, offer) : []).flatMap(
-          (account) => people.find((one) => one.account.toLowerCase() === account.toLowerCase())?.id ?? [],
+          (account) => people.find((one) => one.leftAt === null && one.account === account)?.id ?? [],
         ),
       );
       const seats = new Set(seated(to, holders, offer?.licences ?? 0, owners));

@@ -59,7 +59,7 @@ export function sizePool(spec: PoolSpec, ready: number, asked: string | undefine
   const people = Math.ceil(Number((spec.people * ready).toFixed(6)));
   const { priced, unpriced } = sizesFor(spec, asked, facts);
   const sizing = compareFor(spec, people, priced, facts);
-  const chosen = choose(sizing, asked);
+  const chosen = choose(sizing, asked, spec.spare);
   const inAtOnce = isPersonal(spec) ? spec.people : peakOf(spec.people, spec.concurrency);
   const hosts = chosen ? hostsFor(inAtOnce, chosen.seats) + (isPersonal(spec) ? 0 : spec.spare) : 0;
   return {
@@ -118,9 +118,13 @@ function compareFor(
 }
 
 /** A size that a person chose is theirs to choose, whatever beats it. */
-function choose({ all, chosen }: SizingAnswer, size: string | undefined): Alternative | undefined {
+function choose(
+  { all, chosen }: SizingAnswer,
+  size: string | undefined,
+  spare: number | undefined,
+): Alternative | undefined {
   if (size === undefined) return chosen;
-  return (
-    all.find((one) => one.size.key === size && one.keepsOneSpare) ?? all.find((one) => one.size.key === size)
-  );
+  const own = all.filter((one) => one.size.key === size);
+  // As many as the rule asks for, and no host to spare where it asks for none.
+  return (spare === 0 ? undefined : own.find((one) => one.keepsOneSpare)) ?? own[0];
 }
