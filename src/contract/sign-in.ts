@@ -20,7 +20,7 @@ export const credentialsSchema = shape({
 export type Credentials = Of<typeof credentialsSchema>;
 
 export const passwordChangeSchema = shape({
-  password: Joi.string().max(200).required().messages({ 'string.empty': 'enter the one you have' }),
+  password: Joi.string().max(200).required().messages({ 'string.empty': 'enter your current password' }),
   next: newPassword,
 });
 export type PasswordChange = Of<typeof passwordChangeSchema>;

@@ -675,17 +675,17 @@ test('one’s password is changed by the one that one has; what is wrong stands 
   page,
 }) => {
   await signIn(page, 'petra', '/you');
-  const [old, next] = [page.getByLabel('The one you have'), page.getByLabel('The new one')];
+  const [old, next] = [page.getByLabel('Current password'), page.getByLabel('New password')];
   const press = () => page.getByRole('button', { name: 'Change', exact: true }).click();
   await press();
-  await expect(page.getByText('enter the one you have')).toBeVisible();
+  await expect(page.getByText('enter your current password')).toBeVisible();
   await old.fill('not-mine-at-all');
   await next.fill('short');
   await press();
   await expect(page.getByText('at least 12 characters').last()).toBeVisible();
   await next.fill('a-lantern-in-the-fog');
   await press();
-  await expect(page.getByText('is not the one you have')).toBeVisible();
+  await expect(page.getByText('is not your current password')).toBeVisible();
   await old.fill('lantern-on-the-quay');
   await press();
   await expect(page.getByRole('status').filter({ hasText: 'Changed.' })).toBeVisible();

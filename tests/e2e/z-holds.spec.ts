@@ -52,7 +52,7 @@ test('what takes another’s word is asked for, seen by leads, and begun by one'
   const other = await browser.newContext();
   const lead = await other.newPage();
   const always = lead.getByRole('checkbox', { name: 'Provision', exact: true });
-  const keep = lead.getByRole('button', { name: 'Keep the rule' });
+  const keep = lead.getByRole('button', { name: 'Save the rule' });
   await signIn(lead, 'bram', '/operators');
   await always.check();
   await keep.click();

@@ -434,7 +434,7 @@ describe('trying to sign in', { timeout: 60_000 }, () => {
     expect([token.status, token.body.type]).toEqual([403, 'urn:laager:problem:token']);
     expect(await change(here, 'wrong-one-altogether', second)).toEqual({
       status: 422,
-      fields: { password: 'is not the one you have' },
+      fields: { password: 'is not your current password' },
     });
     expect(await change(here, first, 'short')).toMatchObject({
       status: 422,

@@ -37,7 +37,7 @@ export async function changePassword(
   };
   await countTry(db, databaseName, trying);
   const right = operator && (await verify(operator.password_hash, password).catch(() => false));
-  if (!right) throw refusal({ password: 'is not the one you have' });
+  if (!right) throw refusal({ password: 'is not your current password' });
   await forgetTry(db, databaseName, trying);
   if (next === password) throw refusal({ next: 'is the one you have' });
   const passwordHash = await hash(next);
