@@ -91,6 +91,19 @@ describe('how an item is for whoever wants in', () => {
       'off',
       'Asleep, about 40 seconds to start',
     ],
+    ...[
+      [59, '59 seconds'],
+      [60, 'a minute'],
+      [89, 'a minute'],
+      [90, '2 minutes'],
+      [149, '2 minutes'],
+      [150, '3 minutes'],
+    ].map(([startSeconds, says]): [string, Partial<DeskFacts>, string, string] => [
+      `their own takes ${startSeconds} seconds`,
+      { own: { ...on, isOn: false, wantedOn: false }, startSeconds: Number(startSeconds) },
+      'off',
+      `Asleep, about ${says} to start`,
+    ]),
     ['their own restarts', { own: { ...on, status: 'draining' } }, 'starting', 'Restarting'],
     ['their own is on its way', { own: { ...on, isOn: false } }, 'starting', 'Starting'],
     [

@@ -66,6 +66,18 @@ describe('grants from a file', () => {
   it('are of whoever has an account now, not of whoever had it before', () =>
     expect(read(['desks', 'Full desktop', 'person', 'again', '']).add).toMatchObject([{ id: 'p4' }]));
 
+  it('are over with the instant at which they end, and not before', () => {
+    // In London the 27th ends with midnight UTC.
+    const end = Date.UTC(2026, 10, 28);
+    const at = (now: number): number =>
+      readGrants(
+        [...GRANT_COLUMNS],
+        [{ line: 2, cells: ['desks', 'Tallybrook', 'group', 'Vets', '2026-11-27'] }],
+        { ...facts, now },
+      ).add.length;
+    expect([at(end - 1), at(end)]).toEqual([1, 0]);
+  });
+
   it('are granted again with another end', () =>
     expect(read(['desks', 'Tallybrook', 'group', 'Vets', '2026-12-31']).add).toHaveLength(1));
 

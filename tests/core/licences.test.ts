@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { Facts } from '../../src/core/facts';
-import { facts, input, poolSpec, proposed, spec } from './setup/facts';
+import { carriedOut, facts, input, poolSpec, proposed, spec } from './setup/facts';
 import { standing } from './situations/standing';
 
 const version = (number: number, licences: readonly string[]) => ({
@@ -51,6 +51,20 @@ describe('programs that need a licence for each person', () => {
       `Tallybrook for ${people} people`,
     );
     expect(says('add-hosts', { pool: 'desks', hosts: 1 }, before)).toBeUndefined();
+  });
+
+  it('are told of the people that come to be more, and not of those before', () => {
+    const made = carriedOut(proposed('provision', { ...input, people: 12 }, twoPools), twoPools);
+    const [desks, pilot] = made.environment?.intent.pools ?? [];
+    if (!made.environment || !desks || !pilot) throw new Error('two pools stand');
+    const before: Facts = {
+      ...made,
+      environment: {
+        ...made.environment,
+        intent: { ...made.environment.intent, pools: [desks, { ...pilot, image: 'Ostrel 12 multi-user' }] },
+      },
+    };
+    expect(says('use-image', { pool: 'pilot', image: 'office@1' }, before)).toBe('Tallybrook for 3 people');
   });
 
   it('are none on images that are not marked', () => expect(says('provision', input, facts)).toBeUndefined());

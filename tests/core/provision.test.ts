@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { Facts } from '../../src/core/facts';
+import { sizePools } from '../../src/core/changes';
 import { money } from '../../src/core/money';
 import { impactLine, mayBegin } from '../../src/core/planning';
 import { dearerFor } from '../../src/core/plans';
@@ -76,6 +77,29 @@ describe('a proposal to provision', () => {
       const count = (pools: object[]): number => hostsOf(proposedWith({ input: { pools }, pool })).length;
       expect(count([{ role: 'desks', size: 's2x8' }])).toBe(count([]));
     }
+  });
+
+  it('is ready for as many as there are, however many are asked for, and for a person at least', () => {
+    const count = (over: object): number => hostsOf(proposedWith({ input: over })).length;
+    expect(count({ people: 12, ready: 40 })).toBe(count({ people: 12 }));
+    expect(count({ people: 12, ready: 1 })).toBeLessThan(count({ people: 12 }));
+  });
+
+  it('takes a part of people as whole ones, and no more than the part makes', () => {
+    // 100 × 0.07 is 7.000000000000001 in binary fractions (IEEE 754); 10 × 0.25 is two and a half people.
+    const people = (asked: number, times: number): number =>
+      sizePools(
+        { ...input, people: asked },
+        {
+          ...facts,
+          template: {
+            code: 'shared-office',
+            revision: 1,
+            document: { ...spec, pools: [{ ...poolSpec, people: `=people * ${times}` }] },
+          },
+        },
+      )[0]?.spec.people ?? NaN;
+    expect([people(100, 0.07), people(10, 0.25), people(12, 0.5)]).toEqual([7, 3, 6]);
   });
 
   it('says which size cannot be had, and which can', () => {

@@ -4,6 +4,7 @@ import {
   commonAgent,
   compareReleases,
   gatherSigns,
+  LIMITS,
   signsOf,
   urgency,
   type Heard,
@@ -45,6 +46,8 @@ describe('signs of a host', () => {
     ],
     ['two refused sign-ins are two mistyped passwords', { signIns: { tried: 2, refused: 2 } }, []],
     ['three of four are not', { signIns: { tried: 4, refused: 3 } }, ['refusing']],
+    ['three of six are just half', { signIns: { tried: 6, refused: 3 } }, ['refusing']],
+    ['three of seven are fewer', { signIns: { tried: 7, refused: 3 } }, []],
     ['three of twenty are people', { signIns: { tried: 20, refused: 3 } }, []],
     ['a clock a minute behind', { clockOffMs: -60_000 }, ['clock']],
     ['memory and load at the brim', { memory: 95, load: 97 }, ['memory', 'load']],
@@ -61,6 +64,19 @@ describe('signs of a host', () => {
     expect(shown({ load: 84 }, ['load'])).toEqual([]);
     expect(shown({ signIns: { tried: 8, refused: 2 } }, ['refusing'])).toEqual(['refusing']);
     expect(shown({ signIns: { tried: 9, refused: 2 } }, ['refusing'])).toEqual([]);
+  });
+
+  // Common practice, no source: where a sign begins, and where it ends once it was there.
+  it.each<[SignKey, (value: number) => Partial<Heard>, number, number]>([
+    ['memory', (memory) => ({ memory }), LIMITS.memory, 90],
+    ['load', (load) => ({ load }), LIMITS.load, 85],
+    ['disk', (disk) => ({ disk }), LIMITS.disk, 88],
+    ['sign-in', (signInSeconds) => ({ signInSeconds }), 60, 45],
+    ['clock', (clockOffMs) => ({ clockOffMs }), 60_000, 30_000],
+  ])('%s begins just at its limit and is over just below the lower one', (key, of, begins, ends) => {
+    const less = (value: number): number => value - 0.5;
+    expect([shown(of(less(begins))), shown(of(begins))]).toEqual([[], [key]]);
+    expect([shown(of(less(ends)), [key]), shown(of(ends), [key])]).toEqual([[], [key]]);
   });
 
   it('close a host whose clock the directory refuses: from five minutes on (RFC 4120, 1.6)', () => {
@@ -123,6 +139,10 @@ describe('signs by their cause', () => {
     expect(gatherSigns(some, [node({ silent: 2, isLost: true })]).map((one) => one.says)).toEqual([
       'Node kq-a1 is lost: 2 of its 40 hosts do not answer',
     ]);
+    expect(gatherSigns(some, [node({ hosts: 2, silent: 2 })]).map((one) => one.says)).toEqual([
+      'Node kq-a1: none of its 2 hosts answers',
+    ]);
+    expect(gatherSigns([sign(0)], [node({ hosts: 1, silent: 1 })]).map((one) => one.of)).toEqual(['host']);
     const slow = [1, 3, 5].map((n) => sign(n, { kind: 'sign-in', harm: 'slow' }));
     expect(gatherSigns(slow, []).map((one) => [one.of, one.says, one.people])).toEqual([
       ['pool', '3 hosts of desks take long to sign in', 9],

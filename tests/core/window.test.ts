@@ -105,6 +105,16 @@ describe('a change in a window', () => {
     expect(mayBegin(grown(saturday).checks)).toBe(true);
   });
 
+  it('fits where it takes just as long as there is', () => {
+    const minutes = Math.ceil(grown(saturday).seconds / 60);
+    const until = (n: number): string => `22:${String(n).padStart(2, '0')}`;
+    expect(minutes).toBeLessThan(60);
+    expect([minutes - 1, minutes].map((n) => check({ ...saturday, to: until(n) })?.state)).toEqual([
+      'warns',
+      'passes',
+    ]);
+  });
+
   it('asks for nothing where there is none', () =>
     expect(
       proposed('grow-disk', { pool: 'desks', diskGiB: 256 }, standing).checks.map((one) => one.key),
