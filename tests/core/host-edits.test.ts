@@ -4,6 +4,7 @@ import { CHANGES } from '../../src/core/changes';
 import type { Facts, KnownResource } from '../../src/core/facts';
 import {
   BONDS,
+  editLines,
   hostEdits,
   lastDiskOf,
   patchHost,
@@ -230,5 +231,54 @@ describe('a patched host', () => {
     expect(hostEdits(intent, intent)).toEqual([]);
     expect(lastDiskOf(intent, 'draw')).toBe(1);
     expect(rememberingDisks(intent, intent)).toEqual(intent);
+  });
+});
+
+describe('what an edit says', () => {
+  const before = given.environment?.intent ?? null;
+  const edit = (of: (intent: Intent) => Intent): Intent | null => before && of(before);
+  const ceiling = (intent: Intent, most: number): Intent => ({
+    ...intent,
+    pools: intent.pools.map((pool, n) => (n === 0 ? { ...pool, ceiling: most } : pool)),
+  });
+
+  it('is nothing of what stays, and both of what changes', () => {
+    expect(editLines(before, before)).toEqual([]);
+    const [pool] = before?.pools ?? [];
+    expect(
+      editLines(
+        before,
+        edit((intent) => ceiling(intent, 77)),
+      ),
+    ).toEqual([`+ /pools/"${pool?.role}"/ceiling 77`, `- /pools/"${pool?.role}"/ceiling ${pool?.ceiling}`]);
+  });
+
+  it('is the same whatever else was changed before, and another where the same was', () => {
+    const renamed = edit((intent) => ({ ...intent, naming: '{customer}-{counter:3}' }));
+    const both = renamed && ceiling(renamed, 77);
+    expect(editLines(renamed, both)).toEqual(
+      editLines(
+        before,
+        edit((intent) => ceiling(intent, 77)),
+      ),
+    );
+    const other = edit((intent) => ceiling(intent, 76));
+    expect(
+      editLines(
+        other,
+        edit((intent) => ceiling(intent, 77)),
+      ),
+    ).not.toEqual(
+      editLines(
+        before,
+        edit((intent) => ceiling(intent, 77)),
+      ),
+    );
+  });
+
+  it('is everything of what begins or ends', () => {
+    expect(editLines(null, null)).toEqual([]);
+    expect(editLines(null, before).every((line) => line.startsWith('+ '))).toBe(true);
+    expect(editLines(before, null).length).toBe(editLines(null, before).length);
   });
 });

@@ -60,7 +60,7 @@ test('what takes another’s word is asked for, seen by leads, and begun by one'
   try {
     await signIn(page, 'ida', '/customers/SVG/provision');
     await page.getByLabel('Name of the environment').fill('asked');
-    await expect(page.getByText('provision takes the word of another lead')).toBeVisible({ timeout: 20_000 });
+    await expect(page.getByText('provision needs approval by another lead')).toBeVisible({ timeout: 20_000 });
     await page.getByRole('button', { name: 'Provision…' }).click();
     const dialog = page.getByRole('dialog');
     await dialog.getByLabel('keep it for').selectOption('three days');

@@ -170,6 +170,32 @@ describe('an environment on the planner', () => {
     });
   });
 
+  it('writes over nothing that stands in the document alone and was not seen', async () => {
+    const path = changePath('SVG', 'publish-items', environment);
+    const items = (name: string) => ({
+      pool: 'desks',
+      items: [
+        { name: 'Full desktop', kind: 'desktop' },
+        { name, kind: 'app', hidden: true },
+      ],
+    });
+    const agreed = async (name: string) => {
+      const input = items(name);
+      const { body } = await world.call('ida', 'POST', `${path}/proposal`, { body: { input } });
+      return { input, fingerprint: String(body.fingerprint), reason: 'two at once' };
+    };
+    const [mine, theirs] = [await agreed('Tallybrook'), await agreed('Contourwick')];
+    expect(mine.fingerprint).toMatch(/^[0-9a-f]{32}$/);
+    expect((await world.call('ida', 'POST', path, { body: theirs })).status).toBe(201);
+    const late = await world.call('bram', 'POST', path, { body: mine });
+    expect(late.body).toMatchObject({ type: 'urn:laager:problem:changed' });
+    await world.living.untilQuiet();
+    // Seen anew, it is agreed to.
+    const again = { ...mine, fingerprint: String(late.body.fingerprint) };
+    expect((await world.call('bram', 'POST', path, { body: again })).status).toBe(201);
+    await world.living.untilQuiet();
+  });
+
   it('is retired, with proof', async () => {
     await begin(world, 'SVG', 'retire', {}, { environment });
     await world.living.untilQuiet();

@@ -1,4 +1,5 @@
 export * from './model';
+export { editLines } from './edits';
 export {
   BONDS,
   hostEdits,

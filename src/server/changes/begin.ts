@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import type { FingerprintedProposal } from '../../contract';
 import { writeBlock } from '../../core/addressing';
 import { windowAt } from '../../core/calendar';
-import { holdingOf } from '../../core/intent';
+import { editLines, holdingOf } from '../../core/intent';
 import type { Facts, KnownResource } from '../../core/facts';
 import {
   awaits,
@@ -50,6 +50,9 @@ export async function proposeChange(
   return { proposal: proposalView(proposal, facts), fingerprint: fingerprintOf(proposal, facts) };
 }
 
+/** 128 bits: nobody makes another proposal that has the same. */
+const FINGERPRINT_LETTERS = 32;
+
 /** The parts of a proposal that people agree to: what is done to what, under which names, at which places, for how much. */
 export function fingerprintOf(proposal: Proposal, facts: Facts): string {
   const versions = new Map(facts.known.map((one) => [one.key, one.version]));
@@ -58,10 +61,12 @@ export function fingerprintOf(proposal: Proposal, facts: Facts): string {
     steps: proposal.steps.map((step) => step.key),
     wanted: editedOf(facts, proposal.wanted).map(({ key, name, attributes }) => ({ key, name, attributes })),
     touched: proposal.tasks.map((task) => [task.key, versions.get(task.key) ?? 0]),
+    // What stands in the document alone has no version of its own: what it was before is agreed to, too.
+    edits: editLines(facts.environment?.intent ?? null, proposal.intent),
     monthly: proposal.monthly,
     policy: proposal.policy,
   };
-  return createHash('sha256').update(JSON.stringify(agreed)).digest('hex').slice(0, 16);
+  return createHash('sha256').update(JSON.stringify(agreed)).digest('hex').slice(0, FINGERPRINT_LETTERS);
 }
 
 /** Where a change is made: the site of its environment, or the one that its input names. */

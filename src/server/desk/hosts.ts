@@ -25,6 +25,7 @@ interface Row {
   readonly ref: string | null;
   readonly person: string | null;
   readonly wanted_power: string | null;
+  readonly wanted_accepting: string | null;
   readonly present_condition: string | null;
   readonly power: string | null;
   readonly accepting: string | null;
@@ -57,6 +58,7 @@ export async function hostsForPerson(
   const rows = await db.rows<Row>(
     sql`SELECT r.id, r.environment_id, SUBSTRING(JSON_VALUE(r.attributes, '$.pool'), 6) AS pool, r.name, r.provider_code, r.ref,
           JSON_VALUE(r.attributes, '$.person') AS person, JSON_VALUE(r.attributes, '$.power') AS wanted_power,
+          JSON_VALUE(r.attributes, '$.accepting') AS wanted_accepting,
           p.present_condition, JSON_VALUE(p.attributes, '$.power') AS power,
           JSON_VALUE(p.attributes, '$.accepting') AS accepting,
           (SELECT COUNT(*) FROM session s WHERE s.customer_id = r.customer_id AND s.provider_code = r.provider_code
@@ -90,7 +92,7 @@ function hostOf(row: Row): DeskHost {
     ref: row.ref,
     status: hostStatus({
       wantedPower: row.wanted_power === 'off' ? 'off' : 'on',
-      wantedAccepting: true,
+      wantedAccepting: !isFalse(row.wanted_accepting),
       leaving: false,
       making: 'no',
       present: state === null ? undefined : { state, accepting: !isFalse(row.accepting) },
