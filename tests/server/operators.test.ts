@@ -378,13 +378,14 @@ describe('operators', () => {
     await world.app.db.write(
       "UPDATE operator SET role = 'engineer' WHERE mail IN ('more@terntallow.example')",
     );
-    // Each takes the other's role at the same moment: one of them finds the other no lead any more.
+    // Each takes the other's role at the same moment: one of them would be the last, or is no lead any more when they ask.
     const demote = (who: 'bram' | 'petra', id: string) =>
       world.callFromBrowser(who, 'PUT', `/operators/${id}`, {
         body: { role: 'engineer', customers: null, endsAt: null },
       });
     const said = await Promise.all([demote('bram', petra), demote('petra', bram)]);
-    expect(said.map(({ status }) => status).sort()).toEqual([200, 409]);
+    const [done, refused] = said.map(({ status }) => status).sort();
+    expect([done, refused === 409 || refused === 403]).toEqual([200, true]);
     const leads = await world.app.db.row<{ n: number }>(
       "SELECT COUNT(*) AS n FROM operator WHERE role = 'lead'",
     );
