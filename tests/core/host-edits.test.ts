@@ -276,6 +276,15 @@ describe('what an edit says', () => {
     );
   });
 
+  it('is the same a moment later', () => {
+    const unlike = [...OF_DESKTOPS, ...OF_IMAGES].filter(([, kind, raw, from]) => {
+      const at = (facts: Facts): string[] =>
+        editLines(facts.environment?.intent ?? null, proposed(kind, raw, facts).intent);
+      return at(from).join() !== at({ ...from, now: from.now + 1_234 }).join();
+    });
+    expect(unlike.map(([what]) => what)).toEqual([]);
+  });
+
   it('is everything of what begins or ends', () => {
     expect(editLines(null, null)).toEqual([]);
     expect(editLines(null, before).every((line) => line.startsWith('+ '))).toBe(true);
