@@ -35,8 +35,13 @@ const PARTS: ReadonlyMap<string, RegExp> = new Map([
   ['BYSETPOS', /^[+-]?(?:[1-9]\d?|[12]\d\d|3[0-5]\d|36[0-6])$/],
   ['WKST', /^(?:MO|TU|WE|TH|FR|SA|SU)$/],
 ]);
+/**
+ * Days repeat with their weekdays every 400 years. The library looks for one until the year 9999, so it is asked about so many
+ * years later: for a rule that names no day it gives up twenty times as soon.
+ */
+const LATER = 19 * 400;
 /** What a rule leaves open is as on this day: a Monday, the first of its month and year. */
-const ANCHOR = new Date(Date.UTC(2024, 0, 1));
+const ANCHOR = new Date(Date.UTC(2024 + LATER, 0, 1));
 /** A rule that names no day in so many years names none: the 29th of February may be eight years away. */
 const HORIZON = { years: 9 };
 
@@ -89,11 +94,11 @@ export function refreshFault({
 
 /** The days that a rule names from a date on, in order. */
 function namedDays(rule: Partial<Options>, from: string, count: number): string[] {
-  const start = DateTime.fromISO(from, { zone: 'utc' });
+  const start = DateTime.fromISO(from, { zone: 'utc' }).plus({ years: LATER });
   const until = start.plus(HORIZON).toJSDate();
   return new RRule({ ...rule, dtstart: ANCHOR, until })
     .between(start.toJSDate(), until, true, (_day, found) => found < count)
-    .map((day) => day.toISOString().slice(0, 10));
+    .map((day) => DateTime.fromJSDate(day, { zone: 'utc' }).minus({ years: LATER }).toISODate() ?? '');
 }
 
 /**
