@@ -164,6 +164,46 @@ describe('what changed in a directory', () => {
     );
   });
 
+  it('never leaves one account with two people, whoever left, came back, was renamed, refused or not told of', () => {
+    const ids = ['a', 'b', 'c', 'd'];
+    const account = fc.constantFrom('ann', 'ben', 'cai', 'ben hur');
+    const before = fc.record({ account: fc.constantFrom('ann', 'ben', 'cai', 'dee'), gone: fc.boolean() });
+    const after = fc.record({ account, is: fc.constantFrom('there', 'there', 'told', 'gone') });
+    fc.assert(
+      fc.property(
+        fc.array(before, { minLength: 4, maxLength: 4 }),
+        fc.array(after, { minLength: 4, maxLength: 4 }),
+        (were, are) => {
+          const held = new Set<string>();
+          const first = ids.map((id, n) => {
+            const { account, gone } = were[n] ?? { account: 'ann', gone: true };
+            const left = gone || held.has(account);
+            if (!left) held.add(account);
+            return known(id, { account, leftAt: left ? 5 : null });
+          });
+          const told = new Set(ids.filter((_id, n) => are[n]?.is === 'told'));
+          // Who was not told of is as they are known here.
+          const read = ids.flatMap((id, n) =>
+            are[n]?.is === 'gone'
+              ? []
+              : [now(id, { account: (told.has(id) ? are[n]?.account : first[n]?.account) ?? '' })],
+          );
+          const { added, changed, returned, left } = comparePeople(first, read, told);
+          const out = new Set(
+            [...left, ...[...changed, ...returned].map((one) => one.known)].map((one) => one.id),
+          );
+          const here = [
+            ...first.filter((one) => one.leftAt === null && !out.has(one.id)).map((one) => one.account),
+            ...added.map((one) => one.account),
+            ...[...changed, ...returned].map((one) => one.now.account),
+          ];
+          expect(here).toHaveLength(new Set(here).size);
+        },
+      ),
+      { numRuns: 2000 },
+    );
+  });
+
   it('gives nobody an account that somebody has of whom nothing was told', () => {
     const { changed, added, unfit, left } = comparePeople(
       [known('a'), known('b'), known('d')],
