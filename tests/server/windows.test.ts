@@ -27,6 +27,7 @@ describe('a run in a window', { timeout: 90_000 }, () => {
     for (let n = 0; n < minutes * 2; n++) {
       while (await advance(world.app));
       await world.living.moveTo(world.clock.at + 30_000);
+      await world.living.job('feed');
     }
     while (await advance(world.app));
     await world.living.job('feed');
