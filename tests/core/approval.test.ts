@@ -4,7 +4,7 @@ import { money } from '../../src/core/money';
 
 const eur = (minor: number) => money(minor, 'EUR');
 
-describe('what needs another’s word', () => {
+describe('what needs approval', () => {
   const rule: ApprovalRule = { above: [eur(500_00)], kinds: ['retire'], leadsToo: false };
 
   it('is what costs more than was said, in its own currency, and what is named', () => {

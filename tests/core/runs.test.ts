@@ -12,6 +12,7 @@ import {
   arcsOf,
   HOST_STATUSES,
   hostStatus,
+  statusForComers,
   joinArcs,
   type Arc,
   type HostStatus,
@@ -136,6 +137,13 @@ describe('how a host stands', () => {
     [{ making: 'stopped' as const, present: { state: 'unwell', accepting: true } }, 'unwell'],
     [{ making: 'at work' as const, present: { state: 'off', accepting: true } }, 'building'],
   ])('%o has the status %s', (over, status) => expect(hostStatus(view(over))).toBe(status));
+
+  it.each([
+    [{}, 'serving'],
+    [{ wantedAccepting: false }, 'draining'],
+    [{ wantedAccepting: false, isClosed: true }, 'unwell'],
+    [{ wantedAccepting: false, present: { state: 'off', accepting: true } }, 'off'],
+  ])('%o is %s for whoever comes', (over, status) => expect(statusForComers(view(over))).toBe(status));
 
   it('is drawn so that no host is lost, however many there are', () => {
     const standings = fc.constantFrom('serving' as const, 'off' as const, 'missing' as const);

@@ -48,7 +48,7 @@ test('what is held is given back from its page', async ({ page }) => {
   await expect(page.getByRole('link', { name: 'Provision brief' })).toHaveCount(0);
 });
 
-test('what takes another’s word is asked for, seen by leads, and begun by one', async ({ page, browser }) => {
+test('what needs approval is asked for, seen by leads, and begun by one', async ({ page, browser }) => {
   const other = await browser.newContext();
   const lead = await other.newPage();
   const always = lead.getByRole('checkbox', { name: 'Provision', exact: true });
@@ -75,8 +75,8 @@ test('what takes another’s word is asked for, seen by leads, and begun by one'
 
     await go(lead, '/runs');
     await follow(lead, lead.getByRole('link', { name: 'Provision asked' }));
-    await expect(lead.getByText('waits for your word')).toBeVisible();
-    await lead.getByRole('button', { name: 'Say yes: provision for SVG' }).click();
+    await expect(lead.getByText('waits for your approval')).toBeVisible();
+    await lead.getByRole('button', { name: 'Approve: provision for SVG' }).click();
     await lead.waitForURL(/\/runs\//);
     await expect(lead.getByText('asked for by Ida Quist: they grow')).toBeVisible();
   } finally {

@@ -5,7 +5,7 @@ import { createOperator } from '../../src/server/operators';
 import { makeToken, scopeOfMail } from '../../src/server/sign-in';
 import { change, changePath, openWorld, provisionFor, raise, type Called, type World } from './setup/world';
 
-/** What needs the word of a lead who did not ask for it. */
+/** What needs approval by a lead who did not ask for it. */
 describe('approval', { timeout: 90_000 }, () => {
   let world: World;
   /** A second lead. */

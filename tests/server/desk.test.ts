@@ -3,8 +3,10 @@ import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import type { Desk, Person, Published, Started } from '../../src/contract';
 import { peopleOf } from '../../src/demo/people';
 import type { App } from '../../src/server/app';
+import { systemScope } from '../../src/server/access';
 import { askForLink, mailAsked } from '../../src/server/desk';
-import { keepSeats } from '../../src/server/grants';
+import { hostsForPerson, keyOf } from '../../src/server/desk/hosts';
+import { keepSeats, type KnownOffer } from '../../src/server/grants';
 import { OutsideError } from '../../src/server/outside';
 import { control } from '../../src/demo/living';
 import { begin, openWorld, provisionFor, raise, type Called, type World } from './setup/world';
@@ -327,6 +329,15 @@ describe('my desk', { timeout: 120_000 }, () => {
         .body;
       const hosts = entries as { id: string; name: string; ref: string }[];
       await begin(world, 'SVG', 'drain', { hosts: [hosts[0]?.id] }, { environment });
+      // Wanted drained, and its provider does not know that yet.
+      const customer = await world.app.db.row<{ id: string; code: string }>(
+        "SELECT id, code FROM customer WHERE code = 'SVG'",
+      );
+      const offer = { environmentId: environment, pool: 'desks' } as KnownOffer;
+      const found = await hostsForPerson(world.app, systemScope(customer ?? { id: '', code: '' }), [offer]);
+      expect(found.get(keyOf(offer))?.map(({ name, status }) => [name, status])).toEqual(
+        hosts.map(({ name }, n) => [name, n === 0 ? 'draining' : 'serving']),
+      );
       await world.living.untilQuiet();
       await world.living.job('feed');
       const came = new Set<string>();

@@ -173,4 +173,33 @@ describe('a provider that is wrong', { timeout: 120_000 }, () => {
     );
     expect(await oddities('entries ignored')).toEqual(['4 of /v1/feed: "id" is too long']);
   });
+
+  it('again in the very same way, is not believed because somebody noted it once', async () => {
+    const { db } = world.app;
+    await db.write('DELETE FROM ground_change');
+    const standing = async (): Promise<number> =>
+      (
+        await db.row<{ n: number }>(
+          "SELECT COUNT(*) AS n FROM present_resource WHERE provider_code = 'coast' AND present_condition <> 'gone'",
+        )
+      )?.n ?? 0;
+    const restart = () => db.write("UPDATE provider SET feed_place = '999999999' WHERE code = 'coast'");
+    const empty = withPort(() => ({ everything: async () => [], resource: async () => undefined }));
+    // All of it as it really is, so that the numbers are the same both times.
+    await restart();
+    await feedOf(world.app);
+    const before = await standing();
+    await restart();
+    await feedOf(empty);
+    expect(await standing()).toBe(before);
+    await db.write("UPDATE ground_change SET noted_by = 'bram' WHERE kind = 'record restarted'");
+    await feedOf(empty);
+    expect(await standing()).toBe(0);
+    await restart();
+    await feedOf(world.app);
+    expect(await standing()).toBe(before);
+    await restart();
+    await feedOf(empty);
+    expect(await standing()).toBe(before);
+  });
 });

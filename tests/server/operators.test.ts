@@ -232,6 +232,38 @@ describe('operators', () => {
     expect((await world.call('runa', 'POST', '/second-factor')).status).toBe(403);
   });
 
+  it('are mailed their invitation though another’s address is refused', async () => {
+    for (const name of ['first', 'second'])
+      expect(
+        (
+          await lead('POST', '/operators', {
+            name,
+            mail: `${name}@terntallow.example`,
+            role: 'engineer',
+            customers: ['SVG'],
+          })
+        ).status,
+      ).toBe(201);
+    const { mail } = world.app;
+    const sent: string[] = [];
+    const refusing = {
+      ...world.app,
+      mail: {
+        ...mail,
+        send: async (key: string, message: Parameters<typeof mail.send>[1]) => {
+          if (message.to.includes('first@terntallow.example')) throw new Error('no such mailbox');
+          sent.push(...message.to);
+          await mail.send(key, message);
+        },
+      },
+    };
+    await expect(mailInvites(refusing)).rejects.toThrow('no such mailbox');
+    expect(sent).toEqual(['second@terntallow.example']);
+    // It is tried again, and the other is not mailed twice.
+    await mailInvites(world.app);
+    expect((await inviteOf('first@terntallow.example')).length).toBeGreaterThan(30);
+  });
+
   it('are invited, and choose a password once', async () => {
     const made = await lead('POST', '/operators', {
       name: 'Nils New',

@@ -1,6 +1,6 @@
 import type { Money } from '../money';
 
-/** What needs the word of a lead who did not ask for it. */
+/** What needs approval by a lead who did not ask for it. */
 export interface ApprovalRule {
   /** What costs more a month than one of these does, in its currency; one a currency. */
   readonly above: readonly Money[];

@@ -37,6 +37,12 @@ export function hostStatus(host: HostView): HostStatus {
   return host.present?.accepting === false ? 'draining' : 'serving';
 }
 
+/** How a host is for whoever comes: one that is wanted drained takes nobody, though its provider does not know that yet. */
+export function statusForComers(host: HostView): HostStatus {
+  const status = hostStatus(host);
+  return status === 'serving' && !host.wantedAccepting ? 'draining' : status;
+}
+
 /** A piece of the ring: `hosts` alike, and how full they are together (0 to 1). */
 export interface Arc {
   readonly status: HostStatus;

@@ -8,7 +8,7 @@ import { write, type Tx, type WriteHouse } from '../write';
 
 const NAME = 'approval';
 
-/** What needs the word of a lead who did not ask for it. */
+/** What needs approval by a lead who did not ask for it. */
 export async function approvalRule(db: Connection): Promise<ApprovalRule> {
   const row = await db.row<{ value: string }>('SELECT value FROM setting WHERE name = ?', [NAME]);
   return row ? (JSON.parse(row.value) as ApprovalRule) : NO_APPROVAL;

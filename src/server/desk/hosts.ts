@@ -1,5 +1,5 @@
 import type { HostFacts } from '../../core/grants';
-import { hostStatus } from '../../core/status';
+import { statusForComers } from '../../core/status';
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
 import { join, sql, type Connection } from '../db';
@@ -90,7 +90,7 @@ function hostOf(row: Row): DeskHost {
     name: row.name,
     provider: row.provider_code,
     ref: row.ref,
-    status: hostStatus({
+    status: statusForComers({
       wantedPower: row.wanted_power === 'off' ? 'off' : 'on',
       wantedAccepting: !isFalse(row.wanted_accepting),
       leaving: false,

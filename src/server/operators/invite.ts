@@ -86,8 +86,8 @@ export async function invitedLately(db: Connection, id: string, wall: number): P
 
 /**
  * Mails invitations that are not mailed yet. What the mail service does not take now is tried again; the address leads to
- * where the password is chosen, so nobody but who is invited gets to see it.
- * @throws OutsideError when the mail service did not take one
+ * where the password is chosen, so nobody but who is invited gets to see it. One that is refused keeps no other waiting.
+ * @throws OutsideError when the mail service did not take one, once all were tried
  */
 export async function mailInvites({ db, mail, sealing, address, clock }: App): Promise<void> {
   if (address === undefined) return;
@@ -95,15 +95,20 @@ export async function mailInvites({ db, mail, sealing, address, clock }: App): P
     sql`SELECT i.token_hash, i.sealed, o.mail, o.name FROM invite i JOIN operator o ON o.id = i.operator_id
         WHERE i.sealed IS NOT NULL AND i.expires_at > ${clock.wall()} ORDER BY i.expires_at LIMIT 50`,
   );
-  for (const row of rows) {
-    const link = new URL(`/invite/${sealing.unseal(row.sealed)}`, address).href;
-    await mail.send(`invite ${row.token_hash}`, {
-      to: [row.mail],
-      subject: 'Your invitation to Laager',
-      body: `${row.name}, choose your password here: ${link}\nThe link works once, for seven days.`,
-    });
-    await db.write(sql`UPDATE invite SET sealed = NULL WHERE token_hash = ${row.token_hash}`);
-  }
+  const refused: unknown[] = [];
+  for (const row of rows)
+    try {
+      const link = new URL(`/invite/${sealing.unseal(row.sealed)}`, address).href;
+      await mail.send(`invite ${row.token_hash}`, {
+        to: [row.mail],
+        subject: 'Your invitation to Laager',
+        body: `${row.name}, choose your password here: ${link}\nThe link works once, for seven days.`,
+      });
+      await db.write(sql`UPDATE invite SET sealed = NULL WHERE token_hash = ${row.token_hash}`);
+    } catch (error) {
+      refused.push(error);
+    }
+  if (refused.length > 0) throw refused[0];
 }
 
 /** Whose invitation it is, as long as it holds. @throws Problem 404 */

@@ -54,7 +54,8 @@ export async function readAnew(app: App, provider: Connected): Promise<void> {
     await readFeed(app, connection, code, { entries: [...entries, ...ends], more: false });
     await noteReadUntil(connection, code, began);
   });
-  if (!isMuch) await noteOddity(app, code, 'record restarted', told);
+  // Said otherwise than what was asked: that somebody noted it serves this once.
+  await noteOddity(app, code, 'record restarted', isMuch ? `${told}, as was noted` : told);
 }
 
 /** What is there no more, and of which the provider knows nothing. */

@@ -109,7 +109,7 @@ export function Held({ customer, initial, zone, mayChange }: Props) {
                 </Button>
                 {waits === undefined && (
                   <Button kind="main" isDisabled={busy || !ready} onPress={() => void begin()}>
-                    {hold.waits === null ? hold.verb : `Say yes: ${hold.verb.toLowerCase()}`} for{' '}
+                    {hold.waits === null ? hold.verb : `Approve: ${hold.verb.toLowerCase()}`} for{' '}
                     {customer.code}
                   </Button>
                 )}
@@ -135,5 +135,5 @@ function State({
 }) {
   if (!same) return <Chip tone="care">otherwise by now</Chip>;
   if (hold.waits === null) return <Chip tone="good">held</Chip>;
-  return <Chip tone="care">{mine ? 'waits for your word' : 'waits for a lead'}</Chip>;
+  return <Chip tone="care">{mine ? 'waits for your approval' : 'waits for a lead'}</Chip>;
 }

@@ -146,8 +146,51 @@ function SetUp({
   );
 }
 
-/** A code, where somebody came by the identity service without one. */
-function ShowCode() {
+/** Where somebody came by the identity service without a code. */
+const ShowCode = () => (
+  <CodeForm
+    says="Enter a code of your second factor to go on."
+    label="Code"
+    help="six digits, or a recovery code"
+    verb="Continue"
+    onCode={async (body) => {
+      await send('PUT', '/second-factor/shown', {}, { body, key: newKey() });
+      location.reload();
+    }}
+  />
+);
+
+const GiveUp = ({ onDone }: { readonly onDone: () => void }) => (
+  <details>
+    <summary>Give it up</summary>
+    <CodeForm
+      label="A code of it"
+      verb="Give it up"
+      isDanger
+      onCode={async ({ code }) => {
+        await send('DELETE', '/second-factor', {}, { query: { code }, key: newKey() });
+        onDone();
+      }}
+    />
+  </details>
+);
+
+/** One code, and what is done with it; why it is refused stands beside it. */
+function CodeForm({
+  says,
+  label,
+  help,
+  verb,
+  isDanger = false,
+  onCode,
+}: {
+  readonly says?: string;
+  readonly label: string;
+  readonly help?: string;
+  readonly verb: string;
+  readonly isDanger?: boolean;
+  readonly onCode: (body: FactorCode) => Promise<void>;
+}) {
   const { register, handleSubmit, setError, formState } = usePageForm<FactorCode>({
     resolver: checkedBy(async () => (await import('../../contract/sign-in')).codeSchema),
   });
@@ -155,18 +198,17 @@ function ShowCode() {
   const submit = handleSubmit(async (body) => {
     setProblem(undefined);
     try {
-      await send('PUT', '/second-factor/shown', {}, { body, key: newKey() });
-      location.reload();
+      await onCode(body);
     } catch (error) {
       setProblem(showRefusal(error, ['code'], setError));
     }
   });
   return (
     <form className={styles.form} onSubmit={(event) => void submit(event)} noValidate>
-      <p role="status">Enter a code of your second factor to go on.</p>
+      {says !== undefined && <p role="status">{says}</p>}
       <TextField
-        label="Code"
-        help="six digits, or a recovery code"
+        label={label}
+        help={help}
         autoComplete="one-time-code"
         error={formState.errors.code?.message}
         {...register('code')}
@@ -176,47 +218,9 @@ function ShowCode() {
           {problem}
         </p>
       )}
-      <Button type="submit" kind="main" isDisabled={formState.isSubmitting}>
-        Continue
+      <Button type="submit" kind={isDanger ? 'danger' : 'main'} isDisabled={formState.isSubmitting}>
+        {verb}
       </Button>
     </form>
-  );
-}
-
-function GiveUp({ onDone }: { readonly onDone: () => void }) {
-  const { register, handleSubmit, setError, formState } = usePageForm<FactorCode>({
-    resolver: checkedBy(async () => (await import('../../contract/sign-in')).codeSchema),
-  });
-  const [problem, setProblem] = useState<string>();
-  const submit = handleSubmit(async ({ code }) => {
-    setProblem(undefined);
-    try {
-      await send('DELETE', '/second-factor', {}, { query: { code }, key: newKey() });
-      onDone();
-    } catch (error) {
-      setProblem(showRefusal(error, ['code'], setError));
-    }
-  });
-  return (
-    <details>
-      <summary>Give it up</summary>
-      <form className={styles.form} onSubmit={(event) => void submit(event)} noValidate>
-        <TextField
-          label="A code of it"
-          inputMode="numeric"
-          autoComplete="one-time-code"
-          error={formState.errors.code?.message}
-          {...register('code')}
-        />
-        {problem !== undefined && (
-          <p role="alert" className={styles.problem}>
-            {problem}
-          </p>
-        )}
-        <Button type="submit" kind="danger" isDisabled={formState.isSubmitting}>
-          Give it up
-        </Button>
-      </form>
-    </details>
   );
 }
