@@ -105,6 +105,10 @@ export const hostSchema = shape({
   version: whole,
   /** Whose it is, by account; empty: nobody's yet; null: many share it. */
   person: maybeText,
+  /** Our id of that person; null: nobody's. */
+  personId: maybeText,
+  /** Whether it is kept for somebody who left: then nobody signs in there. */
+  kept: flag,
 });
 export type Host = Of<typeof hostSchema>;
 

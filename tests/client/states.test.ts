@@ -557,6 +557,8 @@ describe('an environment', () => {
     wantedPower: 'on',
     wantedAccepting: true,
     pictured: false,
+    personId: null,
+    kept: false,
     present: 'unwell',
     ref: 'r1',
     version: 1,

@@ -15,7 +15,7 @@ import {
   type Offer,
   type WhyFacts,
 } from '../../src/core/grants';
-import { desktopMoves, type AccountFacts } from '../../src/core/desktops';
+import { desktopMoves, type PersonNow } from '../../src/core/desktops';
 import type { Grant, HostIntent } from '../../src/core/intent';
 
 const AT = Date.UTC(2026, 10, 27, 9);
@@ -288,7 +288,7 @@ describe('why somebody gets in, or not', () => {
     ['finds no host at all', { hosts: [] }, 'host: desks has no hosts', 'hosts'],
     [
       'has none of their own where everyone has one',
-      { isPersonal: true, hosts: [host({ person: 'bo' })] },
+      { isPersonal: true, hosts: [host({ personId: 'bo' })] },
       'host: has no desktop of their own in desks',
       'assign',
     ],
@@ -300,7 +300,7 @@ describe('why somebody gets in, or not', () => {
     ],
     [
       'has one that is unwell',
-      { isPersonal: true, hosts: [host({ person: 'Ana', status: 'unwell' })] },
+      { isPersonal: true, hosts: [host({ personId: 'ana', status: 'unwell' })] },
       'host: their own SVG-D01 is unwell',
       'hosts',
     ],
@@ -320,7 +320,7 @@ describe('why somebody gets in, or not', () => {
     ['a free licence seat', { licence: { has: false, seats: 20, taken: 19 } }],
     [
       'their own that is off',
-      { isPersonal: true, hosts: [host({ person: 'ana', status: 'off', sessions: 0 })] },
+      { isPersonal: true, hosts: [host({ personId: 'ana', status: 'off', sessions: 0 })] },
     ],
     ['one that is nobody’s yet', { isPersonal: true, hosts: [host({ seats: 1, sessions: 0 })] }],
     ['another host than the full one', { hosts: [host({ sessions: 5 }), host({ sessions: 0 })] }],
@@ -332,28 +332,31 @@ describe('a desktop of somebody’s own', () => {
     slot: 1,
     power: 'on',
     accepting: true,
-    ...(person === undefined ? {} : { person }),
+    ...(person === undefined ? {} : { person, personId: `id of ${person}` }),
     ...(leftAt === undefined ? {} : { leftAt }),
   });
-  const moved = (one: HostIntent, facts: AccountFacts | undefined): string =>
-    desktopMoves({ hosts: [one] }, () => facts)
+  const moved = (one: HostIntent, of: Readonly<Record<string, PersonNow>>): string =>
+    desktopMoves({ hosts: [one] }, (id) => of[id])
       .map((move) => `${move.do}${move.do === 'rename' ? ` ${move.to}` : ''}`)
       .join();
+  const here = (account: string): PersonNow => ({ account, left: false });
+  const left = (account: string): PersonNow => ({ account, left: true });
 
-  it.each<[string, HostIntent, AccountFacts | undefined, string]>([
-    ['stays with who is here', host('ana'), { here: true, left: false }, ''],
-    ['is kept for who left', host('ana'), { here: false, left: true }, 'keep'],
-    ['stays as it is where it cannot be told whose it is', host('ana'), { here: true, left: true }, ''],
-    ['is given back to who is here again', host('ana', 5), { here: true, left: false }, 'give back'],
-    ['is not given to another of the account', host('ana', 5), { here: true, left: true }, ''],
-    ['is kept on for who is still gone', host('ana', 5), { here: false, left: true }, ''],
+  it.each<[string, HostIntent, Readonly<Record<string, PersonNow>>, string]>([
+    ['stays with who is here', host('ana'), { 'id of ana': here('ana') }, ''],
+    ['is kept for who left', host('ana'), { 'id of ana': left('ana') }, 'keep'],
     [
-      'goes along with another account',
+      'is kept for who left, though somebody else has the account',
       host('ana'),
-      { here: false, left: false, now: 'anna' },
-      'rename anna',
+      { 'id of ana': left('ana'), 'id of another': here('ana') },
+      'keep',
     ],
-    ['is left alone where nobody ever had the account', host('ana'), undefined, ''],
-    ['is nobody’s', host(undefined), { here: true, left: true }, ''],
-  ])('%s', (_what, one, facts, expected) => expect(moved(one, facts)).toBe(expected));
+    ['is given back to who is here again', host('ana', 5), { 'id of ana': here('ana') }, 'give back'],
+    ['is given back first, and renamed then', host('ana', 5), { 'id of ana': here('anna') }, 'give back'],
+    ['is not given to another of the account', host('ana', 5), { 'id of another': here('ana') }, ''],
+    ['is kept on for who is still gone', host('ana', 5), { 'id of ana': left('ana') }, ''],
+    ['goes along with another account', host('ana'), { 'id of ana': here('anna') }, 'rename anna'],
+    ['is left alone where nothing happened to its person', host('ana'), {}, ''],
+    ['is nobody’s', host(undefined), { 'id of ana': left('ana') }, ''],
+  ])('%s', (_what, one, of, expected) => expect(moved(one, of)).toBe(expected));
 });

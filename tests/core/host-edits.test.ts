@@ -199,7 +199,11 @@ describe('a pool of personal desktops', () => {
       expect(seen.has(key)).toBe(false);
       seen.add(key);
       facts = carriedOut(
-        proposed('assign-desktops', { pool: 'draw', people: ['kim'] }, { ...facts, accounts: ['kim'] }),
+        proposed(
+          'assign-desktops',
+          { pool: 'draw', people: ['kim'] },
+          { ...facts, accounts: [{ account: 'kim', person: 'id of kim' }] },
+        ),
         facts,
       );
     }
@@ -217,7 +221,7 @@ describe('a patched host', () => {
       disk: 2,
       restarts: 1,
     });
-    expect(BONDS).toEqual(['person', 'disk', 'leftAt']);
+    expect(BONDS).toEqual(['person', 'personId', 'disk', 'leftAt']);
   });
 
   it('that goes takes its person along, and that is told', () => {
@@ -227,7 +231,7 @@ describe('a patched host', () => {
       ...intent,
       pools: intent.pools.map((pool) => ({ ...pool, hosts: pool.hosts.slice(1) })),
     };
-    expect(hostEdits(intent, without).map(({ touch }) => touch)).toEqual(['host gone', 'person']);
+    expect(hostEdits(intent, without).map(({ touch }) => touch)).toEqual(['host gone', 'person', 'personId']);
     expect(hostEdits(intent, intent)).toEqual([]);
     expect(lastDiskOf(intent, 'draw')).toBe(1);
     expect(rememberingDisks(intent, intent)).toEqual(intent);

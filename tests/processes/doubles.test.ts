@@ -30,6 +30,18 @@ describe('nothing is doubled, and the last word wins', { timeout: 240_000 }, () 
       )
       .toBeGreaterThan(0);
   };
+  /** The run has stopped, with nothing tried on: what else is being made gets no more tries either. */
+  const untilStopped = async (run: string): Promise<void> => {
+    await expect
+      .poll(
+        async () => {
+          await outOfPatience(run);
+          return engine.runState(run);
+        },
+        { timeout: 60_000, interval: 50 },
+      )
+      .toBe('stopped');
+  };
   const resume = async (run: string): Promise<void> => resumeRun(engine.app, await engine.inside('SVG'), run);
 
   it('builds nothing a second time when the provider was silent for longer than the tries last', async () => {
@@ -50,7 +62,7 @@ describe('nothing is doubled, and the last word wins', { timeout: 240_000 }, () 
     await engine.faults({ kind: 'lose-answer', amount: 500 });
     engine.startWorker();
     await untilFailed(run);
-    await engine.untilRun(run, 'stopped');
+    await untilStopped(run);
     await engine.faults();
     await resume(run);
     await engine.untilRun(run, 'done');

@@ -58,7 +58,7 @@ describe('who leaves, returns or is called otherwise', { timeout: 120_000 }, () 
   /** The directory says this now; everything that follows it has followed. */
   const told = async (people: readonly object[]): Promise<void> => {
     await fillDirectory(world, 'QFB', people);
-    world.clock.at += 61_000;
+    await world.living.moveTo(world.clock.at + 61_000);
     await followDirectories(world.app);
     await keepSeats(world.app);
     await world.living.job('desktops');
@@ -134,12 +134,19 @@ describe('who leaves, returns or is called otherwise', { timeout: 120_000 }, () 
     const leaver = PEOPLE.findIndex(({ account }, n) => n > 2 && before.includes(account));
     const account = PEOPLE[leaver]?.account ?? '';
     await fillDirectory(world, 'QFB', everyone({ [leaver]: null }));
-    world.clock.at += 61_000;
+    await world.living.moveTo(world.clock.at + 61_000);
     await followDirectories(world.app);
     const after = await sessions();
     expect(after).not.toContain(account);
     expect(after.length).toBeGreaterThan(0);
     const trail = await world.call('ida', 'GET', '/customers/QFB/trail?find=sign%20out');
-    expect(trail.body.entries).toMatchObject([{ actor: 'Laager', reason: 'left the directory' }]);
+    const ended = trail.body.entries as { actor: string; reason: string; after: { sessions: string[] } }[];
+    expect(ended[0]).toMatchObject({ actor: 'Laager', reason: 'left the directory' });
+    expect(ended[0]?.after.sessions.filter((one) => one.startsWith(`${account} on `))).not.toEqual([]);
+    // One other's account was somebody's before who is back, and somebody's between who has left.
+    const gone = [account, PEOPLE[5]?.account];
+    expect(
+      ended.flatMap(({ after }) => after.sessions).filter((one) => !gone.includes(one.split(' on ')[0])),
+    ).toEqual([]);
   });
 });

@@ -34,7 +34,7 @@ describe('what people cost', { timeout: 120_000 }, () => {
   it('is a seat, and of the hosts as much as they were in of all the time', async () => {
     const all = await timeIn(world.app.db, await world.inside('SVG'), { from: 0, to: world.clock.at });
     const [one] = all.filter(({ seconds }) => seconds > 3_600);
-    const found = people.find(({ account }) => account.toLowerCase() === one?.account);
+    const found = people.find(({ id }) => id === one?.who);
     const { parts, month: key } = await costsOf(found?.id ?? '');
     expect(key).toBe('2026-11');
     expect(parts.map(({ by }) => by)).toEqual(['licence', 'time']);

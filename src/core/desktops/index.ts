@@ -3,7 +3,7 @@ import { KEPT_DISKS, type Attributes, type Intent } from '../intent';
 import type { PlanTerms } from '../plans';
 import { diskKey, hostKey } from '../resources';
 
-export { desktopMoves, type AccountFacts, type DesktopMove } from './follow';
+export { desktopMoves, type DesktopMove, type PersonNow } from './follow';
 
 type Promised = Pick<PlanTerms, 'retentionDays'>;
 
@@ -54,7 +54,7 @@ export function withoutOwners(intent: Intent): Intent {
     ...intent,
     pools: intent.pools.map((pool) => ({
       ...pool,
-      hosts: pool.hosts.map(({ person: _person, ...host }) => host),
+      hosts: pool.hosts.map(({ person: _person, personId: _id, ...host }) => host),
     })),
     more,
   };

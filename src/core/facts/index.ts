@@ -207,6 +207,13 @@ export interface EnvironmentFacts {
   readonly earlier?: Intent;
 }
 
+/** Somebody of the customer's directory whom a change names. */
+export interface NamedAccount {
+  readonly account: string;
+  /** Our id of the person who has it now. */
+  readonly person: string;
+}
+
 /** The facts that a change is proposed from; the same in the browser and on the server. */
 export interface Facts {
   readonly now: Instant;
@@ -222,7 +229,7 @@ export interface Facts {
     readonly document: TemplateDocument;
   };
   /** Accounts that the change names and the directory knows. */
-  readonly accounts?: readonly string[] | undefined;
+  readonly accounts?: readonly NamedAccount[] | undefined;
   /** Of the groups and people that a change names, those that are the customer's. */
   readonly grantees?: readonly Grantee[] | undefined;
   /** The environment's resources, and those that it has together with others at its site. */

@@ -20,6 +20,7 @@ export {
 } from './effective';
 export {
   missingLink,
+  ownHost,
   whyOf,
   WHY_LINKS,
   WHY_MENDS,

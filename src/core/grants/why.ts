@@ -28,8 +28,10 @@ export interface HostFacts {
   readonly status: HostStatus;
   readonly sessions: number;
   readonly seats: number;
-  /** Whose it is, by account; undefined: whoever comes. */
-  readonly person?: string | undefined;
+  /** Whose it is, by our id; left out: whoever comes. */
+  readonly personId?: string | undefined;
+  /** Whether it is kept for somebody who left: then nobody signs in there. */
+  readonly kept?: boolean | undefined;
 }
 
 export interface WhyFacts {
@@ -160,10 +162,16 @@ function licenceLink({ licence: { has, seats, taken } }: WhyFacts): Link {
   };
 }
 
+/** The desktop of somebody's own, among the hosts of a pool. @param person by our id */
+export const ownHost = <One extends Pick<HostFacts, 'personId' | 'kept'>>(
+  hosts: readonly One[],
+  person: string,
+): One | undefined => hosts.find((one) => one.personId === person && one.kept !== true);
+
 function hostLink({ hosts, isPersonal, isAssigned, person, offer }: WhyFacts): Link {
-  const own = hosts.find((one) => one.person?.toLowerCase() === person.account.toLowerCase());
+  const own = ownHost(hosts, person.id);
   if (own) return ownLink(own);
-  const open = hosts.filter((one) => (one.person ?? '') === '');
+  const open = hosts.filter(({ personId }) => personId === undefined);
   if (isPersonal && (open.length === 0 || isAssigned === true))
     return {
       link: 'host',

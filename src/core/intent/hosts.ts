@@ -4,7 +4,7 @@ import { KEPT_DISKS, type HostIntent, type Intent, type PoolIntent } from './mod
 export type HostTouch = Exclude<keyof HostIntent, 'slot'> | 'new host' | 'host gone';
 
 /** What somebody's desktop is known by: nobody's edit takes it along that does not say so. */
-export const BONDS = ['person', 'disk', 'leftAt'] as const satisfies readonly HostTouch[];
+export const BONDS = ['person', 'personId', 'disk', 'leftAt'] as const satisfies readonly HostTouch[];
 
 /** What of a host's entry becomes otherwise; undefined: that is left out from then on. */
 export type HostPatch = { readonly [Key in Exclude<keyof HostIntent, 'slot'>]?: HostIntent[Key] | undefined };

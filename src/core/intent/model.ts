@@ -84,8 +84,10 @@ export interface HostIntent {
   readonly diskGiB?: number;
   /** Taken from the ready shelf, where one like it is ready when it is made. */
   readonly ready?: true;
-  /** Whose it is, by account, where everyone has a host of their own; left out: nobody's yet. */
+  /** Whose it is, where everyone has a host of their own; left out: nobody's yet. By account, as its provider knows them. */
   readonly person?: string;
+  /** Our id of that person. Whoever is given the same account later is somebody else. */
+  readonly personId?: string;
   /** When that person left: it is kept as long as the plan says. */
   readonly leftAt?: number;
   /** How often it was asked to be made anew of its image. */

@@ -24,6 +24,7 @@ const listed = (all: readonly string[]): string =>
 
 const WORDS: Readonly<Partial<Record<HostTouch, string>>> = {
   person: 'take it from its person',
+  personId: 'take it from its person',
   disk: 'give it another disk',
   leftAt: 'forget that its person left',
   'host gone': 'take it away',

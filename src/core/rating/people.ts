@@ -5,7 +5,7 @@ import type { Meter } from './rates';
 export const PERSON_KEYS = ['licence', 'desktop', 'time'] as const;
 export type PersonKey = (typeof PERSON_KEYS)[number];
 
-/** A pool's month, and by what it is shared out. People are told by their account, in small letters. */
+/** A pool's month, and by what it is shared out. People are told by one name each, whichever it is. */
 export interface PoolMonth {
   readonly pool: string;
   readonly isPersonal: boolean;

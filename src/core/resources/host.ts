@@ -39,6 +39,10 @@ export type Host = {
   readonly from?: string;
   /** Where everyone has a host of their own: whose it is, by account; empty: nobody's yet. */
   readonly person?: string;
+  /** Our id of that person; empty: nobody's yet. */
+  readonly personId?: string;
+  /** Whether it is kept for somebody who left: then nobody signs in there. */
+  readonly kept?: true;
   /** The key of the person's disk that it has. */
   readonly ownDisk?: string;
   /** How often it was asked to be made anew; left out: never. */
@@ -70,6 +74,8 @@ export const host: ResourceKind<Host> = {
     realm: Joi.string().allow('').required(),
     from: Joi.string(),
     person: Joi.string().allow(''),
+    personId: Joi.string().allow(''),
+    kept: Joi.boolean().valid(true),
     ownDisk: Joi.string(),
     anew: Joi.number().integer().min(1),
     restarts: Joi.number().integer().min(1),
@@ -153,10 +159,15 @@ export const host: ResourceKind<Host> = {
 };
 
 /** What of a host is its person's, in a pool where everyone has one of their own. */
-const ownOf = (pool: PoolIntent, { slot, person, disk, anew }: HostIntent): Partial<Host> =>
+const ownOf = (
+  pool: PoolIntent,
+  { slot, person, personId, leftAt, disk, anew }: HostIntent,
+): Partial<Host> =>
   pool.mostSeats === 1 && pool.people > 0
     ? {
         person: person ?? '',
+        personId: personId ?? '',
+        ...(leftAt === undefined ? {} : { kept: true as const }),
         ...(pool.ownDiskGiB > 0 ? { ownDisk: diskKey(pool.role, slot, disk) } : {}),
         ...(anew === undefined ? {} : { anew }),
       }

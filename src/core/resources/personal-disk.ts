@@ -7,6 +7,8 @@ type PersonalDisk = {
   readonly gib: number;
   /** Whose it is, by account; empty: nobody's yet. */
   readonly person: string;
+  /** Our id of that person; left out: nobody's yet. */
+  readonly personId?: string;
   /** Whether it was put aside: on no host, kept as long as was promised. */
   readonly kept: boolean;
 };
@@ -22,6 +24,7 @@ export const personalDisk: ResourceKind<PersonalDisk> = {
     site: Joi.string().required(),
     gib: Joi.number().integer().min(1).required(),
     person: Joi.string().allow('').required(),
+    personId: Joi.string(),
     kept: Joi.boolean().required(),
   }),
   holdsData: ({ person }) => (person === '' ? [] : [`the disk of ${person}`]),
@@ -65,27 +68,35 @@ export const personalDisk: ResourceKind<PersonalDisk> = {
   meters: ({ gib }) => (gib === undefined ? [] : [{ meter: 'disk', state: 'on', size: null, quantity: gib }]),
 };
 
+const idOf = (personId: unknown): { personId?: string } => (typeof personId === 'string' ? { personId } : {});
+
 const ownerSays = (person: string | undefined): string => (person ? `of ${person}` : 'nobody’s');
 
 const onHosts = (intent: Intent): Wanted<PersonalDisk>[] =>
   intent.pools.flatMap(({ role, ownDiskGiB, hosts }) =>
     ownDiskGiB === 0
       ? []
-      : hosts.map(({ slot, disk, person = '' }) => ({
+      : hosts.map(({ slot, disk, person = '', personId }) => ({
           key: diskKey(role, slot, disk),
           kind: 'personal-disk',
           name: diskName(intent, role, slot, disk),
-          attributes: { site: intent.site, gib: ownDiskGiB, person, kept: false },
+          attributes: { site: intent.site, gib: ownDiskGiB, person, ...idOf(personId), kept: false },
           needs: [`network:${intent.site}`],
         })),
   );
 
 const keptDisks = (intent: Intent): Wanted<PersonalDisk>[] =>
-  (intent.more[KEPT_DISKS] ?? []).map(({ pool, slot, disk, gib, person }) => ({
+  (intent.more[KEPT_DISKS] ?? []).map(({ pool, slot, disk, gib, person, personId }) => ({
     key: diskKey(String(pool), Number(slot), Number(disk)),
     kind: 'personal-disk',
     name: diskName(intent, String(pool), Number(slot), Number(disk)),
-    attributes: { site: intent.site, gib: Number(gib), person: String(person), kept: true },
+    attributes: {
+      site: intent.site,
+      gib: Number(gib),
+      person: String(person),
+      ...idOf(personId),
+      kept: true,
+    },
     needs: [`network:${intent.site}`],
   }));
 

@@ -4,7 +4,6 @@ import type { CustomerScope } from '../access';
 import type { App } from '../app';
 import { join, sql, type Connection } from '../db';
 import type { KnownOffer } from '../grants';
-import type { KnownGrantee } from '../people';
 import { CLOSED_BY_SIGN } from '../signs';
 
 /** A host as somebody who arrives finds it. */
@@ -23,7 +22,8 @@ interface Row {
   readonly name: string;
   readonly provider_code: string | null;
   readonly ref: string | null;
-  readonly person: string | null;
+  readonly person_id: string | null;
+  readonly kept: string | null;
   readonly wanted_power: string | null;
   readonly wanted_accepting: string | null;
   readonly present_condition: string | null;
@@ -37,11 +37,6 @@ interface Row {
 
 export const keyOf = ({ environmentId, pool }: Pick<KnownOffer, 'environmentId' | 'pool'>): string =>
   `${environmentId} ${pool}`;
-
-export const ownOf = (
-  hosts: readonly DeskHost[],
-  { account }: Pick<KnownGrantee, 'account'>,
-): DeskHost | undefined => hosts.find(({ person }) => person?.toLowerCase() === account.toLowerCase());
 
 /**
  * The hosts of pools, by environment and pool, with those who are on the way there counted as in. Where nobody is to be
@@ -57,7 +52,8 @@ export async function hostsForPerson(
   if (offers.length === 0) return found;
   const rows = await db.rows<Row>(
     sql`SELECT r.id, r.environment_id, SUBSTRING(JSON_VALUE(r.attributes, '$.pool'), 6) AS pool, r.name, r.provider_code, r.ref,
-          JSON_VALUE(r.attributes, '$.person') AS person, JSON_VALUE(r.attributes, '$.power') AS wanted_power,
+          NULLIF(JSON_VALUE(r.attributes, '$.personId'), '') AS person_id, JSON_VALUE(r.attributes, '$.kept') AS kept,
+          JSON_VALUE(r.attributes, '$.power') AS wanted_power,
           JSON_VALUE(r.attributes, '$.accepting') AS wanted_accepting,
           p.present_condition, JSON_VALUE(p.attributes, '$.power') AS power,
           JSON_VALUE(p.attributes, '$.accepting') AS accepting,
@@ -102,7 +98,8 @@ function hostOf(row: Row): DeskHost {
     wantedOn: row.wanted_power !== 'off',
     sessions: row.sessions + row.arrivals,
     seats: Number(row.seats ?? 0),
-    ...(row.person === null ? {} : { person: row.person }),
+    ...(row.person_id === null ? {} : { personId: row.person_id }),
+    kept: row.kept !== null,
   };
 }
 

@@ -1,5 +1,5 @@
 import type { DeskPlace, Started } from '../../contract';
-import { grantedTo } from '../../core/grants';
+import { grantedTo, ownHost } from '../../core/grants';
 import { OWN_DONE, OWN_NOW, ownState } from '../../core/desk';
 import { crossesOf, screenOf } from '../../core/items';
 import { sessionHost, type ArrivalRule } from '../../core/placement';
@@ -10,10 +10,11 @@ import { sql } from '../db';
 import { groupFacts, personById, type KnownGrantee } from '../people';
 import { offersOf, type KnownOffer } from '../grants';
 import { OutsideError } from '../outside';
+import { WHOSE_SESSION } from '../present';
 import type { SessionManner } from '../providers';
 import { Problem } from '../problem';
 import { write } from '../write';
-import { hostsForPerson, keyOf, ownOf, type DeskHost } from './hosts';
+import { hostsForPerson, keyOf, type DeskHost } from './hosts';
 import { startSeconds } from './view';
 
 /** Until their session is read, a seat is kept for somebody so long. */
@@ -32,6 +33,12 @@ const gone = (): Problem =>
 export async function startItem(app: App, desk: DeskScope, place: DeskPlace): Promise<Started> {
   const person = await personById(app.db, desk, desk.person);
   if (!person) throw gone();
+  if (await isOthersIn(app, desk, person))
+    throw new Problem(
+      409,
+      'not-now',
+      'Somebody who had your account before you is still signed in with it. Try again once they are signed out.',
+    );
   const granted = grantedTo(
     person,
     await groupFacts(app.db, desk),
@@ -58,6 +65,19 @@ export async function startItem(app: App, desk: DeskScope, place: DeskPlace): Pr
     }
   }
   throw why;
+}
+
+/** Whether a session under somebody's account began while it was somebody else's: the provider would let them into that. */
+async function isOthersIn(
+  app: App,
+  { customer }: DeskScope,
+  { id, account }: KnownGrantee,
+): Promise<boolean> {
+  const row = await app.db.row(
+    sql`SELECT 1 FROM session s LEFT JOIN person p ON ${WHOSE_SESSION}
+        WHERE s.customer_id = ${customer.id} AND s.account = ${account} AND (p.id IS NULL OR p.id <> ${id}) LIMIT 1`,
+  );
+  return row !== undefined;
 }
 
 async function startAt(
@@ -140,7 +160,8 @@ async function placed(
       const before = await tx.row<{ host_id: string }>(
         sql`SELECT r.id AS host_id FROM session s JOIN resource r ON r.customer_id = s.customer_id
             AND r.provider_code = s.provider_code AND r.ref = s.host_ref
-          WHERE s.customer_id = ${customer} AND s.account = ${person.account} AND r.environment_id = ${offer.environmentId}
+            JOIN person p ON ${WHOSE_SESSION}
+          WHERE s.customer_id = ${customer} AND p.id = ${person.id} AND r.environment_id = ${offer.environmentId}
             AND JSON_VALUE(r.attributes, '$.pool') = ${`pool:${offer.pool}`}
           UNION ALL
           SELECT host_id FROM arrival WHERE customer_id = ${customer} AND pool_id = ${pool.id}
@@ -148,12 +169,12 @@ async function placed(
       );
       const known = hosts.find(({ id }) => id === before?.host_id && !closed.has(id));
       if (known?.isOn) return known;
-      const own = ownOf(hosts, person);
+      const own = ownHost(hosts, person.id);
       if (own) return own;
       // Where each is somebody's beforehand, a free one is nobody's who comes.
       const open = offer.isAssigned
         ? []
-        : hosts.filter((one) => (one.person ?? '') === '' && !closed.has(one.id));
+        : hosts.filter((one) => one.personId === undefined && !closed.has(one.id));
       const chosen = sessionHost(
         open.map((host) => ({
           id: host.id,
@@ -250,7 +271,7 @@ export async function actOnOwn(app: App, desk: DeskScope, hostId: string, act: O
   const offers = await offersOf(app.db, desk);
   const hosts = await hostsForPerson(app, desk, offers);
   const offer = offers.find((one) => (hosts.get(keyOf(one)) ?? []).some(({ id }) => id === hostId));
-  const host = person && offer && ownOf(hosts.get(keyOf(offer)) ?? [], person);
+  const host = person && offer && ownHost(hosts.get(keyOf(offer)) ?? [], person.id);
   if (!offer || host?.id !== hostId || !offer.may.includes(act)) throw gone();
   const state = ownState(host);
   if (!OWN_NOW[state].includes(act)) {

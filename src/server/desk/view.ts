@@ -1,16 +1,17 @@
 import type { Desk, DeskItem } from '../../contract';
 import { deskStateOf, oneCardEach, OWN_NOW, ownState } from '../../core/desk';
 import { expected, durationKey } from '../../core/durations';
-import { grantedTo, missingLink, whyOf } from '../../core/grants';
+import { grantedTo, missingLink, ownHost, whyOf } from '../../core/grants';
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
 import { sql } from '../db';
 import { itemOf, knownOf, whyFacts, type KnownOffer } from '../grants';
 import { nameOfPerson, personById } from '../people';
+import { WHOSE_SESSION } from '../present';
 import { notFound } from '../problem';
 import { durationsAt } from '../runs';
 import { messagesFor } from './messages';
-import { hostsForPerson, keyOf, ownOf, type DeskHost } from './hosts';
+import { hostsForPerson, keyOf, type DeskHost } from './hosts';
 
 /** How long a host usually takes to start, where it was not measured often enough. */
 const USUAL_START = 120;
@@ -29,7 +30,7 @@ export async function deskView(app: App, scope: CustomerScope, id: string): Prom
       sql`SELECT environment_id, pool, item FROM desk_favourite
           WHERE customer_id = ${scope.customer.id} AND person_id = ${id}`,
     ),
-    whereIn(app, scope, person.account),
+    whereIn(app, scope, id),
   ]);
   const granted = grantedTo(person, known.groups, known.offers, app.clock.now()).filter(
     ({ item }) => item.hidden !== true,
@@ -40,7 +41,7 @@ export async function deskView(app: App, scope: CustomerScope, id: string): Prom
   for (const { site } of offers) if (!seconds.has(site)) seconds.set(site, await startSeconds(app, site));
   const items = granted.map(({ offer, item }): DeskItem => {
     const there = hosts.get(keyOf(offer)) ?? [];
-    const own = ownOf(there, person);
+    const own = ownHost(there, person.id);
     const missing = missingLink(whyOf(whyFacts(app, known, offer, item.name, person, there)));
     const state = deskStateOf({
       isIn: isIn.has(keyOf(offer)),
@@ -68,7 +69,7 @@ export async function deskView(app: App, scope: CustomerScope, id: string): Prom
       (a, b) => Number(b.favourite) - Number(a.favourite) || a.kind.localeCompare(b.kind) * -1,
     ),
     own: offers.flatMap((offer) => {
-      const own = ownOf(hosts.get(keyOf(offer)) ?? [], person);
+      const own = ownHost(hosts.get(keyOf(offer)) ?? [], person.id);
       return own ? [ownDesktop(offer, own)] : [];
     }),
     messages: await messagesFor(app, scope, id, { person: called, customer: name }),
@@ -92,12 +93,13 @@ export async function startSeconds(app: App, site: string): Promise<number> {
 }
 
 /** In which pools somebody is signed in, by environment and pool. */
-async function whereIn(app: App, { customer }: CustomerScope, account: string): Promise<Set<string>> {
+async function whereIn(app: App, { customer }: CustomerScope, person: string): Promise<Set<string>> {
   const rows = await app.db.rows<{ environment_id: string; pool: string }>(
     sql`SELECT r.environment_id, SUBSTRING(JSON_VALUE(r.attributes, '$.pool'), 6) AS pool FROM session s
         JOIN resource r ON r.customer_id = s.customer_id AND r.provider_code = s.provider_code AND r.ref = s.host_ref
           AND r.kind = 'host' AND r.returned_at IS NULL
-        WHERE s.customer_id = ${customer.id} AND s.account = ${account}`,
+        JOIN person p ON ${WHOSE_SESSION}
+        WHERE s.customer_id = ${customer.id} AND p.id = ${person}`,
   );
   return new Set(rows.map(({ environment_id, pool }) => `${environment_id} ${pool}`));
 }

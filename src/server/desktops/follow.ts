@@ -1,4 +1,4 @@
-import { desktopMoves, type AccountFacts, type DesktopMove } from '../../core/desktops';
+import { desktopMoves, type DesktopMove, type PersonNow } from '../../core/desktops';
 import type { Intent } from '../../core/intent';
 import { hostKey } from '../../core/resources';
 import { systemScope, type CustomerScope } from '../access';
@@ -13,10 +13,8 @@ interface Happened {
   readonly code: string;
   readonly person: string;
   readonly account: string;
-  readonly former: string | null;
+  readonly left_at: number | null;
   readonly follows: 'leave' | 'return' | 'rename';
-  /** Whether somebody else who left had the account too. */
-  readonly shared: number;
 }
 
 const MOST_AT_ONCE = 1_000;
@@ -27,9 +25,7 @@ const MOST_AT_ONCE = 1_000;
  */
 export async function followPeople(app: App): Promise<void> {
   const rows = await app.db.rows<Happened>(
-    sql`SELECT p.customer_id, c.code, p.id AS person, LOWER(p.account) AS account, LOWER(p.former) AS former, p.follows,
-          EXISTS (SELECT 1 FROM person o WHERE o.customer_id = p.customer_id AND o.account = p.account AND o.id <> p.id
-            AND o.left_at IS NOT NULL) AS shared
+    sql`SELECT p.customer_id, c.code, p.id AS person, p.account, p.left_at, p.follows
         FROM person p JOIN customer c ON c.id = p.customer_id AND c.state IN ('active','trial')
         WHERE p.follows IS NOT NULL ORDER BY p.customer_id, p.id LIMIT ${MOST_AT_ONCE}`,
   );
@@ -41,8 +37,11 @@ export async function followPeople(app: App): Promise<void> {
 
 async function followIn(app: App, scope: CustomerScope, happened: readonly Happened[]): Promise<void> {
   const { id } = scope.customer;
-  const facts = new Map(
-    happened.map((one) => [one.follows === 'rename' ? one.former : one.account, factsOf(one)]),
+  const people = new Map(
+    happened.map((one): [string, PersonNow] => [
+      one.person,
+      { account: one.account, left: one.left_at !== null },
+    ]),
   );
   const environments = await app.db.rows<{ environment: string; document: string }>(
     sql`SELECT e.id AS environment, i.document FROM environment e
@@ -53,7 +52,7 @@ async function followIn(app: App, scope: CustomerScope, happened: readonly Happe
   let isQuiet = true;
   for (const { environment, document } of environments)
     for (const pool of (JSON.parse(document) as Intent).pools) {
-      const moves = desktopMoves(pool, (account) => facts.get(account.toLowerCase()));
+      const moves = desktopMoves(pool, (person) => people.get(person));
       if (moves.length === 0) continue;
       isQuiet = false;
       await carry(app, scope, environment, pool.role, moves);
@@ -64,17 +63,6 @@ async function followIn(app: App, scope: CustomerScope, happened: readonly Happe
       await app.db.write(
         sql`UPDATE person SET follows = NULL WHERE customer_id = ${id} AND id = ${person} AND follows = ${follows}`,
       );
-}
-
-function factsOf({ follows, account, shared }: Happened): AccountFacts {
-  switch (follows) {
-    case 'leave':
-      return { here: false, left: true };
-    case 'return':
-      return { here: true, left: shared === 1 };
-    case 'rename':
-      return { here: false, left: false, now: account };
-  }
 }
 
 async function carry(

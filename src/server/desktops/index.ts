@@ -24,21 +24,23 @@ async function firstSignIns(app: App): Promise<void> {
     host: string;
     pool: string;
     account: string;
+    person: string;
   }>(
     `SELECT c.id, c.code, r.environment_id AS environment, r.id AS host, SUBSTRING(JSON_VALUE(r.attributes, '$.pool'), 6) AS pool,
-       LOWER(s.account) AS account
+       w.account, w.id AS person
      FROM session s JOIN resource r ON r.customer_id = s.customer_id AND r.provider_code = s.provider_code
        AND r.ref = s.host_ref AND r.kind = 'host' AND r.returned_at IS NULL AND r.wanted
      JOIN customer c ON c.id = s.customer_id AND c.state IN ('active','trial')
      JOIN person w ON w.customer_id = s.customer_id AND w.held_account = s.account
+       AND w.account_since <= s.since
      WHERE JSON_VALUE(r.attributes, '$.person') = '' AND r.environment_id IS NOT NULL ORDER BY s.since LIMIT 200`,
   );
-  for (const { id, code, environment, account, pool, host } of rows) {
+  for (const { id, code, environment, account, person, pool, host } of rows) {
     const scope = systemScope({ id, code });
     const intent = await intentOf(app.db, scope, environment);
     const own = intent?.pools.find(({ role }) => role === pool);
     // Whoever has one there already is not given another, and is not asked about again and again.
-    if (own?.assign !== 'first sign-in' || own.hosts.some(({ person }) => person === account)) continue;
+    if (own?.assign !== 'first sign-in' || own.hosts.some(({ personId }) => personId === person)) continue;
     const asked = { input: { pool, people: [account], host }, environment };
     await beginByItself(app, scope, 'assign-desktops', asked, 'signed in there first');
   }
@@ -98,7 +100,7 @@ async function intentOf(
 /** Who had which desktop is said no more in what was wanted. */
 export async function forgetOwners(tx: Connection, { customer: { id } }: CustomerScope): Promise<void> {
   await tx.write(
-    `UPDATE resource SET attributes = JSON_SET(attributes, '$.person', '')
+    `UPDATE resource SET attributes = JSON_SET(attributes, '$.person', '', '$.personId', '')
      WHERE customer_id = ? AND JSON_EXISTS(attributes, '$.person')`,
     [id],
   );
@@ -118,15 +120,15 @@ export interface OwnedPart {
   readonly environmentId: string;
   readonly pool: string;
   readonly ref: string;
-  /** In small letters; empty: nobody's yet. */
-  readonly account: string;
+  /** By our id; empty: nobody's yet, or that of nobody who is known. */
+  readonly who: string;
 }
 
 /** What is one person's where everyone has a desktop of their own: hosts, and the disks that go with them; also what is given back by now. */
 export const ownedDesktops = (db: Connection, { customer }: CustomerScope): Promise<OwnedPart[]> =>
   db.rows<OwnedPart>(
     sql`SELECT environment_id AS environmentId, SUBSTRING_INDEX(SUBSTRING_INDEX(resource_key, ':', 2), ':', -1) AS pool, ref,
-          LOWER(JSON_VALUE(attributes, '$.person')) AS account
+          COALESCE(JSON_VALUE(attributes, '$.personId'), '') AS who
         FROM resource WHERE customer_id = ${customer.id} AND kind IN ('host', 'personal-disk') AND ref IS NOT NULL
           AND JSON_EXISTS(attributes, '$.person')`,
   );

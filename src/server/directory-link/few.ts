@@ -42,6 +42,9 @@ export async function comparedFew(
   );
   // Only who came and who changed is told: that somebody is gone shows in how many there are.
   const missing = row.total_people + cameSince(row, people, known) - totals.people;
+  // Whoever is back may have been gone, or only switched off there: how many there are does not tell then who is gone.
+  if (known.some(({ directoryId, leftAt }) => leftAt !== null && told.has(directoryId ?? '')))
+    return undefined;
   const gone = await goneOf(reader, out, known, missing);
   if (gone.size !== missing) return undefined;
   // Whoever has an account that one of them has now is there as ever.

@@ -151,6 +151,8 @@ function readHost(row: StoredHost, sizes: ReadonlyMap<string, readonly MachineSi
     seats: Number(row.seats ?? 0),
     version: row.version,
     person: typeof wanted.person === 'string' ? wanted.person : null,
+    personId: typeof wanted.personId === 'string' && wanted.personId !== '' ? wanted.personId : null,
+    kept: wanted.kept === true,
   };
 }
 

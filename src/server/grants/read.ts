@@ -159,13 +159,14 @@ function hostsOf(app: App, scope: CustomerScope): (offer: KnownOffer) => Promise
     read.set(environmentId, hosts);
     return (await hosts)
       .filter((one) => one.pool === pool)
-      .map(({ id, name, status, sessions, seats, person }) => ({
+      .map(({ id, name, status, sessions, seats, personId, kept }) => ({
         id,
         name,
         status,
         sessions,
         seats,
-        ...(person === null ? {} : { person }),
+        ...(personId === null ? {} : { personId }),
+        kept,
       }));
   };
 }
@@ -204,7 +205,7 @@ export async function personDetail(app: App, scope: CustomerScope, id: string): 
   const own = reached(person.groups, (one) => known.groups.get(one)?.above ?? []);
   const items = grantedTo(person, known.groups, known.offers, app.clock.now());
   const hosts = hostsOf(app, scope);
-  const sessions = await sessionsOf(app.db, scope, person.account);
+  const sessions = await sessionsOf(app.db, scope, person);
   const has = new Set(items.map(({ offer, item }) => keyOf(offer, item.name)));
   return {
     id: person.id,
@@ -239,12 +240,12 @@ export async function personDetail(app: App, scope: CustomerScope, id: string): 
       offer.items.filter(({ name }) => !has.has(keyOf(offer, name))).map((item) => itemOf(offer, item)),
     ),
     sessions,
-    before: (await pastSessions(app.db, scope, { account: person.account }, MOST_BEFORE)).map(
+    before: (await pastSessions(app.db, scope, { person: id }, MOST_BEFORE)).map(
       ({ host, since, endedAt }) => ({ host, since, endedAt }),
     ),
     hosts: await hostsNamed(known.offers, hosts, sessions),
     recent: await lately(app, scope, person),
-    desktops: await desktopsOf(known.offers, hosts, person.account),
+    desktops: await desktopsOf(known.offers, hosts, id),
   };
 }
 
@@ -260,10 +261,13 @@ const throughSays = (
 ): { to: Grant['to']; way: string[]; until: number | null }[] =>
   through.map(({ grant: { to, until }, way }) => ({ to, until, way: namesOf(groups, way) }));
 
-/** Accounts are the same whatever their case. */
-async function sessionsOf(db: Connection, scope: CustomerScope, account: string): Promise<Session[]> {
+async function sessionsOf(
+  db: Connection,
+  scope: CustomerScope,
+  { id, account }: KnownGrantee,
+): Promise<Session[]> {
   const found = await listSessions(db, scope, { find: account, limit: 200 });
-  return found.filter((one) => one.account.toLowerCase() === account.toLowerCase());
+  return found.filter(({ personId }) => personId === id);
 }
 
 const lately = (app: App, scope: CustomerScope, person: KnownGrantee): Promise<PersonDetail['recent']> =>
@@ -286,12 +290,12 @@ async function hostsNamed(
 async function desktopsOf(
   offers: readonly KnownOffer[],
   hosts: (offer: KnownOffer) => Promise<KnownHost[]>,
-  account: string,
+  person: string,
 ): Promise<PersonDetail['desktops']> {
   const each = await Promise.all(
     offers.map(async (offer) =>
       (await hosts(offer))
-        .filter(({ person }) => person?.toLowerCase() === account.toLowerCase())
+        .filter(({ personId }) => personId === person)
         .map(({ id, name, status, sessions }) => ({
           environmentId: offer.environmentId,
           environment: offer.environment,

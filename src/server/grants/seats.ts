@@ -37,11 +37,7 @@ export function seatPeople(app: App, scope: CustomerScope, publication: string):
         sql`SELECT person_id FROM licence_seat WHERE customer_id = ${customer} AND resource_id = ${publication}`,
       );
       const holders = new Set(rows.map((row) => row.person_id));
-      const owners = new Set(
-        (offer ? await ownersIn(tx, scope, offer) : []).flatMap(
-          (account) => people.find((one) => one.leftAt === null && one.account === account)?.id ?? [],
-        ),
-      );
+      const owners = new Set(offer ? await ownersIn(tx, scope, offer) : []);
       const seats = new Set(seated(to, holders, offer?.licences ?? 0, owners));
       const back = [...holders].filter((id) => !seats.has(id));
       if (back.length > 0)
@@ -72,17 +68,17 @@ export function seatPeople(app: App, scope: CustomerScope, publication: string):
   );
 }
 
-/** Who has a desktop of their own in the pool of an offer, by account. */
+/** Who has a desktop of their own in the pool of an offer, by our ids. */
 async function ownersIn(
   tx: Connection,
   { customer }: CustomerScope,
   { environmentId, pool }: KnownOffer,
 ): Promise<string[]> {
   const rows = await tx.rows<{ person: string }>(
-    sql`SELECT JSON_VALUE(attributes, '$.person') AS person FROM resource
+    sql`SELECT JSON_VALUE(attributes, '$.personId') AS person FROM resource
         WHERE customer_id = ${customer.id} AND environment_id = ${environmentId} AND kind = 'host' AND wanted
           AND returned_at IS NULL AND JSON_VALUE(attributes, '$.pool') = ${`pool:${pool}`}
-          AND JSON_VALUE(attributes, '$.person') <> ''`,
+          AND JSON_VALUE(attributes, '$.personId') <> '' AND NOT JSON_EXISTS(attributes, '$.kept')`,
   );
   return rows.map(({ person }) => person);
 }
@@ -145,15 +141,14 @@ async function tell(app: App, { customer_id, code, resource_id, site_code, ref }
   );
 }
 
-/** Who has a licence seat of which pool now; accounts in small letters. */
+/** Who has a licence seat of which pool now, by our ids. */
 export const seatHolders = (
   db: Connection,
   { customer }: CustomerScope,
-): Promise<{ readonly environmentId: string; readonly pool: string; readonly account: string }[]> =>
+): Promise<{ readonly environmentId: string; readonly pool: string; readonly who: string }[]> =>
   db.rows(
     sql`SELECT r.environment_id AS environmentId, SUBSTRING(JSON_VALUE(r.attributes, '$.pool'), 6) AS pool,
-          LOWER(p.account) AS account
+          l.person_id AS who
         FROM licence_seat l JOIN resource r ON (r.customer_id, r.id) = (l.customer_id, l.resource_id)
-        JOIN person p ON (p.customer_id, p.id) = (l.customer_id, l.person_id)
-        WHERE l.customer_id = ${customer.id} ORDER BY account`,
+        WHERE l.customer_id = ${customer.id} ORDER BY who`,
   );

@@ -11,7 +11,7 @@ import { renameSessions } from '../present';
 import { write } from '../write';
 import { isLdif, isPerson, parseLdif, rowOfEntry } from '../../core/ldap';
 import { MOST_ROWS, readRows, unreadable } from '../csv';
-import { notePeople, refuseBeyondPlan } from './take';
+import { noteAccounts, notePeople, refuseBeyondPlan } from './take';
 
 export {
   countMembers,
@@ -52,17 +52,16 @@ export const firstPeople = (
     [scope.customer.id],
   );
 
-/** Which of some accounts are a customer's people. */
-export async function accountsAmong(
+/** Which of some accounts are a customer's people, and whose. */
+export const accountsAmong = (
   db: Connection,
   { customer }: CustomerScope,
   accounts: readonly string[],
-): Promise<string[]> {
-  const rows = await db.rows<{ account: string }>(
-    sql`SELECT account FROM person WHERE customer_id = ${customer.id} AND left_at IS NULL AND account IN (${join(accounts.map(identity))})`,
+): Promise<{ account: string; person: string }[]> =>
+  db.rows(
+    sql`SELECT account, id AS person FROM person WHERE customer_id = ${customer.id} AND left_at IS NULL
+        AND account IN (${join(accounts.map(identity))})`,
   );
-  return rows.map(({ account }) => account);
-}
 
 /** Everyone of a customer as CSV (RFC 4180), as it can be imported again. */
 export async function peopleFile(db: Connection, scope: CustomerScope): Promise<string> {
@@ -130,13 +129,14 @@ async function keep(
   const { id } = scope.customer;
   return write(app, scope, [{ table: 'customer', key: { id } }], async (tx) => {
     const before = await peopleOf(tx, scope);
+    const rows = people.map((person) => ({ id: newId(), person }));
     await insertMany(
       tx,
       'person',
       ['customer_id', 'id', 'account', 'given', 'family', 'mail', 'find_text'],
-      people.map((person) => [
-        scope.customer.id,
-        newId(),
+      rows.map(({ id: personId, person }) => [
+        id,
+        personId,
         person.account,
         person.given,
         person.family,
@@ -148,6 +148,12 @@ async function keep(
     );
     await refuseGone(tx, scope);
     await refuseBeyondPlan(tx, scope, before, app.clock.now());
+    await noteAccounts(
+      tx,
+      scope,
+      rows.map((row) => row.id),
+      app.clock.now(),
+    );
     await renameSessions(tx, scope.customer.id);
     await notePeople(tx, scope);
     await tx.record({

@@ -79,21 +79,56 @@ export async function takePeople(
     await locked(async (tx) => {
       const before = await peopleOf(tx, scope);
       await change(tx, scope, some);
+      await noteAccounts(
+        tx,
+        scope,
+        some.flatMap(({ known, now: to }) =>
+          known.leftAt !== null || known.account !== to.account ? [known.id] : [],
+        ),
+        now,
+      );
       await refuseBeyondPlan(tx, scope, before, now);
     });
   for (const some of chunked(added))
     await locked(async (tx) => {
       const before = await peopleOf(tx, scope);
+      const rows = some.map((one) => ({ id: newId(), one }));
       await insertMany(
         tx,
         'person',
         COLUMNS,
-        some.map((one) => rowOf(scope, newId(), one)),
+        rows.map(({ id, one }) => rowOf(scope, id, one)),
+      );
+      await noteAccounts(
+        tx,
+        scope,
+        rows.map(({ id }) => id),
+        now,
       );
       await refuseBeyondPlan(tx, scope, before, now);
     });
   if (changed.length + returned.length + added.length > 0)
     await locked((tx) => renameSessions(tx, scope.customer.id));
+}
+
+/**
+ * Since when people have their accounts, where others had them before: what was done under them until then stays those
+ * others'. It counts from now for whoever is named.
+ */
+export async function noteAccounts(
+  tx: Connection,
+  { customer }: CustomerScope,
+  ids: readonly string[],
+  now: number,
+): Promise<void> {
+  for (const some of chunked(ids))
+    await tx.write(
+      sql`UPDATE person n SET account_since = IF(
+            EXISTS (SELECT 1 FROM person o WHERE o.customer_id = n.customer_id AND o.account = n.account AND o.id <> n.id)
+            OR EXISTS (SELECT 1 FROM person o WHERE o.customer_id = n.customer_id AND o.former = n.account AND o.id <> n.id),
+            ${now}, 0)
+          WHERE n.customer_id = ${customer.id} AND n.id IN (${join(some)})`,
+    );
 }
 
 /** Who the customer's people are has changed: what goes by it is looked at again. */

@@ -14,9 +14,7 @@ import { timeIn } from '../sessions';
  * a part by the time that they were in. @throws Problem 404
  */
 export async function personCosts(app: App, scope: CustomerScope, id: string): Promise<PersonCosts> {
-  const person = await personById(app.db, scope, id);
-  if (!person) throw notFound('person');
-  const account = person.account.toLowerCase();
+  if (!(await personById(app.db, scope, id))) throw notFound('person');
   const { month, currency, until, pools, weights } = await poolCharges(app, scope);
   const time = await timeIn(app.db, scope, { from: month.from, to: until });
   const seats = await seatHolders(app.db, scope);
@@ -29,13 +27,13 @@ export async function personCosts(app: App, scope: CustomerScope, id: string): P
         pool: pool.pool,
         isPersonal: mine.length > 0,
         lines: pool.lines,
-        seats: seats.filter((one) => isOf(one, pool)).map((one) => one.account),
+        seats: seats.filter((one) => isOf(one, pool)).map((one) => one.who),
         owned: mine.length > 0 ? weighed(mine, await weights(pool.environmentId)) : new Map(),
-        time: new Map(time.filter((one) => isOf(one, pool)).map((one) => [one.account, one.seconds])),
+        time: new Map(time.filter((one) => isOf(one, pool)).map((one) => [one.who, one.seconds])),
       } satisfies PoolMonth,
       currency,
     );
-    for (const part of shared.get(account) ?? [])
+    for (const part of shared.get(id) ?? [])
       parts.push({ environmentId: pool.environmentId, environment: pool.environment, ...part });
   }
   return { month: month.key, until, total: personTotal(parts, currency), parts };
@@ -51,6 +49,6 @@ const isOf = (one: InPool, { environmentId, pool }: Pick<PoolCharges, 'environme
 
 function weighed(owned: readonly OwnedPart[], weights: ReadonlyMap<string, number>): Map<string, number> {
   const by = new Map<string, number>();
-  for (const { account, ref } of owned) by.set(account, (by.get(account) ?? 0) + (weights.get(ref) ?? 0));
+  for (const { who, ref } of owned) by.set(who, (by.get(who) ?? 0) + (weights.get(ref) ?? 0));
   return by;
 }

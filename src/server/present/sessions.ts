@@ -1,6 +1,7 @@
 import { insertMany, join, sql, type Connection, type Sql } from '../db';
 import { tell } from '../live';
 import type { PresentSession, SessionChange } from '../providers';
+import { WHOSE_SESSION } from './whose';
 
 /** When it is: by what everything goes, and by the wall. */
 interface Clocked {
@@ -178,7 +179,7 @@ const makeFindable = (connection: Connection, which: Sql): Promise<unknown> =>
   connection.write(
     sql`UPDATE session s
        JOIN present_resource o ON (o.customer_id, o.provider_code, o.ref) = (s.customer_id, s.provider_code, s.host_ref)
-       LEFT JOIN person p ON p.customer_id = s.customer_id AND p.held_account = s.account
+       LEFT JOIN person p ON ${WHOSE_SESSION}
      SET s.find_text = LEFT(CONCAT_WS(' ', LOWER(o.name), IFNULL(p.find_text, LOWER(s.account))), 1600) WHERE ${which}`,
   );
 

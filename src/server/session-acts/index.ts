@@ -11,6 +11,7 @@ import { SYSTEM, within, type CustomerScope, type Scope } from '../access';
 import type { App } from '../app';
 import { insertMany, newId, sql, type Connection, type Sql } from '../db';
 import { OutsideError } from '../outside';
+import { WHOSE_SESSION } from '../present';
 import { notFound, unusable } from '../problem';
 import { enterEach } from './inside';
 import { write } from '../write';
@@ -52,7 +53,7 @@ async function foundOf(db: Connection, scope: Scope, sessions: readonly SessionK
               o.name AS host
             FROM session s JOIN customer c ON c.id = s.customer_id AND c.kind = 'customer'
             JOIN present_resource o ON (o.customer_id, o.provider_code, o.ref) = (s.customer_id, s.provider_code, s.host_ref)
-            LEFT JOIN person p ON p.customer_id = s.customer_id AND p.held_account = s.account
+            LEFT JOIN person p ON ${WHOSE_SESSION}
             WHERE ${within(scope, 's.customer_id')} AND (${pairs(some)})`,
       )),
     );
@@ -202,7 +203,7 @@ const rowOf = (one: Found, { act, text, at }: PlannedAct, { actor }: Scope): (st
 /** Somebody who left is looked for so long; by then nobody is in any more under what was theirs. */
 const LEFT_MS = 7 * 24 * 60 * 60_000;
 
-/** Sessions of those who left the directory end at once. */
+/** Sessions of those who left the directory end at once, also when their account is somebody else's by then. */
 export async function endLeavers(app: App): Promise<void> {
   const now = app.clock.now();
   const rows = await app.db.rows<{ customer_id: string; code: string; provider: string; id: string }>(
@@ -210,7 +211,8 @@ export async function endLeavers(app: App): Promise<void> {
         JOIN session s ON s.customer_id = p.customer_id AND s.account = p.account
         JOIN customer c ON c.id = p.customer_id
         WHERE p.left_at > ${now - LEFT_MS}
-          AND NOT EXISTS (SELECT 1 FROM person o WHERE o.customer_id = p.customer_id AND o.held_account = p.account)
+          AND NOT EXISTS (SELECT 1 FROM person o WHERE o.customer_id = p.customer_id AND o.held_account = p.account
+            AND o.account_since <= s.since)
           AND NOT EXISTS (SELECT 1 FROM session_act a WHERE a.customer_id = s.customer_id
             AND a.provider_code = s.provider_code AND a.session_id = s.id AND a.act = 'sign-out' AND a.state <> 'failed')
         ORDER BY s.customer_id, s.id LIMIT ${MOST_AT_ONCE}`,

@@ -1,6 +1,7 @@
 import type { Session, SessionCount } from '../../contract';
 import { MSP, within, type CustomerScope, type Scope } from '../access';
 import { all, atMost, holds, sql, type Connection, type Sql } from '../db';
+import { WHOSE_PAST, WHOSE_SESSION } from '../present';
 import { Problem } from '../problem';
 
 export interface SessionPage {
@@ -54,7 +55,7 @@ export async function listSessions(
        JOIN customer c ON c.id = s.customer_id
        JOIN present_resource o ON (o.customer_id, o.provider_code, o.ref) = (s.customer_id, s.provider_code, s.host_ref)
        LEFT JOIN environment e ON e.customer_id = o.customer_id AND e.id = o.environment_id
-       LEFT JOIN person p ON p.customer_id = s.customer_id AND p.held_account = s.account
+       LEFT JOIN person p ON ${WHOSE_SESSION}
      ORDER BY s.since DESC, s.id DESC`,
   );
 }
@@ -87,7 +88,10 @@ export interface PastSession {
   readonly endedAt: number;
 }
 
-/** How long each of a customer's people was in which pool, within bounds; accounts in small letters, in whole seconds. */
+/**
+ * How long each of a customer's people was in which pool, within bounds, in whole seconds. They are told by our ids; who
+ * is not of the directory, by their account.
+ */
 export async function timeIn(
   db: Connection,
   { customer }: CustomerScope,
@@ -96,23 +100,24 @@ export async function timeIn(
   {
     readonly environmentId: string;
     readonly pool: string;
-    readonly account: string;
+    readonly who: string;
     readonly seconds: number;
   }[]
 > {
   const { from, to } = bounds;
-  const rows = await db.rows<{ environmentId: string; pool: string; account: string; seconds: string }>(
+  const rows = await db.rows<{ environmentId: string; pool: string; who: string; seconds: string }>(
     sql`SELECT r.environment_id AS environmentId, SUBSTRING(JSON_VALUE(r.attributes, '$.pool'), 6) AS pool,
-          LOWER(s.account) AS account, SUM((LEAST(s.ended_at, ${to}) - GREATEST(s.since, ${from})) DIV 1000) AS seconds
+          COALESCE(p.id, s.account) AS who, SUM((LEAST(s.ended_at, ${to}) - GREATEST(s.since, ${from})) DIV 1000) AS seconds
         FROM (
-          SELECT provider_code, host_ref, account, since, ended_at FROM session_past
+          SELECT customer_id, provider_code, host_ref, account, since, ended_at FROM session_past
           WHERE customer_id = ${customer.id} AND ended_at > ${from} AND since < ${to}
           UNION ALL
-          SELECT provider_code, host_ref, account, since, ${to} AS ended_at FROM session
+          SELECT customer_id, provider_code, host_ref, account, since, ${to} AS ended_at FROM session
           WHERE customer_id = ${customer.id} AND since < ${to}
         ) s
         JOIN present_resource o ON (o.customer_id, o.provider_code, o.ref) = (${customer.id}, s.provider_code, s.host_ref)
         JOIN resource r ON (r.customer_id, r.id) = (o.customer_id, o.resource_id) AND r.kind = 'host'
+        LEFT JOIN person p ON ${WHOSE_PAST}
         GROUP BY 1, 2, 3`,
   );
   return rows.map(({ seconds, ...row }) => ({ ...row, seconds: Number(seconds) }));
@@ -122,15 +127,15 @@ export async function timeIn(
 export const pastSessions = (
   db: Connection,
   scope: CustomerScope,
-  of: { readonly account: string } | { readonly provider: string; readonly ref: string },
+  of: { readonly person: string } | { readonly provider: string; readonly ref: string },
   most: number,
 ): Promise<PastSession[]> =>
   db.rows<PastSession>(
     sql`SELECT s.account, CONCAT(p.given, ' ', p.family) AS person, s.host, s.since, s.ended_at AS endedAt
-        FROM session_past s LEFT JOIN person p ON p.customer_id = s.customer_id AND p.held_account = s.account
+        FROM session_past s LEFT JOIN person p ON ${WHOSE_PAST}
         WHERE s.customer_id = ${scope.customer.id} AND ${
-          'account' in of
-            ? sql`s.account = ${of.account}`
+          'person' in of
+            ? sql`p.id = ${of.person}`
             : sql`s.provider_code = ${of.provider} AND s.host_ref = ${of.ref}`
         } ORDER BY s.ended_at DESC, s.since DESC ${atMost(most)}`,
   );

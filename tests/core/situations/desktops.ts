@@ -16,7 +16,10 @@ const drawing: Facts = {
   },
 };
 const made = carriedOut(proposed('provision', { ...input, people: 3 }, drawing), drawing);
-const knowing = (from: Facts, ...accounts: string[]): Facts => ({ ...from, accounts });
+const knowing = (from: Facts, ...accounts: string[]): Facts => ({
+  ...from,
+  accounts: accounts.map((account) => ({ account, person: `id of ${account}` })),
+});
 const id = (slot: number): string => `id of host:draw:${slot}`;
 /** Two of three are somebody's. */
 export const given = carriedOut(

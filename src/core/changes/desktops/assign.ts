@@ -1,12 +1,12 @@
 import Joi from 'joi';
-import type { Facts } from '../../facts';
+import type { Facts, NamedAccount } from '../../facts';
 import { lastDiskOf, patchHost, withPool, type Intent, type PoolIntent } from '../../intent';
 import { defineChange, passes, warns, type Check } from '../../planning';
 import { moreHosts } from '../../resources';
 import { ok, refuse } from '../../result';
 import { isPersonal } from '../../sizing';
 import { nameOf, poolField, poolIn } from '../common';
-import { desktopsById, DRAIN } from './common';
+import { desktopsById, DRAIN, ownedBy } from './common';
 
 interface Assign {
   readonly pool: string;
@@ -20,7 +20,7 @@ interface Assign {
 
 /** Who gets one, and who is left out and why. */
 interface Sorted {
-  readonly to: readonly string[];
+  readonly to: readonly NamedAccount[];
   readonly unknown: readonly string[];
   readonly have: readonly string[];
 }
@@ -48,7 +48,7 @@ export const assignDesktops = defineChange<Assign>({
   }),
   roles: ['engineer', 'lead'],
   confirm: 'press',
-  touches: ['person', 'new host'],
+  touches: ['person', 'personId', 'new host'],
   undo: 'none',
   title: ({ people, pool }, facts) =>
     people.length === 1
@@ -96,12 +96,13 @@ const isFree = ({ person, leftAt }: PoolIntent['hosts'][number]): boolean =>
   person === undefined && leftAt === undefined;
 
 function sorted(pool: PoolIntent, people: readonly string[], { accounts = [] }: Facts): Sorted {
-  const known = people.filter((one) => accounts.includes(one));
-  const owners = new Set(pool.hosts.map(({ person }) => person));
+  const byAccount = new Map(accounts.map((one) => [one.account, one]));
+  const owners = new Set(pool.hosts.map(({ personId }) => personId));
+  const known = people.flatMap((one) => byAccount.get(one) ?? []);
   return {
-    to: known.filter((one) => !owners.has(one)),
-    unknown: people.filter((one) => !accounts.includes(one)),
-    have: known.filter((one) => owners.has(one)),
+    to: known.filter(({ person }) => !owners.has(person)),
+    unknown: people.filter((one) => !byAccount.has(one)),
+    have: known.filter(({ person }) => owners.has(person)).map(({ account }) => account),
   };
 }
 
@@ -124,18 +125,18 @@ function leftOut({ to, unknown, have }: Sorted): Check[] {
   ];
 }
 
-function given(pool: PoolIntent, people: readonly string[]): PoolIntent {
+function given(pool: PoolIntent, people: readonly NamedAccount[]): PoolIntent {
   const left = [...people];
   return {
     ...pool,
     hosts: pool.hosts.map((host) => {
       const person = isFree(host) ? left.shift() : undefined;
-      return person === undefined ? host : patchHost(host, { person });
+      return person === undefined ? host : patchHost(host, ownedBy(person));
     }),
   };
 }
 
-function assignOne(intent: Intent, id: string, [person, ...others]: readonly string[], facts: Facts) {
+function assignOne(intent: Intent, id: string, [person, ...others]: readonly NamedAccount[], facts: Facts) {
   if (person === undefined || others.length > 0) return refuse({ people: 'one person has one host' });
   const found = desktopsById(intent, facts, [id], 'host');
   if (!found.ok) return found;
@@ -144,7 +145,9 @@ function assignOne(intent: Intent, id: string, [person, ...others]: readonly str
   return ok(
     withPool(intent, desktop.pool.role, (pool) => ({
       ...pool,
-      hosts: pool.hosts.map((host) => (host.slot === desktop.host.slot ? patchHost(host, { person }) : host)),
+      hosts: pool.hosts.map((host) =>
+        host.slot === desktop.host.slot ? patchHost(host, ownedBy(person)) : host,
+      ),
     })),
   );
 }

@@ -1,4 +1,4 @@
-import type { Facts, KnownResource } from '../../facts';
+import type { Facts, KnownResource, NamedAccount } from '../../facts';
 import { lastDiskOf, patchHost, type HostIntent, type Intent, type PoolIntent } from '../../intent';
 import type { Refusal } from '../../planning';
 import { hostKey } from '../../resources';
@@ -45,9 +45,15 @@ export const desktopsSay = (desktops: readonly Desktop[]): string => {
   return `${first.known.name}${first.host.person === undefined ? '' : ` of ${first.host.person}`}`;
 };
 
+/** What of a host's entry says whose it is. */
+export const ownedBy = ({ account, person }: NamedAccount): { person: string; personId: string } => ({
+  person: account,
+  personId: person,
+});
+
 /** What a host is once it is nobody's. */
 export const nobodys = (host: HostIntent): HostIntent =>
-  patchHost(host, { person: undefined, leftAt: undefined });
+  patchHost(host, { person: undefined, personId: undefined, leftAt: undefined });
 
 /** The disk that a desktop has by now, as it is put aside. */
 export const putAside = (
@@ -59,6 +65,7 @@ export const putAside = (
   disk: host.disk ?? 1,
   gib: pool.ownDiskGiB,
   person: host.person ?? '',
+  ...(host.personId === undefined ? {} : { personId: host.personId }),
   until,
 });
 

@@ -107,7 +107,7 @@ export const endDesktops = defineChange<EndDesktops>({
   }),
   roles: ['engineer', 'lead'],
   confirm: 'type the code',
-  touches: ['person', 'leftAt', 'disk', 'power', 'host gone'],
+  touches: ['person', 'personId', 'leftAt', 'disk', 'power', 'host gone'],
   destroys: true,
   undo: 'none',
   title: (raw, facts) => `End ${say(raw, facts)}`,

@@ -4,7 +4,7 @@ import { KEPT_DISKS, patchHost, type HostIntent } from '../../intent';
 import { defineChange, warns } from '../../planning';
 import { ok, refuse } from '../../result';
 import { withHosts } from '../common';
-import { desktopsById, DRAIN, keysOf, putAside, withNextDisk } from './common';
+import { desktopsById, DRAIN, keysOf, ownedBy, putAside, withNextDisk } from './common';
 
 /** What becomes of what the one before kept there. */
 export const DATA_CHOICES = ['kept', 'wiped', 'archived'] as const;
@@ -32,7 +32,7 @@ export const moveDesktop = defineChange<MoveDesktop>({
   }),
   roles: ['engineer', 'lead'],
   confirm: 'press',
-  touches: ['person', 'leftAt', 'power', 'disk'],
+  touches: ['person', 'personId', 'leftAt', 'power', 'disk'],
   destroys: true,
   undo: 'none',
   title: ({ host, person }, facts) => {
@@ -47,15 +47,16 @@ export const moveDesktop = defineChange<MoveDesktop>({
     if (!desktop) return refuse({ host: 'is not there' });
     const { pool, host } = desktop;
     if (host.person === undefined) return refuse({ host: 'is nobody’s: assign it' });
-    if (!(facts.accounts ?? []).includes(person)) return refuse({ person: 'is not in the directory' });
-    if (pool.hosts.some((one) => one.person === person))
-      return refuse({
-        person: host.person === person ? 'has it already' : `has another desktop of ${pool.role}`,
-      });
+    const to = facts.accounts?.find((one) => one.account === person);
+    if (!to) return refuse({ person: 'is not in the directory' });
+    const isTheirs = host.personId === to.person;
+    if (isTheirs && host.person === person) return refuse({ person: 'has it already' });
+    if (!isTheirs && pool.hosts.some((one) => one.personId === to.person))
+      return refuse({ person: `has another desktop of ${pool.role}` });
     if (pool.ownDiskGiB === 0 && data !== 'kept')
       return refuse({ data: 'there is no disk of their own: make the host anew, and nothing of it is left' });
     const moved = withHosts(found.value.intent, keysOf([desktop]), (one): HostIntent => {
-      const own = patchHost(one, { leftAt: undefined, person, power: 'on' });
+      const own = patchHost(one, { ...ownedBy(to), leftAt: undefined, power: 'on' });
       return data === 'kept' ? own : withNextDisk(found.value.intent, pool, own);
     });
     if (data !== 'archived') return ok(moved);

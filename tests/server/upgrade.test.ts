@@ -1,0 +1,111 @@
+import { cp, mkdtemp, readdir, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { migrate, openDatabase, type Database } from '../../src/server/db';
+import { settingsFor } from './setup/world';
+
+const FOLDER = 'src/server/db/migrations';
+const id = (text: string): string => text.padEnd(26, '0').toUpperCase();
+
+/** A database as it was before a migration, with rows of that time, and then brought to the newest. */
+describe('desktops of before they were known by their person', () => {
+  let db: Database;
+  const pool = (role: string, hosts: object[]): object => ({ role, ownDiskGiB: 0, hosts });
+  const host = (slot: number, more: object = {}): object => ({ slot, power: 'on', accepting: true, ...more });
+  const documents = [
+    { pools: [pool('draw', [host(1, { person: 'kim' })])] },
+    {
+      pools: [
+        pool('desks', [host(1), host(2)]),
+        pool('draw', [
+          host(1, { person: 'kim' }),
+          host(2, { person: 'ola', leftAt: 5_000 }),
+          host(4),
+          host(7, { person: 'gus' }),
+        ]),
+      ],
+    },
+  ];
+
+  beforeAll(async () => {
+    const before = await mkdtemp(join(tmpdir(), 'migrations-'));
+    for (const name of await readdir(FOLDER))
+      if (name < '010') await cp(join(FOLDER, name), join(before, name));
+    await migrate(settingsFor('upgrade'), before);
+    await rm(before, { recursive: true });
+    db = openDatabase({ ...settingsFor('upgrade'), connections: 1 });
+    await db.write('SET FOREIGN_KEY_CHECKS = 0');
+    const person = (name: string, account: string, leftAt: number | null): Promise<number> =>
+      db.write(
+        `INSERT INTO person (customer_id, id, account, given, family, mail, find_text, left_at) VALUES (?, ?, ?, '', '', '', '', ?)`,
+        [id('svg'), id(name), account, leftAt],
+      );
+    await person('kim', 'kim', null);
+    await person('kim of old', 'kim', 900);
+    // Two who had the account one after the other; a third has it now.
+    await person('ola first', 'ola', 1_000);
+    await person('ola second', 'ola', 4_990);
+    await person('ola now', 'ola', null);
+    await db.write(
+      `INSERT INTO environment (customer_id, id, name, site_code, template_code, revision, people, version, created_at)
+       VALUES (?, ?, 'studio', 'KQ', 'draw', 1, 3, 2, 0)`,
+      [id('svg'), id('studio')],
+    );
+    for (const [n, document] of documents.entries())
+      await db.write('INSERT INTO intent VALUES (?, ?, ?, ?, 0)', [
+        id('svg'),
+        id('studio'),
+        n + 1,
+        JSON.stringify(document),
+      ]);
+    for (const [slot, account] of [
+      [1, 'kim'],
+      [2, 'ola'],
+      [4, ''],
+      [7, 'gus'],
+    ] as const)
+      await db.write(
+        `INSERT INTO resource (customer_id, id, environment_id, site_code, resource_key, kind, name, attributes, needs, wanted, created_at)
+         VALUES (?, ?, ?, 'KQ', ?, 'host', '', ?, '[]', TRUE, 0)`,
+        [id('svg'), id(`r${slot}`), id('studio'), `host:draw:${slot}`, JSON.stringify({ person: account })],
+      );
+    await migrate(settingsFor('upgrade'));
+  });
+  afterAll(() => db.close());
+
+  it('say whose they are, in every version; one that is kept is that of who left then', async () => {
+    const rows = await db.rows<{ document: string }>('SELECT document FROM intent ORDER BY version');
+    const owners = rows.map(({ document }) =>
+      (JSON.parse(document) as { pools: { hosts: { slot: number; personId?: string }[] }[] }).pools.flatMap(
+        ({ hosts }) => hosts.map(({ slot, personId }) => `${slot} ${personId ?? '-'}`),
+      ),
+    );
+    expect(owners).toEqual([
+      [`1 ${id('kim')}`],
+      ['1 -', '2 -', `1 ${id('kim')}`, `2 ${id('ola second')}`, '4 -', '7 -'],
+    ]);
+  });
+
+  it('let in whose they are, and nobody while they are kept', async () => {
+    const rows = await db.rows<{ resource_key: string; attributes: string }>(
+      'SELECT resource_key, attributes FROM resource ORDER BY resource_key',
+    );
+    expect(rows.map(({ attributes }) => JSON.parse(attributes) as object)).toEqual([
+      { person: 'kim', personId: id('kim') },
+      { person: 'ola', personId: id('ola second'), kept: true },
+      { person: '' },
+      { person: 'gus' },
+    ]);
+  });
+
+  it('and an account that was somebody else’s counts from when they left', async () => {
+    const rows = await db.rows<{ id: string; account_since: number }>(
+      'SELECT id, account_since FROM person WHERE left_at IS NULL ORDER BY id',
+    );
+    expect(rows).toEqual([
+      { id: id('kim'), account_since: 900 },
+      { id: id('ola now'), account_since: 4_990 },
+    ]);
+  });
+});
