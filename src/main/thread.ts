@@ -6,9 +6,10 @@ import { sealPrototypes } from './prototypes';
 
 /* A thread that does one task and ends. */
 
-function answer({ name, input }: ThreadAsk): ThreadAnswer {
-  const task = THREAD_TASKS.find((one) => one.name === name);
-  if (!task) return { broke: 'there is no such task' };
+async function answer({ name, input }: ThreadAsk): Promise<ThreadAnswer> {
+  const load = Object.hasOwn(THREAD_TASKS, name) ? THREAD_TASKS[name] : undefined;
+  if (!load) return { broke: 'there is no such task' };
+  const task = await load();
   try {
     // Whoever asked gave the task's own input.
     return { output: task.run(input as never) };
@@ -20,4 +21,4 @@ function answer({ name, input }: ThreadAsk): ThreadAnswer {
 }
 
 sealPrototypes();
-parentPort?.postMessage(answer(workerData as ThreadAsk));
+parentPort?.postMessage(await answer(workerData as ThreadAsk));

@@ -9,9 +9,7 @@ import { notFound, Problem } from '../problem';
 import { UNSETTLED } from '../runs';
 import { write, type WriteHouse } from '../write';
 import { inThread } from '../threads';
-import { certificateTask } from './read';
-
-export { certificateTask };
+import { certificateTask } from './thread';
 
 interface Stored extends Omit<KeptCertificate, 'names'> {
   readonly names: string;

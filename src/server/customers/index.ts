@@ -3,4 +3,4 @@ export { createCustomer, keepState, setCustomerState } from './write';
 export { aboutCustomer, forgetDetails, readDetails, tagsOfCustomer } from './about';
 export { countries, publicHolidays } from './calendar';
 export { listDrafts } from './drafts';
-export { customersFileTask, customersYaml, faultPlacesTask } from './file';
+export { customersYaml } from './file';

@@ -1,11 +1,6 @@
 import type { TemplateFile as Taken } from '../../contract';
 import { namesOfSizes, type MachineSize } from '../../core/machines';
-import {
-  imagesOfTemplate,
-  readTemplateFile,
-  writeTemplateFile,
-  type FiledImage,
-} from '../../core/template-files';
+import { imagesOfTemplate, writeTemplateFile, type FiledImage } from '../../core/template-files';
 import { readTemplate as readText } from '../../core/templates';
 import { enter, MSP, withoutRequest, type Scope } from '../access';
 import type { App } from '../app';
@@ -13,15 +8,9 @@ import { beginChange, proposeChange } from '../changes';
 import { imagesInReach } from '../images';
 import { Problem } from '../problem';
 import { listSites } from '../sites';
-import { inThread, type ThreadTask } from '../threads';
+import { inThread } from '../threads';
 import { addRevision, listTemplates, readTemplate } from '../templates';
-
-/** Reads a file of templates, which takes as long as it is. */
-export const templateFileTask: ThreadTask<string, ReturnType<typeof readTemplateFile>> = {
-  name: 'read a file of templates',
-  run: readTemplateFile,
-  tooMuch: () => new Problem(422, 'file', 'The file takes too long to read: send it in parts.'),
-};
+import { templateFileTask } from './thread';
 
 /** A template with the images that it refers to, as a YAML file. @throws Problem 404, 409 where it has no revision yet */
 export async function templateFile(app: App, scope: Scope, code: string): Promise<string> {
