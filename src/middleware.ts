@@ -58,10 +58,17 @@ export const onRequest = defineMiddleware(async (context, next) => {
   noteClient(context.request, context.locals.peer ?? context.clientAddress, app.gates);
   if (!path.startsWith('/api/')) {
     const cookie = cookieOf(context.request, SESSION_COOKIE);
-    context.locals.scope =
+    const found =
       cookie === undefined
         ? undefined
-        : await scopeOfSession(app.db, cookie, app.clock.wall()).catch(() => undefined);
+        : await scopeOfSession(app.db, cookie, app.clock.wall()).catch(() => 'unknown' as const);
+    // Who is signed in stays so while the database cannot tell.
+    if (found === 'unknown' && !OPEN.some((open) => path.startsWith(open)))
+      return new Response('The database does not answer. Try again in a moment.', {
+        status: 503,
+        headers: { 'content-type': 'text/plain; charset=utf-8', 'retry-after': '5' },
+      });
+    context.locals.scope = found === 'unknown' ? undefined : found;
     if (!context.locals.scope && !OPEN.some((open) => path.startsWith(open)))
       return context.redirect(`/sign-in?next=${encodeURIComponent(path + context.url.search)}`);
   }

@@ -158,6 +158,7 @@ export const factsSchema = shape({
     namesThere: optional(listOf(text)),
     services: optional(shape({ network: text, cidr: text, nameServers: listOf(text), directory: text })),
     route: optional(saysSchema),
+    nameServers: optional(saysSchema),
     shelf: optional(
       listOf(
         shape({

@@ -150,6 +150,47 @@ describe('a network that is joined with the shared services', () => {
     expect(mayBegin(more({ worked: true, says: 'reached' }).checks)).toBe(true);
   });
 
+  it('is not said to have been tried before it stands; name servers that are asked beforehand are', () => {
+    const first = (nameServers: Facts['site']['nameServers']) =>
+      proposed('provision', input, { ...served, site: { ...served.site, nameServers } });
+    const route = (nameServers: Facts['site']['nameServers']) =>
+      first(nameServers).checks.find(({ title }) => title === 'Network');
+    expect(route(undefined)).toMatchObject({
+      state: 'warns',
+      says: 'not tried: this makes or changes it first',
+    });
+    expect(route({ worked: true, says: '2 name servers know svg.example' })).toMatchObject({
+      state: 'passes',
+      says: '2 name servers know svg.example; the whole way is tried before a host is built',
+    });
+    const nobody = first({ worked: false, says: 'no name server answers at 10.9.9.9' });
+    expect(nobody.checks.find(({ title }) => title === 'Network')).toMatchObject({
+      key: 'name-servers',
+      state: 'blocks',
+    });
+    expect(mayBegin(nobody.checks)).toBe(false);
+  });
+
+  it('is mended by what is said to mend it, however it is now', () => {
+    const standing = carriedOut(proposal, served);
+    const site = { ...standing.site, route: { worked: false, says: 'no name server answers at 10.9.9.9' } };
+    const broken: Facts = {
+      ...standing,
+      site,
+      customer: { ...standing.customer, nameServers: ['10.16.16.6'] },
+      present: standing.present.filter(({ kind }) => kind !== 'host'),
+    };
+    const lost = broken.known.filter(({ kind }) => kind === 'host').map(({ key }) => key);
+    const all = lost.map((key) => ({ key, how: 'as wanted' as const }));
+    const mending = proposed('mend', { differences: all }, broken);
+    expect(mending.steps.some(({ kind, action }) => kind === 'host' && action === 'make')).toBe(true);
+    expect(mending.checks.find(({ key }) => key === 'route')).toMatchObject({ state: 'warns' });
+    expect(mayBegin(mending.checks)).toBe(true);
+    // What does not touch the way is held back as before.
+    const hosts = proposed('mend', { differences: all }, { ...broken, customer: standing.customer });
+    expect(hosts.checks.find(({ key }) => key === 'route')).toMatchObject({ state: 'blocks' });
+  });
+
   it('leads back to all of a block that was made larger', () => {
     const standing = carriedOut(proposal, served);
     const larger = { ...standing, customer: { ...standing.customer, block: block('10.16.0.0/19') } };

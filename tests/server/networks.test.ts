@@ -1,6 +1,8 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { JoinedNetwork, Networks, Watch } from '../../src/contract';
+import { writeBlock } from '../../src/core/addressing';
 import { MSP } from '../../src/server/access';
+import { blockFor } from '../../src/server/sites';
 import { begin, change, openWorld, type Made, type World } from './setup/world';
 
 const MINUTE = 60_000;
@@ -33,6 +35,11 @@ describe('networks joined with the shared services', () => {
     const { body } = await world.call('ida', 'GET', `/customers/${code}/runs/${run}`);
     const failed = (body.graph as { state: string; says: string }[]).filter((one) => one.state === 'failed');
     return failed[0]?.says ?? String(body.state);
+  };
+  /** A block that QFB would be given at Kelp Quay. */
+  const inBlock = async (): Promise<{ cidr: string }> => {
+    const { block } = await blockFor(world.app.db, await world.inside('QFB'), 'KQ');
+    return { cidr: block ? writeBlock(block) : '' };
   };
   const present = async (code: string, kind: string) =>
     (await world.port().resources({ customer: code })).filter((one) => one.kind === kind);
@@ -143,6 +150,52 @@ describe('networks joined with the shared services', () => {
     expect(await runOf('MHP', mended)).toBe('done');
     expect(await networkOf('MHP')).toMatchObject({ back: 'stands', differences: [] });
     expect(await routeOf('MHP')).toMatchObject({ worked: true });
+  });
+
+  it('block name servers that nobody has; one that cannot be asked before is tried, corrected, and gone on with', async () => {
+    const about = async (nameServers: string[]): Promise<void> => {
+      const path = '/customers/QFB/about';
+      const fixed = new Set(['code', 'state', 'plan', 'site', 'currency', 'card', 'blockPrefix']);
+      const before = Object.entries((await world.call('ida', 'GET', path)).body).filter(
+        ([field]) => !fixed.has(field),
+      );
+      const body = { ...Object.fromEntries(before), nameServers, reason: 'a test' };
+      const { status, text } = await world.call('ida', 'PUT', path, { body });
+      if (status !== 200) throw new Error(text);
+    };
+    const wish = { environment: 'office', people: 4, template: 'shared-office', site: 'KQ' };
+    await about(['10.99.0.53']);
+    const blocked = await change(world, 'QFB', 'provision', wish);
+    expect([blocked.status, blocked.body.detail]).toEqual([
+      422,
+      expect.stringContaining('no way leads to 10.99.0.53'),
+    ]);
+    // Within their own block nobody else can ask: it is not said to be well, and the run finds out.
+    const { cidr } = await inBlock();
+    await about([`${cidr.split('.').slice(0, 3).join('.')}.250`]);
+    const made = await begin(world, 'QFB', 'provision', wish);
+    await quiet();
+    expect(await runOf('QFB', made)).toMatch(/no name server answers at/);
+    await about([]);
+    const { environment } = made;
+    const { differences } = (
+      await world.call('ida', 'GET', `/customers/QFB/environments/${environment}/differences`)
+    ).body as unknown as { differences: { key: string }[] };
+    const mended = await begin(
+      world,
+      'QFB',
+      'mend',
+      { differences: differences.map(({ key }) => ({ key, how: 'as wanted' })) },
+      { environment },
+    );
+    await quiet();
+    await world.call('ida', 'POST', `/customers/QFB/runs/${made.run}/resume`);
+    await quiet();
+    await quiet();
+    expect([await runOf('QFB', mended), await runOf('QFB', made)]).toEqual(['done', 'done']);
+    expect(await routeOf('QFB')).toMatchObject({ worked: true });
+    await begin(world, 'QFB', 'retire', {}, { environment });
+    await quiet();
   });
 
   it('are told as broken when name servers were changed at the provider, and mended', async () => {

@@ -109,6 +109,11 @@ export interface SiteFacts {
   readonly services?: ServicesFacts | undefined;
   /** What came of trying the way from the customer's network to them; undefined: it has none yet. */
   readonly route?: { readonly worked: boolean; readonly says: string } | undefined;
+  /**
+   * What came of asking the customer's name servers from the shared services, where its network has yet to be told of them;
+   * undefined: they lie within its own block, where nobody else reaches.
+   */
+  readonly nameServers?: { readonly worked: boolean; readonly says: string } | undefined;
   /** Hosts of the ready shelf that nobody has taken, the oldest first. */
   readonly shelf?: readonly ReadyHost[] | undefined;
   /** Servers that nobody owns: told to the MSP's own alone. */

@@ -408,15 +408,30 @@ function directoryCheck(plan: Plan): Check | undefined {
   );
 }
 
-/** Whether hosts would reach the directory and the name servers: from a network that stands, it is tried. */
+/**
+ * Whether hosts would reach the directory and the name servers: from a network that stands, it is tried. What the change
+ * itself makes or mends of the way cannot be tried before, and is not held against it.
+ */
 function routeCheck({ facts, tasks }: Plan): Check | undefined {
   const title = 'Network';
-  const { services, route, name } = facts.site;
+  const { services, route, nameServers } = facts.site;
   if (!tasks.some(({ kind, task }) => kind.carriesSessions === true && task.do === 'make')) return undefined;
   if (!services) return undefined;
-  const joins = tasks.some(({ kind, task }) => kind.joins !== undefined && task.do === 'make');
-  if (joins)
-    return passes('route', title, `joined with the shared services at ${name}, on both sides, and tried`);
+  const changing = tasks.filter(({ kind, task }) => kind.isWay === true && task.do !== 'remove');
+  const isNew = changing.some(({ kind, task }) => kind.joins !== undefined && task.do === 'make');
+  const then = isNew
+    ? 'the whole way is tried before a host is built'
+    : 'the whole way can be tried under Ground, Networks, once it is changed';
+  if (changing.length > 0)
+    return nameServers
+      ? seenIn(
+          nameServers.worked
+            ? passes('route', title, `${nameServers.says}; ${then}`)
+            : blocks('name-servers', title, nameServers.says, 'Correct the name servers of the customer.'),
+          'asked from the shared services',
+          facts.now,
+        )
+      : warns('route', title, 'not tried: this makes or changes it first', `Go on: ${then}.`);
   if (!route) return undefined;
   return seenIn(
     route.worked

@@ -126,6 +126,8 @@ export interface ResourceKind<A extends Attributes = Attributes> {
   readonly shared?: boolean;
   /** The MSP's resource that it joins its customer to: none of another customer's can be. */
   joins?(attributes: A): string | undefined;
+  /** Whether hosts reach their directory over it: what was tried before it changes says nothing of after. */
+  readonly isWay?: boolean;
   /** Whether it is there only as long as a run is at work: a month of it is never paid. */
   readonly passing?: boolean;
   /** Whether waves count it: it carries sessions. */

@@ -20,6 +20,7 @@ export const network: ResourceKind<Network> = {
     nameServers: Joi.array().items(Joi.string()),
   }),
   shared: true,
+  isWay: true,
   // What an image is built on is in no network.
   wanted: (intent, { customer, nameServers, services }) =>
     holdingOf(intent) === 'image'

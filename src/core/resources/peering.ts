@@ -31,6 +31,7 @@ export const peering: ResourceKind<Peering> = {
     services: Joi.string().required(),
   }),
   shared: true,
+  isWay: true,
   joins: ({ services }) => services,
   wanted: (intent, { customer, services }) => {
     if (!services || holdingOf(intent) === 'image') return [];

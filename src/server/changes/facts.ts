@@ -32,7 +32,7 @@ import { pricesInForce } from '../providers';
 import { listSecrets } from '../recipe-secrets';
 import { savedFor } from '../saved-steps';
 import { readNeeds } from '../sizing';
-import { blockFor, blockOf, siteFacts, tryRoute, type OutsideSays } from '../sites';
+import { blockFor, blockOf, siteFacts, tryNameServers, tryRoute, type OutsideSays } from '../sites';
 import { newestRevision } from '../templates';
 
 /** What a proposal is about. */
@@ -57,11 +57,12 @@ export async function askOutside(app: App, scope: CustomerScope, site: string): 
   const { id } = scope.customer;
   if (id === MSP.id) return { directory: NOT_NEEDED };
   const realm = await realmOf(app.db, scope);
-  const [{ computers, ...directory }, route] = await Promise.all([
+  const [{ computers, ...directory }, route, nameServers] = await Promise.all([
     app.directory.check(realm),
     tryRoute(app, scope, site, realm),
+    tryNameServers(app, scope, site, realm),
   ]);
-  return { directory, route, computers };
+  return { directory, route, nameServers, computers };
 }
 
 const NOT_NEEDED = { worked: true, says: 'its own network is not joined with any' };

@@ -1,7 +1,7 @@
 import { connect, type Socket } from 'node:net';
 import mysql from 'mysql2/promise';
 import pLimit from 'p-limit';
-import { bind, type Database } from './query';
+import { overPool, type Database } from './query';
 
 /** A server of the database: the only one, or one of a replicated cluster. */
 export interface Server {
@@ -16,6 +16,8 @@ export interface DatabaseSettings extends Server {
   readonly password: string;
   readonly database: string;
   readonly connections: number;
+  /** So long an answer is waited for, in milliseconds; left out: as long as is usual. */
+  readonly answerMs?: number;
 }
 
 /** Connections that the rate limiter may take besides ours. */
@@ -24,12 +26,16 @@ const SPARE = 4;
 /** No transaction of ours waits for anything but the database: one that is idle for so long is nobody's. */
 const IDLE_SECONDS = 5;
 
+/** Longer than a lock is waited for; a database that stands still keeps nobody longer. */
+const ANSWER_MS = 5 * IDLE_SECONDS * 1_000;
+
 /** A pool of connections. Nothing is connected until the first query; READ COMMITTED, so that claims lock only their rows. */
 export function openDatabase({
   connections,
   others = [],
   host,
   port,
+  answerMs = ANSWER_MS,
   ...account
 }: DatabaseSettings): Database {
   const servers = [{ host, port }, ...others];
@@ -53,8 +59,8 @@ export function openDatabase({
     );
   });
   const gate = pLimit(connections);
-  const house = { gate, servers: servers.length };
-  return { ...bind(pool, house), ...house, pool, close: () => pool.end() };
+  const house = { gate, servers: servers.length, answerMs, pool };
+  return { ...overPool(house), ...house, close: () => pool.end() };
 }
 
 /** Connects to a server, and from then on to the next one when that one could not be reached. */

@@ -60,6 +60,17 @@ export class DatabaseError extends Error {
   }
 }
 
+/** It gave no answer in time: what it was asked for may still be done, or not. */
+export class SilentDatabase extends DatabaseError {
+  constructor(ms: number) {
+    super(`no answer for ${ms / 1_000} s`, 0, undefined);
+  }
+
+  override get isLost(): boolean {
+    return true;
+  }
+}
+
 export function databaseError(error: unknown): DatabaseError {
   if (error instanceof DatabaseError) return error;
   const message = error instanceof Error ? error.message : String(error);

@@ -1,7 +1,7 @@
 import { setTimeout as pause } from 'node:timers/promises';
 import type { LimitFunction } from 'p-limit';
 import type { Pool, PoolConnection, ResultSetHeader, RowDataPacket } from 'mysql2/promise';
-import { databaseError, DatabaseError } from './error';
+import { databaseError, DatabaseError, SilentDatabase } from './error';
 import type { Sql } from './sql';
 
 export type Value = string | number | boolean | null | Buffer;
@@ -26,42 +26,111 @@ export interface Database extends Connection {
   readonly gate: LimitFunction;
   /** How many servers it may be reached at. */
   readonly servers: number;
+  /** So long an answer is waited for, in milliseconds. */
+  readonly answerMs: number;
   close(): Promise<void>;
 }
 
-/** @param house for a pool; a connection inside a transaction is through its gate already */
-export function bind(
-  target: Pool | PoolConnection,
-  house: Pick<Database, 'gate' | 'servers'> | undefined,
-): Connection {
-  const through = async <Result>(work: () => Promise<Result>): Promise<Result> => {
-    try {
-      return await (house ? house.gate(work) : work());
-    } catch (error) {
-      throw databaseError(error);
-    }
-  };
-  // A statement by itself is its whole transaction; one inside another is done again with that.
-  const whole = <Result>(work: () => Promise<Result>): Promise<Result> =>
-    house ? whileAskedTo(house.servers, work) : work();
-  const rows = async <Row>(statement: Statement, values?: readonly Value[]): Promise<Row[]> => {
-    const { text, given } = partsOf(statement, values);
+/** What a pool is used by: how many at a time, how many servers there are, and how long an answer is waited for. */
+export type House = Pick<Database, 'gate' | 'servers' | 'answerMs'> & { readonly pool: Pool };
+
+/** The statements of a pool, each in a connection of its own for as long as it takes. */
+export function overPool(house: House): Connection {
+  // A statement by itself is its whole transaction: it is done again when the database asks for that.
+  const whole = <Result>(work: (connection: Connection) => Promise<Result>): Promise<Result> =>
+    whileAskedTo(house.servers, () => inConnection(house, (one) => work(bind(one, house.answerMs))));
+  const rows = <Row>(statement: Statement, values?: readonly Value[]): Promise<Row[]> =>
     // What is only read may be read twice.
-    const [found] = await whole(() =>
-      undone(through(() => target.execute<(Row & RowDataPacket)[]>(text, given))),
-    );
-    return found;
-  };
+    whole((connection) => undone(connection.rows<Row>(statement, values)));
   return {
     rows,
     row: async <Row>(statement: Statement, values?: readonly Value[]) =>
       (await rows<Row>(statement, values))[0],
-    write: async (statement, values) => {
-      const { text, given } = partsOf(statement, values);
-      const [result] = await whole(() => through(() => target.execute<ResultSetHeader>(text, given)));
-      return result.affectedRows;
-    },
+    write: (statement, values) => whole((connection) => connection.write(statement, values)),
   };
+}
+
+/** The statements of one connection, inside a transaction or alone. */
+function bind(target: PoolConnection, answerMs: number): Connection {
+  const execute = <Found extends RowDataPacket[] | ResultSetHeader>(
+    statement: Statement,
+    values?: readonly Value[],
+  ): Promise<Found> => {
+    const { text, given } = partsOf(statement, values);
+    return driver(answerMs, async () => (await target.execute<Found>(text, given))[0]);
+  };
+  const rows = async <Row>(statement: Statement, values?: readonly Value[]): Promise<Row[]> =>
+    execute<(Row & RowDataPacket)[]>(statement, values);
+  return {
+    rows,
+    row: async <Row>(statement: Statement, values?: readonly Value[]) =>
+      (await rows<Row>(statement, values))[0],
+    write: async (statement, values) => (await execute<ResultSetHeader>(statement, values)).affectedRows,
+  };
+}
+
+/**
+ * Lends a connection for some work, once one is free. One that gave no answer is given up: what it was asked for last may
+ * still come, and is nobody's.
+ */
+function inConnection<Result>(
+  { pool, gate, answerMs }: House,
+  work: (connection: PoolConnection) => Promise<Result>,
+): Promise<Result> {
+  let state: 'waiting' | 'begun' | 'given up' = 'waiting';
+  const lent = async (): Promise<Result> => {
+    // Whoever was told that no answer came has nothing done for them any more.
+    if (state === 'given up') throw new SilentDatabase(answerMs);
+    state = 'begun';
+    const connection = await connectionOf(pool, answerMs);
+    try {
+      const result = await work(connection);
+      connection.release();
+      return result;
+    } catch (error) {
+      if (error instanceof SilentDatabase) connection.destroy();
+      else connection.release();
+      throw error;
+    }
+  };
+  return within(answerMs, gate(lent), () => {
+    if (state === 'begun') return false;
+    state = 'given up';
+    return true;
+  });
+}
+
+async function connectionOf(pool: Pool, answerMs: number): Promise<PoolConnection> {
+  const asked = pool.getConnection();
+  try {
+    return await driver(answerMs, () => asked);
+  } catch (error) {
+    // It may come late.
+    asked.then(
+      (connection) => connection.release(),
+      () => undefined,
+    );
+    throw error;
+  }
+}
+
+/** @param isLate whether nothing was heard for so long; asked once, when the time is over. @throws SilentDatabase */
+async function within<Result>(
+  ms: number,
+  asked: Promise<Result>,
+  isLate: () => boolean = () => true,
+): Promise<Result> {
+  let timer: NodeJS.Timeout | undefined;
+  const silence = new Promise<never>((_answer, reject) => {
+    timer = setTimeout(() => {
+      if (isLate()) reject(new SilentDatabase(ms));
+    }, ms);
+  });
+  try {
+    return await Promise.race([asked, silence]);
+  } finally {
+    clearTimeout(timer);
+  }
 }
 
 const partsOf = (statement: Statement, values: readonly Value[] = []): { text: string; given: Value[] } =>
@@ -83,7 +152,8 @@ class Undone extends Error {
 /** Marks a loss of the connection as one after which nothing was kept. */
 const undone = <Result>(work: Promise<Result>): Promise<Result> =>
   work.catch((error: unknown) => {
-    throw error instanceof DatabaseError && error.isLost ? new Undone(error) : error;
+    const isLost = error instanceof DatabaseError && error.isLost && !(error instanceof SilentDatabase);
+    throw isLost ? new Undone(error) : error;
   });
 
 /**
@@ -111,32 +181,36 @@ async function whileAskedTo<Result>(servers: number, work: () => Promise<Result>
 export const transaction = <Result>(
   db: Database,
   work: (connection: Connection) => Promise<Result>,
-): Promise<Result> => whileAskedTo(db.servers, () => db.gate(() => once(db.pool, work)));
+): Promise<Result> =>
+  whileAskedTo(db.servers, () => inConnection(db, (connection) => once(connection, db.answerMs, work)));
 
-async function once<Result>(pool: Pool, work: (connection: Connection) => Promise<Result>): Promise<Result> {
-  const connection = await driver(pool.getConnection());
+async function once<Result>(
+  connection: PoolConnection,
+  answerMs: number,
+  work: (connection: Connection) => Promise<Result>,
+): Promise<Result> {
   try {
     // Until it is asked to keep it, the server keeps nothing.
     const result = await undone(
-      driver(connection.beginTransaction()).then(() => work(bind(connection, undefined))),
+      driver(answerMs, () => connection.beginTransaction()).then(() => work(bind(connection, answerMs))),
     );
-    await driver(connection.commit());
-    connection.release();
+    await driver(answerMs, () => connection.commit());
     return result;
   } catch (error) {
-    await connection.rollback().then(
-      () => connection.release(),
-      () => connection.destroy(),
-    );
+    if (error instanceof SilentDatabase) throw error;
+    await driver(answerMs, () => connection.rollback()).catch(() => connection.destroy());
     throw error;
   }
 }
 
-/** What the driver was asked for; its errors have a kind of their own. */
-const driver = <Result>(asked: Promise<Result>): Promise<Result> =>
-  asked.catch((error: unknown) => {
+/** What the driver was asked for; its errors have a kind of their own. @throws DatabaseError */
+async function driver<Result>(answerMs: number, ask: () => Promise<Result>): Promise<Result> {
+  try {
+    return await within(answerMs, ask());
+  } catch (error) {
     throw databaseError(error);
-  });
+  }
+}
 
 /** Rows a statement; one prepared statement serves all whole chunks. */
 const CHUNK = 200;

@@ -11,7 +11,7 @@ import { joinedBy, servicesAt } from './services';
 import { readyAt, straysOf } from './shelf';
 
 /** What came of asking outside, before any lock is taken. */
-export interface OutsideSays extends Pick<SiteFacts, 'directory' | 'route'> {
+export interface OutsideSays extends Pick<SiteFacts, 'directory' | 'route' | 'nameServers'> {
   /** Names of computers that the directory knows; left out: it was not asked, or did not answer. */
   readonly computers?: readonly string[] | undefined;
 }
@@ -24,7 +24,7 @@ export const blockOf = (cidr: string): Block | undefined => {
 /** A customer's block at a site, or one that could be its: no customer holds any of it, at any site. */
 export async function blockFor(
   connection: Connection,
-  { customer }: CustomerScope,
+  { customer }: Pick<CustomerScope, 'customer'>,
   siteCode: string,
 ): Promise<{ readonly block: Block | undefined; readonly isNew: boolean }> {
   const given = await connection.row<{ cidr: string }>(
@@ -86,7 +86,7 @@ export async function siteFacts(
   connection: Connection,
   scope: CustomerScope,
   siteCode: string,
-  { directory, route }: OutsideSays,
+  { directory, route, nameServers }: OutsideSays,
 ): Promise<SiteFacts> {
   const site = await connection.row<{
     name: string;
@@ -123,6 +123,7 @@ export async function siteFacts(
     signIn: { worked: site.sign_in_works === 1, says: site.sign_in_says },
     directory,
     route,
+    nameServers,
     shelf: await readyAt(connection, siteCode),
     ...(scope.customer.id === MSP.id
       ? {

@@ -27,7 +27,7 @@ export async function servicesAt(db: Connection, site: string): Promise<Services
   };
 }
 
-const networkOf = (site: string): string => `network:${site}`;
+export const networkOf = (site: string): string => `network:${site}`;
 
 /** How many customers are joined with the MSP's network at a site. */
 export async function joinedBy(db: Connection, site: string): Promise<number> {

@@ -23,6 +23,7 @@ const WHERE: Readonly<Record<string, Where>> = {
       ? { href: '/build/images', says: 'Images' }
       : { href: `/build/images/${line}?copy=${number ?? ''}&to=${site ?? ''}`, says: 'Copy it…' };
   },
+  'name-servers': (_check, code) => inside(code, 'about', 'Name servers'),
   names: (_check, code) => inside(code, 'about', 'Naming rule'),
   people: (_check, code) => inside(code, 'people', 'People'),
   plan: (_check, code) => inside(code, 'plan', 'Plan'),
