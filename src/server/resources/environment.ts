@@ -6,6 +6,8 @@ export interface FrameNow extends Now {
   readonly kinds: readonly string[];
   /** What is still metered of it, or there by the provider's record, by the provider's names. */
   standing(): Promise<number>;
+  /** Whether it was ever there for people: a run of it was carried out, or somebody was in. */
+  wasOpen(): Promise<boolean>;
   /** The computer names that it has or had. */
   names(): Promise<string[]>;
   /** Ends it: everything of it is given back. */
@@ -15,6 +17,7 @@ export interface FrameNow extends Now {
 export type FrameWork = (now: FrameNow) => Promise<Outcome>;
 
 const warn: FrameWork = async (now) => {
+  if (!(await now.wasOpen())) return done('nobody was ever in: nobody is written to');
   const people = await now.people(now.environment?.people ?? 0);
   await now.mail.send(now.step.id, {
     to: people.map((person) => person.mail),

@@ -145,3 +145,15 @@ const readRun = (row: Stored): Run => ({
   endedAt: row.ended_at,
   version: row.version,
 });
+
+/** Whether a run of an environment was ever carried out, with nothing of it left to a later one. */
+export const wasCarriedOut = async (
+  db: Connection,
+  { customer }: CustomerScope,
+  environment: string,
+): Promise<boolean> =>
+  (await db.row(
+    sql`SELECT 1 FROM run r WHERE r.customer_id = ${customer.id} AND r.environment_id = ${environment} AND r.state = 'done'
+        AND NOT EXISTS (SELECT 1 FROM step s WHERE s.customer_id = r.customer_id AND s.run_id = r.id
+          AND s.state = 'overtaken') LIMIT 1`,
+  )) !== undefined;

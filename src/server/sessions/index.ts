@@ -139,3 +139,17 @@ export const pastSessions = (
             : sql`s.provider_code = ${of.provider} AND s.host_ref = ${of.ref}`
         } ORDER BY s.ended_at DESC, s.since DESC ${atMost(most)}`,
   );
+
+/** Whether anybody is or was in on a host of an environment, as far back as sessions are kept. */
+export const wasAnybodyIn = async (
+  db: Connection,
+  { customer }: CustomerScope,
+  environment: string,
+): Promise<boolean> =>
+  (await db.row(
+    sql`SELECT 1 FROM present_resource o WHERE o.customer_id = ${customer.id} AND o.environment_id = ${environment} AND (
+          EXISTS (SELECT 1 FROM session s
+            WHERE (s.customer_id, s.provider_code, s.host_ref) = (o.customer_id, o.provider_code, o.ref))
+          OR EXISTS (SELECT 1 FROM session_past p
+            WHERE (p.customer_id, p.provider_code, p.host_ref) = (o.customer_id, o.provider_code, o.ref))) LIMIT 1`,
+  )) !== undefined;

@@ -3,7 +3,11 @@ import { certificateToServe } from '../certificates';
 import { tagsOfCustomer } from '../customers';
 import { seatPeople } from '../grants';
 import { openRefs } from '../metering';
+import type { CustomerScope } from '../access';
+import type { Connection } from '../db';
 import { firstPeople } from '../people';
+import { wasCarriedOut } from '../runs';
+import { wasAnybodyIn } from '../sessions';
 import { saidOf, standingInRecord } from '../present';
 import type { Provider } from '../providers';
 import type { FrameNow } from '../resources';
@@ -74,7 +78,11 @@ export async function nowOf(app: App, step: HeldStep, place: StepPlace): Promise
     standing: async () =>
       (await openRefs(app.db, scope, environmentId ?? '')).size +
       (await standingInRecord(app.db, scope, { environment: environmentId ?? '' })),
+    wasOpen: () => wasOpen(app.db, scope, environmentId ?? ''),
     names: () => namesOfEnvironment(app, scope, environmentId ?? ''),
     end: () => endEnvironment(app, scope, environmentId ?? ''),
   };
 }
+
+const wasOpen = async (db: Connection, scope: CustomerScope, environment: string): Promise<boolean> =>
+  (await wasCarriedOut(db, scope, environment)) || (await wasAnybodyIn(db, scope, environment));
