@@ -85,6 +85,20 @@ describe('a proposal to provision', () => {
     expect(count({ people: 12, ready: 1 })).toBeLessThan(count({ people: 12 }));
   });
 
+  it('tells what cannot be used beside its field, and sizes as the template has it until it can', () => {
+    const typed = {
+      ...input,
+      pools: [{ role: 'desks', diskGiB: 'abc', spare: 0 }],
+    } as unknown as typeof input;
+    const [pool] = sizePools(typed, facts);
+    const [otherwise] = sizePools({ ...input, pools: [{ role: 'desks', spare: 0 }] }, facts);
+    expect(pool?.spec).toMatchObject({ diskGiB: 'abc', spare: 0 });
+    expect(pool?.sizing).toEqual(otherwise?.sizing);
+    expect(proposed('provision', typed, facts).checks).toMatchObject([
+      { key: 'field pools.0.diskGiB', state: 'blocks' },
+    ]);
+  });
+
   it('takes a part of people as whole ones, and no more than the part makes', () => {
     // 100 × 0.07 is 7.000000000000001 in binary fractions (IEEE 754); 10 × 0.25 is two and a half people.
     const people = (asked: number, times: number): number =>

@@ -68,7 +68,7 @@ export function Choices({
     choice.environment !== '' && input.environment !== '' && nameCheck?.state === 'blocks'
       ? `${nameCheck.says}. ${nameCheck.do ?? ''}`
       : undefined;
-  const problems = inputProblems(outlook.checks);
+  const problems = problemsBelow('inputs', outlook.checks);
   const fields = {
     filled: choice.inputs,
     groups,
@@ -164,6 +164,7 @@ export function Choices({
               isFirst={at === 0}
               alone={pools.length === 1}
               images={images}
+              problems={poolProblems(pool.spec.role, plan)}
               chosen={choice.pools.find((one) => one.role === pool.spec.role)}
               onChoose={(part) => setPool(pool.spec.role, part)}
               onLeave={() =>
@@ -187,10 +188,19 @@ const deviates = ({ pools }: Choice): string => {
   return things === 0 ? '' : `, ${count(things, 'thing', 'things')} otherwise`;
 };
 
-const inputProblems = (checks: Plan['outlook']['checks']): Readonly<Record<string, string>> =>
+type Problems = Readonly<Record<string, string>>;
+
+/** What is wrong with fields, of those that stand below a path. */
+const problemsBelow = (path: string, checks: Plan['outlook']['checks']): Problems =>
   Object.fromEntries(
-    checks.flatMap(({ key, says }) => (key.startsWith('field inputs.') ? [[key.slice(13), says]] : [])),
+    checks.flatMap(({ key, says }) =>
+      key.startsWith(`field ${path}.`) ? [[key.slice(path.length + 7), says]] : [],
+    ),
   );
+
+/** What is wrong with what was chosen for a pool, by its terms. */
+const poolProblems = (role: string, { input, outlook }: Plan): Problems =>
+  problemsBelow(`pools.${(input.pools ?? []).findIndex((one) => one.role === role)}`, outlook.checks);
 
 /** What may be chosen otherwise for one pool, beside its size. */
 const OPEN: readonly TermKey[] = TERM_KEYS.filter(
@@ -202,13 +212,14 @@ interface PoolProps {
   readonly alone: boolean;
   readonly isFirst: boolean;
   readonly images: readonly string[];
+  readonly problems: Problems;
   readonly chosen: PoolChoice | undefined;
   readonly onChoose: (part: Partial<PoolChoice> & { readonly size?: string | undefined }) => void;
   readonly onLeave: () => void;
 }
 
 /** What is chosen for one pool: the hosts that carry it, and all that its template says of it. */
-function PoolChoices({ pool, alone, isFirst, images, chosen, onChoose, onLeave }: PoolProps) {
+function PoolChoices({ pool, alone, isFirst, images, problems, chosen, onChoose, onLeave }: PoolProps) {
   const { spec, people } = pool;
   // Each changes what the sizes carry: one that was chosen by hand is chosen anew.
   const resizes = (key: TermKey): boolean => !['crosses', 'may', 'image', 'items'].includes(key);
@@ -227,6 +238,7 @@ function PoolChoices({ pool, alone, isFirst, images, chosen, onChoose, onLeave }
             isTerse
             {...(alone ? {} : { of: spec.role })}
             value={spec[key]}
+            error={problems[key]}
             options={key === 'image' ? images : undefined}
             onChange={(value) => onChoose({ [key]: value, ...(resizes(key) ? { size: undefined } : {}) })}
           />

@@ -11,8 +11,8 @@ import {
   type Alternative,
   type SizingAnswer,
 } from '../../sizing';
-import { fill, type TemplateSpec } from '../../templates';
-import { fitsRule, type PoolSpec } from '../../terms';
+import { fill, schemaOf, type TemplateSpec } from '../../templates';
+import { fitsRule, TERM_KEYS, type PoolSpec, type TermKey } from '../../terms';
 import { refuse, type Result } from '../../result';
 import type { ProvisionInput } from './input';
 
@@ -47,9 +47,20 @@ export function sizePools(input: ProvisionInput, facts: Facts): SizedPool[] {
   if (!filled.ok) return [];
   return filled.value.pools.map((pool) => {
     const { size, ...otherwise } = input.pools?.find((one) => one.role === pool.role) ?? {};
-    return sizePool({ ...pool, ...otherwise }, partReady(input), size, facts);
+    // What cannot be used is told beside its field; until it can, it is sized as the template has it.
+    const sized = sizePool({ ...pool, ...usable(otherwise) }, partReady(input), size, facts);
+    return { ...sized, spec: { ...pool, ...otherwise } };
   });
 }
+
+const usable = (choice: Partial<PoolSpec>): Partial<PoolSpec> =>
+  Object.fromEntries(
+    Object.entries(choice).filter(
+      ([key, value]) => isTermKey(key) && schemaOf(key).validate(value).error === undefined,
+    ),
+  );
+
+const isTermKey = (key: string): key is TermKey => TERM_KEYS.some((one) => one === key);
 
 const partReady = ({ people, ready = people }: Pick<ProvisionInput, 'people' | 'ready'>): number =>
   people === 0 ? 1 : Math.min(1, ready / people);
