@@ -94,6 +94,13 @@ const figures = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 2 });
 /** `16,512` */
 export const writeFigure = (n: number): string => figures.format(Math.abs(n) < 0.005 ? 0 : n);
 
+/** A quantity that a price is multiplied with: `16.50`, and of a small one as much as makes its charge: `0.00144`. */
+export const writeQuantity = (n: number): string =>
+  n.toLocaleString('en-GB', {
+    minimumFractionDigits: 2,
+    maximumFractionDigits: Math.abs(n) < 0.1 ? 5 : 2,
+  });
+
 /** `1 host`, `16,512 hosts`. */
 export const count = (n: number, one: string, many: string): string =>
   `${writeFigure(n)} ${n === 1 ? one : many}`;

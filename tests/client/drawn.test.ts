@@ -9,6 +9,7 @@ import {
   writeExactly,
   writeMoney,
   writeMonth,
+  writeQuantity,
   writeRoundMoney,
   writeSpan,
   writeWhen,
@@ -247,4 +248,16 @@ describe('the graph of a run', () => {
 
   it('draws nothing of nothing', () =>
     expect(placesOf([])).toMatchObject({ placed: [], subjects: [], columns: 1 }));
+});
+
+describe('a quantity', () => {
+  it.each([
+    [0.00144, '0.00144'],
+    [-0.00144, '-0.00144'],
+    [0, '0.00'],
+    [0.5, '0.50'],
+    [16512.345, '16,512.35'],
+  ])('%d is written as %s: what makes a charge is never nothing', (n, written) =>
+    expect(writeQuantity(n)).toBe(written),
+  );
 });

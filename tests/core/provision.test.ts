@@ -85,6 +85,21 @@ describe('a proposal to provision', () => {
     expect(count({ people: 12, ready: 1 })).toBeLessThan(count({ people: 12 }));
   });
 
+  it('says of an image without a current version that it has none', () => {
+    const draft = {
+      name: 'office@1',
+      diskGiB: 64,
+      of: { line: 'office', number: 1, state: 'trial', at: 0, licences: [], programs: [] },
+    } as const;
+    const wish = { ...input, pools: [{ role: 'desks', image: 'office' }] };
+    const check = (site: Partial<Facts['site']>) =>
+      proposed('provision', wish, { ...facts, site: { ...facts.site, ...site } }).checks.find(
+        ({ key }) => key === 'image',
+      );
+    expect(check({ imagesElsewhere: [draft] })).toMatchObject({ says: 'office has no current version' });
+    expect(check({})).toMatchObject({ state: 'blocks', says: `office is not at ${facts.site.name}` });
+  });
+
   it('tells what cannot be used beside its field, and sizes as the template has it until it can', () => {
     const typed = {
       ...input,

@@ -253,6 +253,14 @@ function imageCheck(plan: Plan): Check | undefined {
     const image = site.images.find((one) => one.name === name);
     if (!image) {
       const own = site.imagesElsewhere?.find((one) => one.name === name);
+      const isLine = [...site.images, ...(site.imagesElsewhere ?? [])].some(({ of }) => of?.line === name);
+      if (isLine)
+        return blocks(
+          'image',
+          title,
+          `${name} has no current version`,
+          'Make one of its versions current, or choose another image.',
+        );
       const says = `${name} is not at ${site.name}`;
       if (!own) return blocks('image', title, says, 'Choose another image, or another site.');
       return { ...blocks('image', title, says, copySays(own.diskGiB)), of: `${name} ${site.code}` };

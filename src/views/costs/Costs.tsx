@@ -2,7 +2,7 @@ import type { ChargeLine, MonthCosts } from '../../contract';
 import { Download } from 'lucide-react';
 import type { Money } from '../../core/money';
 import { minorDigits } from '../../core/currency';
-import { count, writeDay, writeMoney, writeMonth, writePrice } from '../../client/format';
+import { count, writeDay, writeMoney, writeMonth, writePrice, writeQuantity } from '../../client/format';
 import { ButtonLink } from '../../ui/Button';
 import { Chip } from '../../ui/Chip';
 import { Empty, Figure, Figures, Panel } from '../../ui/Panel';
@@ -47,8 +47,7 @@ export function Costs({ code, costs, months, sizes }: Props) {
       id: 'quantity',
       title: 'Quantity',
       value: (line) => line.quantity,
-      cell: (line) =>
-        `${line.quantity.toLocaleString('en-GB', { minimumFractionDigits: 2, maximumFractionDigits: 2 })} ${line.unit}s`,
+      cell: (line) => `${writeQuantity(line.quantity)} ${line.unit}s`,
       figure: true,
     },
     {
