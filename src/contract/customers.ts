@@ -72,7 +72,8 @@ const freeDay = shape({
 export const calendarSchema = shape({
   country: filled(
     Joi.string()
-      .pattern(/^[A-Z]{2}$/)
+      // Also a JSON Schema of it has to let the empty one pass.
+      .pattern(/^([A-Z]{2})?$/)
       .allow('')
       .messages({ 'string.pattern.base': 'two capital letters, as in IE (ISO 3166)' })
       .description('Two letters of ISO 3166; empty: no public holidays'),

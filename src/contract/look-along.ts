@@ -24,7 +24,9 @@ const session = {
   session: Joi.string().max(64).required(),
 };
 const area = 'Serve';
-const roles = ['engineer', 'lead'] as const;
+/** Who may look along. */
+export const MAY_LOOK = ['engineer', 'lead'] as const;
+const roles = MAY_LOOK;
 const params = shape({ ...session, look: id });
 const path = '/customers/{customer}/sessions/{provider}/{session}/look-along';
 

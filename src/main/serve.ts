@@ -2,8 +2,9 @@ import { createServer, type IncomingMessage, type ServerResponse } from 'node:ht
 import { fileURLToPath } from 'node:url';
 import sirv from 'sirv';
 import { readConfig } from '../server/config';
-import { Problem } from '../server/problem';
+import type { Problem } from '../server/problem';
 import { problemResponse } from '../server/http';
+import { faultOf } from './request-fault';
 
 /*
  * The web server's front: files as they were built, and everything else through the pages. What no page could answer is
@@ -22,25 +23,6 @@ const isPages = (module: unknown): module is { readonly handler: Pages } =>
   module !== null &&
   'handler' in module &&
   typeof module.handler === 'function';
-
-/** What a page or the API may be asked with (RFC 9110); TRACE and CONNECT are nobody's here. */
-const METHODS = ['GET', 'HEAD', 'POST', 'PUT', 'PATCH', 'DELETE', 'OPTIONS'];
-
-/** @returns why a request cannot even be handed on */
-function faultOf({ method = '', url = '', headers }: IncomingMessage): Problem | undefined {
-  if (!METHODS.includes(method))
-    return new Problem(405, 'method', `Here one can ${METHODS.join(', ')}.`, {
-      headers: { allow: METHODS.join(', ') },
-    });
-  try {
-    decodeURI(url);
-  } catch {
-    return new Problem(400, 'address', 'The address cannot be read: it holds a % that stands for nothing.');
-  }
-  if (!URL.canParse(url, `http://${headers.host ?? ''}`))
-    return new Problem(400, 'address', 'The address cannot be read.');
-  return undefined;
-}
 
 async function refuse(response: ServerResponse, problem: Problem): Promise<void> {
   const said = problemResponse(problem);

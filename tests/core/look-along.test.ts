@@ -1,11 +1,27 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { ANSWER_MS, ANSWERS, isDone, LOOK_MS, onward, type LookAlong } from '../../src/core/look-along';
+import {
+  ANSWER_MS,
+  ANSWERS,
+  isDone,
+  LOOK_MS,
+  mayAskFrom,
+  onward,
+  type LookAlong,
+} from '../../src/core/look-along';
 
 const asked: LookAlong = { state: 'asked', askedAt: 0, since: null };
 const looking = onward(asked, 'yes', 5_000);
 
 describe('looking along', () => {
+  it('is not asked for at once after a no, nor after no answer; of several the last counts', () => {
+    const one = (state: LookAlong['state'], askedAt: number): LookAlong => ({ state, askedAt, since: null });
+    expect(mayAskFrom([])).toBe(0);
+    expect(mayAskFrom([one('over', 50), one('looking', 60), one('asked', 70)])).toBe(0);
+    expect(mayAskFrom([one('refused', 1_000)])).toBe(1_000 + 30 * 60_000);
+    expect(mayAskFrom([one('refused', 1_000), one('unanswered', 25 * 60_000)])).toBe(35 * 60_000);
+  });
+
   it('is only with their yes', () => {
     expect(onward(asked, 'none', 1_000)).toEqual(asked);
     expect(looking).toEqual({ state: 'looking', askedAt: 0, since: 5_000 });

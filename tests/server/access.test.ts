@@ -1,4 +1,5 @@
 import SwaggerParser from '@apidevtools/swagger-parser';
+import Ajv2020 from 'ajv/dist/2020';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { peopleOf } from '../../src/demo/people';
 import { DEMO_PASSWORD } from '../../src/demo/scenario';
@@ -388,6 +389,21 @@ describe('getting in', () => {
       Object.keys(methods as object).map((method) => `${method.toUpperCase()} ${path}`),
     );
     expect(named.sort()).toEqual(ROUTES.map((route) => `${route.method} ${route.path}`).sort());
+  });
+
+  it('has schemas in it that a validator of JSON Schema takes, each by itself', () => {
+    // OpenAPI 3.1 takes JSON Schema 2020-12 as it stands (OpenAPI 3.1.0, section 4.8.24).
+    const ajv = new Ajv2020({ strict: false, validateFormats: false });
+    const schemas = (node: unknown): object[] => {
+      if (typeof node !== 'object' || node === null) return [];
+      return Object.entries(node).flatMap(([key, value]) =>
+        key === 'schema' ? [value as object] : schemas(value),
+      );
+    };
+    const found = schemas((world.api.openApi() as { paths: object }).paths);
+    expect(found.length).toBeGreaterThan(200);
+    const wrong = found.filter((schema) => ajv.validateSchema(schema) !== true);
+    expect(wrong).toEqual([]);
   });
 
   it('answers in the shapes that its document tells', async () => {

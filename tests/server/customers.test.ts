@@ -194,6 +194,8 @@ describe('a customer on board', () => {
     expect((await call('GET', '/customers/ONE')).status).toBe(404);
     expect(await file(more, 'all')).toMatchObject({ kept: true });
     expect((await call('GET', '/customers/ONE/about')).body).toMatchObject({ state: 'trial', ...NO_DETAILS });
+    // Of whom nothing more is said, a file can be read back too.
+    expect(await file(await yamlOf('ONE'))).toMatchObject({ faults: [], customers: [{ outcome: 'same' }] });
     // Sent again, as after it was cut off: nothing is done twice.
     expect((await file(more, 'all')).customers.map(({ outcome }) => outcome)).toEqual(['same', 'same']);
   });

@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import type { LookAlongTold, Session } from '../../src/contract';
 import { peopleOf } from '../../src/demo/people';
+import { followLooks } from '../../src/server/look-along';
 import { openWorld, provisionFor, type Called, type World } from './setup/world';
 
 /** Somebody of SVG is in, and has called; Bram and Ida may look along. Nobody of it is in Jonah's reach at MHP. */
@@ -54,8 +55,9 @@ describe('looking along with somebody', { timeout: 120_000 }, () => {
     session = one;
   });
   afterAll(() => world.close());
+  // Whoever said no lately is not asked again.
   beforeEach(() => {
-    world.clock.at += 60_000;
+    world.clock.at += 31 * 60_000;
   });
 
   it('asks them, and shows nothing before they say yes', async () => {
@@ -103,6 +105,66 @@ describe('looking along with somebody', { timeout: 120_000 }, () => {
     expect(await read(id, 'bram')).toMatchObject({ state: 'looking', address: null });
     expect((await read(id)).address).not.toBeNull();
     await end(id);
+  });
+
+  it('is not asked for again and again: whoever said no is left in peace, whoever asks', async () => {
+    const { id } = lookOf(await ask());
+    await press(id, 'no');
+    await read(id);
+    for (const who of ['ida', 'bram'] as const) {
+      const again = await ask(who);
+      expect([again.status, again.body.detail]).toEqual([
+        409,
+        expect.stringMatching(/can be asked again in 30 minutes/),
+      ]);
+    }
+    expect(await screen()).not.toContain('look along');
+    world.clock.at += 31 * 60_000;
+    expect((await ask()).status).toBe(201);
+  });
+
+  it('is asked for once under a key, also when they could not be asked the first time', async () => {
+    const keyed = (): Promise<Called> =>
+      world.call('ida', 'POST', path(), {
+        body: { reason: 'again' },
+        headers: { 'idempotency-key': 'look along once' },
+      });
+    await world.living.faults([{ kind: 'refuse', target: '' }]);
+    expect((await keyed()).status).toBe(503);
+    await world.living.faults([]);
+    const first = await keyed();
+    const second = await keyed();
+    expect([first.status, second.status]).toEqual([201, 201]);
+    expect(lookOf(second)).toEqual(lookOf(first));
+    expect(await screen()).toContain('Ida Quist would like to look along.');
+    await end(lookOf(first).id);
+  });
+
+  it.each([
+    ['may not any more', "UPDATE operator SET role = 'auditor' WHERE name = 'Ida Quist'"],
+    ['does not reach them any more', "UPDATE operator SET reach = 'listed' WHERE name = 'Ida Quist'"],
+    ['works here no longer', "UPDATE operator SET ends_at = 1 WHERE name = 'Ida Quist'"],
+    [
+      'is signed in nowhere',
+      "UPDATE api_token t JOIN operator o ON o.id = t.operator_id SET t.expires_at = 1 WHERE o.name = 'Ida Quist'",
+    ],
+  ])('ends at once when whoever looks %s', async (_says, change) => {
+    const before = await world.app.db.row<{ role: string; reach: string }>(
+      "SELECT role, reach FROM operator WHERE name = 'Ida Quist'",
+    );
+    const { id } = lookOf(await ask());
+    await press(id, 'yes');
+    const { address } = await read(id);
+    expect((await fetch(address ?? '')).status).toBe(200);
+    await world.app.db.write(change);
+    await followLooks(world.app);
+    expect((await fetch(address ?? '')).status).toBe(403);
+    expect(await screen()).not.toContain('looking along');
+    await world.app.db.write(
+      "UPDATE operator SET role = ?, reach = ?, ends_at = NULL WHERE name = 'Ida Quist'",
+      [before?.role ?? '', before?.reach ?? ''],
+    );
+    await world.app.db.write('UPDATE api_token SET expires_at = ?', [world.clock.at + 400 * 86_400_000]);
   });
 
   it('is not asked for by a bookkeeper or an auditor, nor of another customer’s people', async () => {

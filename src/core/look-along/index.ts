@@ -7,6 +7,9 @@ export const ANSWER_MS = 2 * MINUTE;
 /** So long it may last at most. */
 export const LOOK_MS = 30 * MINUTE;
 
+/** Whoever said no, or nothing, is left in peace for so long, whoever asks. Common practice, no source. */
+const PEACE_MS = { refused: 30 * MINUTE, unanswered: 10 * MINUTE } as const;
+
 /** What the session itself says of it: nobody answered yet, they said yes or no, or it is over. */
 export const ANSWERS = ['none', 'yes', 'no', 'over'] as const;
 export type Answer = (typeof ANSWERS)[number];
@@ -25,6 +28,19 @@ export interface LookAlong {
 /** Whether it is done with: what was said then is never said again of the same asking. */
 export const isDone = ({ state }: Pick<LookAlong, 'state'>): boolean =>
   state !== 'asked' && state !== 'looking';
+
+/**
+ * When somebody may be asked again, after all that they were asked before; 0: at once.
+ * @example
+ * mayAskFrom([{ state: 'refused', askedAt: 60_000, since: null }]) // 1_860_000
+ */
+export const mayAskFrom = (before: readonly LookAlong[]): Instant =>
+  Math.max(
+    0,
+    ...before.map(({ state, askedAt }) =>
+      state === 'refused' || state === 'unanswered' ? askedAt + PEACE_MS[state] : 0,
+    ),
+  );
 
 /**
  * How it goes on, by what the session says now. What is done with stays so, whatever is said later.

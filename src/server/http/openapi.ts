@@ -4,7 +4,30 @@ import type { Route } from './route';
 
 type Json = Record<string, unknown>;
 
-const schemaOf = (schema: Joi.Schema): Json => parse(schema, 'open-api-3.1') as Json;
+const schemaOf = (schema: Joi.Schema): Json => withFixedBounds(parse(schema, 'open-api-3.1')) as Json;
+
+const BOUNDS: ReadonlySet<string> = new Set([
+  'minimum',
+  'maximum',
+  'exclusiveMinimum',
+  'exclusiveMaximum',
+  'multipleOf',
+]);
+
+/** Without bounds that are another field's value, which JSON Schema cannot say: the server checks them. */
+function withFixedBounds(schema: unknown): unknown {
+  if (Array.isArray(schema)) return schema.map(withFixedBounds);
+  if (typeof schema !== 'object' || schema === null) return schema;
+  return Object.fromEntries(
+    Object.entries(schema).flatMap(([key, value]) =>
+      BOUNDS.has(key) && typeof value === 'object' && !isSchema(value) ? [] : [[key, withFixedBounds(value)]],
+    ),
+  );
+}
+
+/** A property may be called like a bound: then it is a schema of its own. */
+const isSchema = (value: unknown): boolean =>
+  typeof value === 'object' && value !== null && ('type' in value || 'anyOf' in value || '$ref' in value);
 
 const PROBLEM = {
   description: 'Problem details (RFC 9457)',

@@ -1,9 +1,19 @@
-import type { LookAlongTold } from '../../contract';
-import { ANSWER_MS, isDone, LOOK_MS, onward, type Answer, type LookAlong } from '../../core/look-along';
-import { systemScope, type CustomerScope } from '../access';
+import { MAY_LOOK, type LookAlongTold } from '../../contract';
+import { MINUTE } from '../../core/calendar';
+import {
+  ANSWER_MS,
+  isDone,
+  LOOK_MS,
+  mayAskFrom,
+  onward,
+  type Answer,
+  type LookAlong,
+} from '../../core/look-along';
+import { systemScope, withoutRequest, type CustomerScope } from '../access';
 import type { App } from '../app';
 import { newId, sql, type Connection } from '../db';
 import { OutsideError } from '../outside';
+import { mayStill } from '../operators';
 import { conflict, notFound, Problem } from '../problem';
 import { write } from '../write';
 
@@ -21,8 +31,9 @@ interface Stored extends LookAlong {
 }
 
 /**
- * Asks somebody, in their session, whether one may look along. Whoever asks again gets what is asked already.
- * @throws Problem 404; 409 while somebody else looks along; 503 when the session cannot be reached
+ * Asks somebody, in their session, whether one may look along. Whoever asks again gets what is asked already: so it is
+ * sent again safely, with the same key or without.
+ * @throws Problem 404; 409 while somebody else looks along, and for a while after a no; 503 when the session cannot be reached
  */
 export async function askToLook(
   app: App,
@@ -31,40 +42,54 @@ export async function askToLook(
   reason: string,
 ): Promise<LookAlongTold> {
   const { actor, customer } = scope;
-  const asked = await write(app, scope, [{ table: 'customer', key: { id: customer.id } }], async (tx) => {
-    const known = await tx.row<{ account: string }>(
-      sql`SELECT account FROM session WHERE customer_id = ${customer.id} AND provider_code = ${place.provider}
+  // What was kept of the first time would be answered without asking them, where they could not be asked then.
+  const asked = await write(
+    app,
+    withoutRequest(scope),
+    [{ table: 'customer', key: { id: customer.id } }],
+    async (tx) => {
+      const known = await tx.row<{ account: string }>(
+        sql`SELECT account FROM session WHERE customer_id = ${customer.id} AND provider_code = ${place.provider}
           AND id = ${place.session}`,
-    );
-    if (!known) throw notFound('session');
-    const open = (await latest(tx, scope, place)).find(
-      (one) => !isDone(onward(one, answerOf(one), app.clock.wall())),
-    );
-    if (open?.operator === actor.id) return open;
-    if (open) throw conflict('looked-along', `${open.byName} looks along there already, or has asked to.`);
-    const look: Stored = {
-      id: newId(),
-      state: 'asked',
-      askedAt: app.clock.wall(),
-      since: null,
-      operator: actor.id,
-      byName: actor.name,
-      account: known.account,
-    };
-    await tx.write(
-      sql`INSERT INTO look_along (customer_id, id, provider_code, session_id, account, operator_id, by_name, state, asked_wall)
+      );
+      if (!known) throw notFound('session');
+      const before = (await latest(tx, scope, place)).map((one) => ({
+        ...one,
+        ...onward(one, answerOf(one), app.clock.wall()),
+      }));
+      const open = before.find((one) => !isDone(one));
+      if (open?.operator === actor.id) return open;
+      if (open) throw conflict('looked-along', `${open.byName} looks along there already, or has asked to.`);
+      const minutes = Math.ceil((mayAskFrom(before) - app.clock.wall()) / MINUTE);
+      if (minutes > 0)
+        throw conflict(
+          'left-in-peace',
+          `They were asked lately and did not say yes. They can be asked again in ${minutes === 1 ? 'a minute' : `${minutes} minutes`}.`,
+        );
+      const look: Stored = {
+        id: newId(),
+        state: 'asked',
+        askedAt: app.clock.wall(),
+        since: null,
+        operator: actor.id,
+        byName: actor.name,
+        account: known.account,
+      };
+      await tx.write(
+        sql`INSERT INTO look_along (customer_id, id, provider_code, session_id, account, operator_id, by_name, state, asked_wall)
           VALUES (${customer.id}, ${look.id}, ${place.provider}, ${place.session}, ${known.account}, ${actor.id},
             ${actor.name}, 'asked', ${look.askedAt})`,
-    );
-    await tx.record({
-      action: 'ask to look along',
-      subject: known.account,
-      reason,
-      topic: 'people',
-      id: customer.code,
-    });
-    return look;
-  });
+      );
+      await tx.record({
+        action: 'ask to look along',
+        subject: known.account,
+        reason,
+        topic: 'people',
+        id: customer.code,
+      });
+      return look;
+    },
+  );
   if (asked.state === 'looking') return told(asked, null);
   try {
     const { port } = await app.providers.named(place.provider);
@@ -116,7 +141,14 @@ async function advance(
   place: SessionPlace,
   before: Stored,
 ): Promise<Advanced> {
-  const { answer, address } = await askedThere(app, scope, place, before);
+  // Who may not be there any more, or has signed out everywhere, looks no longer.
+  const isAllowed = await mayStill(app.db, before.operator, scope, {
+    roles: MAY_LOOK,
+    wall: app.clock.wall(),
+  });
+  const { answer, address } = isAllowed
+    ? await askedThere(app, scope, place, before)
+    : ({ answer: 'over', address: null } as const);
   const after: Stored = { ...before, ...onward(before, answer, app.clock.wall()) };
   if (after.state === before.state) return { after, address };
   await move(app, scope, before, after);

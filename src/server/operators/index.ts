@@ -2,7 +2,7 @@ export { hashOf } from './hash';
 export { normalMail } from './mail';
 export { keepPassword, NOBODYS_PASSWORD, resetPassword } from './password';
 export { keepGroupRules, listGroupRules, operatorByGroups } from './groups';
-export { listOperators, operatorOf } from './read';
+export { listOperators, mayStill, operatorOf } from './read';
 export { acceptInvite, createOperator, invitedLately, inviteOf, mailInvites } from './invite';
 export { refuseBeyond } from './reach';
 export { changeOperator } from './change';

@@ -1,6 +1,6 @@
-import type { Operator } from '../../contract';
-import { reachable, SYSTEM, type Scope } from '../access';
-import { sql, type Connection } from '../db';
+import type { Operator, Role } from '../../contract';
+import { reachable, SYSTEM, type CustomerScope, type Scope } from '../access';
+import { join, sql, type Connection } from '../db';
 import { notFound } from '../problem';
 
 interface Stored extends Omit<Operator, 'customers' | 'factor' | 'invited'> {
@@ -43,3 +43,19 @@ export async function operatorOf(db: Connection, id: string, wall: number): Prom
   if (!found) throw notFound('operator');
   return found;
 }
+
+/** Whether somebody who works here has one of some roles, reaches a customer, and is signed in anywhere or has a token. */
+export const mayStill = async (
+  db: Connection,
+  operator: string,
+  { customer }: CustomerScope,
+  { roles, wall }: { readonly roles: readonly Role[]; readonly wall: number },
+): Promise<boolean> =>
+  (await db.row(
+    sql`SELECT 1 FROM operator o WHERE o.id = ${operator} AND o.role IN (${join([...roles])})
+          AND (o.ends_at IS NULL OR o.ends_at > ${wall})
+          AND (o.reach = 'every' OR EXISTS (SELECT 1 FROM operator_customer x
+            WHERE x.operator_id = o.id AND x.customer_id = ${customer.id}))
+          AND (EXISTS (SELECT 1 FROM web_session w WHERE w.operator_id = o.id AND w.expires_at > ${wall})
+            OR EXISTS (SELECT 1 FROM api_token t WHERE t.operator_id = o.id AND t.expires_at > ${wall}))`,
+  )) !== undefined;

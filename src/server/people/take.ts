@@ -121,14 +121,25 @@ export async function noteAccounts(
   ids: readonly string[],
   now: number,
 ): Promise<void> {
-  for (const some of chunked(ids))
-    await tx.write(
-      sql`UPDATE person n SET account_since = IF(
-            EXISTS (SELECT 1 FROM person o WHERE o.customer_id = n.customer_id AND o.account = n.account AND o.id <> n.id)
-            OR EXISTS (SELECT 1 FROM person o WHERE o.customer_id = n.customer_id AND o.former = n.account AND o.id <> n.id),
-            ${now}, 0)
-          WHERE n.customer_id = ${customer.id} AND n.id IN (${join(some)})`,
+  for (const some of chunked(ids)) {
+    // Without statistics of what was written just now the database would read all people for each.
+    const had = await tx.rows<{ id: string }>(
+      sql`SELECT n.id FROM person n WHERE n.customer_id = ${customer.id} AND n.id IN (${join(some)}) AND (
+            EXISTS (SELECT 1 FROM person o FORCE INDEX (by_account)
+              WHERE o.customer_id = n.customer_id AND o.account = n.account AND o.id <> n.id)
+            OR EXISTS (SELECT 1 FROM person o FORCE INDEX (by_former)
+              WHERE o.customer_id = n.customer_id AND o.former = n.account AND o.id <> n.id))`,
     );
+    await tx.write(
+      sql`UPDATE person SET account_since = 0 WHERE customer_id = ${customer.id} AND id IN (${join(some)})
+          AND account_since <> 0`,
+    );
+    if (had.length > 0)
+      await tx.write(
+        sql`UPDATE person SET account_since = ${now} WHERE customer_id = ${customer.id}
+            AND id IN (${join(had.map(({ id }) => id))})`,
+      );
+  }
 }
 
 /** Who the customer's people are has changed: what goes by it is looked at again. */

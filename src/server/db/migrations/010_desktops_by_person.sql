@@ -1,9 +1,9 @@
 -- Since when somebody has their account, where somebody else had it before them; 0: nobody did. What was done under the
 -- account before is not theirs.
 ALTER TABLE person
-  ADD account_since BIGINT NOT NULL DEFAULT 0 AFTER account,
-  ADD KEY by_account (customer_id, account),
-  ADD KEY by_former (customer_id, former);
+  ADD COLUMN IF NOT EXISTS account_since BIGINT NOT NULL DEFAULT 0 AFTER account,
+  ADD KEY IF NOT EXISTS by_account (customer_id, account),
+  ADD KEY IF NOT EXISTS by_former (customer_id, former);
 
 UPDATE person n SET account_since = COALESCE((SELECT MAX(o.left_at) FROM person o
   WHERE o.customer_id = n.customer_id AND o.account = n.account AND o.id <> n.id AND o.left_at IS NOT NULL), 0)
