@@ -9,6 +9,7 @@ import {
   freePort,
   HOME,
   logFile,
+  Refusal,
   refuseIfUsed,
   say,
   startMariaDb,
@@ -35,8 +36,28 @@ const scenario = OTHERS.find((one) => process.argv.includes(`--${one}`)) ?? 'eig
 const { own: OWN, loading: LOADING, database: args } = SCENARIOS[scenario];
 const NOTE = join(HOME, 'processes.json');
 
+/** Cut off while it was written, it says nothing: the data are loaded again. */
+function readKept(file) {
+  try {
+    return existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')) : {};
+  } catch (error) {
+    if (error instanceof SyntaxError) return {};
+    throw error;
+  }
+}
+
+/** @throws Refusal */
+function webPort(text = '4700') {
+  const port = Number(text);
+  // The stand-ins listen at ports after it.
+  if (text.trim() === '' || !Number.isInteger(port) || port < 1 || port > 64_600)
+    throw new Refusal(`PORT has to be a port from 1 to 64600, and is ${text}.`);
+  return port;
+}
+
 await command(
   async (processes, end) => {
+    const port = webPort(process.env.PORT);
     const release = takeLock();
     process.once('exit', release);
     const left = await endLeftovers(NOTE);
@@ -45,7 +66,7 @@ await command(
     mkdirSync(join(OWN, 'logs'), { recursive: true });
     // Written when all is loaded: without it, a load was cut off, and its data is worth nothing.
     const file = join(OWN, 'demo.json');
-    const kept = existsSync(file) ? JSON.parse(readFileSync(file, 'utf8')) : {};
+    const kept = readKept(file);
     if (kept.layout !== LAYOUT) {
       rmSync(file, { force: true });
       refuseIfUsed(join(process.cwd(), OWN, 'data'));
@@ -67,7 +88,7 @@ await command(
     const parts = await startParts(processes, {
       databasePort,
       prefix: 'laager',
-      webPort: Number(process.env.PORT ?? 4700),
+      webPort: port,
       logs: join(OWN, 'logs'),
       scenario,
       how: isDev ? WATCHED : BUILT,

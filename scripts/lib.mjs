@@ -11,10 +11,16 @@ import { Processes } from './processes.mjs';
 export * from './checks.mjs';
 export * from './processes.mjs';
 
+/** Above 1024, ports that neither a browser nor `fetch` connects to (WHATWG Fetch, section 2.9, port blocking). */
+const BLOCKED = [
+  1719, 1720, 1723, 2049, 3659, 4045, 4190, 5060, 5061, 6000, 6566, 6665, 6666, 6667, 6668, 6669, 6679, 6697,
+  10_080,
+];
+
 /** The port that was wanted, or when it is taken a free one after it. */
 export async function freePort(wanted) {
   const last = Math.min(wanted + 199, 65_535);
-  const port = await getPort({ port: portNumbers(wanted, last), host: '127.0.0.1' });
+  const port = await getPort({ port: portNumbers(wanted, last), host: '127.0.0.1', exclude: BLOCKED });
   if (port < wanted || port > last) throw new Refusal(`No free port from ${wanted} to ${last}.`);
   return port;
 }

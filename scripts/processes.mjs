@@ -119,6 +119,15 @@ export function identityOf(pid) {
 
 const lives = ({ pid, began }) => began !== undefined && identityOf(pid).began === began;
 
+/** One that ends by itself at this very moment needs no signal. */
+function signal({ pid }, name) {
+  try {
+    process.kill(pid, name);
+  } catch (error) {
+    if (error.code !== 'ESRCH') throw error;
+  }
+}
+
 /** Ends what an earlier command left behind, by the ids that it noted. @returns the names of what was ended */
 export async function endLeftovers(note) {
   if (!existsSync(note)) return [];
@@ -130,9 +139,9 @@ export async function endLeftovers(note) {
   }
   const left = noted.filter(lives).reverse();
   for (const one of left) {
-    process.kill(one.pid, 'SIGTERM');
+    signal(one, 'SIGTERM');
     for (let tries = 0; tries < 150 && lives(one); tries++) await pause(100);
-    if (lives(one)) process.kill(one.pid, 'SIGKILL');
+    if (lives(one)) signal(one, 'SIGKILL');
   }
   return left.map(({ name, pid }) => `${name} (${pid})`);
 }

@@ -4,7 +4,8 @@ import { peopleOf } from '../../src/demo/people';
 import { deskScope, type DeskScope } from '../../src/server/access';
 import { actOnOwn, deskView, startItem } from '../../src/server/desk';
 import { followDirectories } from '../../src/server/directory-link';
-import { keepSeats } from '../../src/server/grants';
+import { keepSeats, offersOf } from '../../src/server/grants';
+import { hostsForPerson } from '../../src/server/desk/hosts';
 import {
   begin,
   fillDirectory,
@@ -59,6 +60,13 @@ describe('an account that is given to somebody new', { timeout: 120_000 }, () =>
     return (body.parts as { by: string; own: number }[])
       .filter(({ by }) => by === 'time')
       .reduce((sum, one) => sum + one.own, 0);
+  };
+  /** Hosts of the pool that whoever comes first may have. */
+  const free = async (): Promise<{ offers: unknown[]; found: { id: string }[] }> => {
+    const scope = await world.inside('QFB');
+    const offers = (await offersOf(world.app.db, scope)).filter(({ pool }) => pool === 'own');
+    const all = [...(await hostsForPerson(world.app, scope, offers)).values()].flat();
+    return { offers, found: all.filter(({ personId }) => personId === undefined) };
   };
   let ana: DeskScope;
   let newcomer: DeskScope;
@@ -149,6 +157,23 @@ describe('an account that is given to somebody new', { timeout: 120_000 }, () =>
     expect([mine?.kept, kept?.kept]).toEqual([false, true]);
     expect(mine?.id).not.toBe(kept?.id);
     expect((await deskView(world.app, newcomer, newcomer.person)).own).toMatchObject([{ hostId: mine?.id }]);
+  });
+
+  it('is let in nowhere where it cannot be told whose a desktop is', async () => {
+    // As a document of before may have it, whose person nobody knows any more.
+    const strange = (await hosts()).find(({ person }) => person === '');
+    await world.app.db.write(
+      "UPDATE resource SET attributes = JSON_SET(JSON_REMOVE(attributes, '$.personId'), '$.person', 'gus') WHERE id = ?",
+      [strange?.id ?? ''],
+    );
+    const { offers, found } = await free();
+    expect(offers).toHaveLength(1);
+    expect(found.map(({ id }) => id)).not.toContain(strange?.id);
+    await world.app.db.write(
+      "UPDATE resource SET attributes = JSON_SET(attributes, '$.personId', '', '$.person', '') WHERE id = ?",
+      [strange?.id ?? ''],
+    );
+    expect((await free()).found.map(({ id }) => id)).toContain(strange?.id);
   });
 
   it('keeps what is kept from its own person too, until it is given back', async () => {

@@ -87,6 +87,20 @@ describe('commands that cannot work', () => {
     );
   });
 
+  it('takes no port that a browser refuses to connect to', async () => {
+    await expect(fetch('http://127.0.0.1:5061/')).rejects.toMatchObject({
+      cause: expect.objectContaining({ message: 'bad port' }) as Error,
+    });
+    expect(await freePort(5060)).toBeGreaterThan(5061);
+    expect(await freePort(6665)).toBeGreaterThan(6669);
+  });
+
+  it.each(['abc', '-1', '0', '65535', '4700.5', ' '])('says of PORT=%j that it is none', async (PORT) => {
+    const { code, stderr } = await run('node', [resolve('scripts/demo.mjs')], folder, { PORT });
+    expect(code).toBe(1);
+    expect(stderr).toBe(`PORT has to be a port from 1 to 64600, and is ${PORT}.\n`);
+  });
+
   it('takes the next port when one is taken', async () => {
     const port = await freePort(own(5800));
     const server = createServer();

@@ -22,6 +22,7 @@ interface Row {
   readonly name: string;
   readonly provider_code: string | null;
   readonly ref: string | null;
+  readonly person: string | null;
   readonly person_id: string | null;
   readonly kept: string | null;
   readonly wanted_power: string | null;
@@ -52,7 +53,7 @@ export async function hostsForPerson(
   if (offers.length === 0) return found;
   const rows = await db.rows<Row>(
     sql`SELECT r.id, r.environment_id, SUBSTRING(JSON_VALUE(r.attributes, '$.pool'), 6) AS pool, r.name, r.provider_code, r.ref,
-          NULLIF(JSON_VALUE(r.attributes, '$.personId'), '') AS person_id, JSON_VALUE(r.attributes, '$.kept') AS kept,
+          JSON_VALUE(r.attributes, '$.person') AS person, JSON_VALUE(r.attributes, '$.personId') AS person_id, JSON_VALUE(r.attributes, '$.kept') AS kept,
           JSON_VALUE(r.attributes, '$.power') AS wanted_power,
           JSON_VALUE(r.attributes, '$.accepting') AS wanted_accepting,
           p.present_condition, JSON_VALUE(p.attributes, '$.power') AS power,
@@ -98,7 +99,8 @@ function hostOf(row: Row): DeskHost {
     wantedOn: row.wanted_power !== 'off',
     sessions: row.sessions + row.arrivals,
     seats: Number(row.seats ?? 0),
-    ...(row.person_id === null ? {} : { personId: row.person_id }),
+    // One that is somebody's whom nobody knows is not for whoever comes.
+    ...((row.person ?? '') === '' ? {} : { personId: row.person_id ?? '' }),
     kept: row.kept !== null,
   };
 }

@@ -159,13 +159,13 @@ function hostsOf(app: App, scope: CustomerScope): (offer: KnownOffer) => Promise
     read.set(environmentId, hosts);
     return (await hosts)
       .filter((one) => one.pool === pool)
-      .map(({ id, name, status, sessions, seats, personId, kept }) => ({
+      .map(({ id, name, status, sessions, seats, person, personId, kept }) => ({
         id,
         name,
         status,
         sessions,
         seats,
-        ...(personId === null ? {} : { personId }),
+        ...((person ?? '') === '' ? {} : { personId: personId ?? '' }),
         kept,
       }));
   };
