@@ -8,6 +8,7 @@ import { keepSeats, offersOf } from '../../src/server/grants';
 import { hostsForPerson } from '../../src/server/desk/hosts';
 import {
   begin,
+  entriesOf,
   fillDirectory,
   linkDirectory,
   openWorld,
@@ -23,13 +24,7 @@ describe('an account that is given to somebody new', { timeout: 120_000 }, () =>
   let bench = '';
   const PEOPLE = peopleOf('QFB', 9);
   const [ANA, BO] = PEOPLE.map(({ account }) => account) as [string, string];
-  const entry = (n: number, over: object = {}): object => ({
-    id: `person-${n}`,
-    ...PEOPLE[n],
-    unit: '',
-    groups: ['All staff'],
-    ...over,
-  });
+  const entry = entriesOf(PEOPLE);
   const told = async (people: readonly object[]): Promise<void> => {
     await fillDirectory(world, 'QFB', people);
     await world.living.moveTo(world.clock.at + 61_000);

@@ -5,6 +5,7 @@ import { followDirectories } from '../../src/server/directory-link';
 import { keepSeats } from '../../src/server/grants';
 import {
   begin,
+  entriesOf,
   fillDirectory,
   linkDirectory,
   openWorld,
@@ -19,13 +20,7 @@ describe('who leaves, returns or is called otherwise', { timeout: 120_000 }, () 
   let own = '';
   const PEOPLE = peopleOf('QFB', 9);
   const [ANA, BO] = PEOPLE.map(({ account }) => account) as [string, string];
-  const entry = (n: number, over: object = {}): object => ({
-    id: `person-${n}`,
-    ...PEOPLE[n],
-    unit: '',
-    groups: ['All staff'],
-    ...over,
-  });
+  const entry = entriesOf(PEOPLE);
   const everyone = (over: Readonly<Record<number, object | null>> = {}): object[] =>
     PEOPLE.flatMap((_one, n) => (over[n] === null ? [] : [entry(n, over[n])]));
 

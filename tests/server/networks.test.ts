@@ -164,13 +164,29 @@ describe('networks joined with the shared services', () => {
       if (status !== 200) throw new Error(text);
     };
     const wish = { environment: 'office', people: 4, template: 'shared-office', site: 'KQ' };
-    await about(['10.99.0.53']);
+    const [site] = (await networks()).sites.filter((one) => one.site === 'KQ');
+    const nobodyThere = (site?.services?.cidr ?? '').replace(/\d+\/\d+$/, '200');
+    await about([nobodyThere]);
     const blocked = await change(world, 'QFB', 'provision', wish);
     expect([blocked.status, blocked.body.detail]).toEqual([
       422,
-      expect.stringContaining('no way leads to 10.99.0.53'),
+      expect.stringContaining(`no name server answers at ${nobodyThere}`),
     ]);
-    // Within their own block nobody else can ask: it is not said to be well, and the run finds out.
+    // At an address of another customer's nothing is asked, nor told: it is the same as one that nobody has.
+    const host = String((await present('MHP', 'host'))[0]?.attributes.address);
+    const said = async (address: string): Promise<unknown> => {
+      await about([address]);
+      const path = '/customers/QFB/changes/provision/proposal';
+      const { body } = await world.call('ida', 'POST', path, { body: { input: wish } });
+      const { checks } = body.proposal as unknown as { checks: { title: string }[] };
+      return checks.find(({ title }) => title === 'Network');
+    };
+    expect(await said(host)).toMatchObject({
+      state: 'warns',
+      says: 'not tried: this makes or changes it first',
+    });
+    expect(await said(host)).toEqual(await said('10.99.0.53'));
+    // Nor within their own block, where nobody else can ask: it is not said to be well, and the run finds out.
     const { cidr } = await inBlock();
     await about([`${cidr.split('.').slice(0, 3).join('.')}.250`]);
     const made = await begin(world, 'QFB', 'provision', wish);

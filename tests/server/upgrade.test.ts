@@ -14,7 +14,7 @@ describe('desktops of before they were known by their person', () => {
   const pool = (role: string, hosts: object[]): object => ({ role, ownDiskGiB: 0, hosts });
   const host = (slot: number, more: object = {}): object => ({ slot, power: 'on', accepting: true, ...more });
   const documents = [
-    { pools: [pool('draw', [host(1, { person: 'kim' })])] },
+    { pools: [pool('draw', [host(1, { person: 'ren' })])] },
     {
       pools: [
         pool('desks', [host(1), host(2)]),
@@ -22,6 +22,7 @@ describe('desktops of before they were known by their person', () => {
           host(1, { person: 'kim' }),
           host(2, { person: 'ola', leftAt: 5_000 }),
           host(4),
+          host(5, { person: 'ren' }),
           host(7, { person: 'gus' }),
         ]),
       ],
@@ -41,6 +42,8 @@ describe('desktops of before they were known by their person', () => {
         `INSERT INTO person (customer_id, id, account, given, family, mail, find_text, left_at) VALUES (?, ?, ?, '', '', '', '', ?)`,
         [id('svg'), id(name), account, leftAt],
       );
+    await person('ren', 'ren', null);
+    // Whether the desktop is hers or still that of who had the account before, nobody can tell.
     await person('kim', 'kim', null);
     await person('kim of old', 'kim', 900);
     // Two who had the account one after the other; a third has it now.
@@ -63,12 +66,25 @@ describe('desktops of before they were known by their person', () => {
       [1, 'kim'],
       [2, 'ola'],
       [4, ''],
+      [5, 'ren'],
       [7, 'gus'],
     ] as const)
       await db.write(
         `INSERT INTO resource (customer_id, id, environment_id, site_code, resource_key, kind, name, attributes, needs, wanted, created_at)
          VALUES (?, ?, ?, 'KQ', ?, 'host', '', ?, '[]', TRUE, 0)`,
         [id('svg'), id(`r${slot}`), id('studio'), `host:draw:${slot}`, JSON.stringify({ person: account })],
+      );
+    for (const account of ['kim', 'ren'])
+      await db.write(
+        `INSERT INTO resource (customer_id, id, environment_id, site_code, resource_key, kind, name, attributes, needs, wanted, created_at)
+         VALUES (?, ?, ?, 'KQ', ?, 'personal-disk', '', ?, '[]', TRUE, 0)`,
+        [
+          id('svg'),
+          id(`d${account}`),
+          id('studio'),
+          `personal-disk:${account}`,
+          JSON.stringify({ person: account }),
+        ],
       );
     await migrate(settingsFor('upgrade'));
   });
@@ -82,20 +98,23 @@ describe('desktops of before they were known by their person', () => {
       ),
     );
     expect(owners).toEqual([
-      [`1 ${id('kim')}`],
-      ['1 -', '2 -', `1 ${id('kim')}`, `2 ${id('ola second')}`, '4 -', '7 -'],
+      [`1 ${id('ren')}`],
+      ['1 -', '2 -', '1 -', `2 ${id('ola second')}`, '4 -', `5 ${id('ren')}`, '7 -'],
     ]);
   });
 
-  it('let in whose they are, and nobody while they are kept', async () => {
+  it('let in whose they are, and nobody while they are kept or where it cannot be told', async () => {
     const rows = await db.rows<{ resource_key: string; attributes: string }>(
       'SELECT resource_key, attributes FROM resource ORDER BY resource_key',
     );
     expect(rows.map(({ attributes }) => JSON.parse(attributes) as object)).toEqual([
-      { person: 'kim', personId: id('kim') },
+      { person: 'kim' },
       { person: 'ola', personId: id('ola second'), kept: true },
       { person: '' },
+      { person: 'ren', personId: id('ren') },
       { person: 'gus' },
+      { person: 'kim' },
+      { person: 'ren', personId: id('ren') },
     ]);
   });
 
@@ -106,6 +125,7 @@ describe('desktops of before they were known by their person', () => {
     expect(rows).toEqual([
       { id: id('kim'), account_since: 900 },
       { id: id('ola now'), account_since: 4_990 },
+      { id: id('ren'), account_since: 0 },
     ]);
   });
 });

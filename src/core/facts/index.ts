@@ -111,7 +111,7 @@ export interface SiteFacts {
   readonly route?: { readonly worked: boolean; readonly says: string } | undefined;
   /**
    * What came of asking the customer's name servers from the shared services, where its network has yet to be told of them;
-   * undefined: they lie within its own block, where nobody else reaches.
+   * undefined: they are not among the shared services, or could not be asked.
    */
   readonly nameServers?: { readonly worked: boolean; readonly says: string } | undefined;
   /** Hosts of the ready shelf that nobody has taken, the oldest first. */

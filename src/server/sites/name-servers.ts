@@ -4,13 +4,14 @@ import { MSP, type CustomerScope } from '../access';
 import type { App } from '../app';
 import { sql } from '../db';
 import { OutsideError } from '../outside';
-import { blockFor, blockOf } from './facts';
+import { blockOf } from './facts';
 import { networkOf, servicesAt } from './services';
 
 /**
  * Asks a customer's name servers for its directory from the shared services, as long as its network at the site does not
- * know of them.
- * @returns undefined where it does, there are no shared services, or one of them lies within the customer's own block
+ * know of them. Only addresses of the shared services themselves are asked: those reach every customer, and what is at an
+ * address of another customer's is told to nobody.
+ * @returns undefined where they could not be asked, or need not be
  */
 export async function tryNameServers(
   app: App,
@@ -30,12 +31,12 @@ export async function tryNameServers(
   const read = (list: string | null): string[] => JSON.parse(list ?? '[]') as string[];
   const own = read(row.own);
   const asked = own.length > 0 ? own : services.nameServers;
-  const { block } = await blockFor(app.db, { customer }, site);
-  const isWithin = (address: string): boolean => {
+  const ofServices = blockOf(services.cidr);
+  const isThere = (address: string): boolean => {
     const one = blockOf(`${address}/32`);
-    return block !== undefined && one !== undefined && contains(block, one);
+    return ofServices !== undefined && one !== undefined && contains(ofServices, one);
   };
-  if (asked.join() === read(row.known).join() || asked.some(isWithin)) return undefined;
+  if (asked.join() === read(row.known).join() || !asked.every(isThere)) return undefined;
   try {
     const { port } = await app.providers.at(site);
     for (const to of asked) {
@@ -44,7 +45,8 @@ export async function tryNameServers(
     }
     return { worked: true, says: `${asked.length} name servers know ${realm}` };
   } catch (error) {
-    if (error instanceof OutsideError) return { worked: false, says: error.says };
+    // That the provider could not be asked says nothing of them.
+    if (error instanceof OutsideError) return undefined;
     throw error;
   }
 }

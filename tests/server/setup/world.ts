@@ -354,6 +354,17 @@ export async function change(
   });
 }
 
+/** People as entries of a directory, each by its number: `entry(0)`, or with something otherwise. */
+export const entriesOf =
+  (people: readonly object[]) =>
+  (n: number, over: object = {}): object => ({
+    id: `person-${n}`,
+    ...people[n],
+    unit: '',
+    groups: ['All staff'],
+    ...over,
+  });
+
 /** As `change`, and it has to begin. */
 export async function begin(
   world: World,

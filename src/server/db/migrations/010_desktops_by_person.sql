@@ -5,17 +5,18 @@ ALTER TABLE person
   ADD KEY IF NOT EXISTS by_account (customer_id, account),
   ADD KEY IF NOT EXISTS by_former (customer_id, former);
 
-UPDATE person n SET account_since = COALESCE((SELECT MAX(o.left_at) FROM person o
+UPDATE person n SET account_since = COALESCE((SELECT MAX(o.left_at) FROM person o FORCE INDEX (by_account)
   WHERE o.customer_id = n.customer_id AND o.account = n.account AND o.id <> n.id AND o.left_at IS NOT NULL), 0)
   WHERE n.left_at IS NULL;
 
--- A desktop is its person's, and no more that of whoever has the account. Of several who had the account, one that is kept
--- is that of who left when its keeping began.
+-- A desktop is its person's, and no more that of whoever has the account. One that is kept is that of who left when its
+-- keeping began. Any other whose account was somebody else's before may still be theirs: it is nobody's until it is assigned.
 BEGIN NOT ATOMIC
   FOR desktop IN (
     SELECT t.customer_id, t.environment_id, t.version, t.at_path, t.host_key, t.left_at,
       IF(t.left_at IS NULL,
-        (SELECT p.id FROM person p WHERE p.customer_id = t.customer_id AND p.held_account = t.account LIMIT 1),
+        (SELECT p.id FROM person p WHERE p.customer_id = t.customer_id AND p.held_account = t.account
+          AND p.account_since = 0 LIMIT 1),
         (SELECT p.id FROM person p WHERE p.customer_id = t.customer_id AND p.account = t.account AND p.left_at IS NOT NULL
           ORDER BY ABS(CAST(p.left_at AS SIGNED) - t.left_at) LIMIT 1)) AS person_id
     FROM (
@@ -46,6 +47,6 @@ BEGIN NOT ATOMIC
 END;
 
 UPDATE resource r JOIN person p ON p.customer_id = r.customer_id
-    AND p.held_account = JSON_VALUE(r.attributes, '$.person') COLLATE utf8mb4_nopad_bin
+    AND p.held_account = JSON_VALUE(r.attributes, '$.person') COLLATE utf8mb4_nopad_bin AND p.account_since = 0
   SET r.attributes = JSON_SET(r.attributes, '$.personId', p.id)
   WHERE r.kind = 'personal-disk' AND r.returned_at IS NULL;
