@@ -226,7 +226,7 @@ function PoolChoices({ pool, alone, isFirst, images, problems, chosen, onChoose,
   return (
     <details className={styles.pool} open={isFirst} aria-label={`Pool ${spec.role}`}>
       <summary>
-        <b>{spec.role}</b> {count(people, 'person', 'people')}
+        <b>{spec.role}</b> {count(people, 'person', 'people')}{' '}
         {chosen && Object.keys(chosen).length > 1 && <Chip tone="care">otherwise</Chip>}
       </summary>
       <Sizes pool={pool} chosen={chosen?.size} onChoose={(size) => onChoose({ size })} />

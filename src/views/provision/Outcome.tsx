@@ -54,7 +54,7 @@ export function Outcome({ outlook, facts, pools }: Props) {
       <Panel>
         <div className={styles.picture}>
           <Ring
-            arcs={pools.flatMap((pool) => arcsOf(pool))}
+            arcs={hosts.length === 0 ? [] : pools.flatMap((pool) => arcsOf(pool))}
             size={168}
             label={`${hosts.length} hosts to be made`}
             unit={hosts.length === 1 ? 'host' : 'hosts'}
