@@ -359,8 +359,11 @@ describe('what was measured', () => {
   it('is a part of who is known, never none and never more than all', () =>
     expect([
       measuredConcurrency(41, 96),
+      // A third, in whole percent: rounded down, one of those who were in would have no seat.
+      measuredConcurrency(10, 30),
+      measuredConcurrency(1, 1_000),
       measuredConcurrency(0, 96),
       measuredConcurrency(120, 96),
       measuredConcurrency(3, 0),
-    ]).toEqual([0.43, 0.01, 1, 1]));
+    ]).toEqual([0.43, 0.34, 0.01, 0.01, 1, 1]));
 });

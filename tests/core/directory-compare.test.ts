@@ -94,6 +94,24 @@ describe('what changed in a directory', () => {
       [now('b', { account: 'a' })],
       '+ ~ ^ - =0 !a',
     ],
+    [
+      'who left and cannot be taken in keeps no account from others',
+      [known('d1', { account: 'ben', leftAt: 5 })],
+      [now('d1', { account: 'ben hur' }), now('d2', { account: 'ben' })],
+      '+d2 ~ ^ - =0 !ben hur',
+    ],
+    [
+      'the account of one from a file who left is somebody else’s',
+      [known('a', { directoryId: null, leftAt: 5 })],
+      [now('x1', { account: 'a' })],
+      '+x1 ~ ^ - =0 !',
+    ],
+    [
+      'one from a file who is in the directory with the very same is known by it from then on',
+      [known('a', { directoryId: null })],
+      [{ ...now('a'), id: 'x1' }],
+      '+ ~our-a→a ^ - =0 !',
+    ],
   ])('%s', (_says, before, after, expected) => expect(said(before, after)).toBe(expected));
 
   it('is nothing once it has been taken in, whatever it was', () =>
@@ -216,6 +234,14 @@ describe('what changed in a directory', () => {
       'd is the account of somebody else',
     ]);
   });
+
+  it('says whose an account is that cannot be given', () =>
+    expect(
+      comparePeople([known('a', { directoryId: null }), known('b')], [now('b', { account: 'a' })]).unfit,
+    ).toEqual([{ id: 'b', account: 'a', reason: 'is the account of somebody who came from a file' }]));
+
+  it('takes in again who is back and of whom nothing was told', () =>
+    expect(comparePeople([known('a', { leftAt: 5 })], [now('a')], new Set()).returned).toHaveLength(1));
 
   // A tenth is ours to say: common practice, no source.
   it.each([

@@ -86,6 +86,19 @@ describe('the scope of a directory', () => {
       ],
     }));
 
+  it('counts of a group only those who are there', () => {
+    const groups = [group('late', ['a', 'c', 'nobody'])];
+    expect(countDirectory({ people: PEOPLE, groups }).groups).toMatchObject([{ people: 1 }]);
+  });
+
+  it('is listed as people count, by number', () => {
+    const people = [one('a', 'Ward 10'), one('b', 'Ward 2')];
+    expect(countDirectory({ people, groups: [] }).units.map(({ name }) => name)).toEqual([
+      'Ward 2',
+      'Ward 10',
+    ]);
+  });
+
   it('loses and doubles nobody', () =>
     fc.assert(
       fc.property(

@@ -27,6 +27,9 @@ describe('the header of a people file', () => {
 });
 
 describe('the rows of a people file', () => {
+  it('take mail at names of any depth', () =>
+    expect(why({ mail: 'maren@desk.north.svg.example' })).toBeUndefined());
+
   it('are read by their columns, without the space around them', () => {
     const { good, bad } = readPeople(
       [' MAIL ', 'room', 'family', 'given', 'Account'],

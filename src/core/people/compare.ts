@@ -109,8 +109,7 @@ function takeIn(
     const holder = fromFile.get(now.account);
     const before = byDirectoryId.get(now.id) ?? holder;
     if (before) met.add(before.id);
-    const isTheirs = before?.leftAt === null && before.account === now.account;
-    if (held.has(now.account) && !isTheirs) refuse(now, 'is the account of somebody else');
+    if (held.has(now.account)) refuse(now, 'is the account of somebody else');
     else if (!before) added.push(now);
     else if (holder && holder !== before) refuse(now, 'is the account of somebody who came from a file');
     else if (before.leftAt !== null) returned.push({ known: before, now });
