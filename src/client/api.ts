@@ -1,18 +1,9 @@
 import ky from 'ky';
+import { ApiProblem } from './problem';
+import { changedMeanwhile, nowStored, tagFor, type Stored } from './stored';
 import type { Endpoint, Endpoints, Method, Page, Sent } from '../contract';
 
-/** A refusal of the API, as RFC 9457 tells it; `fields` says it beside each field. */
-export class ApiProblem extends Error {
-  constructor(
-    readonly status: number,
-    readonly code: string,
-    detail: string,
-    readonly fields: Readonly<Record<string, string>>,
-    readonly body: Readonly<Record<string, unknown>>,
-  ) {
-    super(detail);
-  }
-}
+export { ApiProblem };
 
 const BASE = '/api/v1';
 /** An answer that has not come by then is not waited for any longer. */
@@ -29,6 +20,8 @@ export interface Sending {
   /** Sent again with the same key, a write is done once. */
   readonly key?: string;
   readonly version?: number;
+  /** What the write replaces: it is refused where somebody else has saved another meanwhile. */
+  readonly stored?: Stored;
 }
 
 /** Calls the API at a path as it stands in the address. @throws ApiProblem; status 0 when no answer came */
@@ -41,6 +34,7 @@ export async function call<Answer>(method: string, path: string, sending: Sendin
   if (focus !== undefined) headers['x-laager-focus'] = focus;
   if (sending.key !== undefined) headers['idempotency-key'] = sending.key;
   if (sending.version !== undefined) headers['if-match'] = `"${sending.version}"`;
+  if (sending.stored) headers['if-match'] = await tagFor(sending.stored);
   try {
     const response = await ky(BASE + path, {
       method,
@@ -54,8 +48,12 @@ export async function call<Answer>(method: string, path: string, sending: Sendin
     });
     const text = await response.text();
     if (response.status === 401 && path !== '/session') dispatchEvent(new Event(SIGNED_OUT));
-    if (response.ok) return (text === '' ? undefined : JSON.parse(text)) as Answer;
-    throw problemOf(response.status, text);
+    if (response.ok) {
+      if (sending.stored) nowStored(sending.stored, sending.body, response.headers.get('etag'));
+      return (text === '' ? undefined : JSON.parse(text)) as Answer;
+    }
+    const problem = problemOf(response.status, text);
+    throw sending.stored ? changedMeanwhile(sending.stored, problem) : problem;
   } catch (error) {
     if (error instanceof ApiProblem) throw error;
     throw new ApiProblem(

@@ -229,3 +229,37 @@ test('a limit is raised for a customer, for a reason, and told where one looks',
   await page.getByRole('button', { name: 'End', exact: true }).click();
   await expect(page.getByText('The plan’s own limits hold.')).toBeVisible();
 });
+
+test('what somebody else has saved of a customer meanwhile is shown, and not written over', async ({
+  page,
+  context,
+}) => {
+  await signIn(page, 'ida', '/customers/QFB/about');
+  const other = await context.newPage();
+  await go(other, '/customers/QFB/about');
+  const name = other.getByLabel('Legal name');
+  // A form that has just come to life may take the first letters before it has marked what it replaces.
+  await expect(async () => {
+    await name.fill('The Other Tab Company');
+    await expect(name).toHaveValue('The Other Tab Company', { timeout: 500 });
+  }).toPass();
+  await other.getByRole('button', { name: 'Change QFB' }).click();
+  await expect(other.getByText('Kept: name.')).toBeVisible();
+  await page.getByLabel('Naming rule').fill('Q{counter:3}');
+  await page.getByRole('button', { name: 'Change QFB' }).click();
+  await expect(page.getByText('Somebody else saved this meanwhile: name.')).toBeVisible();
+  // What was not touched here follows; what was typed stays.
+  await expect(page.getByLabel('Legal name')).toHaveValue('The Other Tab Company');
+  await expect(page.getByText('save again to write over it')).toHaveCount(0);
+  await expect(page.getByLabel('Naming rule')).toHaveValue('Q{counter:3}');
+  await page.getByRole('button', { name: 'Change QFB' }).click();
+  await expect(page.getByText('Kept: naming.')).toBeVisible();
+  // What both have changed is said beside the field.
+  await other.getByLabel('Naming rule').fill('O{counter:2}');
+  await other.getByRole('button', { name: 'Change QFB' }).click();
+  await expect(other.getByText('somebody else changed this to “Q{counter:3}”')).toBeVisible();
+  expect(await api('/customers/QFB/about')).toMatchObject({
+    name: 'The Other Tab Company',
+    naming: 'Q{counter:3}',
+  });
+});

@@ -1,5 +1,5 @@
 import { customerCode, OWN_CODE, type Role } from '../../contract';
-import { join, raw, sql, type Database, type Sql } from '../db';
+import { join, raw, sql, type Connection, type Sql } from '../db';
 import { notFound, Problem } from '../problem';
 
 export interface Actor {
@@ -19,12 +19,16 @@ export interface RequestKey {
   readonly hashes: readonly [now: string, ...before: string[]];
 }
 
+/** Refuses a write over what is no longer as it was read. Called in the transaction that writes. @throws Problem 412 */
+export type Unchanged = (db: Connection) => Promise<void>;
+
 /** Who acts, and whose customers they reach. Everything that reads or writes a customer's data takes one. */
 export interface Scope {
   readonly actor: Actor;
   /** Ids of the customers in reach; undefined: every customer, and the MSP's own. */
   readonly customers: ReadonlySet<string> | undefined;
   readonly request?: RequestKey;
+  readonly unchanged?: Unchanged;
   /** Whether they have yet to set up the second factor that is required: until then they may do nothing else. */
   readonly needsFactor?: boolean;
   /** The id of the API token that speaks for the actor; undefined: they are signed in themselves. */
@@ -39,6 +43,7 @@ export interface CustomerScope {
   readonly actor: Actor;
   readonly customer: { readonly id: string; readonly code: string };
   readonly request?: RequestKey;
+  readonly unchanged?: Unchanged;
 }
 
 /** Whether it is inside one customer: by a mark that nothing from outside can carry, and of its own. */
@@ -49,7 +54,7 @@ export const isInside = (scope: Scope | CustomerScope): scope is CustomerScope =
  * Goes inside a customer. @param own whether the MSP's own tenant is one too: to those alone who reach every customer
  * @throws Problem 404 when there is none of that code in reach
  */
-export async function enter(db: Database, scope: Scope, code: string, own = false): Promise<CustomerScope> {
+export async function enter(db: Connection, scope: Scope, code: string, own = false): Promise<CustomerScope> {
   // A code that cannot be is of a customer that is not there: what the database might say of it is nobody's business.
   if (customerCode.validate(code).error) throw notFound('customer');
   const customer = await db.row<{ id: string; code: string }>(
@@ -62,6 +67,7 @@ export async function enter(db: Database, scope: Scope, code: string, own = fals
     actor: scope.actor,
     customer,
     ...(scope.request ? { request: scope.request } : {}),
+    ...(scope.unchanged ? { unchanged: scope.unchanged } : {}),
   };
 }
 

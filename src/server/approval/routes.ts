@@ -1,6 +1,6 @@
 import { approvalEndpoints } from '../../contract';
 import { ok, reads, writes } from '../http';
-import { approvalState, keepApprovalRule } from '.';
+import { approvalRule, approvalState, keepApprovalRule } from '.';
 
 export const approvalRoutes = [
   reads(approvalEndpoints.rule, async ({ app }, scope) => ok(await approvalState(app.db, scope))),
@@ -14,5 +14,6 @@ export const approvalRoutes = [
         app.catalogue.changes.map(({ kind }) => kind),
       ),
     async (_made, { app }, scope) => ok(await approvalState(app.db, scope)),
+    (_ask, db) => approvalRule(db),
   ),
 ];

@@ -1,4 +1,5 @@
 import { customerEndpoints } from '../../contract';
+import { changeableOf } from '../../contract/changeable';
 import { created, nothing, ok, paged, reads, writes } from '../http';
 import { aboutCustomer, changeCustomer } from './about';
 import { dropDraft, keepDraft, listDrafts } from './drafts';
@@ -52,6 +53,7 @@ export const customerRoutes = [
     customerEndpoints.change,
     ({ app, body }, scope) => changeCustomer(app, scope, body),
     (made) => ok(made),
+    async ({ app }, db, scope) => changeableOf(await aboutCustomer(db, scope, app.clock.now())),
   ),
   reads(customerEndpoints.drafts, async ({ app }, scope) => ok({ drafts: await listDrafts(app.db, scope) })),
   writes(

@@ -15,7 +15,7 @@ import { directoryLink, MOST_TOLD, readerFor, stored } from './stored';
 
 export { followDirectories } from './follow';
 export { takePush, whoPushes } from './push';
-export { directoryLink } from './stored';
+export { directoryLink, keptLink } from './stored';
 
 const figure = (n: number): string => n.toLocaleString('en');
 

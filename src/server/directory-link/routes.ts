@@ -1,6 +1,6 @@
 import { directoryEndpoints } from '../../contract';
 import { ok, reads, writes } from '../http';
-import { askForReading, directoryLink, keepLink, tryLink } from '.';
+import { askForReading, directoryLink, keepLink, keptLink, tryLink } from '.';
 
 export const directoryRoutes = [
   reads(directoryEndpoints.read, async ({ app }, scope) => ok(await directoryLink(app.db, scope))),
@@ -9,6 +9,7 @@ export const directoryRoutes = [
     directoryEndpoints.keep,
     ({ app, body }, scope) => keepLink(app, scope, body),
     (made) => ok(made),
+    (_ask, db, scope) => keptLink(db, scope),
   ),
   writes(
     directoryEndpoints.take,

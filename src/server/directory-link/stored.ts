@@ -81,10 +81,17 @@ export async function directoryLink(db: Connection, scope: CustomerScope): Promi
   };
 }
 
+/** What of a link can be kept otherwise; null: there is none. */
+export async function keptLink(db: Connection, scope: CustomerScope): Promise<KeptLink | null> {
+  const row = await stored(db, scope);
+  return row.secret_sealed === null ? null : { ...placeOf(row), ...scopeOf(row) };
+}
+
 /** Whoever has it says who a customer's people are: it is long enough not to be guessed. */
 const LEAST_TOKEN = 24;
 
 type Place = Pick<SentLink, 'via' | 'address' | 'base' | 'bindAs'>;
+type KeptLink = Place & DirectoryScope;
 
 const placeOf = (row: Stored): Place => ({
   via: row.via ?? 'scim',

@@ -4,5 +4,5 @@ export { itemOf, knownOf, whyFacts, type Known } from './read';
 export { keptOut, listGroups, listItems, listMembers, personDetail, why } from './read';
 export { offeredPlaces, publishedIn } from './published';
 export { grantFile, readGrantFile } from './file';
-export { keepDeskRules } from './rules';
+export { deskRules, keepDeskRules } from './rules';
 export { outlookOf } from './outlook';

@@ -1,6 +1,8 @@
 import { grantEndpoints } from '../../contract';
 import { csvResponse, ok, reads, writes } from '../http';
+import { noteTaken } from '../trail';
 import {
+  deskRules,
   grantFile,
   keepDeskRules,
   keptOut,
@@ -38,13 +40,17 @@ export const grantRoutes = [
     grantEndpoints.rules,
     ({ app, body }, scope) => keepDeskRules(app, scope, body),
     (kept) => ok(kept),
+    (_ask, db, scope) => deskRules(db, scope),
   ),
   reads(grantEndpoints.file, async ({ app, params, body }, scope) =>
     ok(await readGrantFile(app, scope, params.environment, body)),
   ),
-  reads(grantEndpoints.csv, async ({ app, params }, scope) =>
-    csvResponse(`${scope.customer.code}-grants.csv`, await grantFile(app, scope, params.environment)),
-  ),
+  reads(grantEndpoints.csv, async ({ app, params }, scope) => {
+    const file = `${scope.customer.code}-grants.csv`;
+    const text = await grantFile(app, scope, params.environment);
+    await noteTaken(app, scope, file);
+    return csvResponse(file, text);
+  }),
   reads(grantEndpoints.outlook, async ({ app, params, body }, scope) =>
     ok(await outlookOf(app, scope, params.environment, body)),
   ),

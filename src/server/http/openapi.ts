@@ -46,7 +46,7 @@ export function openApi(routes: readonly Route[]): Json {
       version: '1',
       description:
         'Hosted desktops for many customers, each kept apart. What the interface does goes through here. Lists are paged: ' +
-        'send `next` back as `after`. Writes take `Idempotency-Key`; stopping and resuming take `If-Match`; a change is begun with the fingerprint of its proposal.',
+        'send `next` back as `after`. Writes take `Idempotency-Key`; stopping, resuming and whatever replaces stored values take `If-Match`; a change is begun with the fingerprint of its proposal.',
     },
     servers: [{ url: '/api/v1' }],
     security: [{ token: [] }, { session: [] }],
@@ -133,7 +133,19 @@ function inQuery(route: Route): Json[] {
   }));
 }
 
+const IF_MATCH = {
+  name: 'If-Match',
+  in: 'header',
+  required: false,
+  description:
+    'The ETag of what is replaced, from the answer to the last write or to a 412. Where something else is stored by now, nothing is written: 412, with it under `current`.',
+  schema: { type: 'string', maxLength: 90 },
+};
+
 const inHeader = (route: Route): Json[] =>
   route.method === 'GET' || route.access === 'public'
     ? []
-    : [{ name: 'Idempotency-Key', in: 'header', required: false, schema: { type: 'string', maxLength: 80 } }];
+    : [
+        { name: 'Idempotency-Key', in: 'header', required: false, schema: { type: 'string', maxLength: 80 } },
+        ...(route.stored ? [IF_MATCH] : []),
+      ];

@@ -2,6 +2,7 @@ import type Joi from 'joi';
 import { accessOf, type Access, type Endpoint, type Of } from '../../contract';
 import type { CustomerScope, DeskScope, Scope } from '../access';
 import type { App } from '../app';
+import type { Connection } from '../db';
 
 /** What a handler is given: everything checked, and the request as it came. */
 export interface Ask<Params = unknown, Query = unknown, Body = unknown> {
@@ -34,6 +35,8 @@ export interface Route extends Endpoint {
   readonly access: Access;
   readonly work: (ask: Ask, scopes: Scopes) => Promise<unknown>;
   readonly reply: (made: unknown, ask: Ask, scopes: Scopes) => Promise<Reply | Response>;
+  /** The stored values that it replaces, by the names of its body: `If-Match` is compared with them. No secrets. */
+  readonly stored?: (ask: Ask, db: Connection, scopes: Scopes) => Promise<unknown>;
 }
 
 /** In whose scope a handler works: nobody's, who asks, or inside the customer that the path names. */
@@ -58,7 +61,10 @@ export function reads<Path extends string, Params, Query, Body extends Joi.AnySc
   return writes(endpoint, work, <Made>(made: Made, ..._rest: unknown[]): Made => made);
 }
 
-/** A route that writes: what `work` made is kept with the request's key, in the transaction that made it, and answered from. */
+/**
+ * A route that writes: what `work` made is kept with the request's key, in the transaction that made it, and answered from.
+ * @param stored reads what it replaces, by the names of its body, so that nobody replaces what they have not seen
+ */
 export function writes<
   Path extends string,
   Params,
@@ -70,6 +76,7 @@ export function writes<
   endpoint: Endpoint<Path, Params, Query, Body, Answer>,
   work: (ask: Asked<Params, Query, Body>, ...who: Who<Path>) => Promise<Made>,
   reply: (made: Made, ask: Asked<Params, Query, Body>, ...who: Who<Path>) => Answered<Answer>,
+  stored?: (ask: Asked<Params, Query, Body>, db: Connection, ...who: Who<Path>) => Promise<unknown>,
 ): Route {
   const access = accessOf(endpoint);
   const who = (scopes: Scopes): Who<Path> => whoOf(access, scopes) as unknown as Who<Path>;
@@ -79,6 +86,9 @@ export function writes<
     work: (ask, scopes) => work(ask as Asked<Params, Query, Body>, ...who(scopes)),
     reply: async (made, ask, scopes) =>
       reply(made as Made, ask as Asked<Params, Query, Body>, ...who(scopes)),
+    ...(stored
+      ? { stored: (ask, db, scopes) => stored(ask as Asked<Params, Query, Body>, db, ...who(scopes)) }
+      : {}),
   };
 }
 

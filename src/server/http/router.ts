@@ -9,7 +9,8 @@ import { readBody } from './body';
 import { once, requestKey } from './idempotency';
 import { problemResponse } from './problem-response';
 import { refuseForeign } from './request';
-import type { Ask, Reply, Route } from './route';
+import type { Ask, Reply, Route, Scopes } from './route';
+import { unchangedFor, withTag } from './stored';
 
 const BASE = '/api/v1';
 /** So many fields that cannot be used are told; the rest only counted. */
@@ -27,9 +28,10 @@ export interface Who {
 /** The API over a table of routes. */
 export function makeApi(app: App, routes: readonly Route[], who: Who): Api {
   const hono = new Hono().basePath(BASE);
+  const storedAt = new Map(routes.flatMap(({ path, stored }) => (stored ? [[path, stored] as const] : [])));
   for (const route of routes)
     hono.on(route.method, written(route.path), async ({ req }) => {
-      const reply = await serve(app, who, req.raw, route, req.param());
+      const reply = await serve(app, who, req.raw, route, req.param(), storedAt.get(route.path));
       return reply instanceof Response ? reply : respond(reply);
     });
   for (const [path, methods] of methodsByPath(routes))
@@ -38,7 +40,7 @@ export function makeApi(app: App, routes: readonly Route[], who: Who): Api {
       throw new Problem(405, 'method', `Here one can ${allow}.`, { headers: { allow } });
     });
   hono.notFound(() => problemResponse(notFound('path')));
-  hono.onError((error, { req }) => troubled(app, req.raw, error));
+  hono.onError((error, { req }) => troubled(app, req.raw, req.routePath, error));
   return async (request) => hono.fetch(request);
 }
 
@@ -51,7 +53,8 @@ function methodsByPath(routes: readonly Route[]): Map<string, string[]> {
   return byPath;
 }
 
-function troubled(app: App, request: Request, error: Error): Response {
+/** @param path as it is written in the table of routes: an address may hold a token */
+function troubled(app: App, request: Request, path: string, error: Error): Response {
   if (error instanceof Problem) return problemResponse(error);
   if (error instanceof OutsideError)
     return problemResponse(new Problem(503, 'outside', `Something outside does not work: ${error.says}.`));
@@ -61,8 +64,7 @@ function troubled(app: App, request: Request, error: Error): Response {
         ? notFound('name')
         : new Problem(422, 'invalid', 'Some of what was sent holds letters that no name here has.'),
     );
-  const { pathname } = new URL(request.url);
-  app.log.error({ path: pathname, method: request.method, error: error.stack }, 'broke');
+  app.log.error({ path, method: request.method, error: error.stack }, 'broke');
   return problemResponse(
     error instanceof DatabaseError && !error.isOurFault
       ? new Problem(503, 'database', 'The database does not answer. Send it again with the same key.')
@@ -76,6 +78,7 @@ async function serve(
   request: Request,
   route: Route,
   params: Readonly<Record<string, string>>,
+  stored: Route['stored'],
 ): Promise<Reply | Response> {
   if (route.access === 'public') {
     refuseForeign(request);
@@ -103,11 +106,17 @@ async function serve(
   refuseOtherFocus(request, route, params);
   const ask = await checkedAsk(app, request, route, params);
   const key = request.method === 'GET' ? undefined : requestKey(request, ask.body, app.sealing);
-  const outer = key ? { ...who, request: key } : who;
-  const inner =
-    route.access === 'customer' ? await enter(app.db, outer, params.customer ?? '', route.own) : undefined;
-  const scopes = { outer, inner };
-  return route.reply(await once(app, outer, () => route.work(ask, scopes)), ask, scopes);
+  const asking = key ? { ...who, request: key } : who;
+  const inside = async (scope: Scope): Promise<Scopes> => ({
+    outer: scope,
+    inner:
+      route.access === 'customer' ? await enter(app.db, scope, params.customer ?? '', route.own) : undefined,
+  });
+  const scopes = await inside(asking);
+  const unchanged = unchangedFor(route, ask, scopes);
+  const writing = unchanged ? await inside({ ...asking, unchanged }) : scopes;
+  const reply = await route.reply(await once(app, asking, () => route.work(ask, writing)), ask, scopes);
+  return stored ? withTag(app, stored, ask, scopes, reply) : reply;
 }
 
 /** @throws Problem 403 for who reaches some customers only, or lets a token speak, where that is not enough */
@@ -143,7 +152,7 @@ async function checkedAsk(
   return {
     app,
     request,
-    version: versionOf(request),
+    version: route.stored ? undefined : versionOf(request),
     params: route.params ? checkParams(route.params, params) : params,
     query: route.query ? check(route.query, query, 400) : query,
     body: route.body

@@ -1,4 +1,4 @@
-import type { Operator, Role } from '../../contract';
+import type { ChangedOperator, Operator, Role } from '../../contract';
 import { reachable, SYSTEM, type CustomerScope, type Scope } from '../access';
 import { join, sql, type Connection } from '../db';
 import { notFound } from '../problem';
@@ -42,6 +42,19 @@ export async function operatorOf(db: Connection, id: string, wall: number): Prom
   const found = (await listOperators(db, SYSTEM, wall)).find((one) => one.id === id);
   if (!found) throw notFound('operator');
   return found;
+}
+
+/** What of somebody can be changed, as who asks may see it. @throws Problem 404 */
+export async function changeableOf(
+  db: Connection,
+  scope: Scope,
+  id: string,
+  wall: number,
+): Promise<ChangedOperator> {
+  const found = (await listOperators(db, scope, wall)).find((one) => one.id === id);
+  if (!found) throw notFound('operator');
+  const { role, customers, endsAt } = found;
+  return { role, customers, endsAt };
 }
 
 /** Whether somebody who works here has one of some roles, reaches a customer, and is signed in anywhere or has a token. */

@@ -4,7 +4,7 @@ import { allowMore, endAllowance } from './allowances';
 import { customerPlan } from './held';
 import { moveToPlan, proposeMove } from './move';
 import { moveMany, proposeMoves } from './moves';
-import { listPlans } from './read';
+import { listPlans, planVersionsOf } from './read';
 import { keepPlan } from './write';
 
 export const planRoutes = [
@@ -15,6 +15,7 @@ export const planRoutes = [
     planEndpoints.keep,
     ({ app, params, body }, scope) => keepPlan(app, scope, params.plan, body),
     ({ version }, { params }) => ok({ plan: params.plan, version }),
+    async ({ params }, db) => ({ version: (await planVersionsOf(db, params.plan))[0]?.version ?? 0 }),
   ),
   reads(planEndpoints.proposeMoves, async ({ app, params, query }, scope) =>
     ok(await proposeMoves(app, scope, params.plan, query ?? {}, app.clock.now())),

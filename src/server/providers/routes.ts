@@ -1,6 +1,7 @@
 import { providerEndpoints } from '../../contract';
 import { ok, reads, writes } from '../http';
 import { connectProvider, getProvider, listProviders } from './service';
+import { keptConnection } from './store';
 import { tryConnection } from './tries';
 
 export const providerRoutes = [
@@ -12,5 +13,6 @@ export const providerRoutes = [
       await connectProvider(app, scope, { code: params.provider, ...body });
     },
     async (_made, { app, params }) => ok(await getProvider(app.db, params.provider)),
+    ({ params }, db) => keptConnection(db, params.provider),
   ),
 ];

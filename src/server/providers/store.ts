@@ -27,6 +27,18 @@ export const allProviders = (db: Connection): Promise<StoredProvider[]> =>
 export const providerNamed = (db: Connection, code: string): Promise<StoredProvider | undefined> =>
   db.row<StoredProvider>(`${ROW} WHERE code = ?`, [code]);
 
+/** What of a connection can be kept otherwise, without its secret; null: there is none. */
+export async function keptConnection(db: Connection, code: string): Promise<KeptConnection | null> {
+  const row = await providerNamed(db, code);
+  return row
+    ? { name: row.name, url: row.url, account: row.account, secretEndsAt: row.secret_ends_at }
+    : null;
+}
+
+type KeptConnection = Pick<StoredProvider, 'name' | 'url' | 'account'> & {
+  readonly secretEndsAt: number | null;
+};
+
 export const providerOfSite = (db: Connection, site: string): Promise<StoredProvider | undefined> =>
   db.row<StoredProvider>(`${ROW} WHERE code = (SELECT provider_code FROM site WHERE code = ?)`, [site]);
 

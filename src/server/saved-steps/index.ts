@@ -45,6 +45,17 @@ function uses({ line }: StoredImage, name: string): boolean {
   return read.ok && namesUsed(read.value).includes(name);
 }
 
+/** The steps that a customer saved under a name themselves; null: none. */
+export const ownSteps = async (
+  db: Connection,
+  { customer }: CustomerScope,
+  name: string,
+): Promise<{ readonly text: string } | null> =>
+  (await db.row<{ text: string }>('SELECT text FROM saved_steps WHERE customer_id = ? AND name = ?', [
+    customer.id,
+    name,
+  ])) ?? null;
+
 /** Saves steps under a name; those of the same name are replaced. @throws Problem 422 beside `text`, with the line */
 export const keepSteps = (
   house: WriteHouse,
@@ -58,10 +69,7 @@ export const keepSteps = (
         fields: { text: read.problem.map(({ line, says }) => `line ${line}: ${says}`).join('; ') },
       });
     await refuseGone(tx, scope);
-    const before = await tx.row<{ text: string }>(
-      'SELECT text FROM saved_steps WHERE customer_id = ? AND name = ?',
-      [scope.customer.id, name],
-    );
+    const before = await ownSteps(tx, scope, name);
     await tx.write(
       `INSERT INTO saved_steps (customer_id, name, text, changed_by, changed_at) VALUES (?, ?, ?, ?, ?)
        ON DUPLICATE KEY UPDATE text = VALUES(text), changed_by = VALUES(changed_by), changed_at = VALUES(changed_at)`,

@@ -1,6 +1,6 @@
 import { sizingEndpoints } from '../../contract';
 import { ok, reads, writes } from '../http';
-import { keepNeeds } from './needs';
+import { keepNeeds, readNeeds } from './needs';
 import { readSizing } from './read';
 
 export const sizingRoutes = [
@@ -9,5 +9,6 @@ export const sizingRoutes = [
     sizingEndpoints.keepNeeds,
     ({ app, body }, scope) => keepNeeds(app, scope, body.needs),
     async (_made, { app }, scope) => ok(await readSizing(app, scope)),
+    async (_ask, db, scope) => ({ needs: await readNeeds(db, scope) }),
   ),
 ];

@@ -48,10 +48,13 @@ export async function write<Made>(
 ): Promise<Made> {
   const customer = isInside(scope) ? scope.customer : MSP;
   return transaction(house.db, async (connection) => {
-    await takeLocks(connection, locks);
+    // Two who replace the same values come one after the other, and the second finds what the first has saved.
+    const owner: readonly Lock[] = scope.unchanged ? [{ table: 'customer', key: { id: customer.id } }] : [];
+    await takeLocks(connection, [...owner, ...locks]);
     // The same request may have come twice at once: who waited for the other finds here what that made.
     const before = await madeBefore(house, connection, scope);
     if (before) return before.made as Made;
+    await scope.unchanged?.(connection);
     const made = await work(txOver(house, connection, scope, customer.id));
     if (scope.request)
       await connection.write(

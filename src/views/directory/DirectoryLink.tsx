@@ -4,6 +4,7 @@ import type { DirectoryLink as LinkData, LinkTry, SentLink } from '../../contrac
 import { ApiProblem, get, newKey, send, whyOf } from '../../client/api';
 import { count, writeFigure, writeWhen } from '../../client/format';
 import { useLive } from '../../client/live';
+import { useStored } from '../../client/stored';
 import { Button, ButtonLink } from '../../ui/Button';
 import { Chip } from '../../ui/Chip';
 import { ManyField, SelectField, TextField } from '../../ui/Field';
@@ -37,6 +38,9 @@ export function DirectoryLink({ code, zone, initial, mayChange, children }: Prop
   const [groups, setGroups] = useState(initial.groups);
   const [reason, setReason] = useState('');
   const [problem, setProblem] = useState<string>();
+  const stored = useStored(
+    initial.linked ? { ...placeOf(initial), units: initial.units, groups: initial.groups } : null,
+  );
   const sent = {
     secret: secret.trim() === '' ? null : secret.trim(),
     ...place,
@@ -66,7 +70,12 @@ export function DirectoryLink({ code, zone, initial, mayChange, children }: Prop
   const keep = (): Promise<void> =>
     doing(async () => {
       const body = { ...sent, reason };
-      await send('PUT', '/customers/{customer}/directory', { customer: code }, { body, key: newKey() });
+      await send(
+        'PUT',
+        '/customers/{customer}/directory',
+        { customer: code },
+        { body, key: newKey(), stored },
+      );
       setSecret('');
       setReason('');
     });

@@ -1,6 +1,7 @@
 import type { DeskIdentity, Says } from '../../contract';
 import { useState } from 'react';
 import { ApiProblem, newKey, send, whyOf } from '../../client/api';
+import { useStored } from '../../client/stored';
 import { Button } from '../../ui/Button';
 import { CheckField, SelectField, TextField } from '../../ui/Field';
 import { Panel } from '../../ui/Panel';
@@ -24,6 +25,7 @@ export function SignInAtDesk({ code, initial, address, mayChange }: Props) {
   const [secret, setSecret] = useState('');
   const [fields, setFields] = useState<Readonly<Record<string, string>>>({});
   const [says, setSays] = useState<Says>();
+  const stored = useStored(initial);
   const set = (over: Partial<DeskIdentity>): void => setAsked({ ...asked, ...over });
   const isChanged = secret !== '' || JSON.stringify(asked) !== JSON.stringify(kept ?? NONE);
   const failed = (error: unknown): void => {
@@ -38,7 +40,7 @@ export function SignInAtDesk({ code, initial, address, mayChange }: Props) {
       'PUT',
       '/customers/{customer}/desk-identity',
       { customer: code },
-      { body: { ...asked, secret }, key: newKey() },
+      { body: { ...asked, secret }, key: newKey(), stored },
     ).then(({ identity }) => {
       setKept(identity);
       setAsked(identity ?? NONE);

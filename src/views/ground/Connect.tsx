@@ -4,6 +4,7 @@ import { useWatch } from 'react-hook-form';
 import type { Connection, Provider } from '../../contract';
 import { newKey, send } from '../../client/api';
 import { checkedAs, dayOrNull, showRefusal, usePageForm } from '../../client/form';
+import { useStored } from '../../client/stored';
 import { Button, ButtonLink } from '../../ui/Button';
 import { TextField } from '../../ui/Field';
 import { Panel } from '../../ui/Panel';
@@ -41,11 +42,16 @@ export function Connect({
     secret: secret.trim(),
   });
   const [problem, setProblem] = useState<string>();
+  const stored = useStored(
+    known
+      ? { name: known.name, url: known.url, account: known.account, secretEndsAt: known.secretEndsAt }
+      : null,
+  );
   const failed = trying.tries.some((one) => one.outcome === 'fails');
   const submit = handleSubmit(async ({ code, ...body }) => {
     setProblem(undefined);
     try {
-      await send('PUT', '/providers/{provider}', { provider: code }, { body, key: newKey() });
+      await send('PUT', '/providers/{provider}', { provider: code }, { body, key: newKey(), stored });
       location.assign('/ground');
     } catch (error) {
       setProblem(showRefusal(error, ['code', 'name', 'url', 'account', 'secret'], setError));

@@ -4,6 +4,7 @@ import { OWN_CODE } from '../../contract/own-code';
 import { namesUsed, readRecipe, readSaved, stepLine } from '../../core/recipes';
 import { ApiProblem, newKey, send, whyOf } from '../../client/api';
 import { count, writeWhen } from '../../client/format';
+import { storedAs, type Stored } from '../../client/stored';
 import { Button } from '../../ui/Button';
 import { Chip } from '../../ui/Chip';
 import { LongField, TextField } from '../../ui/Field';
@@ -18,6 +19,8 @@ interface Draft {
   readonly text: string;
   /** Of those that are changed, and not saved for the first time. */
   readonly isKnown: boolean;
+  /** What was saved when the change began. */
+  readonly first: Stored;
 }
 
 /** Steps that recipes share by name: what they are, which images use them, and where they are changed. */
@@ -43,8 +46,8 @@ export default function Saved({ owner, recipe }: { readonly owner: string; reado
     setProblem(undefined);
     setDraft(one);
   };
-  const keep = ({ name, text }: Draft): Promise<void> =>
-    act(() => send('PUT', PATH, { customer: owner, name }, { body: { text }, key: newKey() }));
+  const keep = ({ name, text, first }: Draft): Promise<void> =>
+    act(() => send('PUT', PATH, { customer: owner, name }, { body: { text }, key: newKey(), stored: first }));
   return (
     <section className={styles.secrets} aria-label="Saved steps">
       <h3>
@@ -64,7 +67,10 @@ export default function Saved({ owner, recipe }: { readonly owner: string; reado
             {used.includes(one.name) && <Chip tone="good">used here</Chip>}
             {(one.own || owner === OWN_CODE) && (
               <span className={styles.savedActs}>
-                <Button kind="quiet" onPress={() => edit({ ...one, isKnown: true })}>
+                <Button
+                  kind="quiet"
+                  onPress={() => edit({ ...one, isKnown: true, first: storedAs({ text: one.text }) })}
+                >
                   Change
                 </Button>
                 {one.usedBy.length === 0 && (
@@ -100,7 +106,9 @@ export default function Saved({ owner, recipe }: { readonly owner: string; reado
               {problem}
             </p>
           )}
-          <Button onPress={() => edit({ name: '', text: FIRST, isKnown: false })}>Save steps</Button>
+          <Button onPress={() => edit({ name: '', text: FIRST, isKnown: false, first: storedAs(null) })}>
+            Save steps
+          </Button>
         </>
       )}
     </section>

@@ -1,8 +1,10 @@
 import { useRef, useState } from 'react';
 import { useFieldArray, useWatch } from 'react-hook-form';
 import type { ChangedCustomer, Draft, NewCustomer, WholeCustomer } from '../../contract';
+import { changeableOf } from '../../contract/changeable';
 import { ApiProblem, get, newKey, send, whyOf } from '../../client/api';
 import { checkedAs, usePageForm } from '../../client/form';
+import { useStored } from '../../client/stored';
 import { Button, ButtonLink } from '../../ui/Button';
 import { SelectField, TextField } from '../../ui/Field';
 import { Panel } from '../../ui/Panel';
@@ -51,6 +53,7 @@ export function Onboard(props: OnboardProps) {
     ),
   });
   const { register, control, handleSubmit, reset, setFocus, formState } = form;
+  const { dirtyFields } = formState;
   const fields = useWatch({ control }) as CustomerFields;
   const { preview, problem: previewProblem } = usePreview(fields, known?.code ?? '');
   const contacts = useFieldArray({ control, name: 'contacts' });
@@ -58,6 +61,7 @@ export function Onboard(props: OnboardProps) {
   const tags = useFieldArray({ control, name: 'tags' });
   const [refused, setRefused] = useState<Readonly<Record<string, string>>>({});
   const [says, setSays] = useState<{ readonly text: string; readonly isDone: boolean }>();
+  const stored = useStored(known ? changeableOf(known) : null);
   const id = useRef(draft?.id ?? draftId);
   const errorOf = (field: string): string | undefined => refused[field] ?? messageAt(formState.errors, field);
   const submit = handleSubmit(async (body) => {
@@ -69,7 +73,7 @@ export function Onboard(props: OnboardProps) {
           'PUT',
           '/customers/{customer}/about',
           { customer: known.code },
-          { body, key: newKey() },
+          { body, key: newKey(), stored },
         );
         setSays({
           text: changed.length === 0 ? 'It was so already.' : `Kept: ${changed.join(', ')}.`,
@@ -82,8 +86,16 @@ export function Onboard(props: OnboardProps) {
       location.assign(`/customers/${body.code}`);
     } catch (error) {
       const named = error instanceof ApiProblem ? error.fields : {};
-      setRefused(Object.fromEntries(Object.entries(named).map(([path, why]) => [fieldFor(path), why])));
-      if (Object.keys(named).length === 0) setSays({ text: whyOf(error), isDone: false });
+      const faults = Object.entries(named).map(([path, why]) => [fieldFor(path), why] as const);
+      if (known && error instanceof ApiProblem && error.status === 412) {
+        // What was not touched here follows what somebody else has saved; what was stays as it was typed.
+        setRefused(Object.fromEntries(faults.filter(([field]) => field in dirtyFields)));
+        reset(fieldsOf({ ...known, ...stored.values }), { keepDirtyValues: true });
+        setSays({ text: whyOf(error), isDone: false });
+        return;
+      }
+      setRefused(Object.fromEntries(faults));
+      if (faults.length === 0) setSays({ text: whyOf(error), isDone: false });
     }
   });
   const keep = async (): Promise<void> => {

@@ -3,6 +3,7 @@ import type { ApprovalState } from '../../contract';
 import type { ApprovalRule } from '../../core/approval';
 import { minorDigits } from '../../core/currency';
 import { ApiProblem, newKey, send, whyOf } from '../../client/api';
+import { useStored } from '../../client/stored';
 import { Button } from '../../ui/Button';
 import { CheckField, ManyField, TextField } from '../../ui/Field';
 import { Panel } from '../../ui/Panel';
@@ -26,6 +27,7 @@ interface Props {
 export function Approval({ initial, currencies, changes, leads }: Props) {
   const [state, setState] = useState(initial);
   const { rule: kept, proposed } = state;
+  const stored = useStored(initial.rule);
   const [kinds, setKinds] = useState(kept.kinds);
   const [leadsToo, setLeadsToo] = useState(kept.leadsToo);
   const [amounts, setAmounts] = useState(() => writtenOf(kept, currencies));
@@ -49,7 +51,7 @@ export function Approval({ initial, currencies, changes, leads }: Props) {
   const keep = async (wanted: ApprovalRule): Promise<void> => {
     setProblem(undefined);
     try {
-      const now = await send('PUT', '/approval-rule', {}, { body: wanted, key: newKey() });
+      const now = await send('PUT', '/approval-rule', {}, { body: wanted, key: newKey(), stored });
       setState(now);
       setKinds(now.rule.kinds);
       setLeadsToo(now.rule.leadsToo);

@@ -2,6 +2,7 @@ import { useState } from 'react';
 import type { Operator } from '../../contract';
 import { ROLES } from '../../contract/roles';
 import { ApiProblem, newKey, send, whyOf } from '../../client/api';
+import { useStored } from '../../client/stored';
 import { dayOrNull } from '../../client/form';
 import { Button } from '../../ui/Button';
 import { Dialog } from '../../ui/Dialog';
@@ -28,12 +29,13 @@ export function ChangeOperator({
   );
   const [fields, setFields] = useState<Readonly<Record<string, string>>>({});
   const [problem, setProblem] = useState<string>();
+  const stored = useStored({ role: operator.role, customers: operator.customers, endsAt: operator.endsAt });
   const change = async (): Promise<void> => {
     setProblem(undefined);
     setFields({});
     const body = { role, customers: reach, endsAt: dayOrNull(until) };
     try {
-      await send('PUT', '/operators/{operator}', { operator: operator.id }, { body, key: newKey() });
+      await send('PUT', '/operators/{operator}', { operator: operator.id }, { body, key: newKey(), stored });
       onDone();
     } catch (error) {
       const named = error instanceof ApiProblem ? error.fields : {};

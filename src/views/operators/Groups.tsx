@@ -3,6 +3,7 @@ import { useState } from 'react';
 import type { GroupRuleView } from '../../contract';
 import { ROLES } from '../../contract/roles';
 import { ApiProblem, newKey, send, whyOf } from '../../client/api';
+import { useStored } from '../../client/stored';
 import { Button } from '../../ui/Button';
 import { SelectField, TextField } from '../../ui/Field';
 import { Panel } from '../../ui/Panel';
@@ -22,6 +23,7 @@ export function Groups({ initial, service, customers }: Props) {
   const [kept, setKept] = useState(initial);
   const [fields, setFields] = useState<Readonly<Record<string, string>>>({});
   const [problem, setProblem] = useState<string>();
+  const stored = useStored({ rules: initial });
   const isChanged = JSON.stringify(rules) !== JSON.stringify(kept);
   const edit = (at: number, over: Partial<GroupRuleView>): void =>
     setRules(rules.map((one, n) => (n === at ? { ...one, ...over } : one)));
@@ -35,13 +37,15 @@ export function Groups({ initial, service, customers }: Props) {
     setProblem(undefined);
     setFields({});
     try {
-      const answer = await send('PUT', '/operators-groups', {}, { body: { rules }, key: newKey() });
+      const answer = await send('PUT', '/operators-groups', {}, { body: { rules }, key: newKey(), stored });
       setRules(answer.rules);
       setKept(answer.rules);
     } catch (error) {
       const named = error instanceof ApiProblem ? error.fields : {};
       setFields(named);
-      setProblem(named.customers ?? (Object.keys(named).length === 0 ? whyOf(error) : undefined));
+      setProblem(
+        named.customers ?? named.rules ?? (Object.keys(named).length === 0 ? whyOf(error) : undefined),
+      );
     }
   };
   return (

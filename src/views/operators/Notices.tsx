@@ -1,6 +1,7 @@
 import type { NoticeTarget, Says } from '../../contract';
 import { useState } from 'react';
 import { ApiProblem, newKey, send, whyOf } from '../../client/api';
+import { useStored } from '../../client/stored';
 import { count, writeExactly } from '../../client/format';
 import { Button } from '../../ui/Button';
 import { Chip } from '../../ui/Chip';
@@ -16,6 +17,7 @@ export function Notices({ initial }: { readonly initial: NoticeTarget | null }) 
   const [secret, setSecret] = useState('');
   const [fields, setFields] = useState<Readonly<Record<string, string>>>({});
   const [says, setSays] = useState<Says>();
+  const stored = useStored({ address: initial?.address ?? '' });
   const failed = (error: unknown): void => {
     setFields(error instanceof ApiProblem ? error.fields : {});
     if (!(error instanceof ApiProblem) || Object.keys(error.fields).length === 0)
@@ -24,7 +26,7 @@ export function Notices({ initial }: { readonly initial: NoticeTarget | null }) 
   const keep = (): void => {
     setFields({});
     setSays(undefined);
-    send('PUT', '/notices', {}, { body: { address, secret }, key: newKey() }).then(({ target }) => {
+    send('PUT', '/notices', {}, { body: { address, secret }, key: newKey(), stored }).then(({ target }) => {
       setKept(target);
       setSecret('');
     }, failed);

@@ -7,6 +7,7 @@ import { namesOfSizes, writeSize, type MachineSize } from '../../core/machines';
 import { newKey, send } from '../../client/api';
 import { checkedAs, dayOrNull, numberOrNull, showRefusal, usePageForm } from '../../client/form';
 import { count } from '../../client/format';
+import { useStored } from '../../client/stored';
 import { Button, ButtonLink } from '../../ui/Button';
 import { CheckField, ManyField, TextField } from '../../ui/Field';
 import { Panel } from '../../ui/Panel';
@@ -55,6 +56,7 @@ export function EditPlan({ known, taken, sites, sizes, currencies }: Props) {
   const { errors } = formState;
   const typed = useWatch({ control }) as Fields;
   const [problem, setProblem] = useState<string>();
+  const stored = useStored({ version: before?.version ?? 0 });
   const submit = handleSubmit(async ({ code, fees, included, ...rest }) => {
     setProblem(undefined);
     const body = {
@@ -63,7 +65,7 @@ export function EditPlan({ known, taken, sites, sizes, currencies }: Props) {
       included: included.filter(({ quantity }) => quantity > 0),
     };
     try {
-      await send('PUT', '/plans/{plan}', { plan: code }, { body, key: newKey() });
+      await send('PUT', '/plans/{plan}', { plan: code }, { body, key: newKey(), stored });
       location.assign('/money/plans');
     } catch (error) {
       setProblem(showRefusal(error, ['name', 'from', 'sizes', 'sites', 'note'], setError));

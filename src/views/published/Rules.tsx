@@ -1,6 +1,7 @@
 import type { Published } from '../../contract';
 import { useState } from 'react';
 import { newKey, send, whyOf } from '../../client/api';
+import { useStored } from '../../client/stored';
 import { CROSSINGS, SCREENS } from '../../core/intent';
 import { Button } from '../../ui/Button';
 import { ManyField, SelectField } from '../../ui/Field';
@@ -19,6 +20,7 @@ interface Props {
 /** What holds for all items of a customer, whatever a pool or an item says. */
 export function Rules({ code, initial, mayChange, onKept }: Props) {
   const [rules, setRules] = useState(initial);
+  const stored = useStored(initial);
   const [reason, setReason] = useState('');
   const [problem, setProblem] = useState<string>();
   const isSame = JSON.stringify(rules) === JSON.stringify(initial);
@@ -26,7 +28,12 @@ export function Rules({ code, initial, mayChange, onKept }: Props) {
     setProblem(undefined);
     try {
       const body = { crosses: [...rules.crosses], screen: rules.screen, reason };
-      await send('PUT', '/customers/{customer}/desk-rules', { customer: code }, { body, key: newKey() });
+      await send(
+        'PUT',
+        '/customers/{customer}/desk-rules',
+        { customer: code },
+        { body, key: newKey(), stored },
+      );
       setReason('');
       onKept();
     } catch (error) {

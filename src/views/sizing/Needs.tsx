@@ -2,6 +2,7 @@ import { useState } from 'react';
 import type { Sizing } from '../../contract';
 import { WORK_PROFILES, type ProfileNeed } from '../../core/sizing';
 import { newKey, send, whyOf } from '../../client/api';
+import { useStored } from '../../client/stored';
 import { checkedAs, numberOrNull, usePageForm } from '../../client/form';
 import { Button } from '../../ui/Button';
 import { TextField } from '../../ui/Field';
@@ -26,13 +27,19 @@ const FIGURES = [
 export function Needs({ code, sizing, mayChange, onKept }: Props) {
   const [editing, setEditing] = useState<ProfileNeed>();
   const [problem, setProblem] = useState<string>();
-  const own = sizing.needs.filter((one) => one.source !== '' && one.key !== editing?.key);
+  const stored = useStored({ needs: ownOf(sizing) });
+  const own = ownOf(sizing).filter((one) => one.key !== editing?.key);
   const keep = async (needs: readonly ProfileNeed[]): Promise<void> => {
     setProblem(undefined);
     try {
       const body = { needs: [...needs] };
       onKept(
-        await send('PUT', '/customers/{customer}/profiles', { customer: code }, { body, key: newKey() }),
+        await send(
+          'PUT',
+          '/customers/{customer}/profiles',
+          { customer: code },
+          { body, key: newKey(), stored },
+        ),
       );
       setEditing(undefined);
     } catch (error) {
@@ -95,6 +102,10 @@ export function Needs({ code, sizing, mayChange, onKept }: Props) {
     </Panel>
   );
 }
+
+/** What is otherwise than usual: it says where its figures come from. */
+const ownOf = ({ needs }: Sizing): ProfileNeed[] =>
+  needs.filter(({ source }) => source !== '').sort((a, b) => a.key.localeCompare(b.key));
 
 /** Figures as their fields have them. */
 interface Typed {
