@@ -180,6 +180,15 @@ export const deskEndpoints = {
     roles: ['engineer', 'lead'],
     answer: deskSchema,
   }),
+  endSignIns: endpoint({
+    method: 'POST',
+    path: '/customers/{customer}/people/{person}/desk-sessions/ended',
+    area: 'People',
+    summary: 'Signs a person out of My desk everywhere; links that were mailed to them no longer work',
+    params: shape({ customer: customerCode, person: id }),
+    roles: ['engineer', 'lead'],
+    answer: shape({ ended: whole }),
+  }),
   messages: endpoint({
     method: 'GET',
     path: '/customers/{customer}/desk-messages',

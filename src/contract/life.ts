@@ -101,7 +101,7 @@ export const lifeEndpoints = {
     summary:
       'All that is theirs to hand over: people, settings, trail, charges of every month and proofs, as open files',
     params: customerParams,
-    roles: ['engineer', 'lead', 'bookkeeper'],
+    roles: ['engineer', 'lead'],
     responseType: 'application/zip',
   }),
 };

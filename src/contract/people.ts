@@ -62,6 +62,7 @@ export const peopleEndpoints = {
     method: 'GET',
     path: '/customers/{customer}/people.csv',
     area,
+    roles: ['engineer', 'lead'],
     summary: "The customer's people as CSV, as the import reads them",
     params: customerParams,
     responseType: 'text/csv',

@@ -87,6 +87,7 @@ export const sessionActEndpoints = {
     path: '/customers/{customer}/sessions/{provider}/{session}/programs',
     area,
     summary: 'What runs in a session now, as its host says',
+    roles,
     params: shape({
       ...{ customer: customerCode },
       provider: Joi.string().max(16).required(),

@@ -1,5 +1,13 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { insertMany, migrate, newId, openDatabase, transaction, type Database } from '../../src/server/db';
+import {
+  insertMany,
+  migrate,
+  newId,
+  openDatabase,
+  transaction,
+  withoutValues,
+  type Database,
+} from '../../src/server/db';
 import { freePort } from '../../scripts/lib.mjs';
 import { readDatabaseSettings } from '../../src/server/config';
 import { own } from './setup/ports';
@@ -13,6 +21,33 @@ describe('the database', () => {
     await db.write('CREATE TABLE thing (id INT PRIMARY KEY, n INT NOT NULL)');
   });
   afterAll(() => db.close());
+
+  it.each([
+    ["Duplicate entry 'ida@tern.example-it's' for key 'mail'", "Duplicate entry for key 'mail'"],
+    [
+      "Incorrect integer value: 'ida' for column `plain`.`thing`.`n` at row 1",
+      'Incorrect integer value for column `plain`.`thing`.`n` at row 1',
+    ],
+    ["Unknown column 'x' in 'field list'", "Unknown column 'x' in 'field list'"],
+  ])('says what is wrong without the values of people: %s', (message, said) =>
+    expect(withoutValues(message)).toBe(said),
+  );
+
+  it('says nothing of a value that it refuses', async () => {
+    const refused = (statement: string): Promise<string> =>
+      db.write(statement).then(
+        () => 'taken',
+        (error: unknown) => String((error as Error).stack),
+      );
+    await db.write('CREATE TABLE someone (mail VARCHAR(60) PRIMARY KEY)');
+    await db.write("INSERT INTO someone VALUES ('ida@tern.example')");
+    const twice = await refused("INSERT INTO someone VALUES ('ida@tern.example')");
+    expect(twice).toContain('Duplicate entry');
+    expect(twice).not.toContain('ida@');
+    const wrong = await refused("INSERT INTO thing VALUES ('ida@tern.example', 1)");
+    expect(wrong).toContain('Incorrect integer value');
+    expect(wrong).not.toContain('ida@');
+  });
 
   it('is migrated once, however many processes begin at once', async () => {
     const done = await Promise.all([1, 2, 3].map(() => migrate(settingsFor('together'))));

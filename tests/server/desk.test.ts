@@ -482,6 +482,40 @@ describe('my desk', { timeout: 120_000 }, () => {
     await world.app.db.write('UPDATE person SET left_at = NULL WHERE mail = ?', [mailOf(20)]);
   });
 
+  it('is closed by an engineer on all devices of somebody, with the links that were mailed to them', async () => {
+    const [cookie, other] = [await signedIn(21), await signedIn(22)];
+    world.clock.at += 61_000;
+    await mailed(mailOf(21));
+    const link = await linkFor(mailOf(21));
+    const { body } = await world.call(
+      'ida',
+      'GET',
+      `/customers/SVG/people?find=${PEOPLE[21]?.account ?? ''}`,
+    );
+    const [person] = body.entries as readonly Person[];
+    const at = (code: string): string => `/customers/${code}/people/${person?.id ?? ''}/desk-sessions/ended`;
+    expect((await world.call('petra', 'POST', at('SVG'))).status).toBe(403);
+    expect((await world.call('ida', 'POST', at('MHP'))).status).toBe(404);
+    expect((await callWith(cookie, 'GET', '/desk')).status).toBe(200);
+    const key = { headers: { 'idempotency-key': 'out' } };
+    const twice = [
+      await world.call('ida', 'POST', at('SVG'), key),
+      await world.call('ida', 'POST', at('SVG'), key),
+    ];
+    expect(twice.map((one) => [one.status, one.body])).toEqual([
+      [200, { ended: 1 }],
+      [200, { ended: 1 }],
+    ]);
+    expect((await callWith(cookie, 'GET', '/desk')).status).toBe(401);
+    expect((await callWith(undefined, 'POST', '/desk/session', { link })).status).toBe(401);
+    expect((await callWith(other, 'GET', '/desk')).status).toBe(200);
+    expect((await world.call('ida', 'GET', '/customers/SVG/trail')).body.entries[0]).toMatchObject({
+      action: 'sign out of their desk',
+      after: { ended: 1 },
+    });
+    cookies.delete(21);
+  });
+
   it('keeps every host within its seats when many come at once', async () => {
     await raise(world, 'SVG', 'hosts', 40);
     const storm = await provisionFor(world, 'SVG', 'storm', 60, 'KQ');

@@ -181,7 +181,7 @@ describe('a customer’s life', () => {
   it('is handed over as open files, with the proof of each environment', async () => {
     const response = await world.api.answer(
       new Request('http://laager.test/api/v1/customers/SVG/archive.zip', {
-        headers: { authorization: `Bearer ${world.tokens.petra}` },
+        headers: { authorization: `Bearer ${world.tokens.ida}` },
       }),
     );
     expect([response.status, response.headers.get('content-type')]).toEqual([200, 'application/zip']);
@@ -203,7 +203,7 @@ describe('a customer’s life', () => {
     for (const proof of names.filter((one) => one.startsWith('proofs/')))
       expect(JSON.parse(text(proof))).toMatchObject({ clean: true });
     for (const name of names) expect(text(name)).not.toMatch(/FPS|Ferrow/);
-    for (const who of ['jonah', 'runa'] as const) {
+    for (const who of ['jonah', 'runa', 'petra'] as const) {
       const foreign = await world.call(
         who,
         'GET',
@@ -211,6 +211,8 @@ describe('a customer’s life', () => {
       );
       expect([who, foreign.status]).toEqual([who, who === 'jonah' ? 404 : 403]);
     }
+    const trail = await world.call('bram', 'GET', '/customers/SVG/trail?find=take file');
+    expect(trail.body.entries).toMatchObject([{ subject: 'SVG.zip' }]);
   });
 
   it('lets its addresses go to whoever comes next', async () => {

@@ -113,6 +113,33 @@ describe('live events', { timeout: 60_000 }, () => {
     for (const stream of [everyone, own, foreign]) stream.close();
   });
 
+  it('tell of a new customer to those who reach them, and not even their code to others', async () => {
+    const [everyone, some] = [
+      await listen('/events', bearer('ida')),
+      await listen('/events', bearer('jonah')),
+    ];
+    const made = await world.call('ida', 'POST', '/customers', {
+      body: {
+        code: 'SCRT',
+        name: 'Scart Lighthouse',
+        state: 'trial',
+        plan: 'jetty',
+        site: 'KQ',
+        zone: 'Europe/Dublin',
+        currency: 'EUR',
+        card: 'eur',
+      },
+    });
+    expect(made.status).toBe(201);
+    await tell(world.app.db, MSP.id, 'clock', 'the end', world.clock.at);
+    await everyone.until((event) => event.data.includes('SCRT'));
+    await some.until((event) => event.data.includes('the end'));
+    expect(some.events().filter((event) => event.data.includes('SCRT'))).toEqual([]);
+    const { entries } = (await world.call('ida', 'GET', '/customers/SCRT/trail')).body;
+    expect(entries).toMatchObject([{ action: 'take on customer' }]);
+    for (const stream of [everyone, some]) stream.close();
+  });
+
   it('end when who listens has signed out', async () => {
     const cookie = await signIn('ida@terntallow.example');
     const stream = await listen('/events', { cookie });

@@ -21,6 +21,8 @@ describe('what is told outside', { timeout: 120_000 }, () => {
   let taken: Taken[] = [];
   /** How the receiver answers from now on; 0: it hangs up. */
   let status = 204;
+  /** What is refused, whatever else is taken. */
+  let isRefused: (body: string) => boolean = () => false;
   beforeAll(async () => {
     world = await openWorld('notices');
     await provisionFor(world, 'MHP', 'office', 12, 'KQ');
@@ -30,8 +32,9 @@ describe('what is told outside', { timeout: 120_000 }, () => {
       request.on('data', (chunk: Buffer) => (body += chunk.toString()));
       request.on('end', () => {
         if (status === 0) return void request.socket.destroy();
-        if (status < 300) taken.push({ headers: request.headers, body });
-        response.writeHead(status).end('taken, thank you');
+        const answer = isRefused(body) ? 422 : status;
+        if (answer < 300) taken.push({ headers: request.headers, body });
+        response.writeHead(answer).end('taken, thank you');
       });
     });
     await new Promise<void>((listens) => receiver.listen(0, '127.0.0.1', listens));
@@ -40,6 +43,7 @@ describe('what is told outside', { timeout: 120_000 }, () => {
   beforeEach(() => {
     taken = [];
     status = 204;
+    isRefused = () => false;
   });
   afterAll(async () => {
     receiver.close();
@@ -134,6 +138,50 @@ describe('what is told outside', { timeout: 120_000 }, () => {
       waiting: 0,
       trouble: '',
     });
+  });
+
+  it('is told of all others while one is refused, and of what ceases never before it began', async () => {
+    await ail({});
+    await tellOutside(world.app);
+    taken = [];
+    isRefused = (body) => body.includes('laager.look.opened');
+    await ail({ load: 99 });
+    await tellOutside(world.app);
+    await ail({});
+    await tellOutside(world.app);
+    // What ceased waits for what began; something else that came later is told meanwhile.
+    const row = { type: 'laager.look.closed', subject: 'another', at: 0, data: {} };
+    await world.app.db.write(
+      `INSERT INTO notice (customer_id, id, event, due_wall) SELECT id, 'ZZZZZZZZZZZZZZZZZZZZZZZZZZ', ?, 0 FROM customer WHERE code = 'MHP'`,
+      [JSON.stringify({ ...row, id: 'ZZZZZZZZZZZZZZZZZZZZZZZZZZ' })],
+    );
+    await tellOutside(world.app);
+    expect(events().map(({ subject }) => subject)).toEqual(['another']);
+    // Five tries are enough: then what ceased is told by itself.
+    for (let tries = 1; tries < 5; tries++) {
+      await world.app.db.write('UPDATE notice SET due_wall = 0');
+      await tellOutside(world.app);
+    }
+    await world.app.db.write('UPDATE notice SET due_wall = 0');
+    await tellOutside(world.app);
+    const said = events().map(({ type }) => type);
+    expect(said.filter((type) => type === 'laager.look.opened')).toEqual([]);
+    expect(said.length).toBeGreaterThan(1);
+    expect((await world.call('bram', 'GET', '/notices')).body.target).toMatchObject({ waiting: 0 });
+  });
+
+  it('is signed with no secret that was given for another receiver, and no token of an address is on the trail', async () => {
+    const moved = await keep({ address: 'https://other.example/hook?token=t0ken', secret: '' });
+    expect([moved.status, moved.body.fields]).toEqual([
+      422,
+      { secret: expect.stringMatching(/^was given for http:\/\/127/) as string },
+    ]);
+    const further = `${address}&token=t0ken`;
+    expect((await keep({ address: further, secret: '' })).body.target).toMatchObject({ address: further });
+    const { text } = await world.call('bram', 'GET', '/trail');
+    expect(text).toContain('say where notices go');
+    expect(text).not.toContain('t0ken');
+    expect((await keep({ address, secret: '' })).status).toBe(200);
   });
 
   it('is tried before one relies on it', async () => {

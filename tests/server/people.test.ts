@@ -84,6 +84,21 @@ describe('importing people', () => {
     expect((await send(text)).body).toMatchObject({ kept: true, added: 0, changed: 0, bad: [] });
   });
 
+  it('are taken away as a file by nobody but who works with them, and that is on the trail', async () => {
+    const taken = async (): Promise<unknown[]> =>
+      (await world.call('bram', 'GET', '/customers/CAO/trail?find=take file')).body.entries.map((one) => {
+        const { actor, subject } = one as { actor: string; subject: string };
+        return [actor, subject];
+      });
+    const before = await taken();
+    for (const who of ['petra', 'runa'] as const)
+      expect((await world.call(who, 'GET', '/customers/CAO/people.csv')).status).toBe(403);
+    expect((await world.call('jonah', 'GET', '/customers/CAO/people.csv')).status).toBe(404);
+    expect(await taken()).toEqual(before);
+    await world.call('bram', 'GET', '/customers/CAO/people.csv');
+    expect(await taken()).toEqual([['Bram Oyelaran', 'CAO-people.csv'], ...before]);
+  });
+
   it.each([
     ['', 'the file is empty'],
     ['name,mail\nx,y', 'missing: account, given, family'],

@@ -173,6 +173,11 @@ describe('what is done with sessions', { timeout: 120_000 }, () => {
     const { session, before } = busy;
     await begin('end-program', [session], { text: before[1]?.id });
     await doActs(world.app);
+    for (const who of ['petra', 'runa'] as const)
+      expect(
+        (await world.call(who, 'GET', `/customers/MHP/sessions/${session.provider}/${session.id}/programs`))
+          .status,
+      ).toBe(403);
     expect((await programs(session)).map(({ id }) => id)).toEqual(
       before.filter((_one, n) => n !== 1).map(({ id }) => id),
     );

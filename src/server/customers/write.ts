@@ -1,5 +1,5 @@
 import type { CustomerState, Mark, NewCustomer } from '../../contract';
-import { MSP, type CustomerScope, type Scope } from '../access';
+import { enter, MSP, type CustomerScope, type Scope } from '../access';
 import { newId, type Connection } from '../db';
 import { putOnPlan } from '../plans';
 import { conflict, unusable } from '../problem';
@@ -72,7 +72,9 @@ export async function createCustomer(
        VALUES (?, 0, TRUE, 0, 0, 0, 0, '[]', '[]', 0, 0)`,
       [id],
     );
-    await tx.record({
+    // Only who reaches them hears of it.
+    const inside = await enter(tx, { ...scope, customers: undefined }, code);
+    await tx.inside(inside).record({
       action: 'take on customer',
       subject: name,
       after: { code, plan, site, currency, ...details },

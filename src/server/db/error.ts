@@ -71,6 +71,13 @@ export class SilentDatabase extends DatabaseError {
   }
 }
 
+/**
+ * A message of MariaDB without the values that it quotes: they are people's mail addresses and names, and messages are
+ * logged. Names of columns and keys stay.
+ */
+export const withoutValues = (message: string): string =>
+  message.replace(/^(Duplicate entry) '.*'( for key)/s, '$1$2').replace(/ value: '.*'/s, ' value');
+
 export function databaseError(error: unknown): DatabaseError {
   if (error instanceof DatabaseError) return error;
   const message = error instanceof Error ? error.message : String(error);
@@ -78,5 +85,5 @@ export function databaseError(error: unknown): DatabaseError {
     error instanceof Error && 'errno' in error && typeof error.errno === 'number' && error.errno > 0
       ? error.errno
       : 0;
-  return new DatabaseError(message, errno, error);
+  return new DatabaseError(withoutValues(message), errno, error);
 }

@@ -4,4 +4,4 @@ export { takeLocks, type Lock } from './lock';
 export { migrate } from './migrate';
 export { newId } from './id';
 export { all, atMost, findBytes, holds, empty, join, raw, sql, type Sql } from './sql';
-export { DatabaseError } from './error';
+export { DatabaseError, withoutValues } from './error';

@@ -21,7 +21,15 @@ export { deskView } from './view';
 export { forgetMessages, listMessages, sayOnDesk, unsayOnDesk } from './messages';
 export { askForLink, mailAsked } from './links';
 export { actOnOwn, startItem } from './start';
-export { DESK_COOKIE, DESK_SESSION_MS, deskOf, linkOf, signInByLink, signOutOfDesk } from './session';
+export {
+  DESK_COOKIE,
+  DESK_SESSION_MS,
+  deskOf,
+  endSignIns,
+  linkOf,
+  signInByLink,
+  signOutOfDesk,
+} from './session';
 
 /** Puts an item first; null: none. @throws Problem 404 when they have no such environment */
 export const setFavourite = async (app: App, desk: DeskScope, place: DeskPlace | null): Promise<void> => {

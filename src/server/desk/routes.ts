@@ -10,6 +10,7 @@ import {
   customerOfWay,
   deskIdentity,
   endAtDesk,
+  endSignIns,
   keepIdentity,
   DESK_COOKIE,
   DESK_SESSION_MS,
@@ -61,6 +62,11 @@ export const deskRoutes = [
   reads(deskEndpoints.look, async ({ app, params }, scope) =>
     ok(await lookAtDesk(app, scope, params.person)),
   ),
+  writes(
+    deskEndpoints.endSignIns,
+    ({ app, params }, scope) => endSignIns(app, scope, params.person),
+    (made) => ok(made),
+  ),
   reads(deskEndpoints.messages, async ({ app, query }, scope) =>
     ok({ messages: await listMessages(app, scope, query?.person) }),
   ),
@@ -96,5 +102,6 @@ export const deskRoutes = [
     deskEndpoints.keepIdentity,
     ({ app, body }, scope) => keepIdentity(app, scope, body),
     async (_made, { app }, scope) => ok({ identity: await deskIdentity(app.db, scope) }),
+    (_ask, db, scope) => deskIdentity(db, scope),
   ),
 ];

@@ -3,8 +3,9 @@ import { deskScope, type CustomerScope, type DeskScope } from '../access';
 import type { App } from '../app';
 import { join, sql, transaction, type Connection } from '../db';
 import { hashOf } from '../operators';
-import { Problem } from '../problem';
+import { notFound, Problem } from '../problem';
 import { writeTrail } from '../trail';
+import { write, type WriteHouse } from '../write';
 
 export const DESK_COOKIE = 'laager_desk';
 
@@ -79,6 +80,35 @@ async function keepSession(
 
 export const signOutOfDesk = (app: App, token: string): Promise<number> =>
   app.db.write(sql`DELETE FROM desk_session WHERE token_hash = ${hashOf(token)}`);
+
+/**
+ * Signs somebody out of their desk everywhere; links that were mailed to them no longer work.
+ * @returns how many sign-ins ended @throws Problem 404
+ */
+export const endSignIns = (
+  house: WriteHouse,
+  scope: CustomerScope,
+  person: string,
+): Promise<{ ended: number }> =>
+  write(house, scope, [], async (tx) => {
+    const { id } = scope.customer;
+    const row = await tx.row<{ name: string }>(
+      sql`SELECT TRIM(CONCAT(given, ' ', family)) AS name FROM person WHERE customer_id = ${id} AND id = ${person}`,
+    );
+    if (!row) throw notFound('person');
+    await tx.write(sql`DELETE FROM desk_link WHERE customer_id = ${id} AND person_id = ${person}`);
+    const ended = await tx.write(
+      sql`DELETE FROM desk_session WHERE customer_id = ${id} AND person_id = ${person}`,
+    );
+    await tx.record({
+      action: 'sign out of their desk',
+      subject: row.name,
+      after: { ended },
+      topic: 'people',
+      id: person,
+    });
+    return { ended };
+  });
 
 /** Whose desk a cookie opens; undefined: nobody's, it is over, or they have left. */
 export async function deskOf(app: App, token: string): Promise<DeskScope | undefined> {

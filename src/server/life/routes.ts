@@ -1,5 +1,6 @@
 import { lifeEndpoints } from '../../contract';
 import { created, ok, reads } from '../http';
+import { noteTaken } from '../trail';
 import { archiveOf } from './archive';
 import { lifeOf } from './read';
 import { leaveCustomer, pauseCustomer, startCustomer } from './turn';
@@ -17,15 +18,16 @@ export const lifeRoutes = [
   reads(lifeEndpoints.leave, async ({ app, body }, scope) =>
     created(await leaveCustomer(app, scope, body), page(scope.customer.code)),
   ),
-  reads(
-    lifeEndpoints.archive,
-    async ({ app }, scope) =>
-      new Response(Buffer.from(await archiveOf(app, scope)), {
-        headers: {
-          'content-type': 'application/zip',
-          'content-disposition': `attachment; filename="${scope.customer.code}.zip"`,
-          'cache-control': 'no-store',
-        },
-      }),
-  ),
+  reads(lifeEndpoints.archive, async ({ app }, scope) => {
+    const file = `${scope.customer.code}.zip`;
+    const archive = Buffer.from(await archiveOf(app, scope));
+    await noteTaken(app, scope, file);
+    return new Response(archive, {
+      headers: {
+        'content-type': 'application/zip',
+        'content-disposition': `attachment; filename="${file}"`,
+        'cache-control': 'no-store',
+      },
+    });
+  }),
 ];

@@ -16,6 +16,8 @@ const REST_MS = 5_000;
 const LONGEST_MS = 10 * 60_000;
 /** What nobody took for so long is told no more. */
 const GIVEN_UP_AFTER = 60;
+/** The same of what is refused while others are taken: more tries hardly make it welcome. */
+const REFUSED_AFTER = 5;
 
 /** Notes what has begun and ceased to need a look, and tells it where the MSP wants it told, in order. */
 export async function tellOutside(app: App): Promise<void> {
@@ -77,7 +79,10 @@ async function idsByCode(db: Connection): Promise<ReadonlyMap<string, string>> {
   return new Map(rows.map(({ id, code }) => [code, id]));
 }
 
-/** In order: what comes later is not told before what it ends. */
+/**
+ * In order where it matters: what ceases is not told before what began. One that is refused keeps back only what is told of
+ * the same; where nobody answers, nothing else is tried.
+ */
 async function sendWaiting(app: App, target: Target): Promise<void> {
   const waiting = await app.db.rows<{
     customer_id: string;
@@ -88,12 +93,18 @@ async function sendWaiting(app: App, target: Target): Promise<void> {
   }>(
     sql`SELECT customer_id, id, event, due_wall AS due, tries FROM notice ORDER BY id ${atMost(MOST_AT_ONCE)}`,
   );
+  const heldBack = new Set<string>();
   for (const { customer_id, id, event, due, tries } of waiting) {
     const wall = app.clock.wall();
-    if (due > wall) return;
-    const trouble = await send(app, target, JSON.parse(event) as Told);
+    const told = JSON.parse(event) as Told;
+    if (heldBack.has(told.subject)) continue;
+    if (due > wall) {
+      heldBack.add(told.subject);
+      continue;
+    }
+    const { trouble, isRefused } = await send(app, target, told);
     const which = sql`customer_id = ${customer_id} AND id = ${id}`;
-    if (trouble === '' || tries + 1 >= GIVEN_UP_AFTER)
+    if (trouble === '' || tries + 1 >= (isRefused ? REFUSED_AFTER : GIVEN_UP_AFTER))
       await app.db.write(sql`DELETE FROM notice WHERE ${which}`);
     else
       await app.db.write(
@@ -104,12 +115,28 @@ async function sendWaiting(app: App, target: Target): Promise<void> {
       sql`UPDATE notice_target SET trouble = ${trouble.slice(0, 255)},
             sent_at = IF(${trouble === ''}, ${app.clock.now()}, sent_at)`,
     );
-    if (trouble !== '') return;
+    if (trouble !== '' && !isRefused) return;
+    if (trouble !== '') heldBack.add(told.subject);
   }
 }
 
-/** @returns what kept it from being taken; empty: it was taken */
-async function send(app: App, { address, secret }: Target, told: Told): Promise<string> {
+/** What came of sending. */
+interface Sent {
+  /** What kept it from being taken; empty: it was taken. */
+  readonly trouble: string;
+  /** Whether it is this one that is not taken, and others may be. */
+  readonly isRefused: boolean;
+}
+
+/** Answers that would be given to any other one too: who we are is not known, there is no such address, too many, too slow. */
+const OF_ALL: ReadonlySet<number> = new Set([401, 403, 404, 405, 407, 408, 410, 425, 429]);
+
+const sentWith = (status: number): Sent =>
+  status < 300
+    ? { trouble: '', isRefused: false }
+    : { trouble: `answered ${status}`, isRefused: status >= 400 && status < 500 && !OF_ALL.has(status) };
+
+async function send(app: App, { address, secret }: Target, told: Told): Promise<Sent> {
   const { origin, pathname, search } = new URL(address);
   try {
     const signed = await signedEvent(told, app.address ?? 'urn:laager', address, secret, app.clock.wall());
@@ -118,10 +145,10 @@ async function send(app: App, { address, secret }: Target, told: Told): Promise<
       headers: signed.headers,
       noAnswer: true,
     });
-    return reply.status < 300 ? '' : `answered ${reply.status}`;
+    return sentWith(reply.status);
   } catch (error) {
     if (!(error instanceof OutsideError)) throw error;
-    return error.says;
+    return { trouble: error.says, isRefused: false };
   }
 }
 
@@ -129,7 +156,7 @@ async function send(app: App, { address, secret }: Target, told: Told): Promise<
 export async function tryTarget(app: App): Promise<{ readonly worked: boolean; readonly says: string }> {
   const target = await targetOf(app);
   if (!target) throw new Problem(409, 'nowhere', 'Say first where notices go.');
-  const trouble = await send(app, target, {
+  const { trouble } = await send(app, target, {
     id: newId(),
     type: 'laager.notice.tried',
     subject: 'try',

@@ -8,6 +8,7 @@ export const noticeRoutes = [
     noticeEndpoints.keep,
     ({ app, body }, scope) => keepTarget(app, scope, body),
     async (_made, { app }, scope) => ok({ target: await readTarget(app.db, scope) }),
+    async (_ask, db, scope) => ({ address: (await readTarget(db, scope))?.address ?? '' }),
   ),
   reads(noticeEndpoints.try, async ({ app }, scope) => {
     refuseFewer(scope);

@@ -2,7 +2,7 @@ import type { NoticeTarget } from '../../contract';
 import type { Scope } from '../access';
 import type { App } from '../app';
 import { sql, type Connection } from '../db';
-import { Problem } from '../problem';
+import { Problem, unusable } from '../problem';
 import { write, type WriteHouse } from '../write';
 
 export interface Target {
@@ -30,6 +30,9 @@ export async function readTarget(db: Connection, scope: Scope): Promise<NoticeTa
   return row ?? null;
 }
 
+/** Whose an address is. What follows may hold a token, which is for nobody who reads the trail. */
+const originOf = (address: string): string => (address === '' ? '' : new URL(address).origin);
+
 /**
  * Says where it is told what needs a look; an empty address: nowhere, and what waits is told no more.
  * @throws Problem 403, 422 where no secret was ever given
@@ -38,15 +41,16 @@ export const keepTarget = (house: WriteHouse, scope: Scope, { address, secret }:
   write(house, scope, [], async (tx) => {
     refuseFewer(scope);
     const before = await tx.row<{ address: string }>(sql`SELECT address FROM notice_target`);
+    const isMoved = before !== undefined && originOf(before.address) !== originOf(address);
     if (address === '') {
       await tx.write(sql`DELETE FROM notice_target`);
       await tx.write(sql`DELETE FROM notice`);
       await tx.write(sql`DELETE FROM notice_look`);
     } else if (secret === '') {
-      if (!before)
-        throw new Problem(422, 'invalid', 'Some of what was sent cannot be used.', {
-          fields: { secret: 'is needed the first time' },
-        });
+      if (!before) throw unusable('secret', 'is needed the first time');
+      // What was given for one receiver is not used with another.
+      if (isMoved)
+        throw unusable('secret', `was given for ${originOf(before.address)}: enter one for this one`);
       await tx.write(sql`UPDATE notice_target SET address = ${address}, trouble = ''`);
     } else
       await tx.write(
@@ -54,9 +58,9 @@ export const keepTarget = (house: WriteHouse, scope: Scope, { address, secret }:
       );
     await tx.record({
       action: 'say where notices go',
-      subject: address === '' ? 'nowhere' : address,
-      before: { address: before?.address ?? '' },
-      after: { address },
+      subject: address === '' ? 'nowhere' : originOf(address),
+      before: { address: originOf(before?.address ?? '') },
+      after: { address: originOf(address), ...(secret === '' ? {} : { secret: 'another' }) },
       topic: 'ground',
       id: 'notices',
     });

@@ -1,5 +1,6 @@
 import { peopleEndpoints } from '../../contract';
 import { csvResponse, ok, paged, reads, writes } from '../http';
+import { noteTaken } from '../trail';
 import { importPeople, listPeople, peopleFile } from '.';
 
 export const peopleRoutes = [
@@ -18,6 +19,9 @@ export const peopleRoutes = [
     (made) => ok(made),
   ),
   reads(peopleEndpoints.csv, async ({ app }, scope) => {
-    return csvResponse(`${scope.customer.code}-people.csv`, await peopleFile(app.db, scope));
+    const file = `${scope.customer.code}-people.csv`;
+    const text = await peopleFile(app.db, scope);
+    await noteTaken(app, scope, file);
+    return csvResponse(file, text);
   }),
 ];

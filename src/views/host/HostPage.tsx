@@ -13,7 +13,7 @@ import type { Changing } from '../shared/changing';
 import { Confirm } from '../shared/Confirm';
 import { changingHosts, HOST_CHANGES } from '../shared/host-changes';
 import { Recent, Times } from '../shared/Recent';
-import { SessionActButtons, useSessionActs } from '../shared/SessionActs';
+import { PersonButton, SessionActButtons, useSessionActs } from '../shared/SessionActs';
 import { arcOf, ringOf, STATUS } from '../shared/words';
 import styles from './HostPage.module.css';
 import { Vitals } from './Vitals';
@@ -159,9 +159,7 @@ export function HostPage({ customer, initial, sizes, mayChange }: Props) {
               {sessions.map((one) => (
                 <li key={one.id}>
                   <Chip tone={one.state === 'active' ? 'good' : 'quiet'}>{one.state}</Chip>
-                  <button type="button" className={styles.person} onClick={() => acts.show(one)}>
-                    {one.person ?? one.account}
-                  </button>
+                  <PersonButton className={styles.person} session={one} onShow={acts.show} />
                   <span className={styles.quiet}>
                     since {writeWhen(one.state === 'idle' ? one.stateSince : one.since, zone)}
                   </span>

@@ -110,14 +110,16 @@ export function Life({ code, name, zone, initial, mayTurn, mayLetGo }: Props) {
             retired: open files, to hand over.
             {retiredAt !== null && ` ${keptSays(retiredAt + retentionDays * DAY, deletedAt, zone)}`}
           </p>
-          <p className={styles.right}>
-            <ButtonLink
-              href={`/api/v1/customers/${code}/archive.zip`}
-              icon={<Archive size={15} aria-hidden="true" />}
-            >
-              {code}.zip
-            </ButtonLink>
-          </p>
+          {mayTurn && (
+            <p className={styles.right}>
+              <ButtonLink
+                href={`/api/v1/customers/${code}/archive.zip`}
+                icon={<Archive size={15} aria-hidden="true" />}
+              >
+                {code}.zip
+              </ButtonLink>
+            </p>
+          )}
         </Panel>
       </div>
       {environments.length > 0 && (

@@ -92,13 +92,15 @@ export function People({
       >
         Their directory
       </ButtonLink>
-      <ButtonLink
-        kind="quiet"
-        href={`/api/v1/customers/${code}/people.csv`}
-        icon={<Download size={16} aria-hidden="true" />}
-      >
-        CSV
-      </ButtonLink>
+      {mayChange && (
+        <ButtonLink
+          kind="quiet"
+          href={`/api/v1/customers/${code}/people.csv`}
+          icon={<Download size={16} aria-hidden="true" />}
+        >
+          CSV
+        </ButtonLink>
+      )}
     </>
   );
   return (

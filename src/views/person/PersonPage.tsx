@@ -1,12 +1,4 @@
-import type {
-  DeskMessage,
-  Item,
-  Mark,
-  PersonCosts,
-  PersonDetail,
-  Session,
-  WhyLinkTold,
-} from '../../contract';
+import type { DeskMessage, Item, Mark, PersonCosts, PersonDetail, WhyLinkTold } from '../../contract';
 import { Fragment } from 'react';
 import { ChevronRight, Eye } from 'lucide-react';
 import { get } from '../../client/api';
@@ -23,6 +15,7 @@ import { STATUS } from '../shared/words';
 import { PersonCost } from './PersonCost';
 import { MendLink } from './MendLink';
 import styles from './PersonPage.module.css';
+import { EndSignIns } from './EndSignIns';
 import { Why } from './Why';
 
 interface Props {
@@ -75,6 +68,7 @@ export function PersonPage({ code, zone, mark, initial, messages, costs, mayChan
             See their desk
           </ButtonLink>
         )}
+        {person.leftAt === null && mayChange && <EndSignIns code={code} person={person.id} />}
       </header>
       {acts.programs}
       <div className={styles.columns}>
@@ -214,7 +208,7 @@ function Now({
   readonly zone: string;
   readonly begin: SessionActs['begin'];
   readonly move: SessionActs['move'];
-  readonly onShow: (session: Session) => void;
+  readonly onShow: SessionActs['show'];
 }) {
   return (
     <Panel title="Sessions">
@@ -231,9 +225,11 @@ function Now({
                   host={person.hosts.find(({ name }) => name === one.host)}
                   name={one.host}
                 />
-                <button type="button" className={styles.runs} onClick={() => onShow(one)}>
-                  What it runs
-                </button>
+                {onShow && (
+                  <button type="button" className={styles.runs} onClick={() => onShow(one)}>
+                    What it runs
+                  </button>
+                )}
                 <span className={styles.quiet}>since {writeWhen(one.since, zone)}</span>
               </li>
             ))}

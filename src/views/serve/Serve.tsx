@@ -10,7 +10,7 @@ import { Chip } from '../../ui/Chip';
 import { Mark, type MarkLook } from '../../ui/Mark';
 import { Empty, Figure, Figures, Panel } from '../../ui/Panel';
 import { Table, type Column } from '../../ui/Table';
-import { SessionActButtons, useSessionActs, type SessionActs } from '../shared/SessionActs';
+import { PersonButton, SessionActButtons, useSessionActs, type SessionActs } from '../shared/SessionActs';
 import { SessionStrip } from './SessionStrip';
 import styles from './Serve.module.css';
 
@@ -139,7 +139,7 @@ const actionsWith =
 
 const columnsWith = (
   marks: Marks,
-  onShow: (session: Session) => void,
+  onShow: SessionActs['show'],
   onPlace: (place: Place) => void,
 ): readonly Column<Session>[] => [
   {
@@ -156,11 +156,7 @@ const columnsWith = (
     id: 'person',
     title: 'Person',
     value: (row) => row.person ?? row.account,
-    cell: (row) => (
-      <button type="button" className={styles.person} onClick={() => onShow(row)}>
-        {row.person ?? row.account}
-      </button>
-    ),
+    cell: (row) => <PersonButton className={styles.person} session={row} onShow={onShow} />,
   },
   {
     id: 'account',

@@ -25,10 +25,29 @@ export interface SessionActs {
   readonly begin: ((acting: Acting) => void) | undefined;
   /** Has those who are in come to other hosts: theirs are drained, then they are asked to sign in again. */
   readonly move: ((sessions: readonly Session[], done?: () => void) => void) | undefined;
-  readonly show: (session: Session) => void;
+  readonly show: ((session: Session) => void) | undefined;
   /** What the session runs that is shown; null: none is. */
   readonly programs: ReactNode;
   readonly dialog: ReactNode;
+}
+
+/** Who is in: for who may look at what runs in their session, it opens that. */
+export function PersonButton({
+  session,
+  className,
+  onShow,
+}: {
+  readonly session: Session;
+  readonly className: string | undefined;
+  readonly onShow: SessionActs['show'];
+}) {
+  const name = session.person ?? session.account;
+  if (!onShow) return name;
+  return (
+    <button type="button" className={className} onClick={() => onShow(session)}>
+      {name}
+    </button>
+  );
 }
 
 export function useSessionActs(mayChange: boolean): SessionActs {
@@ -39,7 +58,7 @@ export function useSessionActs(mayChange: boolean): SessionActs {
   return {
     begin: mayChange ? setActing : undefined,
     move: mayChange ? (sessions, done) => setMoving({ sessions, done }) : undefined,
-    show: setShown,
+    show: mayChange ? setShown : undefined,
     programs: shown ? (
       <Programs
         key={`${shown.provider} ${shown.id}`}
