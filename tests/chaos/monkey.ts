@@ -15,7 +15,8 @@ export function randomFrom(seed: number): () => number {
 export const oneOf = <Thing>(random: () => number, things: readonly Thing[]): Thing | undefined =>
   things[Math.floor(random() * things.length)];
 
-type Trouble = (engine: Engine, random: () => number) => Promise<string>;
+/** @param stolen takes the names of what is taken away past Laager */
+type Trouble = (engine: Engine, random: () => number, stolen: Set<string>) => Promise<string>;
 
 /** Ends a process at once and starts it again a moment later. */
 const killed =
@@ -52,13 +53,15 @@ const faulty =
   };
 
 /** Takes a host away at the provider, past Laager. */
-const robbed: Trouble = async (engine, random) => {
+const robbed: Trouble = async (engine, random, stolen) => {
   const there = await engine.provider().resources({ customer: 'SVG' });
   const host = oneOf(
     random,
     there.filter((one) => one.kind === 'host'),
   );
   if (!host) return 'nothing to take';
+  // Noted before: it may be gone although no answer comes.
+  stolen.add(host.name);
   await engine.provider().remove(host.ref, host.version, `taken ${host.ref}`);
   return `took ${host.name} away`;
 };
@@ -90,18 +93,19 @@ export async function makeTrouble(
   random: () => number,
   stop: AbortSignal,
   tell: (line: string) => void,
-): Promise<number> {
+): Promise<{ readonly made: number; readonly stolen: ReadonlySet<string> }> {
+  const stolen = new Set<string>();
   let made = 0;
   while (!stop.aborted) {
     await pause(200 + random() * 2_800);
     const trouble = oneOf(random, TROUBLES);
     if (!trouble) continue;
     try {
-      tell(await trouble(engine, random));
+      tell(await trouble(engine, random, stolen));
       made++;
     } catch (error) {
       tell(`could not: ${error instanceof Error ? error.message.split('\n')[0] : String(error)}`);
     }
   }
-  return made;
+  return { made, stolen };
 }

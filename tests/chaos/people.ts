@@ -1,4 +1,5 @@
 import { setTimeout as pause } from 'node:timers/promises';
+import { reasonFor } from './audit';
 import { oneOf } from './monkey';
 
 /** The API as someone reaches it over the network, who does not give up. */
@@ -95,7 +96,7 @@ export async function workFor(
       api,
       'POST',
       wish.path,
-      { input: wish.input, fingerprint, reason: 'chaos', ...(wish.kind === 'retire' ? { code } : {}) },
+      { input: wish.input, fingerprint, reason: reasonFor(key), ...(wish.kind === 'retire' ? { code } : {}) },
       stop,
       key,
     );
