@@ -731,7 +731,7 @@ describe('an environment', () => {
     expect(html).toContain('the network stays: it is still used');
     expect(html).toContain('lost: 120 GiB for profiles');
     expect(html).toContain('cannot be undone');
-    expect(html).toContain('1 person is in at this moment');
+    expect(html).toContain('1 person is signed in now. Their sessions are closed at once.');
     const last = retire(proposal([task('network', 'network', { cidr: '10.16.0.0/20' })]));
     expect(last).toContain('free again: 10.16.0.0/27 in 10.16.0.0/20');
     // A kind that this page has never heard of is named all the same.

@@ -1,5 +1,8 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { CHANGES } from '../../src/core/changes';
 import type { App } from '../../src/server/app';
+import { proposeChange } from '../../src/server/changes';
+import { inTime } from '../../src/server/outside';
 import { readFeed } from '../../src/server/present';
 import { noteOddity, type Connected, type PresentResource, type Provider } from '../../src/server/providers';
 import { JOBS } from '../../src/server/worker';
@@ -201,5 +204,30 @@ describe('a provider that is wrong', { timeout: 120_000 }, () => {
     await restart();
     await feedOf(empty);
     expect(await standing()).toBe(before);
+  });
+
+  it('or a directory that says nothing at all, keeps nobody waiting for a proposal', async () => {
+    const never = (): Promise<never> => new Promise(() => undefined);
+    const silent = withPort(() => ({ probe: never, signIn: never }));
+    const app = { ...silent, directory: { ...silent.directory, check: never } };
+    const addHosts = CHANGES.find(({ kind }) => kind === 'add-hosts');
+    if (!addHosts) throw new Error('hosts cannot be added');
+    const { proposal } = await proposeChange(app, await world.inside('SVG'), addHosts, {
+      input: { pool: 'desks', hosts: 1 },
+      environment: svg.environment,
+    });
+    expect(proposal.checks.find(({ key }) => key === 'directory')).toMatchObject({
+      state: 'blocks',
+      says: expect.stringContaining('gave no answer within 8 s') as string,
+    });
+  });
+
+  it('or fails when nobody waits for it any more, breaks nothing', async () => {
+    let fail = (_why: Error): void => undefined;
+    const failing = new Promise<string>((_resolve, reject) => (fail = reject));
+    expect(await inTime(failing, 0, 'late')).toBe('late');
+    fail(new Error('too late'));
+    await new Promise((resolve) => setImmediate(resolve));
+    expect(await inTime(Promise.resolve('in time'), 1_000, 'late')).toBe('in time');
   });
 });

@@ -11,6 +11,7 @@ import { provision } from './provision';
 import { publishItems } from './publish';
 import { resize } from './resize';
 import { retire } from './retire';
+import { retirePool } from './retire-pool';
 import { drain, powerOff, powerOn, putBack } from './switch-hosts';
 import { joinServices, provideServices } from './services';
 import { serveCertificate } from './serve-certificate';
@@ -37,6 +38,7 @@ export const CHANGES: readonly Change[] = [
   mend,
   undo,
   retire,
+  retirePool,
   joinServices,
   provideServices,
   serveCertificate,

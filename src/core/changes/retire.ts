@@ -22,7 +22,14 @@ export const retire = defineChange<Record<string, never>>({
   ],
   title: (_input, facts) => `Retire ${nameOf(facts)}`,
   edit: () => ok(null),
-  policy: () => ({ atATime: 8, failureLimit: 3 }),
+  policy: () => ({
+    atATime: 8,
+    failureLimit: 3,
+    drain: {
+      minutes: 30,
+      message: 'This desktop closes for good. Please save your work and sign out.',
+    },
+  }),
   checks: (_edited, _input, facts) => usedCheck(facts),
   people: (_input, facts) => facts.environment?.intent.people ?? 0,
 });

@@ -21,8 +21,8 @@ import { isToApprove, dropHold } from '../holds';
 import { conflict, notFound, Problem } from '../problem';
 import { trySignIn } from '../providers';
 import { createRun, overtakeStopped } from '../runs';
-import { blockFor, giveBlock } from '../sites';
 import { write, type Tx } from '../write';
+import { blockFor, giveBlock, type OutsideSays } from '../sites';
 import { askOutside, readFacts, type Subject } from './facts';
 import { proposalView } from './view';
 
@@ -44,10 +44,18 @@ export async function proposeChange(
   asked: Asked,
 ): Promise<FingerprintedProposal> {
   const subject = await subjectOf(app, scope, change, asked);
-  await trySignIn(app, await app.providers.at(subject.site));
-  const facts = await readFacts(app, app.db, scope, subject, await askOutside(app, scope, subject.site));
+  const facts = await readFacts(app, app.db, scope, subject, await askAll(app, scope, subject.site));
   const proposal = propose(app.catalogue.kinds, change, asked.input, facts, asked.policy ?? {});
   return { proposal: proposalView(proposal, facts), fingerprint: fingerprintOf(proposal, facts) };
+}
+
+/** Asks all that is outside at the same time: whoever waits for a proposal waits for the slowest, and not for all of them. */
+async function askAll(app: App, scope: CustomerScope, site: string): Promise<OutsideSays> {
+  const [outside] = await Promise.all([
+    askOutside(app, scope, site),
+    app.providers.at(site).then((provider) => trySignIn(app, provider)),
+  ]);
+  return outside;
 }
 
 /** 128 bits: nobody makes another proposal that has the same. */
@@ -141,8 +149,7 @@ export async function proposeUnderLocks<Made>(
   goOn: (tx: Tx, facts: Facts, proposal: Proposal) => Promise<Made>,
 ): Promise<Made> {
   const subject = await subjectOf(app, scope, change, agreed);
-  await trySignIn(app, await app.providers.at(subject.site));
-  const outside = await askOutside(app, scope, subject.site);
+  const outside = await askAll(app, scope, subject.site);
   const { id } = scope.customer;
   const locks: Lock[] = [
     { table: 'customer', key: { id } },

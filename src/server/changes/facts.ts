@@ -22,6 +22,7 @@ import { realmOf } from '../customers';
 import { heldBy, keptAt } from '../holds';
 import { imageCodes, imageFacts, imagesAt } from '../images';
 import type { Connection } from '../db';
+import { inTime, LATE, SCREEN_MS } from '../outside';
 import { notFound } from '../problem';
 import { quantitiesOf } from '../metering';
 import { AWAITED, durationsAt, UNSETTLED } from '../runs';
@@ -58,9 +59,9 @@ export async function askOutside(app: App, scope: CustomerScope, site: string): 
   if (id === MSP.id) return { directory: NOT_NEEDED };
   const realm = await realmOf(app.db, scope);
   const [{ computers, ...directory }, route, nameServers] = await Promise.all([
-    app.directory.check(realm),
-    tryRoute(app, scope, site, realm),
-    tryNameServers(app, scope, site, realm),
+    inTime<Awaited<ReturnType<App['directory']['check']>>>(app.directory.check(realm), SCREEN_MS, LATE),
+    inTime(tryRoute(app, scope, site, realm), SCREEN_MS, LATE),
+    inTime(tryNameServers(app, scope, site, realm), SCREEN_MS, undefined),
   ]);
   return { directory, route, nameServers, computers };
 }

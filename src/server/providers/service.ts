@@ -2,7 +2,7 @@ import type { Connection, Provider as ConnectedProvider } from '../../contract';
 import type { Scope, Sealing } from '../access';
 import type { Clock } from '../clock';
 import type { Database } from '../db';
-import { CredentialsRefused, OutsideError } from '../outside';
+import { CredentialsRefused, inTime, LATE, OutsideError, SCREEN_MS } from '../outside';
 import { notFound, Problem } from '../problem';
 import { write } from '../write';
 import { httpProvider } from './http';
@@ -88,13 +88,14 @@ export async function trySignIn(
   house: ProviderHouse,
   provider: Connected,
 ): Promise<{ worked: boolean; says: string }> {
-  const outcome = await provider.port.signIn().then(
+  const trying = provider.port.signIn().then(
     () => ({ worked: true, says: 'signed in just now' }),
     (error: unknown) => {
       if (error instanceof OutsideError) return { worked: false, says: error.says };
       throw error;
     },
   );
+  const outcome = await inTime(trying, SCREEN_MS, LATE);
   await noteSignIn(house.db, provider.code, outcome, house.clock.wall());
   return outcome;
 }

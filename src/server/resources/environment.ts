@@ -19,10 +19,15 @@ export type FrameWork = (now: FrameNow) => Promise<Outcome>;
 const warn: FrameWork = async (now) => {
   if (!(await now.wasOpen())) return done('nobody was ever in: nobody is written to');
   const people = await now.people(now.environment?.people ?? 0);
+  const minutes = now.policy.drain?.minutes ?? 0;
+  const name = now.environment?.name ?? '';
   await now.mail.send(now.step.id, {
     to: people.map((person) => person.mail),
-    subject: `Your desktops in ${now.environment?.name ?? ''} are being taken away`,
-    body: `Please save your work and sign out now. The desktops of ${now.environment?.name ?? ''} close for good.`,
+    subject: `Your desktops in ${name} are being taken away`,
+    body:
+      minutes > 0
+        ? `Please save your work and sign out within ${minutes === 1 ? 'a minute' : `${minutes} minutes`}. After that the desktops of ${name} close for good.`
+        : `Please save your work and sign out now. The desktops of ${name} close for good.`,
   });
   return done(`${people.length} people were written to`);
 };

@@ -1,5 +1,5 @@
 import type { Pool as PoolRow, Host } from '../../contract';
-import { Disc3, HardDrive, Minus, Plus, Scaling, PackageOpen } from 'lucide-react';
+import { Disc3, HardDrive, Minus, PackageOpen, Plus, Scaling, Trash2 } from 'lucide-react';
 import { writeSize, type MachineSize } from '../../core/machines';
 import { count, writeFigure } from '../../client/format';
 import { Button } from '../../ui/Button';
@@ -30,6 +30,7 @@ export function Pools({ pools, hosts, sizes, images, onChange }: Props) {
           hosts={hosts.filter((one) => one.pool === pool.role)}
           sizes={sizes}
           images={images}
+          isOnly={pools.length === 1}
           onChange={onChange}
         />
       ))}
@@ -37,7 +38,14 @@ export function Pools({ pools, hosts, sizes, images, onChange }: Props) {
   );
 }
 
-function Pool({ pool, hosts, sizes, images, onChange }: Omit<Props, 'pools'> & { readonly pool: PoolRow }) {
+function Pool({
+  pool,
+  hosts,
+  sizes,
+  images,
+  isOnly,
+  onChange,
+}: Omit<Props, 'pools'> & { readonly pool: PoolRow; readonly isOnly: boolean }) {
   const size = sizes.find((one) => one.key === pool.size);
   const people = hosts.reduce((sum, host) => sum + host.sessions, 0);
   return (
@@ -70,7 +78,7 @@ function Pool({ pool, hosts, sizes, images, onChange }: Omit<Props, 'pools'> & {
       {onChange && (
         <div className={styles.poolActions}>
           {CHANGES.map(({ icon: Icon, label, changing }) => {
-            const change = changing(pool, sizes, images);
+            const change = changing(pool, sizes, images, isOnly);
             return (
               change && (
                 <Button
@@ -97,6 +105,7 @@ interface PoolChange {
     pool: PoolRow,
     sizes: readonly MachineSize[],
     images: readonly string[],
+    isOnly: boolean,
   ) => Changing | undefined;
 }
 
@@ -225,5 +234,20 @@ const CHANGES: readonly PoolChange[] = [
             field: { name: 'image', label: 'Of', type: 'one', options: others },
           };
     },
+  },
+  {
+    icon: Trash2,
+    label: 'Retire the pool',
+    // The last one goes with its environment.
+    changing: ({ role }, _sizes, _images, isOnly) =>
+      isOnly
+        ? undefined
+        : {
+            kind: 'retire-pool',
+            verb: 'Retire',
+            what: `pool ${role}`,
+            input: { pool: role },
+            danger: true,
+          },
   },
 ];

@@ -1,6 +1,7 @@
 import type { ProposalView, ProposedTask } from '../../contract';
+import { lazy, Suspense, useState } from 'react';
 import { useWatch } from 'react-hook-form';
-import { impactLine } from '../../core/planning';
+import { impactLine, type PolicyWish } from '../../core/planning';
 import { checkedBy, usePageForm } from '../../client/form';
 import { count, writeFigure, writeMoney, writeSpan } from '../../client/format';
 import { Button, ButtonLink } from '../../ui/Button';
@@ -18,7 +19,7 @@ interface Props {
   readonly initial: ProposalView;
 }
 
-const NOTHING = { input: {} };
+const RetirePolicy = lazy(() => import('./RetirePolicy'));
 
 /** What goes, in which order, what is lost with it and what comes back; the customer's code is typed before it does. */
 export function Retire({ customer, environment, initial }: Props) {
@@ -29,16 +30,18 @@ export function Retire({ customer, environment, initial }: Props) {
   // What is only begun is not wrong yet.
   const typed = (useWatch({ control, name: 'code' }) ?? '').trim().toUpperCase();
   const begun = customer.code.startsWith(typed);
-  const { found, problem, busy, begin } = useProposal(
-    changePath(customer.code, 'retire', environment.id),
-    NOTHING,
-  );
+  const [policy, setPolicy] = useState<PolicyWish | undefined>({});
+  const { found, problem, busy, begin } = useProposal(changePath(customer.code, 'retire', environment.id), {
+    input: {},
+    ...(policy && Object.keys(policy).length > 0 ? { policy } : {}),
+  });
   const proposal = found?.proposal ?? initial;
   const path = `/customers/${customer.code}/environments/${environment.id}`;
   const confirm = handleSubmit(async ({ code, reason: why }) => {
     const run = await begin({ reason: why, code });
     if (run !== undefined) location.assign(`/customers/${customer.code}/runs/${run}`);
   });
+  const minutes = proposal.policy.drain?.minutes ?? 0;
   const peopleIn = proposal.tasks.reduce((sum, task) => sum + task.people, 0);
   return (
     <div className={styles.page}>
@@ -51,10 +54,16 @@ export function Retire({ customer, environment, initial }: Props) {
           <ImpactLine line={impactLine(proposal.impact, writeMoney)} />
           {peopleIn > 0 && (
             <p className={styles.care}>
-              {count(peopleIn, 'person is', 'people are')} in at this moment: their sessions are closed.
+              {count(peopleIn, 'person is', 'people are')} signed in now.{' '}
+              {minutes > 0
+                ? `They get ${count(minutes, 'minute', 'minutes')} to save and sign out, then their sessions are closed.`
+                : 'Their sessions are closed at once.'}
             </p>
           )}
           <p className={styles.care}>There is no way back.</p>
+          <Suspense>
+            <RetirePolicy proposal={proposal} onPolicy={setPolicy} />
+          </Suspense>
           <TextField
             label="Why"
             placeholder="for the trail"
@@ -78,7 +87,7 @@ export function Retire({ customer, environment, initial }: Props) {
             <Button
               type="submit"
               kind="danger"
-              isDisabled={!formState.isValid || busy || found === undefined}
+              isDisabled={!formState.isValid || policy === undefined || busy || found === undefined}
             >
               Retire for {customer.code}
             </Button>
@@ -141,7 +150,10 @@ function stagesOf(proposal: ProposalView): Stage[] {
   const kinds = new Set(['host', 'share', 'subnet', 'network', 'publication', 'pool']);
   const others = going.filter((task) => !kinds.has(task.kind));
   return [
-    { name: 'Warn', says: `${count(proposal.impact.people, 'person gets', 'people get')} a mail` },
+    {
+      name: 'Warn',
+      says: `${count(proposal.impact.people, 'person gets', 'people get')} a mail; who is in is told on their desktop`,
+    },
     {
       name: 'Withdraw',
       says: 'items are no longer published',

@@ -1,6 +1,16 @@
 import type { Facts } from '../../../src/core/facts';
 import { carriedOut, facts, proposed } from '../setup/facts';
-import { large, standing, there, stray, undoing, building, leavingOne, type Case } from './standing';
+import {
+  large,
+  standing,
+  standingTwo,
+  there,
+  stray,
+  undoing,
+  building,
+  leavingOne,
+  type Case,
+} from './standing';
 
 /** As it stands, and shared services with it. */
 const served: Facts = {
@@ -50,6 +60,9 @@ export const OF_WHOLES: readonly Case[] = [
     {},
     { ...standing, environment: standing.environment && { ...standing.environment, shares: true } },
   ],
+  ['one pool of two', 'retire-pool', { pool: 'lab' }, standingTwo],
+  ['the only pool', 'retire-pool', { pool: 'desks' }, standing],
+  ['a pool that is not there', 'retire-pool', { pool: 'attic' }, standingTwo],
   ['of what was there before there were any', 'join-services', {}, served],
   ['of a gateway that has another', 'serve-certificate', {}, certified],
   ['of a customer that has none', 'serve-certificate', {}, standing],
