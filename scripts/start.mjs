@@ -9,6 +9,8 @@ await command(
     if (missing.length > 0)
       throw new Refusal(`Set ${missing.join(', ')}; docs/operations.md tells what they are.`);
     const env = { NODE_ENV: 'production' };
+    // Who creates tables is told to nobody but who migrates.
+    const serving = { ...env, LAAGER_DB_ADMIN_USER: undefined, LAAGER_DB_ADMIN_PASSWORD: undefined };
     const host = process.env.HOST ?? '127.0.0.1';
     const port = process.env.PORT ?? '4700';
     const log = process.stdout;
@@ -18,9 +20,9 @@ await command(
     };
     const again = (member, code) => say(`The ${member.name} ended by itself (${code}); it is started again.`);
     await runProgram(processes, 'migrate', ['node', ['dist/node/migrate.mjs']], env, log);
-    processes.start('worker', 'node', ['dist/node/worker.mjs'], { env, log, onExit, again });
+    processes.start('worker', 'node', ['dist/node/worker.mjs'], { env: serving, log, onExit, again });
     const web = processes.start('web', 'node', ['dist/node/web.mjs'], {
-      env: { ...env, HOST: host, PORT: port },
+      env: { ...serving, HOST: host, PORT: port },
       log,
       onExit,
       again,

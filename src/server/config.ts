@@ -43,6 +43,9 @@ interface Variables {
   readonly LAAGER_DB_PORT: number;
   readonly LAAGER_DB_USER: string;
   readonly LAAGER_DB_PASSWORD: string;
+  /** Who creates and alters tables, where that is another account. */
+  readonly LAAGER_DB_ADMIN_USER?: string;
+  readonly LAAGER_DB_ADMIN_PASSWORD?: string;
   readonly LAAGER_DB_NAME: string;
   readonly LAAGER_DB_CONNECTIONS: number;
   readonly LAAGER_SECRET_KEY: string;
@@ -79,6 +82,8 @@ const databaseVariables = {
   LAAGER_DB_PORT: port.default(3306),
   LAAGER_DB_USER: Joi.string().default('laager'),
   LAAGER_DB_PASSWORD: Joi.string().allow('').default(''),
+  LAAGER_DB_ADMIN_USER: Joi.string(),
+  LAAGER_DB_ADMIN_PASSWORD: Joi.string().allow(''),
   LAAGER_DB_NAME: Joi.string().default('laager'),
   LAAGER_DB_CONNECTIONS: Joi.number().integer().min(1).max(1000).default(12),
 };
@@ -141,8 +146,13 @@ export function readConfig(env: NodeJS.ProcessEnv): Config {
 }
 
 /** Only where the database is: for migrating, which needs no more. @throws Error as `readConfig` */
-export const readDatabaseSettings = (env: NodeJS.ProcessEnv): DatabaseSettings =>
-  databaseOf(checked(Joi.object<Variables>(databaseVariables), env));
+export function readDatabaseSettings(env: NodeJS.ProcessEnv): DatabaseSettings {
+  const given = checked(Joi.object<Variables>(databaseVariables), env);
+  const own = databaseOf(given);
+  return given.LAAGER_DB_ADMIN_USER === undefined
+    ? own
+    : { ...own, user: given.LAAGER_DB_ADMIN_USER, password: given.LAAGER_DB_ADMIN_PASSWORD ?? '' };
+}
 
 /** Only names of settings are ever said: the validator's own error holds every value, keys and passwords too. */
 function saysOf(error: Error): string {

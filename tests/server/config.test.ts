@@ -1,6 +1,6 @@
 import { spawnSync } from 'node:child_process';
 import { describe, expect, it } from 'vitest';
-import { readConfig } from '../../src/server/config';
+import { readConfig, readDatabaseSettings } from '../../src/server/config';
 
 const SECRETS = {
   LAAGER_SECRET_KEY: 'the key that nobody may read, ever',
@@ -53,5 +53,16 @@ describe('settings', () => {
     });
     expect(status).toBe(1);
     for (const secret of Object.values(SECRETS)) expect(stdout + stderr).not.toContain(secret);
+  });
+
+  it('name another account for migrations, and only for those', () => {
+    const env = { LAAGER_DB_HOST: 'db', LAAGER_DB_USER: 'app', ...SECRETS };
+    const admin = { LAAGER_DB_ADMIN_USER: 'owner', LAAGER_DB_ADMIN_PASSWORD: 'of the owner' };
+    expect(readDatabaseSettings(env)).toMatchObject({ user: 'app', password: SECRETS.LAAGER_DB_PASSWORD });
+    expect(readDatabaseSettings({ ...env, ...admin })).toMatchObject({
+      user: 'owner',
+      password: 'of the owner',
+    });
+    expect(readConfig({ ...env, ...admin }).database).toMatchObject({ user: 'app' });
   });
 });

@@ -33,7 +33,7 @@ describe('desktops of before they were known by their person', () => {
     const before = await mkdtemp(join(tmpdir(), 'migrations-'));
     for (const name of await readdir(FOLDER))
       if (name < '010') await cp(join(FOLDER, name), join(before, name));
-    await migrate(settingsFor('upgrade'), before);
+    await migrate(settingsFor('upgrade'), { folder: before });
     await rm(before, { recursive: true });
     db = openDatabase({ ...settingsFor('upgrade'), connections: 1 });
     await db.write('SET FOREIGN_KEY_CHECKS = 0');

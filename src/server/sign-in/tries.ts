@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { RateLimiterMySQL, RateLimiterRes, type IRateLimiterStoreOptions } from 'rate-limiter-flexible';
+import { RateLimiterMySQL, RateLimiterRes } from 'rate-limiter-flexible';
 import type { Database } from '../db';
 import { Problem } from '../problem';
 
@@ -23,32 +23,30 @@ const LIMITS = {
 type Counted = keyof typeof LIMITS;
 type Limiters = Readonly<Record<Counted, RateLimiterMySQL>>;
 
-const limiters = new WeakMap<Database, Promise<Limiters>>();
+const limiters = new WeakMap<Database, Limiters>();
 
-function limitersOn(db: Database, database: string): Promise<Limiters> {
+function limitersOn(db: Database, database: string): Limiters {
   const known = limiters.get(db);
   if (known) return known;
-  const made = openLimiters(db, database);
+  const on = (counted: Counted): RateLimiterMySQL =>
+    new RateLimiterMySQL({
+      storeClient: db.pool.pool,
+      dbName: database,
+      tableName: 'sign_in_tries',
+      // A migration makes it.
+      tableCreated: true,
+      ...LIMITS[counted],
+      keyPrefix: counted,
+    });
+  const made = {
+    network: on('network'),
+    account: on('account'),
+    slowed: on('slowed'),
+    browser: on('browser'),
+  };
   limiters.set(db, made);
-  made.catch(() => limiters.delete(db));
   return made;
 }
-
-async function openLimiters(db: Database, database: string): Promise<Limiters> {
-  const table = { storeClient: db.pool.pool, dbName: database, tableName: 'sign_in_tries' };
-  // The first one makes the table.
-  const network = await opened({ ...table, ...LIMITS.network, keyPrefix: 'network' });
-  const on = (counted: Counted): RateLimiterMySQL =>
-    new RateLimiterMySQL({ ...table, ...LIMITS[counted], keyPrefix: counted, tableCreated: true });
-  return { network, account: on('account'), slowed: on('slowed'), browser: on('browser') };
-}
-
-const opened = (options: IRateLimiterStoreOptions): Promise<RateLimiterMySQL> =>
-  new Promise((resolve, reject) => {
-    const made: RateLimiterMySQL = new RateLimiterMySQL(options, (error?: Error) =>
-      error ? reject(error) : resolve(made),
-    );
-  });
 
 /** Who tries: from which network, for which account, and from a browser that the account knows or from another. */
 export interface Trying {
@@ -59,7 +57,7 @@ export interface Trying {
 
 /** Counts a try before it is looked at. @throws Problem 429 with when to try again */
 export async function countTry(db: Database, database: string, trying: Trying): Promise<void> {
-  const tries = await limitersOn(db, database);
+  const tries = limitersOn(db, database);
   await count(tries.network, trying.network);
   if (trying.browser !== undefined) return count(tries.browser, trying.browser);
   const isSlowed = await count(tries.account, trying.account).then(
@@ -89,12 +87,12 @@ async function count(limiter: RateLimiterMySQL, key: string): Promise<void> {
 
 /** Counts only from where somebody asks: for what nobody can guess, or what keeps nobody out. @throws Problem 429 */
 export async function countFrom(db: Database, database: string, network: string): Promise<void> {
-  await count((await limitersOn(db, database)).network, network);
+  await count(limitersOn(db, database).network, network);
 }
 
 /** A try was right: it does not count, and the account is slowed down no more. What others tried from there still counts. */
 export async function forgetTry(db: Database, database: string, trying: Trying): Promise<void> {
-  const tries = await limitersOn(db, database);
+  const tries = limitersOn(db, database);
   await Promise.all([
     tries.network.reward(keyOf(trying.network)),
     trying.browser === undefined
