@@ -2,12 +2,13 @@
 import { spawnSync } from 'node:child_process';
 import { rmSync } from 'node:fs';
 import { build } from 'esbuild';
+import { boundToUs } from './checks.mjs';
 
 // Whoever builds by hand may build something else than what was marked.
 rmSync('dist/.sources', { force: true });
 rmSync('dist/node', { recursive: true, force: true });
 
-const web = spawnSync('node_modules/.bin/astro', ['build'], {
+const web = spawnSync(...boundToUs('node_modules/.bin/astro', ['build']), {
   stdio: process.argv.includes('--quiet') ? ['ignore', 'ignore', 'inherit'] : 'inherit',
   // Also when a test run builds: its own mode is not the program's.
   env: { ...process.env, NODE_ENV: 'production', ASTRO_TELEMETRY_DISABLED: '1' },

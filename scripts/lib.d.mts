@@ -36,8 +36,8 @@ export function endLeftovers(note: string): Promise<string[]>;
 export function identityOf(pid: number): { readonly pid: number; readonly began: string | undefined };
 /** Makes sure that no database lives in a folder that is to be removed. */
 export function refuseIfUsed(folder: string): void;
-/** A file for what a program logs, readable by its owner only; one that cannot be written is dropped, and said once. */
-export function logFile(path: string): { write(chunk: unknown): unknown };
+/** A file for what a program logs, readable by its owner only; when it is full it becomes `PATH.1`; one that cannot be written is dropped, and said once. */
+export function logFile(path: string, mostBytes?: number): { write(chunk: unknown): unknown };
 
 export function freePort(wanted: number): Promise<number>;
 export function startMariaDb(

@@ -1,6 +1,6 @@
 // What the commands share: free ports, MariaDB on loopback, processes that are started and ended.
 import { createHash } from 'node:crypto';
-import { createWriteStream, existsSync, mkdirSync, readdirSync, rmSync } from 'node:fs';
+import { createWriteStream, existsSync, mkdirSync, readdirSync, renameSync, rmSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
 import { execaSync } from 'execa';
@@ -25,15 +25,45 @@ export async function freePort(wanted) {
   return port;
 }
 
-/** A file for what a program logs, readable by its owner only. One that cannot be written ends nobody: it is dropped, and said once. */
-export function logFile(path) {
-  const stream = createWriteStream(path, { flags: 'a', mode: 0o600 });
+/** So long a log may grow; the one before it is kept beside it. */
+const MOST_LOG_BYTES = 20_000_000;
+
+/**
+ * A file for what a program logs, readable by its owner only. When it is full, it becomes `PATH.1` and a new one is begun.
+ * One that cannot be written ends nobody: it is dropped, and said once.
+ */
+export function logFile(path, mostBytes = MOST_LOG_BYTES) {
   let works = true;
-  stream.on('error', (error) => {
-    if (works) process.stderr.write(`${path} cannot be written (${error.code}): what follows is lost.\n`);
-    works = false;
-  });
-  return { write: (chunk) => works && stream.write(chunk) };
+  let bytes = existsSync(path) ? statSync(path).size : 0;
+  const open = () => {
+    const stream = createWriteStream(path, { flags: 'a', mode: 0o600 });
+    stream.on('error', (error) => {
+      if (works) process.stderr.write(`${path} cannot be written (${error.code}): what follows is lost.\n`);
+      works = false;
+    });
+    return stream;
+  };
+  let stream = open();
+  const turn = () => {
+    bytes = 0;
+    try {
+      renameSync(path, `${path}.1`);
+    } catch {
+      // It grows on: a log that cannot be put aside is still written.
+      return;
+    }
+    // What is still to be written goes to the same file, whatever it is called by now.
+    stream.end();
+    stream = open();
+  };
+  return {
+    write: (chunk) => {
+      if (!works) return false;
+      if (bytes > mostBytes) turn();
+      bytes += Buffer.byteLength(chunk);
+      return stream.write(chunk);
+    },
+  };
 }
 
 /** Starts MariaDB on loopback with a data folder of its own, and waits until it answers. */
@@ -160,8 +190,8 @@ export async function runProgram(processes, name, [program, args], env, log) {
 /**
  * Runs a command's main part: a refusal becomes one line and exit 1; what was started is ended in any case.
  * @param note where it is noted which processes run
- * @param stopped what it exits with when it is told to stop: of what runs until then, that is its proper end and 0; all
- * else has not done what it was asked for
+ * @param stopped what it exits with when it is told to stop once its main part is done: of what runs until then, that is its
+ * proper end and 0; all else, also what is still being started, has not done what it was asked for
  */
 export async function command(main, { note, stopped } = {}) {
   const processes = new Processes(note);
@@ -170,10 +200,13 @@ export async function command(main, { note, stopped } = {}) {
     ending ??= processes.stopAll().then(() => process.exit(code));
     return ending;
   };
-  process.on('SIGINT', () => void end(stopped ?? 130));
-  process.on('SIGTERM', () => void end(stopped ?? 143));
+  let isUp = false;
+  const endAs = (code) => void end(isUp && stopped !== undefined ? stopped : code);
+  process.on('SIGINT', () => endAs(130));
+  process.on('SIGTERM', () => endAs(143));
   try {
     await main(processes, end);
+    isUp = true;
   } catch (error) {
     if (ending) return;
     process.stderr.write(`${error instanceof Refusal ? error.message : (error?.stack ?? String(error))}\n`);

@@ -6,7 +6,11 @@ import { describe, expect, it } from 'vitest';
 describe('a command that is stopped', { timeout: 30_000 }, () => {
   const LIB = resolve('scripts/lib.mjs');
 
-  const stopped = async (signal: 'SIGINT' | 'SIGTERM', options: string): Promise<number | undefined> => {
+  const stopped = async (
+    signal: 'SIGINT' | 'SIGTERM',
+    options: string,
+    what: 'starting' | 'running' = 'starting',
+  ): Promise<number | undefined> => {
     const child = execa(
       'node',
       [
@@ -15,7 +19,8 @@ describe('a command that is stopped', { timeout: 30_000 }, () => {
         `import { command } from ${JSON.stringify(LIB)};
          await command(async () => {
            console.log('works');
-           await new Promise((resolve) => setTimeout(resolve, 25_000));
+           const going = new Promise((resolve) => setTimeout(resolve, 25_000));
+           if (${what === 'starting'}) await going;
          }, ${options});`,
       ],
       { reject: false },
@@ -33,7 +38,12 @@ describe('a command that is stopped', { timeout: 30_000 }, () => {
   });
 
   it('has, where it runs until it is stopped', async () => {
-    expect(await stopped('SIGINT', '{ stopped: 0 }')).toBe(0);
-    expect(await stopped('SIGTERM', '{ stopped: 0 }')).toBe(0);
+    expect(await stopped('SIGINT', '{ stopped: 0 }', 'running')).toBe(0);
+    expect(await stopped('SIGTERM', '{ stopped: 0 }', 'running')).toBe(0);
+  });
+
+  it('has not, while it still starts', async () => {
+    expect(await stopped('SIGINT', '{ stopped: 0 }')).toBe(130);
+    expect(await stopped('SIGTERM', '{ stopped: 0 }')).toBe(143);
   });
 });

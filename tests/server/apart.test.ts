@@ -71,6 +71,7 @@ describe('customers are kept apart', () => {
     mend: { differences: [{ key: 'host:desks:1', how: 'as wanted' }] },
     undo: { version: 1 },
     retire: {},
+    'retire-pool': { pool: 'desks' },
     'join-services': {},
     'serve-certificate': {},
     'stock-shelf': { site: 'KQ', image: 'x', size: 's4x16', diskGiB: 64, hosts: 1, most: null },

@@ -149,4 +149,17 @@ describe('programs that a command started', () => {
     log.write('and more');
     expect(member.gone).toBe(false);
   });
+
+  it('begin another log when theirs is full, and lose no line', async () => {
+    const path = join(folder, 'talker.log');
+    writeFileSync(path, 'of an earlier run\n');
+    const log = logFile(path, 60);
+    const lines = ['one', 'two', 'three', 'four', 'five', 'six'].map((word) => `${word} ${'x'.repeat(12)}\n`);
+    for (const line of lines) log.write(line);
+    const read = (file: string): string => (existsSync(file) ? readFileSync(file, 'utf8') : '');
+    const all = (): string => read(`${path}.1`) + read(path);
+    await expect.poll(all).toBe(`of an earlier run\n${lines.join('')}`);
+    expect(read(path).length).toBeGreaterThan(0);
+    expect(read(`${path}.1`).length).toBeLessThan(100);
+  });
 });

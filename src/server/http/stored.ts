@@ -36,7 +36,7 @@ export function unchangedFor(
   };
 }
 
-/** An answer with the tag of what is stored now. */
+/** An answer with the tag of what is stored now; without one where that is out of reach by now. */
 export async function withTag(
   { db }: Pick<App, 'db'>,
   stored: NonNullable<Route['stored']>,
@@ -45,6 +45,12 @@ export async function withTag(
   reply: Reply | Response,
 ): Promise<Reply | Response> {
   if (reply instanceof Response) return reply;
-  const etag = `"${etagOf(await stored(ask, db, scopes))}"`;
-  return { ...reply, headers: { ...reply.headers, etag } };
+  try {
+    const etag = `"${etagOf(await stored(ask, db, scopes))}"`;
+    return { ...reply, headers: { ...reply.headers, etag } };
+  } catch (error) {
+    // What was asked for is done: that nobody may read it now is no reason to say otherwise.
+    if (error instanceof Problem) return reply;
+    throw error;
+  }
 }
