@@ -10,6 +10,7 @@ import { ImpactLine } from '../../ui/ImpactLine';
 import { Mark, type MarkLook } from '../../ui/Mark';
 import { Panel } from '../../ui/Panel';
 import { Ring } from '../../ui/Ring';
+import { useInBrowser } from '../shared/use-in-browser';
 import { changePath, useProposal } from '../shared/use-proposal';
 import styles from './Retire.module.css';
 
@@ -30,6 +31,7 @@ export function Retire({ customer, environment, initial }: Props) {
   // What is only begun is not wrong yet.
   const typed = (useWatch({ control, name: 'code' }) ?? '').trim().toUpperCase();
   const begun = customer.code.startsWith(typed);
+  const isInBrowser = useInBrowser();
   const [policy, setPolicy] = useState<PolicyWish | undefined>({});
   const { found, problem, busy, begin } = useProposal(changePath(customer.code, 'retire', environment.id), {
     input: {},
@@ -61,9 +63,11 @@ export function Retire({ customer, environment, initial }: Props) {
             </p>
           )}
           <p className={styles.care}>There is no way back.</p>
-          <Suspense>
-            <RetirePolicy proposal={proposal} onPolicy={setPolicy} />
-          </Suspense>
+          {isInBrowser && (
+            <Suspense>
+              <RetirePolicy proposal={proposal} onPolicy={setPolicy} />
+            </Suspense>
+          )}
           <TextField
             label="Why"
             placeholder="for the trail"

@@ -53,7 +53,6 @@ export function Onboard(props: OnboardProps) {
     ),
   });
   const { register, control, handleSubmit, reset, setFocus, formState } = form;
-  const { dirtyFields } = formState;
   const fields = useWatch({ control }) as CustomerFields;
   const { preview, problem: previewProblem } = usePreview(fields, known?.code ?? '');
   const contacts = useFieldArray({ control, name: 'contacts' });
@@ -88,8 +87,10 @@ export function Onboard(props: OnboardProps) {
       const named = error instanceof ApiProblem ? error.fields : {};
       const faults = Object.entries(named).map(([path, why]) => [fieldFor(path), why] as const);
       if (known && error instanceof ApiProblem && error.status === 412) {
+        const isTouched = (field: keyof CustomerFields): boolean =>
+          JSON.stringify(fields[field]) !== JSON.stringify(first[field]);
         // What was not touched here follows what somebody else has saved; what was stays as it was typed.
-        setRefused(Object.fromEntries(faults.filter(([field]) => field in dirtyFields)));
+        setRefused(Object.fromEntries(faults.filter(([field]) => isTouched(field as keyof CustomerFields))));
         reset(fieldsOf({ ...known, ...stored.values }), { keepDirtyValues: true });
         setSays({ text: whyOf(error), isDone: false });
         return;
