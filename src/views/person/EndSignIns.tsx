@@ -17,7 +17,7 @@ export function EndSignIns({ code, person }: { readonly code: string; readonly p
       );
       setSays(
         ended === 0
-          ? 'They were signed in to My desk nowhere.'
+          ? 'They were not signed in to My desk.'
           : `${count(ended, 'sign-in', 'sign-ins')} to My desk ended.`,
       );
     } catch (error) {
