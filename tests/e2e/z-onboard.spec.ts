@@ -250,7 +250,7 @@ test('what somebody else has saved of a customer meanwhile is shown, and not wri
   await expect(page.getByText('Somebody else saved this meanwhile: name.')).toBeVisible();
   // What was not touched here follows; what was typed stays.
   await expect(page.getByLabel('Legal name')).toHaveValue('The Other Tab Company');
-  await expect(page.getByText('save again to write over it')).toHaveCount(0);
+  await expect(page.getByText('somebody else changed this')).toHaveCount(0);
   await expect(page.getByLabel('Naming rule')).toHaveValue('Q{counter:3}');
   await page.getByRole('button', { name: 'Change QFB' }).click();
   await expect(page.getByText('Kept: naming.')).toBeVisible();
