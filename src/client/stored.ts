@@ -23,9 +23,11 @@ export async function tagFor({ values, tag }: Stored): Promise<string> {
   return tag ?? `"${(await import('../contract/etag')).etagOf(values)}"`;
 }
 
-/** Notes what a save has stored. */
+/** Notes what a save has stored. What was sent besides, like a reason or a secret, is none of it. */
 export function nowStored(stored: Stored, body: unknown, tag: string | null): void {
-  stored.values = recordOf(body);
+  const sent = recordOf(body);
+  const names = Object.keys(stored.values ?? sent);
+  stored.values = Object.fromEntries(names.map((name) => [name, sent[name]]));
   stored.tag = tag ?? undefined;
 }
 
@@ -38,19 +40,19 @@ const recordOf = (value: unknown): Readonly<Record<string, unknown>> =>
  */
 export function changedMeanwhile(stored: Stored, problem: ApiProblem): ApiProblem {
   if (problem.status !== 412) return problem;
-  const current = recordOf(problem.body.current);
+  const current = problem.body.current === null ? null : recordOf(problem.body.current);
   const before = stored.values ?? {};
-  const names = [...new Set([...Object.keys(before), ...Object.keys(current)])].filter(
-    (name) => JSON.stringify(before[name]) !== JSON.stringify(current[name]),
+  const names = Object.keys(current ?? before).filter(
+    (name) => JSON.stringify(before[name]) !== JSON.stringify(current?.[name]),
   );
-  stored.values = problem.body.current === null ? null : current;
+  stored.values = current;
   stored.tag = undefined;
   const which = names.length === 0 ? '' : `: ${names.map(inWords).join(', ')}`;
   return new ApiProblem(
     problem.status,
     problem.code,
-    `Somebody else saved this meanwhile${which}. Save again to write over it, or load the page again.`,
-    Object.fromEntries(names.map((name) => [name, saysOf(current[name])])),
+    `Somebody else saved this meanwhile${which}. Save again to overwrite it, or reload the page.`,
+    Object.fromEntries(names.map((name) => [name, saysOf(current?.[name])])),
     problem.body,
   );
 }
@@ -59,5 +61,5 @@ const inWords = (name: string): string => name.replace(/[A-Z]/g, (letter) => ` $
 
 const saysOf = (value: unknown): string =>
   typeof value === 'string' || typeof value === 'number'
-    ? `somebody else changed this to “${value}”; save again to write over it`
-    : 'somebody else changed this; save again to write over it';
+    ? `somebody else changed this to “${value}”; save again to overwrite it`
+    : 'somebody else changed this; save again to overwrite it';

@@ -32,11 +32,11 @@ describe('a form whose values somebody else has changed', () => {
       refusal({ name: 'Harbour', gatewayName: 'desks.example', contacts: [{ name: 'Wenna' }] }),
     );
     expect(said.message).toBe(
-      'Somebody else saved this meanwhile: gateway name, contacts. Save again to write over it, or load the page again.',
+      'Somebody else saved this meanwhile: gateway name, contacts. Save again to overwrite it, or reload the page.',
     );
     expect(said.fields).toEqual({
-      gatewayName: 'somebody else changed this to “desks.example”; save again to write over it',
-      contacts: 'somebody else changed this; save again to write over it',
+      gatewayName: 'somebody else changed this to “desks.example”; save again to overwrite it',
+      contacts: 'somebody else changed this; save again to overwrite it',
     });
   });
 
@@ -56,6 +56,17 @@ describe('a form whose values somebody else has changed', () => {
     const stored = storedAs({ name: 'Harbour' });
     nowStored(stored, { name: ' Port ', reason: 'x' }, '"of-the-server"');
     expect(await tagFor(stored)).toBe('"of-the-server"');
+  });
+
+  it('names only what is stored, also after it has saved itself', () => {
+    const stored = storedAs({ name: 'Harbour' });
+    nowStored(stored, { name: 'Port', reason: 'renamed', secret: 'x' }, '"t"');
+    expect(Object.keys(changedMeanwhile(stored, refusal({ name: 'Quay' })).fields)).toEqual(['name']);
+  });
+
+  it('knows that what it replaces is gone', () => {
+    const said = changedMeanwhile(storedAs({ issuer: 'https://id.example' }), refusal(null));
+    expect(said.fields).toEqual({ issuer: 'somebody else changed this; save again to overwrite it' });
   });
 
   it('knows that there was nothing, and that there is something now', async () => {

@@ -8,13 +8,13 @@ describe('what needs approval', () => {
   const rule: ApprovalRule = { above: [eur(500_00)], kinds: ['retire'], leadsToo: false };
 
   it('is what costs more than was said, in its own currency, and what is named', () => {
-    expect(wordNeeded(rule, 'add-hosts', eur(500_00))).toBeUndefined();
-    expect(wordNeeded(rule, 'add-hosts', eur(500_01))).toEqual({ why: 'cost', above: eur(500_00) });
-    expect(wordNeeded(rule, 'add-hosts', money(900_00, 'GBP'))).toBeUndefined();
-    expect(wordNeeded(rule, 'retire', eur(-900_00))).toEqual({ why: 'kind' });
-    expect(wordNeeded({ ...rule, above: [eur(0)] }, 'mend', eur(0))).toBeUndefined();
-    expect(wordNeeded({ ...rule, above: [eur(0)] }, 'mend', eur(1))).toMatchObject({ why: 'cost' });
-    expect(wordNeeded(NO_APPROVAL, 'retire', eur(1_000_000))).toBeUndefined();
+    expect(wordNeeded(rule, ['add-hosts'], eur(500_00))).toBeUndefined();
+    expect(wordNeeded(rule, ['add-hosts'], eur(500_01))).toEqual({ why: 'cost', above: eur(500_00) });
+    expect(wordNeeded(rule, ['add-hosts'], money(900_00, 'GBP'))).toBeUndefined();
+    expect(wordNeeded(rule, ['retire'], eur(-900_00))).toEqual({ why: 'kind' });
+    expect(wordNeeded({ ...rule, above: [eur(0)] }, ['mend'], eur(0))).toBeUndefined();
+    expect(wordNeeded({ ...rule, above: [eur(0)] }, ['mend'], eur(1))).toMatchObject({ why: 'cost' });
+    expect(wordNeeded(NO_APPROVAL, ['retire'], eur(1_000_000))).toBeUndefined();
   });
 
   it.each([

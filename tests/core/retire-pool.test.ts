@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest';
+import { NO_APPROVAL } from '../../src/core/approval';
 import { proposed } from './setup/facts';
 import { standingTwo } from './situations/standing';
 
@@ -52,4 +53,16 @@ describe('retiring one pool of several', () => {
     expect(proposed('retire-pool', { pool: 'lab' }, owned).refused).toEqual({
       pool: 'one of its desktops belongs to people: end their desktops first',
     }));
+
+  it('needs approval where retiring does, and where it does itself', () => {
+    const ruled = (kinds: readonly string[]) =>
+      proposed(
+        'retire-pool',
+        { pool: 'lab' },
+        { ...standingTwo, approval: { ...NO_APPROVAL, kinds, begun: 0 } },
+      );
+    const isAsked = (kinds: readonly string[]): boolean =>
+      ruled(kinds).checks.some(({ key }) => key === 'approval');
+    expect([['retire'], ['retire-pool'], ['resize'], []].map(isAsked)).toEqual([true, true, false, false]);
+  });
 });

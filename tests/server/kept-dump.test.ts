@@ -119,7 +119,7 @@ describe('a database of an earlier version', { timeout: 180_000 }, () => {
     expect(kinds.map(({ holds }) => holds).sort()).toEqual(['desktops', 'image', 'services', 'shelf']);
   });
 
-  it('has its open run, which a worker goes on with', async () => {
+  it('has its open run, which can be read and stopped', async () => {
     const runs = await listed<{ id: string; kind: string; state: string }>('/customers/SVG/runs');
     const open = runs.find(({ state }) => state !== 'done');
     expect(open?.kind).toBe('add-hosts');
@@ -144,7 +144,7 @@ describe('a database of an earlier version', { timeout: 180_000 }, () => {
     ]);
   });
 
-  it('has months that are reckoned as they were', async () => {
+  it('has its costs and Watch, which can be read', async () => {
     for (const code of ['SVG', 'FPS'])
       expect([code, (await call('GET', `/customers/${code}/costs`)).status]).toEqual([code, 200]);
     expect((await call('GET', '/watch')).status).toBe(200);

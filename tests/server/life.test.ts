@@ -211,7 +211,7 @@ describe('a customer’s life', () => {
       );
       expect([who, foreign.status]).toEqual([who, who === 'jonah' ? 404 : 403]);
     }
-    const trail = await world.call('bram', 'GET', '/customers/SVG/trail?find=take file');
+    const trail = await world.call('bram', 'GET', '/customers/SVG/trail?find=download file');
     expect(trail.body.entries).toMatchObject([{ subject: 'SVG.zip' }]);
   });
 

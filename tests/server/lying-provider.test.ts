@@ -206,7 +206,7 @@ describe('a provider that is wrong', { timeout: 120_000 }, () => {
     expect(await standing()).toBe(before);
   });
 
-  it('or a directory that says nothing at all, keeps nobody waiting for a proposal', async () => {
+  it('or silent, with a silent directory, delays a proposal by no more than 8 s', async () => {
     const never = (): Promise<never> => new Promise(() => undefined);
     const silent = withPort(() => ({ probe: never, signIn: never }));
     const app = { ...silent, directory: { ...silent.directory, check: never } };
@@ -222,7 +222,7 @@ describe('a provider that is wrong', { timeout: 120_000 }, () => {
     });
   });
 
-  it('or fails when nobody waits for it any more, breaks nothing', async () => {
+  it('may fail after nobody waits for it any more', async () => {
     let fail = (_why: Error): void => undefined;
     const failing = new Promise<string>((_resolve, reject) => (fail = reject));
     expect(await inTime(failing, 0, 'late')).toBe('late');

@@ -35,7 +35,7 @@ describe('migrations', { timeout: 60_000 }, () => {
   });
   afterAll(() => rmSync(folder, { recursive: true }));
 
-  it('that were published are as they were; a new one gets a line in migrations.sums', () => {
+  it('are unchanged since they were published; a new one gets a line in migrations.sums', () => {
     const known = readFileSync(SUMS, 'utf8').trim().split('\n');
     const now = readdirSync(FOLDER)
       .sort()
@@ -43,7 +43,7 @@ describe('migrations', { timeout: 60_000 }, () => {
     expect(now).toEqual(known);
   });
 
-  it('are told before they are done, and once', async () => {
+  it('are listed before they are applied, and applied once', async () => {
     const told: string[] = [];
     const plan = { folder, onPlan: (names: readonly string[]) => void told.push(...names) };
     const done = await migrate(settingsFor('migrations'), plan);
@@ -71,7 +71,7 @@ describe('migrations', { timeout: 60_000 }, () => {
     await db.close();
   });
 
-  it('that were applied before sums were noted are taken as they are', async () => {
+  it('from before checksums were kept are taken as they are', async () => {
     const db = openDatabase(settingsFor('migrations'));
     await db.write('ALTER TABLE migration DROP COLUMN sum');
     expect(await migrate(settingsFor('migrations'), { folder })).toEqual([]);
@@ -93,7 +93,7 @@ describe('migrations', { timeout: 60_000 }, () => {
     expect(await migrate(settingsFor('migrations'), { folder, lockSeconds: 5 })).toEqual([]);
   });
 
-  it('are all that needs an account that may alter tables: the rest of Laager works with one that may not', async () => {
+  it('run under an account of their own: the rest works without the right to alter tables', async () => {
     const settings = settingsFor('plainaccount');
     await migrate(settings);
     const admin = openDatabase(settings);

@@ -174,7 +174,7 @@ describe('what is told outside', { timeout: 120_000 }, () => {
     const moved = await keep({ address: 'https://other.example/hook?token=t0ken', secret: '' });
     expect([moved.status, moved.body.fields]).toEqual([
       422,
-      { secret: expect.stringMatching(/^was given for http:\/\/127/) as string },
+      { secret: expect.stringMatching(/^belongs to http:\/\/127/) as string },
     ]);
     const further = `${address}&token=t0ken`;
     expect((await keep({ address: further, secret: '' })).body.target).toMatchObject({ address: further });

@@ -86,7 +86,7 @@ describe('importing people', () => {
 
   it('are taken away as a file by nobody but who works with them, and that is on the trail', async () => {
     const taken = async (): Promise<unknown[]> =>
-      (await world.call('bram', 'GET', '/customers/CAO/trail?find=take file')).body.entries.map((one) => {
+      (await world.call('bram', 'GET', '/customers/CAO/trail?find=download file')).body.entries.map((one) => {
         const { actor, subject } = one as { actor: string; subject: string };
         return [actor, subject];
       });

@@ -56,14 +56,20 @@ export type Reason = { readonly why: 'kind' } | { readonly why: 'cost'; readonly
 
 /**
  * Why a change needs another's word; undefined: it does not.
+ * @param kinds its own, and that which it does a part of
  * @param monthly by how much it changes what a month costs
  * @param begun by how much those changes did, in minor units of the same currency, that the same person began for the same
  *   customer without approval within `APPROVAL_DAYS`: three small changes need what one large change needs
  * @example
- * wordNeeded({ ...NO_APPROVAL, kinds: ['retire'] }, 'retire', nothing('EUR')) // { why: 'kind' }
+ * wordNeeded({ ...NO_APPROVAL, kinds: ['retire'] }, ['retire'], nothing('EUR')) // { why: 'kind' }
  */
-export function wordNeeded(rule: ApprovalRule, kind: string, monthly: Money, begun = 0): Reason | undefined {
-  if (rule.kinds.includes(kind)) return { why: 'kind' };
+export function wordNeeded(
+  rule: ApprovalRule,
+  kinds: readonly string[],
+  monthly: Money,
+  begun = 0,
+): Reason | undefined {
+  if (kinds.some((kind) => rule.kinds.includes(kind))) return { why: 'kind' };
   const above = rule.above.find(({ currency }) => currency === monthly.currency);
   return above && monthly.minor > 0 && monthly.minor + Math.max(0, begun) > above.minor
     ? { why: 'cost', above }

@@ -3,7 +3,7 @@ import type { Facts, Grantee, KnownResource } from '../facts';
 import { versionFor, versionName } from '../images';
 import type { HostIntent, ImageTrack, Intent, PoolIntent } from '../intent';
 import { blocks, passes, warns, type Check, type Refusal } from '../planning';
-import { hostKey } from '../resources';
+import { hostKey, type Policy } from '../resources';
 import { ok, refuse, type Result } from '../result';
 
 /* What several changes say alike. */
@@ -50,6 +50,13 @@ export function withHosts(
     })),
   };
 }
+
+/** How hosts are taken away for good. Half an hour is common practice, no source. */
+export const forGood: Policy = {
+  atATime: 8,
+  failureLimit: 3,
+  drain: { minutes: 30, message: 'This desktop closes for good. Please save your work and sign out.' },
+};
 
 /** `3 hosts`, or the one's name. */
 export const hostsSay = (hosts: readonly KnownResource[]): string =>

@@ -1,7 +1,7 @@
 import Joi from 'joi';
 import { defineChange } from '../planning';
 import { ok, refuse } from '../result';
-import { nameOf, poolField, poolIn } from './common';
+import { forGood, nameOf, poolField, poolIn } from './common';
 
 interface RetirePool {
   readonly pool: string;
@@ -18,6 +18,7 @@ export const retirePool = defineChange<RetirePool>({
   roles: ['engineer', 'lead'],
   confirm: 'type the code',
   destroys: true,
+  partOf: 'retire',
   touches: ['host gone'],
   undo: 'none',
   title: ({ pool }, facts) => `Retire ${pool} of ${nameOf(facts)}`,
@@ -33,12 +34,5 @@ export const retirePool = defineChange<RetirePool>({
       });
     return ok({ ...intent, pools: intent.pools.filter((one) => one !== pool) });
   },
-  policy: () => ({
-    atATime: 8,
-    failureLimit: 3,
-    drain: {
-      minutes: 30,
-      message: 'This desktop closes for good. Please save your work and sign out.',
-    },
-  }),
+  policy: () => forGood,
 });

@@ -2,7 +2,7 @@ import Joi from 'joi';
 import type { Facts } from '../facts';
 import { blocks, defineChange, warns, type Check } from '../planning';
 import { ok } from '../result';
-import { nameOf } from './common';
+import { forGood, nameOf } from './common';
 
 /** Takes an environment away: a difference to nothing, in the reverse order of its making, and then the proof. */
 export const retire = defineChange<Record<string, never>>({
@@ -22,14 +22,7 @@ export const retire = defineChange<Record<string, never>>({
   ],
   title: (_input, facts) => `Retire ${nameOf(facts)}`,
   edit: () => ok(null),
-  policy: () => ({
-    atATime: 8,
-    failureLimit: 3,
-    drain: {
-      minutes: 30,
-      message: 'This desktop closes for good. Please save your work and sign out.',
-    },
-  }),
+  policy: () => forGood,
   checks: (_edited, _input, facts) => usedCheck(facts),
   people: (_input, facts) => facts.environment?.intent.people ?? 0,
 });

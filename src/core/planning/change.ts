@@ -38,6 +38,8 @@ export interface ChangeSpec<Input> {
   readonly undo: 'by difference' | 'none';
   /** What of hosts' entries its edit may change; left out: nothing. Every other difference is refused. */
   readonly touches?: readonly HostTouch[];
+  /** The kind of change that it does a part of: where that needs approval, so does this. */
+  readonly partOf?: string;
   /** Whether people's data may be destroyed by it: each is named, and the customer's code typed. */
   readonly destroys?: boolean;
   /** What a run of it is called: `Add 2 hosts to clinic`. */
@@ -115,6 +117,7 @@ export function defineChange<Input>(spec: ChangeSpec<Input>): Change {
     confirm: spec.confirm,
     touches: spec.touches ?? [],
     ...(spec.destroys === undefined ? {} : { destroys: spec.destroys }),
+    ...(spec.partOf === undefined ? {} : { partOf: spec.partOf }),
     undo: spec.undo,
     ...(spec.whole === undefined ? {} : { whole: spec.whole }),
     ...(spec.opens === undefined ? {} : { opens: spec.opens }),

@@ -18,7 +18,7 @@ import { namesTaken, type Findings } from './desk';
 import type { PlannedTask } from './tasks';
 
 export interface Plan {
-  readonly change: Pick<Change, 'kind' | 'verb'>;
+  readonly change: Pick<Change, 'kind' | 'verb' | 'partOf'>;
   readonly monthly: Money;
   readonly seconds: number;
   readonly facts: Facts;
@@ -492,7 +492,9 @@ function ratesCheck({ unpriced, tasks }: Plan): Check | undefined {
 
 /** Whether a lead who did not ask for it has to say yes. */
 function approvalCheck({ facts, change, monthly }: Plan): Check | undefined {
-  const needed = facts.approval && wordNeeded(facts.approval, change.kind, monthly, facts.approval.begun);
+  const needed =
+    facts.approval &&
+    wordNeeded(facts.approval, [change.kind, change.partOf ?? change.kind], monthly, facts.approval.begun);
   if (!needed) return undefined;
   return warns(
     APPROVAL,

@@ -21,8 +21,8 @@ import { isToApprove, dropHold } from '../holds';
 import { conflict, notFound, Problem } from '../problem';
 import { trySignIn } from '../providers';
 import { createRun, overtakeStopped } from '../runs';
-import { write, type Tx } from '../write';
 import { blockFor, giveBlock, type OutsideSays } from '../sites';
+import { write, type Tx } from '../write';
 import { askOutside, readFacts, type Subject } from './facts';
 import { proposalView } from './view';
 

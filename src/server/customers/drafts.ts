@@ -18,6 +18,18 @@ export async function listDrafts(db: Connection, scope: Scope): Promise<Draft[]>
   });
 }
 
+/** A draft as it is kept; null: there is none that is shown to them. */
+export async function keptDraft(
+  db: Connection,
+  scope: Scope,
+  id: string,
+): Promise<Pick<Draft, 'fields'> | null> {
+  const row = await db.row<{ fields: string }>(
+    sql`SELECT fields FROM customer_draft WHERE id = ${id} AND ${shownTo(scope)}`,
+  );
+  return row ? { fields: JSON.parse(row.fields) as Record<string, string> } : null;
+}
+
 /** Keeps what is filled in so far: whoever goes on with it has it. @throws Problem 404 for one that is not shown to them */
 export const keepDraft = (
   house: WriteHouse,

@@ -1,5 +1,6 @@
 import { stringify } from 'yaml';
 import { newCustomerSchema, type FileOutcome, type NewCustomer, type WholeCustomer } from '../../contract';
+import { changeableOf } from '../../contract/changeable';
 import { MOST_FAULTS, type Path } from '../../core/documents';
 import { enter, withoutRequest, type Scope } from '../access';
 import type { App } from '../app';
@@ -49,7 +50,7 @@ async function planFor(app: App, scope: Scope, wanted: WholeCustomer): Promise<P
           says: `is ${before[field]}; it is changed on the customer’s page`,
         })),
       };
-    const changed = changedFields(before, changeable(wanted));
+    const changed = changedFields(before, changeableOf(wanted));
     return changed.length === 0 ? { do: 'same' } : { do: 'changed', customer: wanted, changed };
   } catch (error) {
     if (!(error instanceof Problem)) throw error;
@@ -57,16 +58,6 @@ async function planFor(app: App, scope: Scope, wanted: WholeCustomer): Promise<P
     return { do: 'refused', faults: fields.map(([field, says]) => ({ field, says })) };
   }
 }
-
-const changeable = ({
-  code: _code,
-  state: _state,
-  plan: _plan,
-  site: _site,
-  currency: _currency,
-  card: _card,
-  ...rest
-}: WholeCustomer) => rest;
 
 /**
  * Takes on the customers of a file, or changes them. `keep` false: it is only looked at. Nothing is kept of a file with
@@ -99,7 +90,7 @@ export async function importCustomers(
     if (plan.do === 'new') await createCustomer(app, scope, plan.customer);
     if (plan.do === 'changed')
       await changeCustomer(app, await enter(app.db, scope, code), {
-        ...changeable(plan.customer),
+        ...changeableOf(plan.customer),
         reason: 'from a file',
       });
   }

@@ -2,7 +2,7 @@ import { customerEndpoints } from '../../contract';
 import { changeableOf } from '../../contract/changeable';
 import { created, nothing, ok, paged, reads, writes } from '../http';
 import { aboutCustomer, changeCustomer } from './about';
-import { dropDraft, keepDraft, listDrafts } from './drafts';
+import { dropDraft, keepDraft, keptDraft, listDrafts } from './drafts';
 import { customersYaml, importCustomers } from './file';
 import { customersJsonSchema } from './thread';
 import { previewCustomer } from './preview';
@@ -60,6 +60,7 @@ export const customerRoutes = [
     customerEndpoints.keepDraft,
     ({ app, params, body }, scope) => keepDraft(app, scope, params.draft, body.fields),
     () => nothing(),
+    ({ params }, db, scope) => keptDraft(db, scope, params.draft),
   ),
   writes(
     customerEndpoints.dropDraft,

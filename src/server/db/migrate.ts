@@ -20,7 +20,7 @@ async function connectToFirst(
   throw trouble;
 }
 
-/** What came of trying to lock, as MariaDB says it: 1, or 0 when the time was over. */
+/** Takes the lock under which migrations run. @throws Error when another process holds it for longer than `seconds` */
 async function lock(connection: mysql.Connection, database: string, seconds: number): Promise<void> {
   // A name has at most 64 letters.
   const name = createHash('sha256').update(`migrate ${database}`).digest('hex').slice(0, 40);
@@ -38,8 +38,8 @@ const sumOf = async (path: string): Promise<string> =>
     .digest('hex');
 
 /**
- * Notes what each migration was that is done, and refuses one that was edited since: a database that has it already would
- * never get the rest. Those that were done before sums were noted are taken as they are.
+ * Keeps the checksum of each applied migration, and refuses one that was edited since: this database would never get the
+ * edit. A migration that was applied before checksums were kept is taken as it is now.
  */
 async function refuseEdited(connection: mysql.Connection, folder: string): Promise<void> {
   await connection.query('ALTER TABLE migration ADD COLUMN IF NOT EXISTS sum CHAR(64) NULL');
@@ -47,7 +47,7 @@ async function refuseEdited(connection: mysql.Connection, folder: string): Promi
   for (const row of rows) {
     const { name, sum } = row as mysql.RowDataPacket & { name: string; sum: string | null };
     const path = join(resolve(folder), name);
-    // Of a newer version that was here before.
+    // Applied by a newer version that ran here before.
     if (!existsSync(path)) continue;
     const now = await sumOf(path);
     if (sum === null) await connection.query('UPDATE migration SET sum = ? WHERE name = ?', [now, name]);

@@ -1,6 +1,6 @@
 import { grantEndpoints } from '../../contract';
 import { csvResponse, ok, reads, writes } from '../http';
-import { noteTaken } from '../trail';
+import { noteDownload } from '../trail';
 import {
   deskRules,
   grantFile,
@@ -48,7 +48,7 @@ export const grantRoutes = [
   reads(grantEndpoints.csv, async ({ app, params }, scope) => {
     const file = `${scope.customer.code}-grants.csv`;
     const text = await grantFile(app, scope, params.environment);
-    await noteTaken(app, scope, file);
+    await noteDownload(app, scope, file);
     return csvResponse(file, text);
   }),
   reads(grantEndpoints.outlook, async ({ app, params, body }, scope) =>

@@ -1,6 +1,6 @@
 import { lifeEndpoints } from '../../contract';
 import { created, ok, reads } from '../http';
-import { noteTaken } from '../trail';
+import { noteDownload } from '../trail';
 import { archiveOf } from './archive';
 import { lifeOf } from './read';
 import { leaveCustomer, pauseCustomer, startCustomer } from './turn';
@@ -21,7 +21,7 @@ export const lifeRoutes = [
   reads(lifeEndpoints.archive, async ({ app }, scope) => {
     const file = `${scope.customer.code}.zip`;
     const archive = Buffer.from(await archiveOf(app, scope));
-    await noteTaken(app, scope, file);
+    await noteDownload(app, scope, file);
     return new Response(archive, {
       headers: {
         'content-type': 'application/zip',

@@ -50,7 +50,10 @@ export const keepTarget = (house: WriteHouse, scope: Scope, { address, secret }:
       if (!before) throw unusable('secret', 'is needed the first time');
       // What was given for one receiver is not used with another.
       if (isMoved)
-        throw unusable('secret', `was given for ${originOf(before.address)}: enter one for this one`);
+        throw unusable(
+          'secret',
+          `belongs to ${originOf(before.address)}: enter the secret of the new address`,
+        );
       await tx.write(sql`UPDATE notice_target SET address = ${address}, trouble = ''`);
     } else
       await tx.write(

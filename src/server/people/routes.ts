@@ -1,6 +1,6 @@
 import { peopleEndpoints } from '../../contract';
 import { csvResponse, ok, paged, reads, writes } from '../http';
-import { noteTaken } from '../trail';
+import { noteDownload } from '../trail';
 import { importPeople, listPeople, peopleFile } from '.';
 
 export const peopleRoutes = [
@@ -21,7 +21,7 @@ export const peopleRoutes = [
   reads(peopleEndpoints.csv, async ({ app }, scope) => {
     const file = `${scope.customer.code}-people.csv`;
     const text = await peopleFile(app.db, scope);
-    await noteTaken(app, scope, file);
+    await noteDownload(app, scope, file);
     return csvResponse(file, text);
   }),
 ];

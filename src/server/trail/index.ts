@@ -1,3 +1,3 @@
 export { writeTrail, type TrailEntry } from './write';
-export { noteTaken } from './taken';
+export { noteDownload } from './download';
 export { listTrail, trailOfName, trailOfPerson } from './read';

@@ -31,7 +31,8 @@ export function SignInAtDesk({ code, initial, address, mayChange }: Props) {
   const failed = (error: unknown): void => {
     const found = error instanceof ApiProblem ? error.fields : {};
     setFields(found);
-    if (Object.keys(found).length === 0) setSays({ worked: false, says: whyOf(error) });
+    const isChanged = error instanceof ApiProblem && error.status === 412;
+    if (isChanged || Object.keys(found).length === 0) setSays({ worked: false, says: whyOf(error) });
   };
   const keep = (): void => {
     setFields({});

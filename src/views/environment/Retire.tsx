@@ -62,7 +62,6 @@ export function Retire({ customer, environment, initial }: Props) {
                 : 'Their sessions are closed at once.'}
             </p>
           )}
-          <p className={styles.care}>There is no way back.</p>
           {isInBrowser && (
             <Suspense>
               <RetirePolicy proposal={proposal} onPolicy={setPolicy} />
@@ -87,7 +86,7 @@ export function Retire({ customer, environment, initial }: Props) {
             </p>
           )}
           <div className={styles.buttons}>
-            <ButtonLink href={path}>Keep it</ButtonLink>
+            <ButtonLink href={path}>Cancel</ButtonLink>
             <Button
               type="submit"
               kind="danger"
@@ -156,7 +155,7 @@ function stagesOf(proposal: ProposalView): Stage[] {
   return [
     {
       name: 'Warn',
-      says: `${count(proposal.impact.people, 'person gets', 'people get')} a mail; who is in is told on their desktop`,
+      says: `${count(proposal.impact.people, 'person gets', 'people get')} a mail; whoever is signed in gets a message`,
     },
     {
       name: 'Withdraw',

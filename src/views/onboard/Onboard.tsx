@@ -61,6 +61,7 @@ export function Onboard(props: OnboardProps) {
   const [refused, setRefused] = useState<Readonly<Record<string, string>>>({});
   const [says, setSays] = useState<{ readonly text: string; readonly isDone: boolean }>();
   const stored = useStored(known ? changeableOf(known) : null);
+  const storedDraft = useStored(draft ? { fields: draft.fields } : null);
   const id = useRef(draft?.id ?? draftId);
   const errorOf = (field: string): string | undefined => refused[field] ?? messageAt(formState.errors, field);
   const submit = handleSubmit(async (body) => {
@@ -107,7 +108,7 @@ export function Onboard(props: OnboardProps) {
         'PUT',
         '/customer-drafts/{draft}',
         { draft: id.current },
-        { body: { fields: kept }, key: newKey() },
+        { body: { fields: kept }, key: newKey(), stored: storedDraft },
       );
       setSays({ text: 'Kept for later: it is listed under Customers.', isDone: true });
     } catch (error) {
@@ -424,15 +425,7 @@ export function Onboard(props: OnboardProps) {
 
 /** What is sent for a change: what is fixed once someone is a customer is left out. */
 function changedFor(fields: CustomerFields): object {
-  const {
-    code: _code,
-    state: _state,
-    plan: _plan,
-    site: _site,
-    currency: _currency,
-    card: _card,
-    ...rest
-  } = sentFor(fields) as CustomerFields;
+  const rest = changeableOf(sentFor(fields) as WholeCustomer);
   return { ...rest, reason: fields.reason };
 }
 
