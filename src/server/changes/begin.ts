@@ -25,6 +25,7 @@ import { blockFor, giveBlock, type OutsideSays } from '../sites';
 import { write, type Tx } from '../write';
 import { askOutside, readFacts, type Subject } from './facts';
 import { proposalView } from './view';
+import { keepIntent } from '../intents';
 
 /** What someone asks for. */
 export interface Asked {
@@ -203,7 +204,7 @@ async function carryOut(
   const now = app.clock.now();
   const environment = facts.environment?.id ?? newId();
   const version = (facts.environment?.version ?? 0) + 1;
-  await keepIntent(tx, scope, environment, version, facts, proposal, now);
+  await keepEnvironment(tx, scope, environment, version, facts, proposal, now);
   const ids = await keepWanted(app, tx, scope, environment, facts, proposal, now);
   const run = await createRun(
     tx,
@@ -236,7 +237,7 @@ const subjectKind = ({ environment }: Facts, { intent }: Proposal): 'image' | 'e
   return of && holdingOf(of) === 'image' ? 'image' : 'environment';
 };
 
-async function keepIntent(
+async function keepEnvironment(
   tx: Tx,
   scope: CustomerScope,
   environment: string,
@@ -272,11 +273,7 @@ async function keepIntent(
       'UPDATE environment SET version = ?, wanted = ?, revision = IFNULL(?, revision) WHERE customer_id = ? AND id = ?',
       [version, intent ? 'serving' : 'retired', intent?.template?.revision ?? null, id, environment],
     );
-  if (intent)
-    await tx.write(
-      'INSERT INTO intent (customer_id, environment_id, version, document, created_at) VALUES (?, ?, ?, ?, ?)',
-      [id, environment, version, JSON.stringify(intent), now],
-    );
+  if (intent) await keepIntent(tx, scope, environment, version, intent, now);
 }
 
 /** An image's code is one of all tenants, whose locks another may hold: the database has the last word. @throws Problem 409 */

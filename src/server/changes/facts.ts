@@ -8,7 +8,7 @@ import type {
   PresentFacts,
   SiteFacts,
 } from '../../core/facts';
-import { holdingOf, type Attributes, type Intent } from '../../core/intent';
+import { holdingOf, type Attributes } from '../../core/intent';
 import { withKept } from '../../core/planning';
 import { NO_AMOUNTS, NO_LIMITS } from '../../core/plans';
 import type { Rate } from '../../core/rating';
@@ -35,6 +35,7 @@ import { savedFor } from '../saved-steps';
 import { readNeeds } from '../sizing';
 import { blockFor, blockOf, siteFacts, tryNameServers, tryRoute, type OutsideSays } from '../sites';
 import { newestRevision } from '../templates';
+import { intentAt, newestIntent } from '../intents';
 
 /** What a proposal is about. */
 export interface Subject {
@@ -268,34 +269,22 @@ async function environmentFacts(
   id: string,
   lookBackTo: number | undefined,
 ): Promise<EnvironmentFacts> {
-  const row = await connection.row<{
-    version: number;
-    wanted: 'serving' | 'retired';
-    document: string;
-    shares: number;
-  }>(
-    `SELECT e.version, e.wanted, i.document, EXISTS (SELECT 1 FROM environment o WHERE o.customer_id = e.customer_id
+  const row = await connection.row<{ version: number; wanted: 'serving' | 'retired'; shares: number }>(
+    `SELECT e.version, e.wanted, EXISTS (SELECT 1 FROM environment o WHERE o.customer_id = e.customer_id
         AND o.site_code = e.site_code AND o.id <> e.id AND o.wanted = 'serving' AND o.holds <> 'image') AS shares
-     FROM environment e JOIN intent i ON (i.customer_id, i.environment_id) = (e.customer_id, e.id)
-       AND i.version = (SELECT MAX(x.version) FROM intent x WHERE (x.customer_id, x.environment_id) = (e.customer_id, e.id))
-     WHERE e.customer_id = ? AND e.id = ?`,
+     FROM environment e WHERE e.customer_id = ? AND e.id = ?`,
     [scope.customer.id, id],
   );
-  if (!row) throw notFound('environment');
-  const earlier =
-    lookBackTo === undefined
-      ? undefined
-      : await connection.row<{ document: string }>(
-          'SELECT document FROM intent WHERE customer_id = ? AND environment_id = ? AND version = ?',
-          [scope.customer.id, id, lookBackTo],
-        );
+  const intent = row && (await newestIntent(connection, scope, id));
+  if (!intent) throw notFound('environment');
+  const earlier = lookBackTo === undefined ? undefined : await intentAt(connection, scope, id, lookBackTo);
   return {
     id,
     version: row.version,
     wanted: row.wanted,
-    intent: JSON.parse(row.document) as Intent,
+    intent,
     shares: row.shares === 1,
-    ...(earlier ? { earlier: JSON.parse(earlier.document) as Intent } : {}),
+    ...(earlier ? { earlier } : {}),
   };
 }
 

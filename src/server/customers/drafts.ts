@@ -3,6 +3,7 @@ import type { Scope } from '../access';
 import { sql, type Connection, type Sql } from '../db';
 import { notFound } from '../problem';
 import { write, type WriteHouse } from '../write';
+import { draftForm } from './draft-form';
 
 /** Nobody's customer yet: who reaches every customer sees them all, who reaches some only what they began themselves. */
 const shownTo = ({ customers, actor }: Scope): Sql => (customers ? sql`by_id = ${actor.id}` : sql`TRUE`);
@@ -13,7 +14,7 @@ export async function listDrafts(db: Connection, scope: Scope): Promise<Draft[]>
     sql`SELECT id, by_name AS \`by\`, at, fields FROM customer_draft WHERE ${shownTo(scope)} ORDER BY at DESC LIMIT 200`,
   );
   return rows.map(({ fields, ...row }) => {
-    const filled = JSON.parse(fields) as Record<string, string>;
+    const filled = draftForm.read(fields).fields;
     return { ...row, fields: filled, title: filled.name || filled.code || 'without a name yet' };
   });
 }
@@ -27,7 +28,7 @@ export async function keptDraft(
   const row = await db.row<{ fields: string }>(
     sql`SELECT fields FROM customer_draft WHERE id = ${id} AND ${shownTo(scope)}`,
   );
-  return row ? { fields: JSON.parse(row.fields) as Record<string, string> } : null;
+  return row ? draftForm.read(row.fields) : null;
 }
 
 /** Keeps what is filled in so far: whoever goes on with it has it. @throws Problem 404 for one that is not shown to them */
@@ -35,7 +36,7 @@ export const keepDraft = (
   house: WriteHouse,
   scope: Scope,
   id: string,
-  fields: Readonly<Record<string, string>>,
+  fields: Record<string, string>,
 ): Promise<void> =>
   write(house, scope, [], async (tx) => {
     const { actor } = scope;
@@ -47,7 +48,7 @@ export const keepDraft = (
     await tx.write(
       `INSERT INTO customer_draft (id, by_id, by_name, at, fields) VALUES (?, ?, ?, ?, ?)
        ON DUPLICATE KEY UPDATE by_name = VALUES(by_name), at = VALUES(at), fields = VALUES(fields)`,
-      [id, actor.id, actor.name, house.clock.now(), JSON.stringify(fields)],
+      [id, actor.id, actor.name, house.clock.now(), draftForm.write({ fields })],
     );
   });
 

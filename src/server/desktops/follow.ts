@@ -1,11 +1,11 @@
 import { desktopMoves, type DesktopMove, type PersonNow } from '../../core/desktops';
-import type { Intent } from '../../core/intent';
 import { hostKey } from '../../core/resources';
 import { systemScope, type CustomerScope } from '../access';
 import type { App } from '../app';
 import { beginByItself } from '../changes';
 import { sql } from '../db';
 import { idsOf } from './ids';
+import { intentsWhere } from '../intents';
 
 /** Somebody to whom something happened that their desktops follow. */
 interface Happened {
@@ -43,15 +43,14 @@ async function followIn(app: App, scope: CustomerScope, happened: readonly Happe
       { account: one.account, left: one.left_at !== null },
     ]),
   );
-  const environments = await app.db.rows<{ environment: string; document: string }>(
-    sql`SELECT e.id AS environment, i.document FROM environment e
-        JOIN intent i ON (i.customer_id, i.environment_id, i.version) = (e.customer_id, e.id, e.version)
-        WHERE e.customer_id = ${id} AND e.wanted = 'serving' AND e.holds = 'desktops'
-          AND JSON_EXISTS(i.document, '$.pools[*].hosts[*].person')`,
+  const environments = await intentsWhere(
+    app.db,
+    sql`e.customer_id = ${id} AND e.wanted = 'serving' AND e.holds = 'desktops'
+      AND JSON_EXISTS(i.document, '$.pools[*].hosts[*].person')`,
   );
   let isQuiet = true;
-  for (const { environment, document } of environments)
-    for (const pool of (JSON.parse(document) as Intent).pools) {
+  for (const { environment, intent } of environments)
+    for (const pool of intent.pools) {
       const moves = desktopMoves(pool, (person) => people.get(person));
       if (moves.length === 0) continue;
       isQuiet = false;

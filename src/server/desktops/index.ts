@@ -1,5 +1,5 @@
 import { keptDesktopsOf, keptDisksOf, withoutOwners } from '../../core/desktops';
-import { KEPT_DISKS, type Intent } from '../../core/intent';
+import { KEPT_DISKS } from '../../core/intent';
 import { systemScope, type CustomerScope } from '../access';
 import type { App } from '../app';
 import { beginByItself } from '../changes';
@@ -7,6 +7,7 @@ import { sql, type Connection } from '../db';
 import { planFactsOf } from '../plans';
 import { followPeople } from './follow';
 import { idsOf } from './ids';
+import { intentsWhere, newestIntent, rewriteIntents } from '../intents';
 
 /** What nobody has to ask for: desktops follow their people, first sign-ins get one, and what was kept long enough goes. */
 export async function keepDesktops(app: App): Promise<void> {
@@ -37,7 +38,7 @@ async function firstSignIns(app: App): Promise<void> {
   );
   for (const { id, code, environment, account, person, pool, host } of rows) {
     const scope = systemScope({ id, code });
-    const intent = await intentOf(app.db, scope, environment);
+    const intent = await newestIntent(app.db, scope, environment);
     const own = intent?.pools.find(({ role }) => role === pool);
     // Whoever has one there already is not given another, and is not asked about again and again.
     if (own?.assign !== 'first sign-in' || own.hosts.some(({ personId }) => personId === person)) continue;
@@ -49,15 +50,13 @@ async function firstSignIns(app: App): Promise<void> {
 /** Desktops of those who left, and disks that were put aside, once the days are over that the plan promised. */
 async function endKept(app: App): Promise<void> {
   const now = app.clock.now();
-  const rows = await app.db.rows<{ id: string; code: string; environment: string; document: string }>(
-    `SELECT c.id, c.code, e.id AS environment, i.document FROM environment e JOIN customer c ON c.id = e.customer_id
-     JOIN intent i ON (i.customer_id, i.environment_id, i.version) = (e.customer_id, e.id, e.version)
-     WHERE e.wanted = 'serving' AND e.holds = 'desktops'
-       AND (JSON_EXISTS(i.document, '$.pools[*].hosts[*].leftAt') OR JSON_EXISTS(i.document, '$.more."${KEPT_DISKS}"'))`,
+  const kept = await intentsWhere(
+    app.db,
+    sql`e.wanted = 'serving' AND e.holds = 'desktops'
+      AND (JSON_EXISTS(i.document, '$.pools[*].hosts[*].leftAt') OR JSON_EXISTS(i.document, ${`$.more."${KEPT_DISKS}"`}))`,
   );
-  for (const { id, code, environment, document } of rows) {
-    const scope = systemScope({ id, code });
-    const intent = JSON.parse(document) as Intent;
+  for (const { customer, environment, intent } of kept) {
+    const scope = systemScope(customer);
     const { plan } = await planFactsOf(app.db, scope, now);
     const over = keptDesktopsOf(intent, plan)
       .filter(({ until }) => until <= now)
@@ -85,34 +84,14 @@ async function endKept(app: App): Promise<void> {
   }
 }
 
-async function intentOf(
-  db: Connection,
-  { customer }: CustomerScope,
-  environment: string,
-): Promise<Intent | undefined> {
-  const row = await db.row<{ document: string }>(
-    'SELECT document FROM intent WHERE customer_id = ? AND environment_id = ? ORDER BY version DESC LIMIT 1',
-    [customer.id, environment],
-  );
-  return row && (JSON.parse(row.document) as Intent);
-}
-
 /** Who had which desktop is said no more in what was wanted. */
-export async function forgetOwners(tx: Connection, { customer: { id } }: CustomerScope): Promise<void> {
+export async function forgetOwners(tx: Connection, scope: CustomerScope): Promise<void> {
   await tx.write(
     `UPDATE resource SET attributes = JSON_SET(attributes, '$.person', '', '$.personId', '')
      WHERE customer_id = ? AND JSON_EXISTS(attributes, '$.person')`,
-    [id],
+    [scope.customer.id],
   );
-  const intents = await tx.rows<{ environment_id: string; version: number; document: string }>(
-    `SELECT environment_id, version, document FROM intent WHERE customer_id = ? AND document LIKE '%"person"%'`,
-    [id],
-  );
-  for (const { environment_id, version, document } of intents)
-    await tx.write(
-      'UPDATE intent SET document = ? WHERE customer_id = ? AND environment_id = ? AND version = ?',
-      [JSON.stringify(withoutOwners(JSON.parse(document) as Intent)), id, environment_id, version],
-    );
+  await rewriteIntents(tx, scope, withoutOwners);
 }
 
 /** A host or a disk that is somebody's, or nobody's yet. */

@@ -13,6 +13,7 @@ import type { Connection } from '../db';
 import { notFound } from '../problem';
 import { documentOf } from '../templates';
 import { NOT_ASKED } from './read';
+import { newestIntent } from '../intents';
 
 const NONE: OriginView = {
   template: null,
@@ -77,10 +78,5 @@ export async function tagsOfEnvironment(
   scope: CustomerScope,
   id: string,
 ): Promise<Readonly<Record<string, string>>> {
-  const row = await db.row<{ tags: string | null }>(
-    `SELECT JSON_QUERY(document, '$.tags') AS tags FROM intent WHERE customer_id = ? AND environment_id = ?
-     ORDER BY version DESC LIMIT 1`,
-    [scope.customer.id, id],
-  );
-  return JSON.parse(row?.tags ?? '{}') as Record<string, string>;
+  return (await newestIntent(db, scope, id))?.tags ?? {};
 }

@@ -1,10 +1,11 @@
 import type { Offer } from '../../core/grants';
-import type { Crossing, Intent, OwnAct } from '../../core/intent';
+import type { Crossing, OwnAct } from '../../core/intent';
 import type { DeskRules } from '../../core/items';
 import { isPersonal } from '../../core/sizing';
 import type { CustomerScope } from '../access';
 import { sql, type Connection } from '../db';
 import { deskRules } from './rules';
+import { intentsWhere } from '../intents';
 
 /** What a pool publishes, with what carries it. */
 export interface KnownOffer extends Offer {
@@ -27,18 +28,17 @@ export interface KnownOffer extends Offer {
 /** All that is published to a customer's people. */
 export async function offersOf(db: Connection, scope: CustomerScope): Promise<KnownOffer[]> {
   const { customer } = scope;
-  const rows = await db.rows<{ id: string; name: string; site_code: string; document: string }>(
-    sql`SELECT e.id, e.name, e.site_code, i.document FROM environment e
-        JOIN intent i ON (i.customer_id, i.environment_id, i.version) = (e.customer_id, e.id, e.version)
-        WHERE e.customer_id = ${customer.id} AND e.wanted = 'serving' AND e.holds = 'desktops' ORDER BY e.name, e.id`,
+  const environments = await intentsWhere(
+    db,
+    sql`e.customer_id = ${customer.id} AND e.wanted = 'serving' AND e.holds = 'desktops'`,
   );
   const publications = await db.rows<{ id: string; environment_id: string; pool: string; licences: string }>(
     sql`SELECT id, environment_id, JSON_VALUE(attributes, '$.pool') AS pool, JSON_VALUE(attributes, '$.licences') AS licences
         FROM resource WHERE customer_id = ${customer.id} AND kind = 'publication' AND returned_at IS NULL AND wanted`,
   );
   const rules = await deskRules(db, scope);
-  return rows.flatMap(({ id, name, site_code, document }) =>
-    (JSON.parse(document) as Intent).pools.map((pool): KnownOffer => {
+  return environments.flatMap(({ environment: id, name, site, intent }) =>
+    intent.pools.map((pool): KnownOffer => {
       const publication = publications.find(
         (one) => one.environment_id === id && one.pool === `pool:${pool.role}`,
       );
@@ -52,7 +52,7 @@ export async function offersOf(db: Connection, scope: CustomerScope): Promise<Kn
         licences: publication === undefined ? pool.people : Number(publication.licences),
         isPersonal: isPersonal(pool),
         isAssigned: isPersonal(pool) && pool.assign === 'ahead',
-        site: site_code,
+        site,
         image: pool.image,
         rules,
         crosses: pool.crosses,

@@ -1,10 +1,11 @@
 import type { Hold } from '../../contract';
-import type { Kept, PolicyWish, Takes } from '../../core/planning';
+import type { Kept, Takes } from '../../core/planning';
 import { systemScope, within, type CustomerScope, type Scope } from '../access';
 import type { App } from '../app';
 import { sql, type Connection } from '../db';
 import { notFound } from '../problem';
 import { write, type Tx } from '../write';
+import { askedForm, takesForm, type HeldAsked } from './form';
 
 /** A proposal as it is held. */
 export interface StoredHold {
@@ -12,7 +13,7 @@ export interface StoredHold {
   readonly kind: string;
   readonly environment: string | null;
   readonly title: string;
-  readonly asked: { readonly input: unknown; readonly policy?: PolicyWish };
+  readonly asked: HeldAsked;
   readonly fingerprint: string;
   readonly actor: string;
   readonly actorId: string;
@@ -31,7 +32,7 @@ const HOLD = `SELECT id, kind, environment_id AS environment, title, asked, fing
   waits, reason, made_at AS madeAt,
   until_at AS until FROM held_proposal`;
 
-const readRow = (row: Row): StoredHold => ({ ...row, asked: JSON.parse(row.asked) as StoredHold['asked'] });
+const readRow = (row: Row): StoredHold => ({ ...row, asked: askedForm.read(row.asked) });
 
 /** What is held for a customer, the first to end first. */
 export const holdsOf = async (
@@ -114,7 +115,7 @@ export async function keptAt(
   );
   return rows.map((row) => ({
     own: row.customer_id === customer.id,
-    takes: JSON.parse(row.takes) as Takes,
+    takes: takesForm.read(row.takes),
   }));
 }
 
@@ -136,9 +137,9 @@ export async function keepHold(
       hold.environment,
       site,
       hold.title.slice(0, 160),
-      JSON.stringify(hold.asked),
+      askedForm.write(hold.asked),
       hold.fingerprint,
-      JSON.stringify(takes),
+      takesForm.write(takes),
       hold.actor,
       hold.actorId,
       hold.waits,

@@ -1,8 +1,9 @@
 import type { Facts, ImageFacts } from '../../core/facts';
 import { currentOf, imageKey, lineOf, versionName, type ImageLine } from '../../core/images';
-import type { Attributes, Intent } from '../../core/intent';
+import type { Attributes } from '../../core/intent';
 import { MSP, reachable, type CustomerScope, type Scope } from '../access';
 import { join, sql, type Connection, type Sql } from '../db';
+import { intentsWhere } from '../intents';
 
 /** An image that is made here, as it is wanted. */
 export interface StoredImage {
@@ -26,22 +27,10 @@ const imagesFor = (connection: Connection, customer: string): Promise<StoredImag
   imagesWhere(connection, sql`e.customer_id IN (${join([...new Set([MSP.id, customer])])})`);
 
 async function imagesWhere(connection: Connection, whose: Sql): Promise<StoredImage[]> {
-  const rows = await connection.rows<{
-    id: string;
-    owner: string;
-    code: string;
-    state: string;
-    version: number;
-    document: string;
-  }>(
-    sql`SELECT e.id, e.customer_id AS owner, c.code, c.state, e.version, i.document FROM environment e
-        JOIN customer c ON c.id = e.customer_id
-        JOIN intent i ON (i.customer_id, i.environment_id, i.version) = (e.customer_id, e.id, e.version)
-        WHERE ${whose} AND e.holds = 'image' AND e.wanted = 'serving' ORDER BY e.name`,
-  );
-  return rows.flatMap(({ id, owner, code, state, version, document }) => {
-    const line = lineOf(JSON.parse(document) as Intent);
-    return line ? [{ id, owner: { id: owner, code, state }, version, line }] : [];
+  const images = await intentsWhere(connection, sql`${whose} AND e.holds = 'image' AND e.wanted = 'serving'`);
+  return images.flatMap(({ environment: id, customer: owner, version, intent }) => {
+    const line = lineOf(intent);
+    return line ? [{ id, owner, version, line }] : [];
   });
 }
 

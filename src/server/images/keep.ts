@@ -3,8 +3,9 @@ import { isRefreshDue, type IsHoliday, type RefreshRule } from '../../core/refre
 import type { Intent } from '../../core/intent';
 import { publicHolidays } from '../customers';
 import type { App } from '../app';
-import type { Connection } from '../db';
+import { sql, type Connection } from '../db';
 import { everyImage, standingVersions, type StoredImage } from './facts';
+import { intentsWhere } from '../intents';
 
 /** A build machine that is wanted no more, and why. */
 export interface IdleMachine {
@@ -101,21 +102,14 @@ async function pilotPools(db: Connection): Promise<
     pool: Intent['pools'][number];
   }[]
 > {
-  const rows = await db.rows<{
-    id: string;
-    code: string;
-    environment: string;
-    site: string;
-    document: string;
-  }>(
-    `SELECT c.id, c.code, e.id AS environment, e.site_code AS site, i.document
-     FROM environment e JOIN customer c ON c.id = e.customer_id AND c.state IN ('active', 'trial')
-       JOIN intent i ON (i.customer_id, i.environment_id, i.version) = (e.customer_id, e.id, e.version)
-     WHERE e.holds = 'desktops' AND e.wanted = 'serving' AND JSON_SEARCH(i.document, 'one', 'trial', NULL, '$.pools[*].track') IS NOT NULL`,
+  const environments = await intentsWhere(
+    db,
+    sql`e.holds = 'desktops' AND e.wanted = 'serving' AND c.state IN ('active', 'trial')
+      AND JSON_SEARCH(i.document, 'one', 'trial', NULL, '$.pools[*].track') IS NOT NULL`,
   );
-  return rows.flatMap(({ id, code, environment, site, document }) =>
-    (JSON.parse(document) as Intent).pools
+  return environments.flatMap(({ customer, environment, site, intent }) =>
+    intent.pools
       .filter((pool) => pool.track === 'trial')
-      .map((pool) => ({ customer: { id, code }, environment, site, pool })),
+      .map((pool) => ({ customer, environment, site, pool })),
   );
 }

@@ -1,5 +1,4 @@
 import type { CustomerPlan } from '../../contract';
-import type { Intent } from '../../core/intent';
 import {
   moveFindings,
   planReminders,
@@ -13,6 +12,7 @@ import { sql, type Connection } from '../db';
 import { notFound } from '../problem';
 import { sizesOfSites } from '../sites';
 import { planVersionsOf, type HeldTerms } from './read';
+import { intentsWhere } from '../intents';
 
 export interface Stay {
   readonly plan: string;
@@ -66,16 +66,12 @@ export async function plannedOf(
   db: Connection,
   scope: Scope | CustomerScope,
 ): Promise<(PlannedEnvironment & { readonly customer: string })[]> {
-  const rows = await db.rows<{ customer_id: string; site_code: string; document: string }>(
-    sql`SELECT e.customer_id, e.site_code, i.document FROM environment e
-        JOIN intent i ON (i.customer_id, i.environment_id, i.version) = (e.customer_id, e.id, e.version)
-        WHERE ${within(scope, 'e.customer_id')} AND e.wanted = 'serving' ORDER BY e.id`,
-  );
+  const planned = await intentsWhere(db, sql`${within(scope, 'e.customer_id')} AND e.wanted = 'serving'`);
   const sizes = await sizesOfSites(db);
-  return rows.map((row) => ({
-    customer: row.customer_id,
-    intent: JSON.parse(row.document) as Intent,
-    sizes: sizes.get(row.site_code) ?? [],
+  return planned.map(({ customer, intent, site }) => ({
+    customer: customer.id,
+    intent,
+    sizes: sizes.get(site) ?? [],
   }));
 }
 

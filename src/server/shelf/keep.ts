@@ -4,9 +4,11 @@ import { hostKey } from '../../core/resources';
 import { MSP, systemScope } from '../access';
 import type { App } from '../app';
 import { beginByItself } from '../changes';
-import type { Connection } from '../db';
+import { sql, type Connection } from '../db';
 import { write, type Tx } from '../write';
 import { affordedBy, pricesAt } from './cost';
+import { sitesInShort } from '../sites';
+import { intentsWhere, keepIntent } from '../intents';
 
 /** A shelf as it is wanted: an environment of the MSP's own. */
 export interface StoredShelf {
@@ -20,16 +22,20 @@ export interface StoredShelf {
 const SCOPE = systemScope(MSP);
 
 export async function shelvesOf(db: Connection): Promise<StoredShelf[]> {
-  const rows = await db.rows<Omit<StoredShelf, 'intent'> & { document: string }>(
-    `SELECT e.id, e.site_code AS site, s.name AS siteName, e.version, i.document
-     FROM environment e JOIN site s ON s.code = e.site_code
-       JOIN intent i ON (i.customer_id, i.environment_id, i.version) = (e.customer_id, e.id, e.version)
-     WHERE e.customer_id = ? AND e.wanted = 'serving' ORDER BY s.name, e.name`,
-    [MSP.id],
-  );
-  return rows
-    .map(({ document, ...row }) => ({ ...row, intent: JSON.parse(document) as Intent }))
-    .filter(({ intent }) => stockOf(intent) !== undefined);
+  const [intents, sites] = await Promise.all([
+    intentsWhere(db, sql`e.customer_id = ${MSP.id} AND e.wanted = 'serving' AND e.holds = 'shelf'`),
+    sitesInShort(db),
+  ]);
+  const names = new Map(sites.map(({ code, name }) => [code, name]));
+  return intents
+    .map(({ environment, site, version, intent }) => ({
+      id: environment,
+      site,
+      siteName: names.get(site) ?? site,
+      version,
+      intent,
+    }))
+    .sort((a, b) => a.siteName.localeCompare(b.siteName));
 }
 
 /** Gives up what was handed over, and fills every shelf up to what is wanted of it, as far as its budget reaches. */
@@ -103,10 +109,7 @@ async function keepWithout(
     MSP.id,
     id,
   ]);
-  await tx.write(
-    'INSERT INTO intent (customer_id, environment_id, version, document, created_at) VALUES (?, ?, ?, ?, ?)',
-    [MSP.id, id, version + 1, JSON.stringify(left), now],
-  );
+  await keepIntent(tx, SCOPE, id, version + 1, left, now);
 }
 
 /** Has as many built as are missing. What is in the way, like a site that is full, is looked at again next time. */

@@ -1,17 +1,19 @@
 import { DateTime } from 'luxon';
 import type { MeasuredPool, Sizing } from '../../contract';
 import { DAY } from '../../core/calendar';
-import type { Intent } from '../../core/intent';
+import type { PoolIntent } from '../../core/intent';
 import { sum, type Money } from '../../core/money';
 import { monthlyCost, type Rate } from '../../core/rating';
 import { judgePool, needsWith } from '../../core/sizing';
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
+import { sql } from '../db';
 import { notFound } from '../problem';
 import { ratesOf } from '../pricing';
 import { sitesInShort } from '../sites';
 import { readNeeds } from './needs';
 import { peaksOf, type Peak } from './peaks';
+import { intentsWhere } from '../intents';
 
 /** So far back it is looked at what was measured: two whole weeks. */
 const LOOKED_AT_DAYS = 14;
@@ -30,11 +32,9 @@ export async function readSizing(app: App, scope: CustomerScope): Promise<Sizing
   const { card, ...about } = customer;
   const rates = card === null ? [] : await ratesOf(db, card);
   const [environments, peaks, needs, sites] = await Promise.all([
-    db.rows<{ id: string; name: string; document: string }>(
-      `SELECT e.id, e.name, i.document FROM environment e
-       JOIN intent i ON (i.customer_id, i.environment_id, i.version) = (e.customer_id, e.id, e.version)
-       WHERE e.customer_id = ? AND e.wanted = 'serving' AND e.holds = 'desktops' ORDER BY e.name`,
-      [scope.customer.id],
+    intentsWhere(
+      db,
+      sql`e.customer_id = ${scope.customer.id} AND e.wanted = 'serving' AND e.holds = 'desktops'`,
     ),
     peaksOf(db, scope, now - LOOKED_AT_DAYS * DAY),
     readNeeds(db, scope),
@@ -46,8 +46,8 @@ export async function readSizing(app: App, scope: CustomerScope): Promise<Sizing
     rates,
     sites,
     needs: Object.values(needsWith(needs)),
-    pools: environments.flatMap(({ id, name, document }) =>
-      (JSON.parse(document) as Intent).pools.map((pool): MeasuredPool => {
+    pools: environments.flatMap(({ environment: id, name, intent }) =>
+      intent.pools.map((pool): MeasuredPool => {
         const own = peaks.filter((one) => one.environment === id && one.pool === pool.role);
         const peak = own.length === 0 ? null : Math.max(...own.map((one) => one.most));
         const judged = judgePool({
@@ -77,7 +77,7 @@ export async function readSizing(app: App, scope: CustomerScope): Promise<Sizing
 }
 
 function monthlyEach(
-  { size, diskGiB }: Intent['pools'][number],
+  { size, diskGiB }: PoolIntent,
   rates: readonly Rate[],
   now: number,
   currency: string,

@@ -1,9 +1,10 @@
 import type { Revision, Template, TemplateUse, WholeTemplate } from '../../contract';
-import type { Intent } from '../../core/intent';
 import { deviationsOf, type TemplateDocument } from '../../core/templates';
 import { MSP, reachable, type CustomerScope, type Scope } from '../access';
-import { atMost, sql, type Connection, type Sql } from '../db';
+import { atMost, join, sql, type Connection, type Sql } from '../db';
 import { notFound } from '../problem';
+import { intentsWhere } from '../intents';
+import { templateForm } from './form';
 
 interface Stored {
   readonly code: string;
@@ -32,7 +33,7 @@ export async function listTemplates(db: Connection, scope: Scope): Promise<Templ
 
 const templateOf = ({ document, hasDraft, ...row }: Stored): Template => ({
   ...row,
-  document: document === null ? null : (JSON.parse(document) as TemplateDocument),
+  document: document === null ? null : templateForm.read(document),
   hasDraft: hasDraft === 1,
 });
 
@@ -53,7 +54,7 @@ export interface NewestRevision {
 const newestOf = ({ code, revision, document }: Stored): NewestRevision => ({
   code,
   revision,
-  document: JSON.parse(document ?? '{}') as TemplateDocument,
+  document: templateForm.read(document ?? '{}'),
 });
 
 /** Of a template for everyone, or of the customer's own. @throws Problem 404, also where it is another customer's */
@@ -81,7 +82,7 @@ export async function documentOf(
         WHERE t.code = ${code} AND r.revision = ${revision} AND t.customer_id IN (${MSP.id}, ${customer.id})`,
   );
   if (!row) throw notFound('revision');
-  return JSON.parse(row.document) as TemplateDocument;
+  return templateForm.read(row.document);
 }
 
 /** @throws Problem 404, also where its customer is out of reach */
@@ -132,20 +133,19 @@ export async function usesOfTemplate(
   page: { readonly after?: string | undefined; readonly find?: string | undefined; readonly limit: number },
 ): Promise<TemplateUse[]> {
   const { after = '', find = '' } = page;
-  const rows = await db.rows<Omit<TemplateUse, 'deviations'> & { document: string }>(
-    sql`SELECT e.id, c.code AS customer, e.name, e.revision, i.document
-     FROM environment e JOIN customer c ON c.id = e.customer_id
-     JOIN intent i ON (i.customer_id, i.environment_id, i.version) = (e.customer_id, e.id, (SELECT MAX(x.version)
-       FROM intent x WHERE (x.customer_id, x.environment_id) = (e.customer_id, e.id)))
+  const rows = await db.rows<Omit<TemplateUse, 'deviations'>>(
+    sql`SELECT e.id, c.code AS customer, e.name, e.revision FROM environment e JOIN customer c ON c.id = e.customer_id
      WHERE e.template_code = ${template} AND e.retired_at IS NULL AND ${reachable(scope, 'e.customer_id')}
        AND (${after} = '' OR e.id < ${after})
        AND (${find} = '' OR INSTR(e.name, ${find}) > 0 OR INSTR(c.code, ${find}) > 0)
      ORDER BY e.id DESC ${atMost(page.limit)}`,
   );
-  return rows.map(({ document, ...use }) => ({
-    ...use,
-    deviations: deviationsOf(JSON.parse(document) as Intent, []).length,
-  }));
+  if (rows.length === 0) return [];
+  const intents = await intentsWhere(db, sql`e.id IN (${join(rows.map(({ id }) => id))})`);
+  const deviations = new Map(
+    intents.map(({ environment, intent }) => [environment, deviationsOf(intent, []).length]),
+  );
+  return rows.map((use) => ({ ...use, deviations: deviations.get(use.id) ?? 0 }));
 }
 
 export interface Used {

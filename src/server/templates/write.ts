@@ -4,6 +4,7 @@ import { enter, isInside, MSP, type CustomerScope, type Scope } from '../access'
 import type { Connection } from '../db';
 import { conflict, notFound, Problem } from '../problem';
 import { write, type Tx, type WriteHouse } from '../write';
+import { templateForm } from './form';
 
 /** Whose a template is, or shall be: a customer in reach, or the MSP itself. */
 async function ownerScope(
@@ -134,7 +135,7 @@ export async function addRevision(
     await tx.write(
       `INSERT INTO template_revision (template_code, revision, text, document, note, created_by, created_at)
        VALUES (?, ?, ?, ?, ?, ?, ?)`,
-      [code, next, text, JSON.stringify(document), note, scope.actor.name, house.clock.now()],
+      [code, next, text, templateForm.write(document), note, scope.actor.name, house.clock.now()],
     );
     await tx.write('UPDATE template SET draft = NULL, draft_version = draft_version + 1 WHERE code = ?', [
       code,
