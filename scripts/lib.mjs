@@ -1,6 +1,15 @@
 // What the commands share: free ports, MariaDB on loopback, processes that are started and ended.
 import { createHash } from 'node:crypto';
-import { createWriteStream, existsSync, mkdirSync, readdirSync, renameSync, rmSync, statSync } from 'node:fs';
+import {
+  createWriteStream,
+  existsSync,
+  openSync,
+  mkdirSync,
+  readdirSync,
+  renameSync,
+  rmSync,
+  statSync,
+} from 'node:fs';
 import { join } from 'node:path';
 import { setTimeout as pause } from 'node:timers/promises';
 import { execaSync } from 'execa';
@@ -35,13 +44,20 @@ const MOST_LOG_BYTES = 20_000_000;
 export function logFile(path, mostBytes = MOST_LOG_BYTES) {
   let works = true;
   let bytes = existsSync(path) ? statSync(path).size : 0;
+  const lost = (error) => {
+    if (works) process.stderr.write(`${path} cannot be written (${error.code}): what follows is lost.\n`);
+    works = false;
+  };
+  // Opened at once: a file that is opened by and by could be one that was put aside meanwhile.
   const open = () => {
-    const stream = createWriteStream(path, { flags: 'a', mode: 0o600 });
-    stream.on('error', (error) => {
-      if (works) process.stderr.write(`${path} cannot be written (${error.code}): what follows is lost.\n`);
-      works = false;
-    });
-    return stream;
+    try {
+      const stream = createWriteStream(path, { fd: openSync(path, 'a', 0o600) });
+      stream.on('error', lost);
+      return stream;
+    } catch (error) {
+      lost(error);
+      return undefined;
+    }
   };
   let stream = open();
   const turn = () => {
@@ -53,7 +69,7 @@ export function logFile(path, mostBytes = MOST_LOG_BYTES) {
       return;
     }
     // What is still to be written goes to the same file, whatever it is called by now.
-    stream.end();
+    stream?.end();
     stream = open();
   };
   return {
@@ -61,7 +77,7 @@ export function logFile(path, mostBytes = MOST_LOG_BYTES) {
       if (!works) return false;
       if (bytes > mostBytes) turn();
       bytes += Buffer.byteLength(chunk);
-      return stream.write(chunk);
+      return works && stream.write(chunk);
     },
   };
 }
