@@ -48,7 +48,8 @@ export const pauseSchema = shape({
 });
 export type Pausing = Of<typeof pauseSchema>;
 
-export const turnSchema = shape({ state: oneOf(CUSTOMER_STATES), runs: listOf(text) });
+export const turnSchema = shape({ state: oneOf(CUSTOMER_STATES) });
+export const leaveSchema = shape({ state: oneOf(CUSTOMER_STATES), runs: listOf(text) });
 
 const area = 'Customers';
 
@@ -92,7 +93,7 @@ export const lifeEndpoints = {
     roles: ['lead'],
     body: shape(typed),
     status: 201,
-    answer: turnSchema,
+    answer: leaveSchema,
   }),
   archive: endpoint({
     method: 'GET',

@@ -330,8 +330,6 @@ describe('why somebody gets in, or not', () => {
 describe('a desktop of somebody’s own', () => {
   const host = (person: string | undefined, leftAt?: number): HostIntent => ({
     slot: 1,
-    power: 'on',
-    accepting: true,
     ...(person === undefined ? {} : { person, personId: `id of ${person}` }),
     ...(leftAt === undefined ? {} : { leftAt }),
   });

@@ -223,7 +223,11 @@ describe('mending', () => {
     const proposal = proposed('mend', one(firstKey, 'as present', 'power'), off);
     expect(proposal.steps).toEqual([]);
     expect(mayBegin(proposal.checks)).toBe(true);
-    expect(proposal.intent?.pools[0]?.hosts[0]).toMatchObject({ slot: 1, power: 'off' });
+    expect(proposal.overrides.set).toEqual([
+      { host: firstKey, attribute: 'power', value: 'off', until: null },
+    ]);
+    expect(proposal.wanted.find(({ key }) => key === firstKey)?.attributes.power).toBe('off');
+    expect(proposal.intent).toEqual(off.environment?.intent);
   });
 
   it('makes a missing host again, from its first step on, under its own name', () => {

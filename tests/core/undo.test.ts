@@ -1,6 +1,5 @@
 import { describe, expect, it } from 'vitest';
 import type { Facts } from '../../src/core/facts';
-import type { HostIntent } from '../../src/core/intent';
 import { carriedOut, proposed } from './setup/facts';
 import { idOf, standing } from './situations/standing';
 
@@ -13,35 +12,38 @@ const undone = (from: Facts) =>
     ...from,
     environment: from.environment && { ...from.environment, earlier: standing.environment?.intent },
   } as Facts);
-const first = (from: Facts): HostIntent | undefined => from.environment?.intent.pools[0]?.hosts[0];
+/** What is wanted of the first host now. */
+const first = (from: Facts): object | undefined =>
+  from.known.find(({ key }) => key === 'host:desks:1')?.attributes;
 
 describe('what is taken back', () => {
-  it('is what was wanted of a host', () => {
-    const drained = after('drain', { hosts }, standing);
-    expect(first(drained)?.accepting).toBe(false);
-    const proposal = undone(drained);
-    expect(proposal.intent?.pools[0]?.hosts[0]?.accepting).toBe(true);
-    expect(proposal.steps.map(({ action }) => action)).toEqual(['accept']);
+  it('is what the intent says of hosts', () => {
+    const grown = after('grow-disk', { pool: 'desks', diskGiB: 256 }, standing);
+    expect(first(grown)).toMatchObject({ diskGiB: 256 });
+    expect(undone(grown).intent?.pools[0]?.diskGiB).toBe(standing.environment?.intent.pools[0]?.diskGiB);
   });
 
-  it('is not a restart: it is neither forgotten nor done again', () => {
-    const restarted = after('restart-hosts', { hosts }, standing);
-    expect(first(restarted)?.restarts).toBe(1);
-    const proposal = undone(after('drain', { hosts }, restarted));
-    expect(proposal.intent?.pools[0]?.hosts[0]).toMatchObject({ restarts: 1, accepting: true });
-    expect(proposal.steps.map(({ action }) => action)).toEqual(['accept']);
+  it.each([
+    ['drained', 'drain', { accepting: false }],
+    ['off', 'power-off', { power: 'off' }],
+    ['in maintenance', 'maintain-hosts', { power: 'off', accepting: false }],
+  ] as const)('never switches a host that is %s by hand', (_what, kind, wanted) => {
+    const grown = after('grow-disk', { pool: 'desks', diskGiB: 256 }, standing);
+    const switched = after(kind, { hosts }, grown);
+    expect(first(switched)).toMatchObject(wanted);
+    const back = undone(switched);
+    expect(back.wanted.find(({ key }) => key === 'host:desks:1')?.attributes).toMatchObject(wanted);
+    expect(back.steps.map(({ action }) => action)).not.toContain('power');
+    expect(back.overrides).toEqual({ set: [], lift: [] });
   });
 
-  it('brings no host back to its picture, which takes the customer’s code', () => {
-    const back = after(
-      'go-back-to-picture',
+  it('is no restart, and brings no host back to its picture', () => {
+    const asked = after(
+      'restart-hosts',
       { hosts },
       after('maintain-hosts', { hosts, picture: true }, standing),
     );
-    expect(first(back)).toMatchObject({ returns: 1, picture: 1 });
-    const proposal = undone(back);
-    const actions = proposal.steps.map(({ action }) => action);
-    expect(actions).toContain('drop-picture');
-    expect(actions).not.toContain('go-back');
+    const actions = undone(asked).steps.map(({ action }) => action);
+    for (const action of ['restart', 'go-back', 'drop-picture']) expect(actions).not.toContain(action);
   });
 });

@@ -33,12 +33,14 @@ function told(proposal: Proposal, isWhole: boolean): string[] {
   const pools = intent?.pools.map(({ role, size, seats, diskGiB, people, hosts }) => [
     role,
     { size, seats, diskGiB, people },
-    ...hosts.map((one) => JSON.stringify(one).replace('"power":"on","accepting":true', '')),
+    ...hosts.map((one) => JSON.stringify(one)),
   ]);
   const inShort = [
     `"${proposal.title}", ${proposal.kind}: ${impactLine(proposal.impact, plain)}`,
     ...(refused ? [`refused: ${JSON.stringify(refused)}`] : []),
     `policy ${JSON.stringify(policy)}`,
+    ...proposal.overrides.set.map((one) => `sets ${JSON.stringify(one)}`),
+    ...proposal.overrides.lift.map((one) => `sets no longer ${JSON.stringify(one)}`),
     ...checks.map(
       (one) =>
         `  ${one.state} ${one.key} | ${one.title}: ${one.says}${one.do === undefined ? '' : ` | ${one.do}`}`,

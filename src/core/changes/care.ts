@@ -1,10 +1,10 @@
 import Joi from 'joi';
-import type { Facts, KnownResource } from '../facts';
-import { patchHost, type Intent } from '../intent';
-import { defineChange, passes, warns, type Check, type Refusal } from '../planning';
-import { ok, refuse, type Result } from '../result';
-import { switching } from './switch-hosts';
-import { hostIds, hostsById, hostsSay, nameOf, withHosts } from './common';
+import type { HostFacts, KnownResource } from '../facts';
+import { lifting, NO_OVERRIDE_EDIT, OVERRIDDEN, setting, together, type OverrideWish } from '../overrides';
+import { defineHostChange, passes, warns, type Check } from '../planning';
+import { ok, refuse } from '../result';
+import { hostIds, hostsById, hostsSay, nameOf } from './common';
+import { switched, untilField, type SwitchedHosts } from './switch-hosts';
 
 /* What is done with hosts to keep them well, without anyone losing a seat. */
 
@@ -13,15 +13,18 @@ interface HostsInput {
   readonly hosts: readonly string[];
 }
 
+const NOT_HERE = 'one of them is not a host of this environment';
+
 const input = Joi.object<HostsInput>({ hosts: hostIds.required() });
 
-interface MaintainHosts extends HostsInput {
+interface MaintainHosts extends SwitchedHosts {
   /** Whether a picture of each is taken before, and kept until it is taken back. */
   readonly picture: boolean;
 }
 
 const maintainInput = Joi.object<MaintainHosts>({
   hosts: hostIds.required(),
+  until: untilField,
   picture: Joi.boolean()
     .default(false)
     .description('Whether a picture of each is taken before, to go back to'),
@@ -43,7 +46,7 @@ const isOpen = ({ attributes: { power, accepting } }: KnownResource): boolean =>
   power === 'on' && accepting === true;
 
 /** The pools that hosts are of. */
-function roomsOf(facts: Facts, hosts: readonly KnownResource[]): Room[] {
+function roomsOf(facts: HostFacts, hosts: readonly KnownResource[]): Room[] {
   const chosen = new Set(hosts.map((one) => one.id));
   return (facts.environment?.intent.pools ?? []).flatMap((pool): Room[] => {
     const all = facts.known.filter(
@@ -84,12 +87,12 @@ export function outAtOnce({
 const MOST_AT_ONCE = 10;
 
 /** Hosts that are taken together: in no pool more than leave everyone a seat, and at least one. */
-const waveOf = (facts: Facts, hosts: readonly KnownResource[]): number =>
+const waveOf = (facts: HostFacts, hosts: readonly KnownResource[]): number =>
   Math.max(1, Math.min(MOST_AT_ONCE, ...roomsOf(facts, hosts).map(outAtOnce)));
 
 /** Whether those who are signed out find a seat elsewhere, with so many hosts of a pool out at once. */
 function seatsElsewhere(
-  facts: Facts,
+  facts: HostFacts,
   hosts: readonly KnownResource[],
   together: (room: Room) => number,
 ): Check[] {
@@ -106,84 +109,72 @@ function seatsElsewhere(
   );
 }
 
-function chosenOf(
-  intent: Intent | null,
-  facts: Facts,
-  ids: readonly string[],
-): Result<{ intent: Intent; found: KnownResource[]; keys: ReadonlySet<string> }, Refusal> {
-  const found = hostsById(facts, ids);
-  if (intent === null || !found) return refuse({ hosts: 'one of them is not a host of this environment' });
-  return ok({ intent, found, keys: new Set(found.map((one) => one.key)) });
-}
-
 const DRAIN = {
   minutes: 15,
   message: 'This desktop is about to restart. Please save, sign out and sign in again.',
 };
 
+/** Why hosts cannot be restarted. */
+function unfitToRestart(facts: HostFacts, hosts: readonly KnownResource[]): string | undefined {
+  const off = hosts.find((one) => one.attributes.power !== 'on');
+  if (off) return `${off.name} is off: power it on instead`;
+  const unwell = hosts.find((one) =>
+    facts.present.some(({ key, condition }) => key === one.key && condition === 'unwell'),
+  );
+  return unwell && `the provider cannot reach ${unwell.name}: a restart does not help, making it anew does`;
+}
+
 /** Restarts hosts one group after the other: drained first, and never so many that somebody finds no seat. */
-export const restartHosts = defineChange<HostsInput>({
+export const restartHosts = defineHostChange<HostsInput>({
   kind: 'restart-hosts',
-  subject: 'environment',
   of: 'customers',
   verb: 'Restart',
   input,
   roles: ['engineer', 'lead'],
   confirm: 'press',
-  touches: ['restarts'],
   undo: 'none',
   title: ({ hosts }, facts) => `Restart ${hostsSay(hostsById(facts, hosts) ?? [])} of ${nameOf(facts)}`,
-  edit: (intent, { hosts }, facts) => {
-    const chosen = chosenOf(intent, facts, hosts);
-    if (!chosen.ok) return chosen;
-    const off = chosen.value.found.find((one) => one.attributes.power !== 'on');
-    if (off) return refuse({ hosts: `${off.name} is off: power it on instead` });
-    const unwell = chosen.value.found.find((one) =>
-      facts.present.some(({ key, condition }) => key === one.key && condition === 'unwell'),
-    );
-    if (unwell)
-      return refuse({
-        hosts: `the provider cannot reach ${unwell.name}: a restart does not help, making it anew does`,
-      });
-    return ok(
-      withHosts(chosen.value.intent, chosen.value.keys, (host) =>
-        patchHost(host, { restarts: (host.restarts ?? 0) + 1 }),
-      ),
-    );
+  overrides: ({ hosts }, facts) => {
+    const found = hostsById(facts, hosts);
+    if (!found) return refuse({ hosts: NOT_HERE });
+    const unfit = unfitToRestart(facts, found);
+    return unfit === undefined ? ok(NO_OVERRIDE_EDIT) : refuse({ hosts: unfit });
   },
+  asks: ({ hosts }, facts) => (hostsById(facts, hosts) ?? []).map(({ key }) => ({ key, ask: 'restart' })),
   policy: ({ hosts }, facts) => ({
     atATime: 10,
     failureLimit: 1,
     waves: waveOf(facts, hostsById(facts, hosts) ?? []),
     drain: DRAIN,
   }),
-  checks: (_edited, { hosts }, facts) =>
+  checks: ({ hosts }, facts) =>
     seatsElsewhere(facts, hostsById(facts, hosts) ?? [], ({ chosen }) => Math.min(1, chosen)),
 });
 
 /** Takes hosts out for maintenance: nobody new, those who are in sign out, and then they are off. */
-export const maintainHosts = defineChange<MaintainHosts>({
+export const maintainHosts = defineHostChange<MaintainHosts>({
   kind: 'maintain-hosts',
-  subject: 'environment',
   of: 'customers',
   verb: 'Put in maintenance',
   input: maintainInput,
   roles: ['engineer', 'lead'],
   confirm: 'press',
-  touches: ['power', 'accepting', 'picture'],
   undo: 'by difference',
   title: ({ hosts }, facts) =>
     `Put ${hostsSay(hostsById(facts, hosts) ?? [])} of ${nameOf(facts)} in maintenance`,
-  edit: (intent, { hosts, picture }, facts) => {
-    const chosen = chosenOf(intent, facts, hosts);
-    if (!chosen.ok) return chosen;
+  overrides: (asked, facts) => {
+    const found = switched(asked, facts);
+    if (!found.ok) return found;
+    const wishes: readonly OverrideWish[] = [
+      { attribute: 'power', value: 'off' },
+      { attribute: 'accepting', value: false },
+      ...(asked.picture ? [{ attribute: 'picture', value: true } as const] : []),
+    ];
     return ok(
-      withHosts(chosen.value.intent, chosen.value.keys, (host) =>
-        patchHost(host, {
-          ...(picture ? { picture: (host.picture ?? 0) + 1 } : {}),
-          power: 'off',
-          accepting: false,
-        }),
+      together(
+        found.value.flatMap(({ key }) =>
+          wishes.map((wish) => setting(wish, key, facts.overrides ?? [], asked.until)),
+        ),
       ),
     );
   },
@@ -195,42 +186,48 @@ export const maintainHosts = defineChange<MaintainHosts>({
       message: 'This desktop is about to be off for a while. Please save, sign out and sign in again.',
     },
   }),
-  checks: (_edited, { hosts }, facts) =>
-    seatsElsewhere(facts, hostsById(facts, hosts) ?? [], ({ chosen }) => chosen),
+  checks: ({ hosts }, facts) => seatsElsewhere(facts, hostsById(facts, hosts) ?? [], ({ chosen }) => chosen),
 });
 
 /** Brings hosts back to what they were when their picture was taken; what was done to them since is gone. */
-export const goBackToPicture = defineChange<HostsInput>({
+export const goBackToPicture = defineHostChange<HostsInput>({
   kind: 'go-back-to-picture',
-  subject: 'environment',
   of: 'customers',
   verb: 'Go back to the picture',
   input,
   roles: ['engineer', 'lead'],
   confirm: 'type the code',
-  touches: ['returns'],
   undo: 'none',
   title: ({ hosts }, facts) =>
     `Bring ${hostsSay(hostsById(facts, hosts) ?? [])} of ${nameOf(facts)} back to its picture`,
-  edit: (intent, { hosts }, facts) => {
-    const chosen = chosenOf(intent, facts, hosts);
-    if (!chosen.ok) return chosen;
-    const bare = chosen.value.found.find((one) => one.attributes.picture === undefined);
-    if (bare) return refuse({ hosts: `no picture of ${bare.name} is kept` });
-    return ok(
-      withHosts(chosen.value.intent, chosen.value.keys, (host) =>
-        patchHost(host, { returns: (host.returns ?? 0) + 1 }),
-      ),
-    );
+  overrides: ({ hosts }, facts) => {
+    const found = hostsById(facts, hosts);
+    if (!found) return refuse({ hosts: NOT_HERE });
+    const bare = found.find((one) => one.attributes.picture !== true);
+    return bare ? refuse({ hosts: `no picture of ${bare.name} is kept` }) : ok(NO_OVERRIDE_EDIT);
   },
+  asks: ({ hosts }, facts) => (hostsById(facts, hosts) ?? []).map(({ key }) => ({ key, ask: 'go back' })),
   policy: () => ({ atATime: 10, failureLimit: 1, drain: DRAIN }),
 });
 
-/** Takes hosts back from maintenance: on, and open to people. Their pictures are kept no more. */
-export const endMaintenance = switching('end-maintenance', 'Take back', {
-  picture: undefined,
-  power: 'on',
-  accepting: true,
+/** Takes hosts back from maintenance: nothing of them is set by hand any more, and their pictures are kept no longer. */
+export const endMaintenance = defineHostChange<HostsInput>({
+  kind: 'end-maintenance',
+  verb: 'Take back',
+  input,
+  roles: ['engineer', 'lead'],
+  confirm: 'press',
+  undo: 'by difference',
+  title: ({ hosts }, facts) => `Take back ${hostsSay(hostsById(facts, hosts) ?? [])} of ${nameOf(facts)}`,
+  overrides: ({ hosts }, facts) => {
+    const found = hostsById(facts, hosts);
+    if (!found) return refuse({ hosts: NOT_HERE });
+    const { overrides = [] } = facts;
+    return ok(
+      together(found.flatMap(({ key }) => OVERRIDDEN.map((attribute) => lifting(attribute, key, overrides)))),
+    );
+  },
+  policy: ({ hosts }) => ({ atATime: 10, failureLimit: Math.max(1, Math.ceil(hosts.length / 2)) }),
 });
 
 export const CARE_CHANGES = [restartHosts, maintainHosts, goBackToPicture, endMaintenance];

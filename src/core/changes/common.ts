@@ -1,5 +1,5 @@
 import Joi from 'joi';
-import type { Facts, Grantee, KnownResource } from '../facts';
+import type { Facts, Grantee, HostFacts, KnownResource } from '../facts';
 import { versionFor, versionName } from '../images';
 import type { HostIntent, ImageTrack, Intent, PoolIntent } from '../intent';
 import { blocks, passes, warns, type Check, type Refusal } from '../planning';
@@ -28,7 +28,10 @@ export function poolIn(
 }
 
 /** Hosts of the environment by their ids. Undefined: one of them is not its host. */
-export function hostsById(facts: Facts, ids: readonly string[]): KnownResource[] | undefined {
+export function hostsById(
+  facts: Pick<HostFacts, 'known'>,
+  ids: readonly string[],
+): KnownResource[] | undefined {
   const wanted = new Set(ids);
   const found = facts.known.filter((one) => one.kind === 'host' && one.wanted && wanted.has(one.id));
   return found.length === wanted.size ? found : undefined;
@@ -78,7 +81,7 @@ export const seatsless = {
   may: [],
 } as const;
 
-export const nameOf = (facts: Facts): string => facts.environment?.intent.name ?? '';
+export const nameOf = (facts: Pick<HostFacts, 'environment'>): string => facts.environment?.intent.name ?? '';
 
 /** Warns when a pool has fewer seats than people. */
 export function seatsCheck(edited: Intent | null, role: string, action: string): Check[] {

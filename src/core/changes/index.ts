@@ -12,7 +12,7 @@ import { publishItems } from './publish';
 import { resize } from './resize';
 import { retire } from './retire';
 import { retirePool } from './retire-pool';
-import { drain, powerOff, powerOn, putBack } from './switch-hosts';
+import { drain, followOverrides, powerOff, powerOn, putBack } from './switch-hosts';
 import { joinServices, provideServices } from './services';
 import { serveCertificate } from './serve-certificate';
 import { changeStock, shelve, stockShelf } from './shelf';
@@ -35,6 +35,7 @@ export const CHANGES: readonly Change[] = [
   powerOff,
   drain,
   putBack,
+  followOverrides,
   mend,
   undo,
   retire,
@@ -62,3 +63,5 @@ export {
   type ProvisionInput,
   type SizedPool,
 } from './provision';
+export { retire } from './retire';
+export { followOverrides } from './switch-hosts';

@@ -1,6 +1,7 @@
 import Joi from 'joi';
 import type { Facts } from '../facts';
 import type { Intent } from '../intent';
+import { together, wanting, type OverrideWish } from '../overrides';
 import { compare, defineChange, type Compared, type Refusal } from '../planning';
 import type { ResourceKind } from '../resources';
 import { ok, refuse, type Result } from '../result';
@@ -44,7 +45,7 @@ export const mend = defineChange<Mend>({
   }),
   roles: ['engineer', 'lead'],
   confirm: 'press',
-  touches: ['power', 'accepting', 'size', 'diskGiB', 'host gone'],
+  touches: ['size', 'diskGiB', 'host gone'],
   undo: 'none',
   title: (input, facts) => `Mend ${says(input)} of ${nameOf(facts)}`,
   edit: (intent, { differences }, facts, kinds) => {
@@ -56,6 +57,19 @@ export const mend = defineChange<Mend>({
       ok(intent),
     );
   },
+  overrides: ({ differences }, facts, base, kinds) => {
+    const standing = compare(kinds, facts);
+    return ok(
+      together(
+        differences.flatMap((mending) => {
+          const one = standing.find((other) => isIt(other, mending));
+          const wish = mending.how === 'as present' && one ? wishOf(one) : undefined;
+          const host = { key: mending.key, base: base(mending.key) };
+          return wish ? [wanting(wish, host, facts.overrides ?? [], facts.now)] : [];
+        }),
+      ),
+    );
+  },
   policy: () => ({
     atATime: 5,
     failureLimit: 2,
@@ -63,6 +77,15 @@ export const mend = defineChange<Mend>({
   }),
   chosen: ({ differences }, facts, kinds) => chosenOf(kinds, differences, facts),
 });
+
+/** What is there of a host, where that can be set by hand. */
+function wishOf({ difference }: Compared): OverrideWish | undefined {
+  if (typeof difference === 'string') return undefined;
+  const { attribute, present } = difference;
+  if (attribute === 'power' && (present === 'on' || present === 'off')) return { attribute, value: present };
+  if (attribute === 'accepting' && typeof present === 'boolean') return { attribute, value: present };
+  return undefined;
+}
 
 const isIt = (one: Compared, mending: Mending): boolean =>
   one.key === mending.key &&
@@ -79,7 +102,8 @@ function takeOne(
 ): Result<Intent, Refusal> {
   const one = standing.find((other) => isIt(other, mending));
   if (!one) return refuse({ [`differences.${index}`]: 'differs no more' });
-  if (mending.how === 'as wanted') return ok(intent);
+  // What may be overridden is set by hand as it is there; the intent does not say it.
+  if (mending.how === 'as wanted' || wishOf(one) !== undefined) return ok(intent);
   const kind = kinds.find((other) => other.key === one.kind);
   const taken = one.difference === 'extra' ? undefined : kind?.take?.(intent, one.key, one.difference);
   return taken

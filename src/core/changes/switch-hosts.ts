@@ -1,37 +1,114 @@
 import Joi from 'joi';
-import { patchHost, type HostPatch, type HostTouch } from '../intent';
-import { defineChange, type Change } from '../planning';
-import { ok, refuse } from '../result';
-import { hostIds, hostsById, hostsSay, nameOf, withHosts } from './common';
+import type { HostFacts, KnownResource } from '../facts';
+import { overrideOf, together, wanting, type OverrideEdit, type OverrideWish } from '../overrides';
+import { defineHostChange, passes, type Base, type Check, type HostChange, type Refusal } from '../planning';
+import { ok, refuse, type Result } from '../result';
+import { hostIds, hostsById, hostsSay, nameOf } from './common';
 
-interface HostsInput {
+/** Hosts that are wanted otherwise for a while. */
+export interface SwitchedHosts {
   /** Ids of hosts. */
   readonly hosts: readonly string[];
+  /** When it ends by itself; null: when it is removed. */
+  readonly until: number | null;
 }
 
-/** A change that wants something of hosts that they can be switched to. */
-export const switching = (kind: string, verb: string, to: HostPatch): Change =>
-  defineChange<HostsInput>({
+/** So far ahead an end may be. */
+const MOST_AHEAD = 366 * 24 * 3_600_000;
+
+export const untilField = Joi.number()
+  .integer()
+  .allow(null)
+  .default(null)
+  .description('When it ends by itself, in milliseconds since 1970; null: when it is removed');
+
+const input = Joi.object<SwitchedHosts>({ hosts: hostIds.required(), until: untilField });
+
+/** The hosts that are switched, where they are hosts of the environment and the end is one that is to come. */
+export function switched(
+  { hosts, until }: SwitchedHosts,
+  facts: HostFacts,
+): Result<readonly KnownResource[], Refusal> {
+  const found = hostsById(facts, hosts);
+  if (!facts.environment || !found) return refuse({ hosts: 'one of them is not a host of this environment' });
+  if (until !== null && until <= facts.now) return refuse({ until: 'that is over already' });
+  if (until !== null && until > facts.now + MOST_AHEAD)
+    return refuse({ until: 'that is more than a year ahead' });
+  return ok(found);
+}
+
+/** What is set by hand so that hosts are wanted so. */
+export const wantingAll = (
+  wishes: readonly OverrideWish[],
+  hosts: readonly KnownResource[],
+  { overrides = [], now }: Pick<HostFacts, 'overrides' | 'now'>,
+  base: Base,
+  until: number | null = null,
+): OverrideEdit =>
+  together(
+    hosts.flatMap(({ key }) =>
+      wishes.map((wish) => wanting(wish, { key, base: base(key) }, overrides, now, until)),
+    ),
+  );
+
+/** A change after which hosts are wanted so. */
+export const switching = (kind: string, verb: string, wish: OverrideWish): HostChange =>
+  defineHostChange<SwitchedHosts>({
     kind,
-    subject: 'environment',
     verb,
-    input: Joi.object<HostsInput>({ hosts: hostIds.required() }),
+    input,
     roles: ['engineer', 'lead'],
     confirm: 'press',
-    touches: Object.keys(to) as HostTouch[],
     undo: 'by difference',
     title: ({ hosts }, facts) => `${verb} ${hostsSay(hostsById(facts, hosts) ?? [])} of ${nameOf(facts)}`,
-    edit: (intent, { hosts }, facts) => {
-      const found = hostsById(facts, hosts);
-      if (intent === null || !found)
-        return refuse({ hosts: 'one of them is not a host of this environment' });
-      const keys = new Set(found.map((one) => one.key));
-      return ok(withHosts(intent, keys, (host) => patchHost(host, to)));
+    overrides: (asked, facts, base) => {
+      const found = switched(asked, facts);
+      return found.ok ? ok(wantingAll([wish], found.value, facts, base, asked.until)) : found;
     },
     policy: ({ hosts }) => ({ atATime: 10, failureLimit: Math.max(1, Math.ceil(hosts.length / 2)) }),
+    checks: ({ hosts }, facts) => pausedCheck(wish, hostsById(facts, hosts) ?? [], facts),
   });
 
-export const powerOn = switching('power-on', 'Power on', { power: 'on' });
-export const powerOff = switching('power-off', 'Power off', { power: 'off' });
-export const drain = switching('drain', 'Drain', { accepting: false });
-export const putBack = switching('put-back', 'Put back', { accepting: true });
+/** Of a paused customer what is set by hand holds, whatever the pause wants: it is said. */
+function pausedCheck(
+  wish: OverrideWish,
+  hosts: readonly KnownResource[],
+  { overrides = [], now }: HostFacts,
+): Check[] {
+  if (wish.attribute !== 'power' || wish.value !== 'on') return [];
+  const paused = hosts.some(
+    ({ key }) =>
+      overrideOf(
+        overrides.filter(({ cause }) => cause !== 'by hand'),
+        key,
+        'power',
+        now,
+      )?.value === 'off',
+  );
+  return paused
+    ? [
+        passes(
+          'override',
+          'Set by hand',
+          'they are on although the customer is paused, until that is removed',
+        ),
+      ]
+    : [];
+}
+
+export const powerOn = switching('power-on', 'Power on', { attribute: 'power', value: 'on' });
+export const powerOff = switching('power-off', 'Power off', { attribute: 'power', value: 'off' });
+export const drain = switching('drain', 'Drain', { attribute: 'accepting', value: false });
+export const putBack = switching('put-back', 'Put back', { attribute: 'accepting', value: true });
+
+/** Switches hosts to what is wanted of them by now, because something that overrode it has begun or ended. */
+export const followOverrides = defineHostChange<object>({
+  kind: 'follow-overrides',
+  verb: 'Switch as wanted',
+  input: Joi.object(),
+  roles: ['engineer', 'lead'],
+  confirm: 'press',
+  undo: 'none',
+  title: (_input, facts) => `Switch hosts of ${nameOf(facts)} as wanted now`,
+  policy: (_input, { known }) => ({ atATime: 10, failureLimit: Math.max(1, Math.ceil(known.length / 2)) }),
+});

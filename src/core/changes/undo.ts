@@ -9,10 +9,7 @@ interface Undo {
   readonly version: number;
 }
 
-/** What is kept as it is now: how often something was asked of a host is done, and whose it is nobody takes back with a key. */
-const KEPT = ['anew', 'restarts', 'returns', ...BONDS] as const;
-
-/** An earlier intent in which hosts are as often asked for things, and whose they are, as now; a host that is somebody's stays. */
+/** An earlier intent in which hosts are whose they are now: nobody takes that back with a key. A host that is somebody's stays. */
 function withKept(earlier: Intent, now: Intent | null): Intent {
   const poolsNow = now?.pools ?? [];
   const pools = earlier.pools.map((pool) => {
@@ -26,7 +23,7 @@ function withKept(earlier: Intent, now: Intent | null): Intent {
         ...pool.hosts.map((host) => {
           const is = hostsNow.find(({ slot }) => slot === host.slot);
           return is
-            ? patchHost(host, Object.fromEntries(KEPT.map((key) => [key, is[key]])))
+            ? patchHost(host, Object.fromEntries(BONDS.map((key) => [key, is[key]])))
             : patchHost(host, Object.fromEntries(BONDS.map((key) => [key, undefined])));
         }),
         ...stay,
@@ -52,7 +49,7 @@ export const undo = defineChange<Undo>({
   }),
   roles: ['engineer', 'lead'],
   confirm: 'press',
-  touches: ['power', 'accepting', 'size', 'diskGiB', 'ready', 'picture', 'from', 'new host', 'host gone'],
+  touches: ['size', 'diskGiB', 'ready', 'from', 'new host', 'host gone'],
   undo: 'by difference',
   title: ({ version }, facts) => `Take ${nameOf(facts)} back to version ${version}`,
   looksBackTo: ({ version }) => version,

@@ -4,6 +4,7 @@ import type { Instant } from '../calendar';
 import type { Attributes, Intent } from '../intent';
 import type { VersionState } from '../images';
 import type { Durations } from '../durations';
+import type { Override } from '../overrides';
 import type { Node, Placed } from '../placement';
 import type { Amounts, PlanFacts } from '../plans';
 import type { Rate } from '../rating';
@@ -240,6 +241,8 @@ export interface Facts {
   /** The environment's resources, and those that it has together with others at its site. */
   readonly known: readonly KnownResource[];
   readonly present: readonly PresentFacts[];
+  /** What is set otherwise of its hosts; left out: nothing. */
+  readonly overrides?: readonly Override[] | undefined;
   /** Undefined: there is none yet. */
   readonly environment?: EnvironmentFacts;
   /** Codes of all images that are made here, whosesoever: each is used once. Never told outside. */
@@ -257,4 +260,14 @@ export interface Facts {
       readonly signIn: { readonly worked: boolean; readonly says: string };
     }[];
   };
+}
+
+/** What a change of an environment's hosts alone is proposed from: nothing outside is asked for it. */
+export interface HostFacts extends Pick<
+  Facts,
+  'now' | 'approval' | 'rates' | 'known' | 'present' | 'overrides'
+> {
+  readonly customer: Pick<CustomerFacts, 'code' | 'currency' | 'zone' | 'state'>;
+  readonly site: Pick<SiteFacts, 'code' | 'sizes' | 'durations'>;
+  readonly environment?: Pick<EnvironmentFacts, 'id' | 'version' | 'wanted' | 'intent'>;
 }

@@ -12,8 +12,8 @@ export type HostPatch = { readonly [Key in Exclude<keyof HostIntent, 'slot'>]?: 
 /**
  * A host's entry with what is named otherwise, and all else as it was: the only way in which an entry is edited.
  * @example
- * patchHost({ slot: 1, power: 'on', accepting: true, size: 'm', person: 'kim' }, { size: undefined })
- * // { slot: 1, power: 'on', accepting: true, person: 'kim' }
+ * patchHost({ slot: 1, size: 'm', person: 'kim' }, { size: undefined })
+ * // { slot: 1, person: 'kim' }
  */
 export function patchHost(host: HostIntent, patch: HostPatch): HostIntent {
   const next = Object.entries({ ...host, ...patch }).filter(([, value]) => value !== undefined);

@@ -76,9 +76,6 @@ export interface Grant {
 export interface HostIntent {
   /** Its number in the pool, from 1; a slot keeps its host. */
   readonly slot: number;
-  readonly power: 'on' | 'off';
-  /** Whether it takes new sessions; false: drained. */
-  readonly accepting: boolean;
   /** A size or disk of its own, where what is there was taken as wanted. */
   readonly size?: string;
   readonly diskGiB?: number;
@@ -90,14 +87,6 @@ export interface HostIntent {
   readonly personId?: string;
   /** When that person left: it is kept as long as the plan says. */
   readonly leftAt?: number;
-  /** How often it was asked to be made anew of its image. */
-  readonly anew?: number;
-  /** How often it was asked to restart. */
-  readonly restarts?: number;
-  /** The number of the picture of its disk that is to be kept; left out: none is. */
-  readonly picture?: number;
-  /** How often it was asked to go back to its picture. */
-  readonly returns?: number;
   /** Which disk it has by now, counted from 1: a wiped or archived one makes room for the next. */
   readonly disk?: number;
   /** On the ready shelf: the server made by hand that it comes of, by its provider's name for it. */

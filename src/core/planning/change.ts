@@ -1,8 +1,9 @@
 import Joi from 'joi';
 import type { Window } from '../calendar';
-import type { Facts } from '../facts';
-import type { HostTouch, Intent } from '../intent';
-import type { Policy, ResourceKind } from '../resources';
+import type { Facts, HostFacts } from '../facts';
+import type { Attributes, HostTouch, Intent } from '../intent';
+import { NO_OVERRIDE_EDIT, type OverrideEdit } from '../overrides';
+import type { Ask, Policy, ResourceKind } from '../resources';
 import { ok, refuse, type Result } from '../result';
 import type { Check } from './check';
 
@@ -23,11 +24,15 @@ export interface FrameStep {
 
 export type ChangeRole = 'engineer' | 'lead';
 
-/** Something that people ask for: how it edits the intent, and how that is carried out. One file each, one list. */
-export interface ChangeSpec<Input> {
+/** Something that is asked of a resource once. */
+export interface Asked {
+  readonly key: string;
+  readonly ask: Ask;
+}
+
+/** What every change says of itself. */
+interface About<Input> {
   readonly kind: string;
-  /** `new environment`: it makes one; else it changes one that is there. */
-  readonly subject: 'environment' | 'new environment';
   /** Whose environments it is for; left out: everyone's. */
   readonly of?: 'customers' | 'the MSP';
   readonly verb: string;
@@ -36,14 +41,39 @@ export interface ChangeSpec<Input> {
   /** `type the code`: the customer's code has to be typed. */
   readonly confirm: 'press' | 'type the code';
   readonly undo: 'by difference' | 'none';
-  /** What of hosts' entries its edit may change; left out: nothing. Every other difference is refused. */
-  readonly touches?: readonly HostTouch[];
   /** The kind of change that it does a part of: where that needs approval, so does this. */
   readonly partOf?: string;
+}
+
+/** What a change works out of its input and the facts that it takes. */
+interface Work<Input, Given> {
+  /** What a run of it is called: `Add 2 hosts to clinic`. */
+  title(input: Input, facts: Given): string;
+  policy(input: Input, facts: Given): Policy;
+  /** What it sets by hand, or sets no longer; left out: nothing. */
+  overrides?(
+    input: Input,
+    facts: Given,
+    base: Base,
+    kinds: readonly ResourceKind[],
+  ): Result<OverrideEdit, Refusal>;
+  /** What it asks of resources once. */
+  asks?(input: Input, facts: Given): readonly Asked[];
+  /** People whom it concerns; left out: those who are in on what it touches. */
+  people?(input: Input, facts: Given): number;
+}
+
+/** What the intent alone says of a host, by its key. */
+export type Base = (key: string) => Attributes;
+
+/** Something that people ask for: how it edits the intent, and how that is carried out. One file each, one list. */
+export interface ChangeSpec<Input> extends About<Input>, Work<Input, Facts> {
+  /** `new environment`: it makes one; else it changes one that is there. */
+  readonly subject: 'environment' | 'new environment';
+  /** What of hosts' entries its edit may change; left out: nothing. Every other difference is refused. */
+  readonly touches?: readonly HostTouch[];
   /** Whether people's data may be destroyed by it: each is named, and the customer's code typed. */
   readonly destroys?: boolean;
-  /** What a run of it is called: `Add 2 hosts to clinic`. */
-  title(input: Input, facts: Facts): string;
   /** The intent as it shall be; null: nothing any more. Pure; refuses with a field and a sentence. */
   edit(
     intent: Intent | null,
@@ -51,7 +81,6 @@ export interface ChangeSpec<Input> {
     facts: Facts,
     kinds: readonly ResourceKind[],
   ): Result<Intent | null, Refusal>;
-  policy(input: Input, facts: Facts): Policy;
   /** Checks beyond those that every plan has. */
   checks?(edited: Intent | null, input: Input, facts: Facts): Check[];
   /** Differences to mend besides what the edit makes. */
@@ -60,8 +89,6 @@ export interface ChangeSpec<Input> {
   readonly whole?: boolean;
   readonly opens?: readonly FrameStep[];
   readonly closes?: readonly FrameStep[];
-  /** People whom it concerns; left out: those who are in on what it touches. */
-  people?(input: Input, facts: Facts): number;
   /** The version of the intent that it goes back to. */
   looksBackTo?(input: Input): number;
   /** Accounts of people whom it names: the facts tell which of them are known. */
@@ -70,79 +97,128 @@ export interface ChangeSpec<Input> {
   grantees?(input: Input): readonly string[];
 }
 
+/**
+ * A change of hosts that leaves the intent alone: it overrides it for a while, or asks something of hosts once. It is cheap:
+ * nothing outside is asked for it, and no site is locked.
+ */
+export interface HostChangeSpec<Input> extends About<Input>, Work<Input, HostFacts> {
+  checks?(input: Input, facts: HostFacts): Check[];
+}
+
 /** A change with its input. */
-export interface BoundChange {
-  readonly input: unknown;
+export interface BoundChange extends BoundWork<Facts> {
   readonly looksBackTo: number | undefined;
   readonly concerns: readonly string[];
   readonly grantees: readonly string[];
-  title(facts: Facts): string;
   edit(intent: Intent | null, facts: Facts, kinds: readonly ResourceKind[]): Result<Intent | null, Refusal>;
-  policy(facts: Facts): Policy;
   checks(edited: Intent | null, facts: Facts): Check[];
   chosen(facts: Facts, kinds: readonly ResourceKind[]): readonly Chosen[];
-  people(facts: Facts): number | undefined;
 }
 
-/** A change as the lists hold it: what its input is, it knows itself. */
-export interface Change extends Omit<
-  ChangeSpec<never>,
-  | 'input'
-  | 'touches'
-  | 'title'
-  | 'edit'
-  | 'policy'
-  | 'checks'
-  | 'chosen'
-  | 'people'
-  | 'looksBackTo'
-  | 'concerns'
-  | 'grantees'
-> {
+export interface BoundHostChange extends BoundWork<HostFacts> {
+  checks(facts: HostFacts): Check[];
+}
+
+interface BoundWork<Given> {
+  readonly input: unknown;
+  title(facts: Given): string;
+  policy(facts: Given): Policy;
+  overrides(facts: Given, base: Base, kinds: readonly ResourceKind[]): Result<OverrideEdit, Refusal>;
+  asks(facts: Given): readonly Asked[];
+  people(facts: Given): number | undefined;
+}
+
+interface ListedChange extends Omit<About<never>, 'input'> {
+  readonly subject: 'environment' | 'new environment';
   readonly input: Joi.ObjectSchema;
   readonly touches: readonly HostTouch[];
+  readonly destroys?: boolean;
+  readonly whole?: boolean;
+  readonly opens?: readonly FrameStep[];
+  readonly closes?: readonly FrameStep[];
+}
+
+/** A change that edits the intent, as the lists hold it: what its input is, it knows itself. */
+export interface IntentChange extends ListedChange {
+  readonly takes: 'all facts';
   /** Reads an input from outside; refuses it with what is wrong beside each field. */
   bind(raw: unknown): Result<BoundChange, Refusal>;
 }
 
-/** Makes a change for the list from one whose input has a type. */
-export function defineChange<Input>(spec: ChangeSpec<Input>): Change {
-  return {
-    kind: spec.kind,
-    subject: spec.subject,
-    ...(spec.of === undefined ? {} : { of: spec.of }),
-    verb: spec.verb,
-    input: spec.input,
-    roles: spec.roles,
-    confirm: spec.confirm,
-    touches: spec.touches ?? [],
-    ...(spec.destroys === undefined ? {} : { destroys: spec.destroys }),
-    ...(spec.partOf === undefined ? {} : { partOf: spec.partOf }),
-    undo: spec.undo,
-    ...(spec.whole === undefined ? {} : { whole: spec.whole }),
-    ...(spec.opens === undefined ? {} : { opens: spec.opens }),
-    ...(spec.closes === undefined ? {} : { closes: spec.closes }),
-    bind: (raw) => {
-      const { error, value } = spec.input.validate(raw, { abortEarly: false, errors: { label: false } });
-      if (error)
-        return refuse(
-          Object.fromEntries(error.details.map((one) => [one.path.join('.') || 'input', one.message])),
-        );
-      return ok(bound(spec, value));
-    },
-  };
+/** A change of hosts alone, as the lists hold it. */
+export interface HostChange extends ListedChange {
+  readonly takes: 'facts of hosts';
+  bind(raw: unknown): Result<BoundHostChange, Refusal>;
 }
 
-const bound = <Input>(spec: ChangeSpec<Input>, input: Input): BoundChange => ({
+export type Change = IntentChange | HostChange;
+
+/** Makes a change for the list from one whose input has a type. */
+export const defineChange = <Input>(spec: ChangeSpec<Input>): IntentChange => ({
+  ...listed(spec),
+  takes: 'all facts',
+  subject: spec.subject,
+  touches: spec.touches ?? [],
+  ...(spec.destroys === undefined ? {} : { destroys: spec.destroys }),
+  ...(spec.whole === undefined ? {} : { whole: spec.whole }),
+  ...(spec.opens === undefined ? {} : { opens: spec.opens }),
+  ...(spec.closes === undefined ? {} : { closes: spec.closes }),
+  bind: (raw) => {
+    const read = reading(spec.input, raw);
+    if (!read.ok) return read;
+    const input = read.value;
+    return ok({
+      ...working(spec, input),
+      looksBackTo: spec.looksBackTo?.(input),
+      concerns: spec.concerns?.(input) ?? [],
+      grantees: spec.grantees?.(input) ?? [],
+      edit: (intent, facts, kinds) => spec.edit(intent, input, facts, kinds),
+      checks: (edited, facts) => spec.checks?.(edited, input, facts) ?? [],
+      chosen: (facts, kinds) => spec.chosen?.(input, facts, kinds) ?? [],
+    });
+  },
+});
+
+/** Makes a change of hosts for the list. */
+export const defineHostChange = <Input>(spec: HostChangeSpec<Input>): HostChange => ({
+  ...listed(spec),
+  takes: 'facts of hosts',
+  subject: 'environment',
+  touches: [],
+  bind: (raw) => {
+    const read = reading(spec.input, raw);
+    if (!read.ok) return read;
+    return ok({
+      ...working(spec, read.value),
+      checks: (facts) => spec.checks?.(read.value, facts) ?? [],
+    });
+  },
+});
+
+const listed = <Input>({ kind, of, verb, input, roles, confirm, undo, partOf }: About<Input>) => ({
+  kind,
+  ...(of === undefined ? {} : { of }),
+  verb,
   input,
-  looksBackTo: spec.looksBackTo?.(input),
-  concerns: spec.concerns?.(input) ?? [],
-  grantees: spec.grantees?.(input) ?? [],
+  roles,
+  confirm,
+  undo,
+  ...(partOf === undefined ? {} : { partOf }),
+});
+
+function reading<Input>(schema: Joi.ObjectSchema<Input>, raw: unknown): Result<Input, Refusal> {
+  const { error, value } = schema.validate(raw, { abortEarly: false, errors: { label: false } });
+  return error
+    ? refuse(Object.fromEntries(error.details.map((one) => [one.path.join('.') || 'input', one.message])))
+    : ok(value);
+}
+
+const working = <Input, Given>(spec: Work<Input, Given>, input: Input): BoundWork<Given> => ({
+  input,
   title: (facts) => spec.title(input, facts),
-  edit: (intent, facts, kinds) => spec.edit(intent, input, facts, kinds),
   policy: (facts) => spec.policy(input, facts),
-  checks: (edited, facts) => spec.checks?.(edited, input, facts) ?? [],
-  chosen: (facts, kinds) => spec.chosen?.(input, facts, kinds) ?? [],
+  overrides: (facts, base, kinds) => spec.overrides?.(input, facts, base, kinds) ?? ok(NO_OVERRIDE_EDIT),
+  asks: (facts) => spec.asks?.(input, facts) ?? [],
   people: (facts) => spec.people?.(input, facts),
 });
 

@@ -1,7 +1,7 @@
 import { DateTime } from 'luxon';
 import { wordNeeded } from '../approval';
 import { certificateReminder } from '../certificates';
-import type { Facts } from '../facts';
+import type { Facts, HostFacts } from '../facts';
 import type { Attributes, Intent } from '../intent';
 import { copySeconds } from '../images';
 import { nameAt, namesLeft, parseRule } from '../naming';
@@ -11,25 +11,38 @@ import { writeSize } from '../machines';
 import { isGoing } from '../status';
 import { windowAt, writeWindow } from '../calendar';
 import { plain, type Money } from '../money';
+import type { OverrideEdit } from '../overrides';
 import { APPROVAL, blocks, passes, seenIn, warns, type Check } from './check';
 import { hostKey, type Policy } from '../resources';
 import type { Change } from './change';
 import { namesTaken, type Findings } from './desk';
 import type { PlannedTask } from './tasks';
 
-export interface Plan {
+/** What is checked of a change of hosts alone. */
+export interface HostPlan {
   readonly change: Pick<Change, 'kind' | 'verb' | 'partOf'>;
   readonly monthly: Money;
   readonly seconds: number;
+  readonly facts: HostFacts;
+  readonly overrides: OverrideEdit;
+  readonly tasks: readonly PlannedTask[];
+  readonly absent: readonly string[];
+  readonly policy: Policy;
+}
+
+export interface Plan extends HostPlan {
   readonly facts: Facts;
   readonly before: Intent | null;
   readonly after: Intent | null;
-  readonly tasks: readonly PlannedTask[];
-  readonly absent: readonly string[];
   readonly findings: Findings;
   readonly unpriced: readonly MeterNeed[];
-  readonly policy: Policy;
 }
+
+/** The checks of a change of hosts alone: nothing is built by it, and nothing outside was asked. */
+export const hostChecks = (plan: HostPlan): Check[] =>
+  [nothingToDo(plan), signedInCheck(plan), absentCheck(plan), windowCheck(plan), approvalCheck(plan)].flatMap(
+    (check) => check ?? [],
+  );
 
 /** The checks that every plan has, those that have nothing to say left out, in the order in which one would fix them. */
 export function commonChecks(plan: Plan): Check[] {
@@ -59,13 +72,16 @@ export function commonChecks(plan: Plan): Check[] {
 const making = (plan: Plan): readonly PlannedTask[] =>
   plan.tasks.filter(({ task }) => task.do === 'make' || task.do === 'replace');
 
-function nothingCheck({ tasks, before, after }: Plan): Check | undefined {
-  if (tasks.length > 0 || JSON.stringify(before) !== JSON.stringify(after)) return undefined;
+const nothingCheck = (plan: Plan): Check | undefined =>
+  JSON.stringify(plan.before) === JSON.stringify(plan.after) ? nothingToDo(plan) : undefined;
+
+function nothingToDo({ tasks, overrides: { set, lift } }: HostPlan): Check | undefined {
+  if (tasks.length + set.length + lift.length > 0) return undefined;
   return blocks('nothing', 'Nothing to do', 'it is as wanted already', 'Choose something else.');
 }
 
 /** Whose sessions it ends, and how long they get. */
-function signedInCheck({ tasks, policy: { drain } }: Plan): Check | undefined {
+function signedInCheck({ tasks, policy: { drain } }: HostPlan): Check | undefined {
   const ended = tasks.filter(
     ({ task }) => task.do !== 'change' || task.differences.some((one) => one.disturbs),
   );
@@ -149,7 +165,7 @@ function barredBy(
   ];
 }
 
-function absentCheck({ absent }: Plan): Check | undefined {
+function absentCheck({ absent }: HostPlan): Check | undefined {
   if (absent.length === 0) return undefined;
   return warns(
     'absent',
@@ -491,7 +507,7 @@ function ratesCheck({ unpriced, tasks }: Plan): Check | undefined {
 }
 
 /** Whether a lead who did not ask for it has to say yes. */
-function approvalCheck({ facts, change, monthly }: Plan): Check | undefined {
+function approvalCheck({ facts, change, monthly }: HostPlan): Check | undefined {
   const needed =
     facts.approval &&
     wordNeeded(facts.approval, [change.kind, change.partOf ?? change.kind], monthly, facts.approval.begun);
@@ -512,7 +528,7 @@ function windowCheck({
   policy: { window },
   seconds,
   tasks,
-}: Plan): Check | undefined {
+}: HostPlan): Check | undefined {
   if (!window || tasks.length === 0) return undefined;
   const title = 'Window';
   const found = windowAt(window, now, customer.zone);

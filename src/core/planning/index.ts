@@ -3,11 +3,17 @@ export { impactLine, UNDO, type Impact } from './impact';
 export { awaits, CHECK_STATES, blocks, mayBegin, passes, warns, type Check } from './check';
 export {
   defineChange,
+  defineHostChange,
   policyWish,
+  type Asked,
+  type Base,
   type BoundChange,
   type Change,
   type ChangeRole,
   type ChangeSpec,
+  type HostChange,
+  type HostChangeSpec,
+  type IntentChange,
   type Chosen,
   type FrameStep,
   type PolicyWish,
@@ -17,6 +23,6 @@ export { compare, differenceSays, extraKey, kindsByKey, presentByKey, type Compa
 export { type ProposedStep } from './graph';
 export { editedOf, type PlannedTask } from './tasks';
 export { quotaWith, takesOf, withKept, type Kept, type Takes } from './takes';
-export { allocate, propose, type Proposal } from './propose';
+export { allocate, propose, proposeForHosts, type Proposal } from './propose';
 export { seenIn } from './check';
 export { timelineOf, type Bar, type Lane } from './timeline';

@@ -1,20 +1,28 @@
-import type { Facts } from '../facts';
+import type { CustomerFacts, Facts, HostFacts, KnownResource } from '../facts';
 import { rememberingDisks, type Intent } from '../intent';
 import { destroyedBy, destroysCheck, unsaidCheck } from './data';
 import type { Measure } from '../metering';
 import { sum, type Money } from '../money';
+import {
+  edited,
+  effective,
+  isOverridden,
+  NO_OVERRIDE_EDIT,
+  OVERRIDDEN,
+  type OverrideEdit,
+} from '../overrides';
 import { beyond, monthlyCost, type CostLine, type MeterNeed } from '../rating';
 import type { Policy, ResourceKind, Wanted } from '../resources';
-import type { Change, PolicyWish, Refusal } from './change';
+import type { Base, Change, HostChange, PolicyWish, Refusal } from './change';
 import { policyWith } from './change';
 import { blocks, type Check } from './check';
-import { commonChecks } from './checks';
+import { commonChecks, hostChecks } from './checks';
 import { kindsByKey } from './compare';
 import { openDesk, type Findings } from './desk';
 import { stepsOf, type ProposedStep } from './graph';
 import type { Impact } from './impact';
 import { schedule } from './schedule';
-import { decide, type PlannedTask } from './tasks';
+import { changes, decide, type PlannedTask } from './tasks';
 
 /** What a change would do, with every check before it. */
 export interface Proposal {
@@ -24,6 +32,8 @@ export interface Proposal {
   readonly refused: Refusal | undefined;
   /** What shall be wanted; null: nothing any more. */
   readonly intent: Intent | null;
+  /** What is set by hand with it, or set no longer. */
+  readonly overrides: OverrideEdit;
   readonly wanted: readonly Wanted[];
   readonly tasks: readonly PlannedTask[];
   readonly steps: readonly (ProposedStep & { readonly tail: number })[];
@@ -56,52 +66,42 @@ export function propose(
   facts: Facts,
   wish: PolicyWish = {},
 ): Proposal {
+  if (change.takes === 'facts of hosts') return proposeForHosts(kinds, change, raw, facts, wish);
   const bound = change.bind(raw);
   if (!bound.ok) return refused(change, facts, bound.problem);
   const before = facts.environment?.intent ?? null;
-  const edited = bound.value.edit(before, facts, kinds);
-  if (!edited.ok) return refused(change, facts, edited.problem);
-  const after = edited.value && rememberingDisks(before, edited.value);
-  const { wanted, findings } = allocate(kinds, facts, after);
+  const edit = bound.value.edit(before, facts, kinds);
+  if (!edit.ok) return refused(change, facts, edit.problem);
+  const after = edit.value && rememberingDisks(before, edit.value);
+  const { wanted: base, findings } = allocate(kinds, facts, after);
+  const overrides = bound.value.overrides(facts, baseOf(base), kinds);
+  if (!overrides.ok) return refused(change, facts, overrides.problem);
+  const wanted = wantedNow(base, facts, overrides.value);
   const { tasks, absent } = decide(kinds, facts, wanted, {
     whole: change.whole === true,
     chosen: bound.value.chosen(facts, kinds),
+    asks: bound.value.asks(facts),
   });
   const destroyed = destroyedBy(tasks, facts);
   const policy = policyWith(bound.value.policy(facts), wish);
-  const name = after?.name ?? before?.name ?? '';
-  const frame = { opens: change.opens ?? [], closes: change.closes ?? [] };
-  const steps = stepsOf(tasks, policy, name, frame, facts.site.durations);
-  const scheduled = schedule(steps, policy.atATime);
-  const seconds = scheduled.ok ? scheduled.value.finish : 0;
-  const latest = schedule(
-    steps.map((step) => ({ ...step, seconds: step.late })),
-    policy.atATime,
+  const work = workOf(
+    kinds,
+    facts,
+    change,
+    tasks,
+    policy,
+    wanted,
+    after?.name ?? before?.name ?? '',
+    facts.customer,
   );
-  const late = Math.max(seconds, latest.ok ? latest.value.finish : 0);
-  const cost = costOf(kinds, facts, wanted);
-  const monthly = sum(
-    cost.lines.map((line) => line.amount),
-    facts.customer.currency,
-  );
-  const hosts = tasks.filter(({ kind }) => kind.carriesSessions === true);
-  const peopleIn = hosts.reduce((all, { task }) => all + task.people, 0);
   return {
+    ...work,
     kind: change.kind,
     title: bound.value.title(facts),
     refused: undefined,
     intent: after,
+    overrides: overrides.value,
     wanted,
-    tasks,
-    steps: steps.map((step) => ({
-      ...step,
-      tail: scheduled.ok ? (scheduled.value.tailOf.get(step.key) ?? step.seconds) : step.seconds,
-    })),
-    policy,
-    seconds,
-    critical: scheduled.ok ? scheduled.value.critical : [],
-    cost: cost.lines,
-    monthly,
     destroyed,
     checks: [
       ...[unsaidCheck(change, before, after, destroyed), destroysCheck(destroyed)].flatMap(
@@ -113,24 +113,158 @@ export function propose(
         facts,
         before,
         after,
+        overrides: overrides.value,
         tasks,
         absent,
         findings,
-        unpriced: cost.unpriced,
+        unpriced: work.unpriced,
         policy,
-        seconds,
-        monthly,
+        seconds: work.seconds,
+        monthly: work.monthly,
       }),
     ],
-    impact: {
-      people: bound.value.people(facts) ?? peopleIn,
-      hosts: hosts.length,
-      monthly,
-      seconds,
-      ...(late > seconds ? { late } : {}),
-      undo: change.undo === 'none' ? 'cannot be undone' : 'can be undone',
-    },
+    impact: impactOf(change, work, tasks, bound.value.people(facts)),
     room: findings.room,
+  };
+}
+
+/** Proposes a change of hosts alone: what its hosts are, and on which names and nodes, stays as it is. */
+export function proposeForHosts(
+  kinds: readonly ResourceKind[],
+  change: HostChange,
+  raw: unknown,
+  facts: HostFacts,
+  wish: PolicyWish = {},
+): Proposal {
+  const bound = change.bind(raw);
+  if (!bound.ok) return refused(change, facts, bound.problem);
+  const intent = facts.environment?.intent ?? null;
+  const kindOf = kindsByKey(kinds);
+  const hosts = facts.known.filter(({ kind, wanted }) => wanted && kindOf(kind).carriesSessions === true);
+  const base = basesOf(kinds, intent, hosts);
+  const overrides = bound.value.overrides(facts, baseOf(base), kinds);
+  if (!overrides.ok) return refused(change, facts, overrides.problem);
+  const wanted = wantedNow(base, facts, overrides.value);
+  const asks = bound.value.asks(facts);
+  const { tasks, absent } = changes(kindOf, facts, wanted, { whole: false, chosen: [], asks });
+  const policy = policyWith(bound.value.policy(facts), wish);
+  const work = workOf(kinds, { ...facts, known: hosts }, change, tasks, policy, wanted, intent?.name ?? '');
+  return {
+    ...work,
+    kind: change.kind,
+    title: bound.value.title(facts),
+    refused: undefined,
+    intent,
+    overrides: overrides.value,
+    wanted,
+    destroyed: [],
+    checks: [
+      ...bound.value.checks(facts),
+      ...hostChecks({ ...work, change, facts, overrides: overrides.value, absent }),
+    ],
+    impact: impactOf(change, work, tasks, bound.value.people(facts)),
+    room: 0,
+  };
+}
+
+const baseOf = (wanted: readonly Wanted[]): Base => {
+  const attributes = new Map(wanted.map((one) => [one.key, one.attributes]));
+  return (key) => attributes.get(key) ?? {};
+};
+
+/** Hosts as they are wanted, but what may be overridden as their intent alone says. */
+function basesOf(
+  kinds: readonly ResourceKind[],
+  intent: Intent | null,
+  hosts: readonly KnownResource[],
+): Wanted[] {
+  // Of what is derived here only that is used which no surroundings change.
+  const said = new Map(
+    intent === null
+      ? []
+      : kinds
+          .filter(({ carriesSessions }) => carriesSessions === true)
+          .flatMap((kind) => kind.wanted(intent, { customer: '', realm: '', nameServers: [] }))
+          .map((one) => [one.key, one.attributes]),
+  );
+  return hosts.map(({ key, kind, name, attributes, needs }) => {
+    const own = Object.entries(attributes).filter(([attribute]) => !isOverridden(attribute));
+    const base = OVERRIDDEN.flatMap((attribute) => {
+      const value = said.get(key)?.[attribute];
+      return value === undefined ? [] : [[attribute, value] as const];
+    });
+    return { key, kind, name, needs, attributes: Object.fromEntries([...own, ...base]) };
+  });
+}
+
+/** What is wanted now, with what the change sets by hand. */
+const wantedNow = (
+  base: readonly Wanted[],
+  { overrides = [], now }: Pick<HostFacts, 'overrides' | 'now'>,
+  edit: OverrideEdit,
+): Wanted[] => effective(base, edited(overrides, edit, { why: '', by: '', since: now }), now);
+
+type Worked = Pick<Proposal, 'tasks' | 'steps' | 'policy' | 'seconds' | 'critical' | 'cost' | 'monthly'> & {
+  readonly late: number;
+  readonly unpriced: readonly MeterNeed[];
+};
+
+/**
+ * How what is to be done is carried out, how long that takes, and what it costs.
+ * @param plan what the customer's plan includes; left out: nothing is taken off
+ */
+function workOf(
+  kinds: readonly ResourceKind[],
+  facts: HostFacts,
+  change: Pick<Change, 'opens' | 'closes'>,
+  tasks: readonly PlannedTask[],
+  policy: Policy,
+  wanted: readonly Wanted[],
+  name: string,
+  plan?: Pick<CustomerFacts, 'plan' | 'stands'>,
+): Worked {
+  const frame = { opens: change.opens ?? [], closes: change.closes ?? [] };
+  const steps = stepsOf(tasks, policy, name, frame, facts.site.durations);
+  const scheduled = schedule(steps, policy.atATime);
+  const seconds = scheduled.ok ? scheduled.value.finish : 0;
+  const latest = schedule(
+    steps.map((step) => ({ ...step, seconds: step.late })),
+    policy.atATime,
+  );
+  const cost = costOf(kinds, facts, wanted, plan);
+  return {
+    tasks,
+    steps: steps.map((step) => ({
+      ...step,
+      tail: scheduled.ok ? (scheduled.value.tailOf.get(step.key) ?? step.seconds) : step.seconds,
+    })),
+    policy,
+    seconds,
+    late: Math.max(seconds, latest.ok ? latest.value.finish : 0),
+    critical: scheduled.ok ? scheduled.value.critical : [],
+    cost: cost.lines,
+    unpriced: cost.unpriced,
+    monthly: sum(
+      cost.lines.map((line) => line.amount),
+      facts.customer.currency,
+    ),
+  };
+}
+
+function impactOf(
+  change: Pick<Change, 'undo'>,
+  { monthly, seconds, late }: Worked,
+  tasks: readonly PlannedTask[],
+  people: number | undefined,
+): Impact {
+  const hosts = tasks.filter(({ kind }) => kind.carriesSessions === true);
+  return {
+    people: people ?? hosts.reduce((all, { task }) => all + task.people, 0),
+    hosts: hosts.length,
+    monthly,
+    seconds,
+    ...(late > seconds ? { late } : {}),
+    undo: change.undo === 'none' ? 'cannot be undone' : 'can be undone',
   };
 }
 
@@ -155,7 +289,11 @@ export function allocate(
   return { wanted, findings: findings() };
 }
 
-function refused(change: Change, facts: Facts, problem: Refusal): Proposal {
+function refused(
+  change: Change,
+  facts: Pick<HostFacts, 'customer' | 'environment'>,
+  problem: Refusal,
+): Proposal {
   const { currency } = facts.customer;
   const monthly = sum([], currency);
   return {
@@ -163,6 +301,7 @@ function refused(change: Change, facts: Facts, problem: Refusal): Proposal {
     title: change.verb,
     refused: problem,
     intent: facts.environment?.intent ?? null,
+    overrides: NO_OVERRIDE_EDIT,
     wanted: [],
     tasks: [],
     steps: [],
@@ -181,8 +320,9 @@ function refused(change: Change, facts: Facts, problem: Refusal): Proposal {
 /** What the month's cost changes by, at the rates of now, in the order of the kinds. */
 function costOf(
   kinds: readonly ResourceKind[],
-  facts: Facts,
+  facts: Pick<HostFacts, 'environment' | 'known' | 'customer' | 'rates' | 'now'>,
   wanted: readonly Wanted[],
+  plan: Pick<CustomerFacts, 'plan' | 'stands'> | undefined,
 ): { lines: readonly CostLine[]; unpriced: readonly MeterNeed[] } {
   const kindOf = kindsByKey(kinds);
   const needs = new Map<string, MeterNeed>();
@@ -200,11 +340,12 @@ function costOf(
   };
   for (const one of wanted) add(measuresOf(one), 1);
   if (facts.environment) for (const one of facts.known) if (one.wanted) add(measuresOf(one), -1);
-  const { plan, stands = {} } = facts.customer;
+  const { stands = {} } = plan ?? {};
+  const included = plan?.plan.included ?? [];
   // What is in the plan's fee costs nothing more, as long as there is no more of it.
   const paid = (meter: string, quantity: number): number => {
     const before = Math.max(stands[meter] ?? 0, -quantity);
-    return beyond(plan.included, meter, before + quantity) - beyond(plan.included, meter, before);
+    return beyond(included, meter, before + quantity) - beyond(included, meter, before);
   };
   return monthlyCost(
     [...needs.values()]

@@ -1,7 +1,7 @@
-import type { Facts, KnownResource, PresentFacts } from '../facts';
+import type { Facts, HostFacts, KnownResource, PresentFacts } from '../facts';
 import { holdingOf, type Attributes } from '../intent';
 import { same, type Difference, type ResourceKind, type Task, type Wanted } from '../resources';
-import type { Chosen } from './change';
+import type { Asked, Chosen } from './change';
 import { editedAttributes, extraKey, isEdited, kindsByKey, presentByKey } from './compare';
 
 /** A resource with what is to be done to it. */
@@ -24,6 +24,13 @@ export interface Planned {
   readonly absent: readonly string[];
 }
 
+/** What is compared: everything, or what the edit touches and what was chosen; and what is asked for besides. */
+interface Scope {
+  readonly whole: boolean;
+  readonly chosen: readonly Chosen[];
+  readonly asks: readonly Asked[];
+}
+
 /**
  * What is to be done so that what is there becomes what is wanted: for what the edit touches and what was chosen, or
  * for everything.
@@ -32,9 +39,20 @@ export function decide(
   kinds: readonly ResourceKind[],
   facts: Facts,
   after: readonly Wanted[],
-  asked: { readonly whole: boolean; readonly chosen: readonly Chosen[] },
+  asked: Scope,
 ): Planned {
   const kindOf = kindsByKey(kinds);
+  const { tasks, absent } = changes(kindOf, facts, after, asked);
+  return { tasks: [...tasks, ...removals(kindOf, facts, after, asked)], absent };
+}
+
+/** What is to be done to what stays or comes. */
+export function changes(
+  kindOf: (key: string) => ResourceKind,
+  facts: Pick<HostFacts, 'known' | 'present'>,
+  after: readonly Wanted[],
+  asked: Scope,
+): Planned {
   const there = presentByKey(facts.present);
   const known = new Map(facts.known.map((one) => [one.key, one]));
   const absent: string[] = [];
@@ -42,7 +60,8 @@ export function decide(
     const kind = kindOf(wanted.kind);
     const before = known.get(wanted.key);
     const present = there.of(wanted.key);
-    const outcome = taskFor(kind, wanted, before, present, attributesAsked(before, wanted, asked));
+    const asks = asked.asks.flatMap(({ key, ask }) => (key === wanted.key ? (kind.asked?.(ask) ?? []) : []));
+    const outcome = taskFor(kind, wanted, before, present, attributesAsked(before, wanted, asked), asks);
     if (outcome === 'absent') {
       absent.push(wanted.name);
       return [];
@@ -60,14 +79,14 @@ export function decide(
           },
         ];
   });
-  return { tasks: [...tasks, ...removals(kindOf, facts, after, asked)], absent };
+  return { tasks, absent };
 }
 
 /** Which attributes are compared: all of them, those named, or none. */
 function attributesAsked(
   before: KnownResource | undefined,
   wanted: Wanted,
-  asked: { readonly whole: boolean; readonly chosen: readonly Chosen[] },
+  asked: Scope,
 ): 'all' | readonly string[] {
   if (asked.whole || before?.wanted !== true) return 'all';
   const chosen = asked.chosen.filter((one) => one.key === wanted.key);
@@ -84,30 +103,34 @@ function taskFor(
   before: KnownResource | undefined,
   present: PresentFacts | undefined,
   asked: 'all' | readonly string[],
+  asks: readonly Difference[],
 ): Task<Attributes> | 'absent' | undefined {
   const people = before?.people ?? 0;
-  if (asked !== 'all' && asked.length === 0) return undefined;
+  if (asked !== 'all' && asked.length + asks.length === 0) return undefined;
   // What a run is at work on may be there by the time this one comes to it: each step looks before it does anything.
   const settled = before?.unsettled !== true;
   if (!present || present.condition === 'building') {
     if (asked === 'all') return { do: 'make', wanted, people };
     if (settled || !before) return 'absent';
-    return changeTo(wanted, kind.differences(wanted.attributes, before.attributes, 'well'), asked, people);
+    const past = kind.differences(wanted.attributes, before.attributes, 'well');
+    return changeTo(wanted, past, asked, asks, people);
   }
   const found = kind.differences(wanted.attributes, present.attributes, present.condition);
   const past = settled || !before ? [] : kind.differences(wanted.attributes, before.attributes, 'well');
   const all = [...found, ...past.filter((one) => !found.some((other) => other.attribute === one.attribute))];
   if (asked === 'all' && !settled && before?.wanted !== true) return { do: 'make', wanted, people };
-  return changeTo(wanted, all, asked, people);
+  return changeTo(wanted, all, asked, asks, people);
 }
 
 function changeTo(
   wanted: Wanted,
   differences: readonly Difference[],
   asked: 'all' | readonly string[],
+  asks: readonly Difference[],
   people: number,
 ): Task<Attributes> | undefined {
-  const own = asked === 'all' ? differences : differences.filter((one) => asked.includes(one.attribute));
+  const found = asked === 'all' ? differences : differences.filter((one) => asked.includes(one.attribute));
+  const own = [...asks, ...found];
   if (own.length === 0) return undefined;
   const replaces = own.some((one) => one.how === 'by replacement');
   return { do: replaces ? 'replace' : 'change', wanted, differences: own, people };
@@ -121,7 +144,7 @@ function removals(
   kindOf: (key: string) => ResourceKind,
   facts: Facts,
   after: readonly Wanted[],
-  asked: { readonly whole: boolean; readonly chosen: readonly Chosen[] },
+  asked: Scope,
 ): PlannedTask[] {
   const stays = new Set(after.map((one) => one.key));
   // An image shares nothing with the others at its site, and takes nothing of theirs with it.
@@ -154,7 +177,7 @@ function removals(
 }
 
 /** What is wanted otherwise than before, and what is new. */
-export const editedOf = (facts: Facts, after: readonly Wanted[]): Wanted[] => {
+export const editedOf = (facts: Pick<Facts, 'known'>, after: readonly Wanted[]): Wanted[] => {
   const known = new Map(facts.known.map((one) => [one.key, one]));
   return after.filter((one) => {
     const before = known.get(one.key);

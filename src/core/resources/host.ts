@@ -15,6 +15,7 @@ import { wayOut } from './peering';
 import { diskKey } from './personal-disk';
 import {
   differing,
+  type Ask,
   type Desk,
   type Difference,
   type Policy,
@@ -45,14 +46,8 @@ export type Host = {
   readonly kept?: true;
   /** The key of the person's disk that it has. */
   readonly ownDisk?: string;
-  /** How often it was asked to be made anew; left out: never. */
-  readonly anew?: number;
-  /** How often it was asked to restart; left out: never. */
-  readonly restarts?: number;
-  /** The number of the picture of its disk that is kept; left out: none is. */
-  readonly picture?: number;
-  /** How often it was asked to go back to its picture; left out: never. */
-  readonly returns?: number;
+  /** Whether a picture of its disk is kept; left out: none is. */
+  readonly picture?: true;
 };
 
 export const hostKey = (role: string, slot: number): string => `host:${role}:${slot}`;
@@ -77,10 +72,7 @@ export const host: ResourceKind<Host> = {
     personId: Joi.string().allow(''),
     kept: Joi.boolean().valid(true),
     ownDisk: Joi.string(),
-    anew: Joi.number().integer().min(1),
-    restarts: Joi.number().integer().min(1),
-    picture: Joi.number().integer().min(1),
-    returns: Joi.number().integer().min(1),
+    picture: Joi.boolean().valid(true),
   }),
   carriesSessions: true,
   // What is on a disk of their own is that disk's.
@@ -100,13 +92,11 @@ export const host: ResourceKind<Host> = {
           diskGiB: one.diskGiB ?? pool.diskGiB,
           address: '',
           node: null,
-          power: one.power,
-          accepting: one.accepting,
+          // What is kept for somebody who left is off. All else is on and takes people, unless something overrides it.
+          power: one.leftAt === undefined ? 'on' : 'off',
+          accepting: true,
           realm: isShelf(intent) ? '' : realm,
           ...ownOf(pool, one),
-          ...(one.restarts === undefined ? {} : { restarts: one.restarts }),
-          ...(one.picture === undefined ? {} : { picture: one.picture }),
-          ...(one.returns === undefined ? {} : { returns: one.returns }),
         },
         // Joining a directory takes a way to it.
         needs: [
@@ -134,13 +124,14 @@ export const host: ResourceKind<Host> = {
     }
   },
   // A picture takes as much room as the disk that it is of.
-  meters: ({ size, power, diskGiB, picture = 0 }) =>
+  meters: ({ size, power, diskGiB, picture = false }) =>
     size === undefined || power === undefined
       ? []
       : [
           { meter: 'host', state: power, size, quantity: 1 },
-          { meter: 'disk', state: 'on', size: null, quantity: (diskGiB ?? 0) * (picture > 0 ? 2 : 1) },
+          { meter: 'disk', state: 'on', size: null, quantity: (diskGiB ?? 0) * (picture ? 2 : 1) },
         ],
+  asked: (ask) => ({ attribute: ask, wanted: true, present: false, disturbs: true, ...ASKS[ask] }),
   room: ({ node, size, diskGiB }, sizes) => ({ node: node ?? null, ...amounts(size, diskGiB, sizes) }),
   take: (intent, key, difference) => {
     const [, role = '', slot = ''] = key.split(':');
@@ -159,17 +150,13 @@ export const host: ResourceKind<Host> = {
 };
 
 /** What of a host is its person's, in a pool where everyone has one of their own. */
-const ownOf = (
-  pool: PoolIntent,
-  { slot, person, personId, leftAt, disk, anew }: HostIntent,
-): Partial<Host> =>
+const ownOf = (pool: PoolIntent, { slot, person, personId, leftAt, disk }: HostIntent): Partial<Host> =>
   pool.mostSeats === 1 && pool.people > 0
     ? {
         person: person ?? '',
         personId: personId ?? '',
         ...(leftAt === undefined ? {} : { kept: true as const }),
         ...(pool.ownDiskGiB > 0 ? { ownDisk: diskKey(pool.role, slot, disk) } : {}),
-        ...(anew === undefined ? {} : { anew }),
       }
     : {};
 
@@ -189,10 +176,7 @@ function differences(wanted: Host, present: Partial<Host>): Difference[] {
   const drainSays = wanted.accepting ? 'takes nobody, wanted open' : 'takes people, wanted drained';
   return [
     ...differing(wanted, present, 'image', 'by replacement', true),
-    ...anewDifference(wanted, present),
-    ...restartDifference(wanted, present),
     ...pictureDifference(wanted, present),
-    ...returnDifference(wanted, present),
     ...differing(wanted, present, 'size', 'in place', true),
     ...diskDifference(wanted, present),
     ...differing(wanted, present, 'power', 'in place', wanted.power === 'off', powerSays),
@@ -202,37 +186,21 @@ function differences(wanted: Host, present: Partial<Host>): Difference[] {
   ];
 }
 
-/** A host that was asked to be made anew since it was made. */
-function anewDifference({ anew = 0 }: Host, present: Partial<Host>): Difference[] {
-  const is = present.anew ?? 0;
-  if (anew === is) return [];
-  const says = 'was to be made anew';
-  return [{ attribute: 'anew', wanted: anew, present: is, how: 'by replacement', disturbs: true, says }];
-}
-
-/** A host that was asked to restart since it last did. */
-function restartDifference({ restarts = 0 }: Host, present: Partial<Host>): Difference[] {
-  const is = present.restarts ?? 0;
-  if (restarts === is) return [];
-  const says = 'asked to restart';
-  return [{ attribute: 'restarts', wanted: restarts, present: is, how: 'in place', disturbs: true, says }];
-}
-
 /** A picture that is to be taken, or that is kept no more. */
-function pictureDifference({ picture = 0 }: Host, present: Partial<Host>): Difference[] {
-  const is = present.picture ?? 0;
-  if (picture === is) return [];
-  const says = picture > 0 ? 'a picture of it is to be taken' : 'its picture is kept no more';
-  return [{ attribute: 'picture', wanted: picture, present: is, how: 'in place', disturbs: false, says }];
+function pictureDifference(host: Host, present: Partial<Host>): Difference[] {
+  // A provider that counts its pictures has one where it counts any.
+  const [wanted, is] = [host.picture === true, Boolean(present.picture)];
+  if (wanted === is) return [];
+  const says = wanted ? 'a picture of it is to be taken' : 'its picture is kept no more';
+  return [{ attribute: 'picture', wanted, present: is, how: 'in place', disturbs: false, says }];
 }
 
-/** A host that was asked to go back to its picture since it last did. */
-function returnDifference({ returns = 0 }: Host, present: Partial<Host>): Difference[] {
-  const is = present.returns ?? 0;
-  if (returns === is) return [];
-  const says = 'asked to go back to its picture';
-  return [{ attribute: 'returns', wanted: returns, present: is, how: 'in place', disturbs: true, says }];
-}
+/** What a host can be asked for that is no state of it: each is done once, by the run that it was asked of. */
+const ASKS: Readonly<Record<Ask, Pick<Difference, 'how' | 'says'>>> = {
+  restart: { how: 'in place', says: 'asked to restart' },
+  'go back': { how: 'in place', says: 'asked to go back to its picture' },
+  rebuild: { how: 'by replacement', says: 'asked to be made anew' },
+};
 
 /** Whoever has it still signs out before it is another's. */
 function personDifference(wanted: Host, present: Partial<Host>): Difference[] {
@@ -253,10 +221,6 @@ function taken(one: HostIntent, difference: Difference | 'missing'): HostIntent[
   // What is somebody's is ended, with a word on its data; it does not go because it is missing.
   if (difference === 'missing') return one.person === undefined ? [] : undefined;
   const { attribute, present } = difference;
-  if (attribute === 'power' && (present === 'on' || present === 'off'))
-    return [patchHost(one, { power: present })];
-  if (attribute === 'accepting' && typeof present === 'boolean')
-    return [patchHost(one, { accepting: present })];
   if (attribute === 'size' && typeof present === 'string') return [patchHost(one, { size: present })];
   if (attribute === 'diskGiB' && typeof present === 'number') return [patchHost(one, { diskGiB: present })];
   return undefined;
@@ -330,10 +294,8 @@ function changing(
   return [
     ...(drains ? emptying(policy, people) : []),
     // Before anything else is done to it, and once nobody is on it.
-    ...(has('picture') && wanted.attributes.picture !== undefined
-      ? [{ action: 'picture', seconds: 60 }]
-      : []),
-    ...(has('returns') ? [{ action: 'go-back', seconds: 90 }] : []),
+    ...(has('picture') && wanted.attributes.picture === true ? [{ action: 'picture', seconds: 60 }] : []),
+    ...(has('go back') ? [{ action: 'go-back', seconds: 90 }] : []),
     ...(has('size') ? [{ action: 'resize', seconds: 240 }] : []),
     ...(has('diskGiB')
       ? [
@@ -342,14 +304,14 @@ function changing(
           { action: 'measure', seconds: 10 },
         ]
       : []),
-    ...(has('restarts')
+    ...(has('restart')
       ? [
           { action: 'restart', seconds: 90 },
           { action: 'check', seconds: 10 },
         ]
       : []),
     ...(has('power') ? [{ action: 'power', seconds: wanted.attributes.power === 'on' ? 120 : 60 }] : []),
-    ...(has('picture') && wanted.attributes.picture === undefined
+    ...(has('picture') && wanted.attributes.picture !== true
       ? [{ action: 'drop-picture', seconds: 10 }]
       : []),
     ...(has('ownDisk') ? [{ action: 'attach', seconds: 20 }] : []),
@@ -467,8 +429,6 @@ export const moreHosts = (pool: PoolIntent, count: number, ready = 0, lastDisk =
     ...pool.hosts,
     ...freeSlots(pool, count).map((slot, index): HostIntent => ({
       slot,
-      power: 'on',
-      accepting: true,
       ...(index < ready ? { ready: true } : {}),
       ...(pool.ownDiskGiB > 0 && lastDisk > 0 ? { disk: lastDisk + 1 } : {}),
     })),

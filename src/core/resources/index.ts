@@ -34,10 +34,12 @@ export { hostKey, moreHosts } from './host';
 export { diskKey } from './personal-disk';
 export { SERVICES } from './services';
 export {
+  ASKS,
   differing,
   PURPOSES,
   same,
   saysOf,
+  type Ask,
   type Desk,
   type Difference,
   type Policy,

@@ -43,6 +43,10 @@ export interface Surroundings {
   readonly gateway?: GatewayFacts | undefined;
 }
 
+/** What can be asked of a resource once. It is no state of it: no document counts it. */
+export const ASKS = ['restart', 'go back', 'rebuild'] as const;
+export type Ask = (typeof ASKS)[number];
+
 /** One attribute that is otherwise than wanted. */
 export interface Difference {
   readonly attribute: string;
@@ -139,6 +143,8 @@ export interface ResourceKind<A extends Attributes = Attributes> {
   /** Fills in names, addresses and places; left out where nothing is allocated. */
   allocate?(wanted: readonly Wanted<A>[], intent: Intent, desk: Desk): Wanted<A>[];
   differences(wanted: A, present: Partial<A>, condition: Condition): Difference[];
+  /** What is otherwise than asked for, where something can be asked of it once; left out: nothing can. */
+  asked?(ask: Ask): Difference;
   steps(task: Task<A>, policy: Policy): StepSpec[];
   /** What it is metered as while it stands, wanted or present. */
   meters(attributes: Partial<A>): Measure[];

@@ -1,17 +1,23 @@
 import type { ApprovalState } from '../../contract';
 import { isLooser, NO_APPROVAL, type ApprovalRule } from '../../core/approval';
 import type { Scope } from '../access';
-import type { Connection } from '../db';
+import { sql, type Connection } from '../db';
 import { Problem } from '../problem';
 import { invitedLately } from '../operators';
 import { write, type Tx, type WriteHouse } from '../write';
 
 const NAME = 'approval';
 
+/** SQL: what needs approval, for a statement that reads more. Read it with `readApproval`. */
+export const approvalJson = sql`(SELECT s.value FROM setting s WHERE s.name = ${NAME})`;
+
+export const readApproval = (value: string | null): ApprovalRule =>
+  value === null ? NO_APPROVAL : (JSON.parse(value) as ApprovalRule);
+
 /** What needs approval by a lead who did not ask for it. */
 export async function approvalRule(db: Connection): Promise<ApprovalRule> {
-  const row = await db.row<{ value: string }>('SELECT value FROM setting WHERE name = ?', [NAME]);
-  return row ? (JSON.parse(row.value) as ApprovalRule) : NO_APPROVAL;
+  const row = await db.row<{ value: string | null }>(sql`SELECT ${approvalJson} AS value`);
+  return readApproval(row?.value ?? null);
 }
 
 const PROPOSED = 'approval proposed';

@@ -1,18 +1,9 @@
-import { createHash } from 'node:crypto';
 import type { FingerprintedProposal } from '../../contract';
 import { writeBlock } from '../../core/addressing';
 import { windowAt } from '../../core/calendar';
-import { editLines, holdingOf } from '../../core/intent';
+import { holdingOf } from '../../core/intent';
 import type { Facts, KnownResource } from '../../core/facts';
-import {
-  awaits,
-  editedOf,
-  mayBegin,
-  propose,
-  type Change,
-  type PolicyWish,
-  type Proposal,
-} from '../../core/planning';
+import { awaits, editedOf, propose, type Change, type Proposal } from '../../core/planning';
 import type { Wanted } from '../../core/resources';
 import { MSP, type CustomerScope } from '../access';
 import type { App } from '../app';
@@ -21,21 +12,22 @@ import { isToApprove, dropHold } from '../holds';
 import { conflict, notFound, Problem } from '../problem';
 import { trySignIn } from '../providers';
 import { createRun, overtakeStopped } from '../runs';
+import { keepIntent } from '../intents';
+import { dropOverrides, keepOverrides } from '../overrides';
 import { blockFor, giveBlock, type OutsideSays } from '../sites';
 import { write, type Tx } from '../write';
+import {
+  fingerprintOf,
+  refuseUnlessAgreed,
+  refuseWhereGone,
+  stateOf,
+  type Agreed,
+  type Asked,
+  type Begun,
+} from './agreement';
 import { askOutside, readFacts, type Subject } from './facts';
+import { carryOutForHosts, hostChangeUnderLock, proposeHostChange } from './host-changes';
 import { proposalView } from './view';
-import { keepIntent } from '../intents';
-
-/** What someone asks for. */
-export interface Asked {
-  readonly input: unknown;
-  readonly policy?: PolicyWish | undefined;
-  /** The environment that it changes; undefined for what makes one. */
-  readonly environment?: string | undefined;
-  /** The hold that it is, whose own is not counted against it. */
-  readonly hold?: string | undefined;
-}
 
 /** What a change would do, from the facts of this moment; the provider's credentials are tried for real. */
 export async function proposeChange(
@@ -44,6 +36,9 @@ export async function proposeChange(
   change: Change,
   asked: Asked,
 ): Promise<FingerprintedProposal> {
+  refuseOthers(scope, change);
+  if (change.takes === 'facts of hosts')
+    return proposeHostChange(app, scope, change, { ...asked, environment: asked.environment ?? '' });
   const subject = await subjectOf(app, scope, change, asked);
   const facts = await readFacts(app, app.db, scope, subject, await askAll(app, scope, subject.site));
   const proposal = propose(app.catalogue.kinds, change, asked.input, facts, asked.policy ?? {});
@@ -59,29 +54,13 @@ async function askAll(app: App, scope: CustomerScope, site: string): Promise<Out
   return outside;
 }
 
-/** 128 bits: nobody makes another proposal that has the same. */
-const FINGERPRINT_LETTERS = 32;
-
-/** The parts of a proposal that people agree to: what is done to what, under which names, at which places, for how much. */
-export function fingerprintOf(proposal: Proposal, facts: Facts): string {
-  const versions = new Map(facts.known.map((one) => [one.key, one.version]));
-  const agreed = {
-    kind: proposal.kind,
-    steps: proposal.steps.map((step) => step.key),
-    wanted: editedOf(facts, proposal.wanted).map(({ key, name, attributes }) => ({ key, name, attributes })),
-    touched: proposal.tasks.map((task) => [task.key, versions.get(task.key) ?? 0]),
-    // What stands in the document alone has no version of its own: what it was before is agreed to, too.
-    edits: editLines(facts.environment?.intent ?? null, proposal.intent),
-    monthly: proposal.monthly,
-    policy: proposal.policy,
-  };
-  return createHash('sha256').update(JSON.stringify(agreed)).digest('hex').slice(0, FINGERPRINT_LETTERS);
+/** What is for customers is not for the MSP's own, and the other way round. @throws Problem 404 */
+function refuseOthers({ customer }: CustomerScope, { of }: Change): void {
+  if (of !== undefined && of !== (customer.id === MSP.id ? 'the MSP' : 'customers')) throw notFound('path');
 }
 
 /** Where a change is made: the site of its environment, or the one that its input names. */
 async function subjectOf(app: App, scope: CustomerScope, change: Change, asked: Asked): Promise<Subject> {
-  const of = scope.customer.id === MSP.id ? 'the MSP' : 'customers';
-  if (change.of !== undefined && change.of !== of) throw notFound('path');
   if (asked.environment === undefined) {
     const { site, template } = asked.input as { site?: unknown; template?: unknown };
     return {
@@ -90,7 +69,6 @@ async function subjectOf(app: App, scope: CustomerScope, change: Change, asked: 
       hold: asked.hold,
     };
   }
-  const bound = change.bind(asked.input);
   const row = await app.db.row<{ site_code: string }>(
     'SELECT site_code FROM environment WHERE customer_id = ? AND id = ?',
     [scope.customer.id, asked.environment],
@@ -99,23 +77,18 @@ async function subjectOf(app: App, scope: CustomerScope, change: Change, asked: 
   return {
     site: row.site_code,
     environment: asked.environment,
-    lookBackTo: bound.ok ? bound.value.looksBackTo : undefined,
-    concerns: bound.ok ? bound.value.concerns : undefined,
-    grantees: bound.ok ? bound.value.grantees : undefined,
+    ...namedBy(change, asked.input),
     hold: asked.hold,
   };
 }
 
-export interface Begun {
-  readonly run: string;
-  readonly environment: string;
-}
-
-export interface Agreed extends Asked {
-  readonly fingerprint: string;
-  readonly reason: string;
-  /** The customer's code as typed, where the change asks for it. */
-  readonly code?: string | undefined;
+/** What an input names that the facts then tell of. */
+function namedBy(change: Change, input: unknown): Pick<Subject, 'lookBackTo' | 'concerns' | 'grantees'> {
+  if (change.takes === 'facts of hosts') return {};
+  const bound = change.bind(input);
+  if (!bound.ok) return {};
+  const { looksBackTo: lookBackTo, concerns, grantees } = bound.value;
+  return { lookBackTo, concerns, grantees };
 }
 
 /**
@@ -131,13 +104,31 @@ export function beginChange(app: App, scope: CustomerScope, change: Change, agre
       fields: { code: `type ${scope.customer.code}` },
     });
   if (change.confirm === 'type the code' && !isTyped) throw typeIt();
-  return proposeUnderLocks(app, scope, change, agreed, async (tx, facts, proposal) => {
+  refuseOthers(scope, change);
+  const { hold, reason, environment } = agreed;
+  const approvedBy = async (tx: Tx, proposal: Proposal): Promise<boolean> => {
     if (proposal.destroyed.length > 0 && !isTyped) throw typeIt();
     const waits = awaits(proposal.checks);
     if (waits !== undefined) throw conflict('approval', `Another has to say yes: ${waits}.`, { waits });
-    const approved = agreed.hold !== undefined && (await isToApprove(tx, scope, agreed.hold));
-    if (agreed.hold !== undefined) await dropHold(tx, scope, agreed.hold, 'it was begun');
-    return carryOut(app, tx, scope, facts, proposal, { reason: agreed.reason, approved });
+    if (hold === undefined) return false;
+    const approved = await isToApprove(tx, scope, hold);
+    await dropHold(tx, scope, hold, 'it was begun');
+    return approved;
+  };
+  if (change.takes === 'facts of hosts')
+    return hostChangeUnderLock(
+      app,
+      scope,
+      change,
+      { ...agreed, environment: environment ?? '' },
+      async (tx, read, proposal) => {
+        const approved = await approvedBy(tx, proposal);
+        return carryOutForHosts(app, tx, scope, read, proposal, { reason, approved });
+      },
+    );
+  return proposeUnderLocks(app, scope, change, agreed, async (tx, facts, proposal) => {
+    const approved = await approvedBy(tx, proposal);
+    return carryOut(app, tx, scope, facts, proposal, { reason, approved });
   });
 }
 
@@ -163,33 +154,8 @@ export async function proposeUnderLocks<Made>(
     const facts = await readFacts(app, tx, scope, subject, outside);
     refuseWhereGone(facts);
     const proposal = propose(app.catalogue.kinds, change, agreed.input, facts, agreed.policy ?? {});
-    const fingerprint = fingerprintOf(proposal, facts);
-    refuseWhereBlocked(proposal);
-    if (fingerprint !== agreed.fingerprint)
-      throw conflict('changed', 'What would be done has changed since you looked.', {
-        proposal: proposalView(proposal, facts),
-        fingerprint,
-      });
+    refuseUnlessAgreed(agreed.fingerprint, proposal, facts);
     return goOn(tx, facts, proposal);
-  });
-}
-
-function refuseWhereGone({ environment }: Facts): void {
-  if (environment?.wanted === 'retired')
-    throw conflict('retired', `${environment.intent.name} is being retired or gone already.`);
-}
-
-function refuseWhereBlocked(proposal: Proposal): void {
-  if (proposal.refused)
-    throw new Problem(422, 'invalid', 'Some of what was sent cannot be used.', {
-      fields: Object.fromEntries(
-        Object.entries(proposal.refused).map(([field, why]) => [`input.${field}`, why]),
-      ),
-    });
-  if (mayBegin(proposal.checks)) return;
-  const blocking = proposal.checks.filter((check) => check.state === 'blocks');
-  throw new Problem(422, 'preflight', blocking.map((check) => `${check.title}: ${check.says}`).join('; '), {
-    extra: { checks: proposal.checks },
   });
 }
 
@@ -206,6 +172,9 @@ async function carryOut(
   const version = (facts.environment?.version ?? 0) + 1;
   await keepEnvironment(tx, scope, environment, version, facts, proposal, now);
   const ids = await keepWanted(app, tx, scope, environment, facts, proposal, now);
+  const made = { why: reason, by: scope.actor.name, since: now };
+  await dropOverrides(tx, scope, environment, now);
+  await keepOverrides(tx, scope, proposal.overrides, (key) => ids.get(key)?.id ?? '', made);
   const run = await createRun(
     tx,
     scope,
@@ -432,41 +401,3 @@ async function takeInToRemove(
   );
   return id;
 }
-
-/** How what a change touches stood and shall stand, for the trail. */
-function stateOf(facts: Facts, proposal: Proposal): { before: unknown; after: unknown } {
-  const known = new Map(facts.known.map((one) => [one.key, one]));
-  const before: Record<string, unknown> = {};
-  const after: Record<string, unknown> = {};
-  for (const { key, name, task } of proposal.tasks) {
-    const was = known.get(key);
-    const label = name === '' ? key : name;
-    before[label] = was?.wanted === true ? was.attributes : null;
-    after[label] = task.do === 'remove' ? null : task.wanted.attributes;
-  }
-  return {
-    before: shortened(before, after),
-    after: { ...shortened(after, before), monthly: proposal.monthly },
-  };
-}
-
-/** Only what differs on the other side: the trail tells what was changed, not everything that is so. */
-function shortened(one: Record<string, unknown>, other: Record<string, unknown>): Record<string, unknown> {
-  return Object.fromEntries(
-    Object.entries(one).map(([name, state]) => {
-      const against = other[name];
-      if (!isRecord(state) || !isRecord(against)) return [name, state];
-      return [
-        name,
-        Object.fromEntries(
-          Object.entries(state).filter(
-            ([key, value]) => JSON.stringify(value) !== JSON.stringify(against[key]),
-          ),
-        ),
-      ];
-    }),
-  );
-}
-
-const isRecord = (value: unknown): value is Record<string, unknown> =>
-  typeof value === 'object' && value !== null && !Array.isArray(value);

@@ -1,7 +1,8 @@
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
 import { Problem } from '../problem';
-import { beginChange, proposeChange, type Asked } from './begin';
+import type { Asked } from './agreement';
+import { beginChange, proposeChange } from './begin';
 
 /**
  * Begins a change that nobody has asked for now, because a rule says so. What is in the way, like a site that is full, is

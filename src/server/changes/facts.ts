@@ -1,4 +1,4 @@
-import { asksAnother } from '../../core/approval';
+import { asksAnother, type ApprovalRule } from '../../core/approval';
 import type {
   Condition,
   CustomerFacts,
@@ -27,6 +27,7 @@ import { notFound } from '../problem';
 import { quantitiesOf } from '../metering';
 import { AWAITED, durationsAt, UNSETTLED } from '../runs';
 import { accountsAmong, granteesAmong, groupFacts } from '../people';
+import { overridesOf } from '../overrides';
 import { planFactsOf } from '../plans';
 import { ratesOf } from '../pricing';
 import { pricesInForce } from '../providers';
@@ -109,6 +110,7 @@ export async function readFacts(
     ...(environment || from !== undefined ? {} : { imagesTaken: await imageCodes(connection) }),
     known: await knownResources(connection, scope, subject),
     present: await presentFacts(app, connection, scope, subject),
+    ...(environment ? { overrides: await overridesOf(connection, scope, environment.id) } : {}),
     ...(environment ? { environment } : {}),
     ...(environment && holdingOf(environment.intent) === 'image'
       ? {
@@ -142,7 +144,17 @@ async function approvalFacts(
   scope: CustomerScope,
   hold: string | undefined,
 ): Promise<Pick<Facts, 'approval'>> {
-  const rule = await approvalRule(connection);
+  return approvalOf({ clock }, connection, scope, await approvalRule(connection), hold);
+}
+
+/** The same, where the rule has been read. */
+export async function approvalOf(
+  { clock }: Pick<App, 'clock'>,
+  connection: Connection,
+  scope: CustomerScope,
+  rule: ApprovalRule,
+  hold: string | undefined,
+): Promise<Pick<Facts, 'approval'>> {
   if (rule.kinds.length + rule.above.length === 0) return {};
   const [held, invitedBy] = await Promise.all([
     hold === undefined ? undefined : heldBy(connection, scope, hold),

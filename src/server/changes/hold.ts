@@ -6,7 +6,8 @@ import { newId } from '../db';
 import { awaitedHolds, dropHold, getHold, holdsOf, holdView, keepHold, type StoredHold } from '../holds';
 import { notFound } from '../problem';
 import { write } from '../write';
-import { beginChange, proposeChange, proposeUnderLocks, type Agreed, type Begun } from './begin';
+import type { Agreed, Begun } from './agreement';
+import { beginChange, proposeChange, proposeUnderLocks } from './begin';
 
 export interface ToHold extends Omit<Agreed, 'code'> {
   readonly minutes: number;

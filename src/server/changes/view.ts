@@ -1,9 +1,9 @@
 import type { ProposalView } from '../../contract';
-import type { Facts } from '../../core/facts';
+import type { HostFacts } from '../../core/facts';
 import type { Proposal } from '../../core/planning';
 import { saysOf } from '../../core/resources';
 
-export function proposalView(proposal: Proposal, facts: Pick<Facts, 'known' | 'site'>): ProposalView {
+export function proposalView(proposal: Proposal, facts: Pick<HostFacts, 'known' | 'site'>): ProposalView {
   const known = new Map(facts.known.map((one) => [one.key, one]));
   return {
     kind: proposal.kind,

@@ -18,7 +18,7 @@ import {
 } from '../../core/intent';
 import { ARRIVAL_RULES } from '../../core/placement';
 import { WORK_PROFILES, type ProfileKey } from '../../core/sizing';
-import { storedForm } from '../../core/stored';
+import { storedForm, type Upgrade } from '../../core/stored';
 
 /* How an intent is kept. Only its structure is stated here: what may be wanted is checked where it is asked for. */
 
@@ -44,18 +44,12 @@ const item = {
 
 const host = Joi.object<HostIntent, true>({
   slot: whole.required(),
-  power: one(['on', 'off'] as const).required(),
-  accepting: Joi.boolean().required(),
   size: text,
   diskGiB: whole,
   ready: Joi.boolean().valid(true),
   person: text,
   personId: text,
   leftAt: whole,
-  anew: whole,
-  restarts: whole,
-  picture: whole,
-  returns: whole,
   disk: whole,
   from: text,
 });
@@ -132,5 +126,22 @@ const intentSchema = Joi.object<Intent>({
     .required(),
 });
 
+/** In format 1 a host said whether it is on and takes people, and counted what it was asked for: overrides and runs do. */
+const SWITCHES = ['power', 'accepting', 'anew', 'restarts', 'picture', 'returns'];
+
+const withoutSwitches: Upgrade = (document) => ({
+  ...document,
+  pools: (document.pools as { hosts: object[] }[]).map((pool) => ({
+    ...pool,
+    hosts: pool.hosts.map((host) =>
+      Object.fromEntries(Object.entries(host).filter(([key]) => !SWITCHES.includes(key))),
+    ),
+  })),
+});
+
 /** Each change of the format is one more upgrade at the end, and one more old document in its test. */
-export const intentForm = storedForm<Intent>({ name: 'intent', schema: intentSchema, upgrades: [] });
+export const intentForm = storedForm<Intent>({
+  name: 'intent',
+  schema: intentSchema,
+  upgrades: [withoutSwitches],
+});

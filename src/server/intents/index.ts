@@ -47,6 +47,17 @@ export async function intentsWhere(db: Connection, which: Sql): Promise<Environm
   }));
 }
 
+/**
+ * SQL: the newest intent of an environment, for a statement that reads more. Read it with `readIntent`.
+ * @param customer SQL of its customer's id
+ * @param environment SQL of its id
+ */
+export const intentJson = (customer: Sql, environment: Sql): Sql =>
+  sql`(SELECT i.document FROM intent i WHERE i.customer_id = ${customer} AND i.environment_id = ${environment}
+    ORDER BY i.version DESC LIMIT 1)`;
+
+export const readIntent = (document: string): Intent => intentForm.read(document);
+
 /** The newest intent of an environment; undefined: it is not one of the customer's. */
 export async function newestIntent(
   db: Connection,

@@ -1,5 +1,5 @@
 import { lifeEndpoints } from '../../contract';
-import { created, ok, reads } from '../http';
+import { created, ok, reads, writes } from '../http';
 import { noteDownload } from '../trail';
 import { archiveOf } from './archive';
 import { lifeOf } from './read';
@@ -9,11 +9,15 @@ const page = (code: string): string => `/api/v1/customers/${code}/life`;
 
 export const lifeRoutes = [
   reads(lifeEndpoints.read, async ({ app }, scope) => ok(await lifeOf(app, scope))),
-  reads(lifeEndpoints.pause, async ({ app, body }, scope) =>
-    created(await pauseCustomer(app, scope, body), page(scope.customer.code)),
+  writes(
+    lifeEndpoints.pause,
+    ({ app, body }, scope) => pauseCustomer(app, scope, body),
+    (made, _ask, scope) => created(made, page(scope.customer.code)),
   ),
-  reads(lifeEndpoints.start, async ({ app, body }, scope) =>
-    created(await startCustomer(app, scope, body.reason), page(scope.customer.code)),
+  writes(
+    lifeEndpoints.start,
+    ({ app, body }, scope) => startCustomer(app, scope, body.reason),
+    (made, _ask, scope) => created(made, page(scope.customer.code)),
   ),
   reads(lifeEndpoints.leave, async ({ app, body }, scope) =>
     created(await leaveCustomer(app, scope, body), page(scope.customer.code)),

@@ -1,10 +1,13 @@
 import type { CustomerState, Pausing } from '../../contract';
-import { awaits, type Check, type PolicyWish } from '../../core/planning';
+import { retire } from '../../core/changes';
+import type { Override } from '../../core/overrides';
+import { awaits, type Check } from '../../core/planning';
 import { withoutRequest, type CustomerScope } from '../access';
 import type { App } from '../app';
-import { beginChange, proposeChange } from '../changes';
+import { beginChange, proposeChange, proposeOverrides } from '../changes';
 import { keepState } from '../customers';
 import type { Connection } from '../db';
+import { haveLookedAt, pauseHosts, unpauseHosts } from '../overrides';
 import { conflict, notFound, Problem } from '../problem';
 import { write, type Tx } from '../write';
 
@@ -12,39 +15,18 @@ import { write, type Tx } from '../write';
 export interface Turning {
   readonly environment: string;
   readonly name: string;
-  readonly input: object;
-  /** The hosts that are switched; none where all is retired. */
-  readonly hosts: readonly string[];
   /** What is in the way, in plain words. */
   readonly blocks: readonly string[];
 }
 
-type Kind = 'power-off' | 'power-on' | 'retire';
-
-/** What a turn of a customer would begin in each of their environments; where there is nothing to do, none. */
-export async function turnings(
-  app: App,
-  scope: CustomerScope,
-  kind: Kind,
-  policy: PolicyWish = {},
-): Promise<Turning[]> {
-  const change = app.catalogue.changes.find((one) => one.kind === kind);
-  if (!change) throw new Error(`there is no change ${kind}`);
+/** What retiring each of a customer's environments would do. */
+export async function retirings(app: App, scope: CustomerScope): Promise<Turning[]> {
   const found: Turning[] = [];
   for (const { id, name } of await livingOf(app, scope)) {
-    const hosts = kind === 'retire' ? [] : await hostsFor(app, scope, id, kind);
-    if (kind !== 'retire' && hosts.length === 0) continue;
-    const input = kind === 'retire' ? {} : { hosts };
-    const { proposal } = await proposeChange(app, scope, change, {
-      input,
-      environment: id,
-      policy: kind === 'power-off' ? policy : {},
-    });
+    const { proposal } = await proposeChange(app, scope, retire, { input: {}, environment: id });
     found.push({
       environment: id,
       name,
-      input,
-      hosts,
       blocks: [
         ...Object.values(proposal.refused ?? {}),
         ...proposal.checks
@@ -69,71 +51,70 @@ const livingOf = (app: App, { customer }: CustomerScope): Promise<{ id: string; 
     [customer.id],
   );
 
-/** The hosts that a pause switches off: those that are wanted on. Those that a start switches on: whom the pause switched off. */
-async function hostsFor(
+/** @throws Problem 422 where switching the hosts of some environment so needs another's approval */
+async function refuseUnapproved(
   app: App,
-  { customer }: CustomerScope,
-  environment: string,
-  kind: Kind,
-): Promise<string[]> {
-  const own =
-    kind === 'power-on'
-      ? 'AND EXISTS (SELECT 1 FROM paused_host p WHERE p.customer_id = r.customer_id AND p.resource_id = r.id)'
-      : '';
-  const rows = await app.db.rows<{ id: string }>(
-    `SELECT r.id FROM resource r WHERE r.customer_id = ? AND r.environment_id = ? AND r.kind = 'host' AND r.wanted
-       AND r.returned_at IS NULL AND JSON_VALUE(r.attributes, '$.power') = ? ${own} ORDER BY r.id`,
-    [customer.id, environment, kind === 'power-on' ? 'off' : 'on'],
-  );
-  return rows.map((row) => row.id);
+  scope: CustomerScope,
+  as: 'power-on' | 'power-off',
+  overrides: (now: readonly Override[]) => readonly Override[],
+): Promise<void> {
+  const found: Turning[] = [];
+  for (const { id, name } of await livingOf(app, scope)) {
+    const { checks } = await proposeOverrides(app, scope, id, as, overrides);
+    found.push({ environment: id, name, blocks: awaited(checks) });
+  }
+  refuseBlocked(found);
 }
 
 interface Turned {
   readonly state: CustomerState;
-  readonly runs: string[];
 }
 
 /**
- * Pauses a customer: every host goes off, people warned. Nothing is begun where something is in the way in any environment.
- * @throws Problem 409 in another state, 422 when the code is not theirs, or with what is in the way
+ * Pauses a customer: every host goes off, people warned, but for what is set by hand. Who was off before stays off when the
+ * customer is started again. The hosts are switched by runs that begin by themselves.
+ * @throws Problem 409 in another state, 422 when the code is not theirs, or where it needs another's approval
  */
-export async function pauseCustomer(app: App, asked: CustomerScope, pausing: Pausing): Promise<Turned> {
-  const scope = withoutRequest(asked);
+export async function pauseCustomer(app: App, scope: CustomerScope, pausing: Pausing): Promise<Turned> {
   refuseCode(scope, pausing.code);
   await refuseUnless(app.db, scope, PAUSE);
-  const policy = { drainMinutes: pausing.minutes, message: pausing.message };
-  const turns = await turnings(app, scope, 'power-off', policy);
-  refuseBlocked(turns);
-  const { id } = scope.customer;
-  // Written before anything goes off: a pause that was cut off can be gone on with, and started again from.
+  const since = app.clock.now();
+  const made = { why: pausing.reason, by: scope.actor.name, since };
+  await refuseUnapproved(app, scope, 'power-off', (now) => [...now, pausedFrom(made)]);
   const state = await turn(app, scope, PAUSE, pausing.reason, async (tx, before) => {
     if (before.state !== 'paused')
-      await tx.write('UPDATE customer SET paused_from = ? WHERE id = ?', [before.state, id]);
-    for (const host of turns.flatMap(({ hosts }) => hosts))
-      await tx.write(
-        'INSERT INTO paused_host (customer_id, resource_id) VALUES (?, ?) ON DUPLICATE KEY UPDATE resource_id = VALUES(resource_id)',
-        [id, host],
-      );
+      await tx.write('UPDATE customer SET paused_from = ? WHERE id = ?', [before.state, scope.customer.id]);
+    await pauseHosts(tx, scope, made);
+    await haveLookedAt(tx, scope, since, { drainMinutes: pausing.minutes, message: pausing.message });
     return 'paused';
   });
-  return { state, runs: await beginAll(app, scope, 'power-off', turns, pausing.reason, policy) };
+  return { state };
 }
 
+const pausedFrom = (made: Pick<Override, 'why' | 'by' | 'since'>): Override => ({
+  ...made,
+  cause: 'customer paused',
+  host: null,
+  attribute: 'power',
+  value: 'off',
+  until: null,
+});
+
 /**
- * Starts a paused customer again: they are what they were, and so are the hosts that the pause switched off.
- * @throws Problem 409 when they are not paused, 422 with what is in the way
+ * Starts a paused customer again: they are what they were, and so are their hosts.
+ * @throws Problem 409 when they are not paused, 422 where it needs another's approval
  */
-export async function startCustomer(app: App, asked: CustomerScope, reason: string): Promise<Turned> {
-  const scope = withoutRequest(asked);
+export async function startCustomer(app: App, scope: CustomerScope, reason: string): Promise<Turned> {
   await refuseUnless(app.db, scope, START);
-  const turns = await turnings(app, scope, 'power-on');
-  refuseBlocked(turns);
-  const runs = await beginAll(app, scope, 'power-on', turns, reason, {});
+  await refuseUnapproved(app, scope, 'power-on', (now) =>
+    now.filter(({ cause }) => cause !== 'customer paused'),
+  );
   const state = await turn(app, scope, START, reason, async (tx, before) => {
-    await tx.write('DELETE FROM paused_host WHERE customer_id = ?', [scope.customer.id]);
+    await unpauseHosts(tx, scope);
+    await haveLookedAt(tx, scope, app.clock.now(), null);
     return before.paused_from ?? 'active';
   });
-  return { state, runs };
+  return { state };
 }
 
 /**
@@ -145,32 +126,28 @@ export async function leaveCustomer(
   app: App,
   asked: CustomerScope,
   { code, reason }: { readonly code: string; readonly reason: string },
-): Promise<Turned> {
+): Promise<Turned & { readonly runs: string[] }> {
   const scope = withoutRequest(asked);
   refuseCode(scope, code);
   await refuseUnless(app.db, scope, LEAVE);
-  const turns = await turnings(app, scope, 'retire');
+  const turns = await retirings(app, scope);
   refuseBlocked(turns);
-  const state = await turn(app, scope, LEAVE, reason, async () => 'leaving');
-  return { state, runs: await beginAll(app, scope, 'retire', turns, reason, {}) };
+  const state = await turn(app, scope, LEAVE, reason, () => Promise.resolve('leaving'));
+  return { state, runs: await retireAll(app, scope, turns, reason) };
 }
 
-async function beginAll(
+async function retireAll(
   app: App,
   scope: CustomerScope,
-  kind: Kind,
   turns: readonly Turning[],
   reason: string,
-  policy: PolicyWish,
 ): Promise<string[]> {
-  const change = app.catalogue.changes.find((one) => one.kind === kind);
-  if (!change) throw new Error(`there is no change ${kind}`);
   const runs: string[] = [];
-  for (const { environment, input } of turns) {
-    const asked = { input, environment, policy: kind === 'power-off' ? policy : {} };
+  for (const { environment } of turns) {
+    const asked = { input: {}, environment };
     // The one before changed what this one would do: with the last environment at a site goes its network.
-    const { fingerprint } = await proposeChange(app, scope, change, asked);
-    const { run } = await beginChange(app, scope, change, {
+    const { fingerprint } = await proposeChange(app, scope, retire, asked);
+    const { run } = await beginChange(app, scope, retire, {
       ...asked,
       fingerprint,
       reason,

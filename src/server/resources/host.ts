@@ -5,6 +5,7 @@ import {
   done,
   failed,
   make,
+  once,
   presentNow,
   presentOf,
   readPlainly,
@@ -98,13 +99,10 @@ const power = act(
 
 /** What of it is its person's: their disk is attached as it is made. */
 async function ownOf(now: NowOf): Promise<Attributes> {
-  const { person, ownDisk, anew, restarts, returns } = now.resource.attributes;
+  const { person, ownDisk } = now.resource.attributes;
   return {
     ...(person === undefined ? {} : { person }),
     ...(typeof ownDisk === 'string' ? { ownDisk, ownDiskRef: await refOf(now, ownDisk) } : {}),
-    ...(anew === undefined ? {} : { anew }),
-    ...(restarts === undefined ? {} : { restarts }),
-    ...(returns === undefined ? {} : { returns }),
   };
 }
 
@@ -114,12 +112,6 @@ async function originOf({ resource, provider }: NowOf): Promise<Attributes> {
   if (typeof from !== 'string' || resource.round > 0) return {};
   const origin = await provider.resource(from);
   return origin && origin.state !== 'gone' ? { from } : {};
-}
-
-/** Which restart is asked for; none: it is one of its making. */
-function restartsOf(now: NowOf): Attributes {
-  const { restarts } = now.resource.attributes;
-  return restarts === undefined ? {} : { restarts };
 }
 
 const lacksOf = (present: PresentResource): readonly string[] => {
@@ -137,21 +129,8 @@ async function look(now: NowOf): Promise<Outcome> {
 export const hostWork: ResourceWork = {
   read: (present) => {
     const { condition } = readPlainly(present);
-    const {
-      size,
-      image,
-      diskGiB,
-      address,
-      node,
-      accepting,
-      lacks,
-      person,
-      ownDisk,
-      anew,
-      restarts,
-      picture,
-      returns,
-    } = present.attributes;
+    const { size, image, diskGiB, address, node, accepting, lacks, person, ownDisk, picture } =
+      present.attributes;
     return {
       condition,
       attributes: Object.fromEntries(
@@ -164,10 +143,7 @@ export const hostWork: ResourceWork = {
           accepting,
           person,
           ownDisk,
-          anew,
-          restarts,
-          picture: Number(picture ?? 0) > 0 ? picture : undefined,
-          returns,
+          picture: picture === true ? true : undefined,
           lacks: Array.isArray(lacks) && lacks.length > 0 ? lacks : undefined,
           power: present.state === 'on' || present.state === 'off' ? present.state : undefined,
         }).flatMap(([name, value]) => (value === undefined ? [] : [[name, value]])),
@@ -211,31 +187,18 @@ export const hostWork: ResourceWork = {
         return now.step.round > 0 ? `no ${lacks.join(', no ')} on it` : undefined;
       },
     ),
-    restart: act('restart', restartsOf, (present, now) => {
-      const { restarts } = restartsOf(now);
-      const isDone = restarts === undefined ? now.step.round > 0 : present.attributes.restarts === restarts;
-      return isDone ? 'restarted' : undefined;
-    }),
+    restart: once('restart', 'restarted'),
     picture: act(
       'take-picture',
-      ({ resource }) => ({ picture: resource.attributes.picture ?? 0 }),
-      (present, now) =>
-        present.attributes.picture === now.resource.attributes.picture
-          ? 'there is a picture of it'
-          : undefined,
+      () => ({}),
+      (present) => (present.attributes.picture === true ? 'there is a picture of it' : undefined),
     ),
     'drop-picture': act(
       'drop-picture',
       () => ({}),
-      (present) =>
-        Number(present.attributes.picture ?? 0) === 0 ? 'its picture is kept no more' : undefined,
+      (present) => (present.attributes.picture === true ? undefined : 'its picture is kept no more'),
     ),
-    'go-back': act(
-      'go-back',
-      ({ resource }) => ({ returns: resource.attributes.returns ?? 0 }),
-      (present, now) =>
-        present.attributes.returns === now.resource.attributes.returns ? 'is as on its picture' : undefined,
-    ),
+    'go-back': once('go-back', 'is as on its picture'),
     register: set(
       async (now) => ({ pool: await refOf(now, String(wanted(now, 'pool'))) }),
       () => 'in its pool',

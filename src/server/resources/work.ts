@@ -261,6 +261,21 @@ export const act =
     );
   };
 
+/**
+ * Has the provider do something that is no state of the resource: its own word tells that it was done. Asked again for the
+ * same step, it answers with what it did then.
+ */
+export const once =
+  (action: string, says: string): StepWork =>
+  async (now) => {
+    const { step, provider } = now;
+    const ended = (): Outcome => done(says);
+    if (step.operation !== null) return follow(await provider.operation(step.operation), 'step', ended);
+    const present = await presentNow(now);
+    if (present.busyWith !== null) return wait('something is at work on it');
+    return follow(await provider.act(present.ref, present.version, action, {}, keyOf(now)), 'step', ended);
+  };
+
 /** Changes attributes that take effect at once, unless they are so already. */
 export const set =
   (attributes: (now: NowOf) => Attributes | Promise<Attributes>, says: (now: NowOf) => string): StepWork =>

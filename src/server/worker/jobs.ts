@@ -17,6 +17,7 @@ import { keepDesktops } from '../desktops';
 import { followDirectories } from '../directory-link';
 import { giveBackSeats, keepSeats } from '../grants';
 import { finishLeaving, forgetGone } from '../life';
+import { keepOverridesInForce } from '../changes';
 import { endHolds } from '../holds';
 import { endMachines, refreshImages } from '../image-upkeep';
 import { followLooks, forgetLooks } from '../look-along';
@@ -60,6 +61,7 @@ const REFRESH_MS = MINUTE;
 const PEAKS_MS = 20_000;
 const HOLDS_MS = 2_000;
 const WINDOWS_MS = 2_000;
+const OVERRIDES_MS = 1_000;
 const DESKTOPS_MS = 5_000;
 const DIRECTORIES_MS = 500;
 const SEATS_MS = 2_000;
@@ -268,6 +270,7 @@ export const JOBS: readonly Job[] = [
   { name: 'looks along', everyMs: LOOKS_MS, run: followLooks },
   { name: 'desktops', everyMs: DESKTOPS_MS, run: keepDesktops },
   { name: 'holds', everyMs: HOLDS_MS, run: endHolds },
+  { name: 'overrides', everyMs: OVERRIDES_MS, run: keepOverridesInForce },
   { name: 'windows', everyMs: WINDOWS_MS, run: turnWindows },
   { name: 'durations', everyMs: DURATIONS_MS, run: learnDurations },
   { name: 'peaks', everyMs: PEAKS_MS, run: notePeaks },

@@ -453,16 +453,13 @@ function effect(operation: Operation, target: Resource, works: boolean): [state:
     case 'power-on':
       return ['on', {}];
     case 'restart':
-      return [
-        target.state === 'off' ? 'off' : target.state,
-        parameters.restarts === undefined ? {} : { restarts: parameters.restarts },
-      ];
+      return [target.state, {}];
     case 'take-picture':
-      return [target.state, { picture: parameters.picture, pictured: JSON.stringify(pictureOf(target)) }];
+      return [target.state, { picture: true, pictured: JSON.stringify(pictureOf(target)) }];
     case 'drop-picture':
-      return [target.state, { picture: 0, pictured: '' }];
+      return [target.state, { picture: false, pictured: '' }];
     case 'go-back':
-      return [target.state, { ...pictured(target), returns: parameters.returns }];
+      return [target.state, pictured(target)];
     case 'power-off':
       return [target.kind === 'builder' ? 'stopping' : 'off', {}];
     case 'come-to-rest':

@@ -1,5 +1,6 @@
 import { parseBlock, type Block } from '../../../src/core/addressing';
 import type { Facts, KnownResource, PresentFacts, SiteFacts } from '../../../src/core/facts';
+import { edited } from '../../../src/core/overrides';
 import { propose, type Proposal } from '../../../src/core/planning';
 import { NO_AMOUNTS, NO_LIMITS, takenBy, type Most, type PlanFacts } from '../../../src/core/plans';
 import { RESOURCE_KINDS } from '../../../src/core/resources';
@@ -129,17 +130,22 @@ export function carriedOut(
 ): Facts {
   const { intent } = proposal;
   if (!intent) throw new Error('nothing stands after that');
-  const known = proposal.wanted.map((one): KnownResource => {
-    const before = from.known.find((other) => other.key === one.key);
-    return {
-      ...one,
-      id: `id of ${one.key}`,
-      version: (before?.version ?? 0) + 1,
-      wanted: true,
-      unsettled: false,
-      people: people[one.key] ?? before?.people ?? 0,
-    };
-  });
+  // A change of hosts says nothing of the rest: that stays.
+  const named = new Set(proposal.wanted.map(({ key }) => key));
+  const rest = changeNamed(proposal.kind).takes === 'facts of hosts' ? from.known : [];
+  const known = [...rest.filter(({ key }) => !named.has(key)), ...proposal.wanted].map(
+    (one): KnownResource => {
+      const before = from.known.find((other) => other.key === one.key);
+      return {
+        ...one,
+        id: `id of ${one.key}`,
+        version: (before?.version ?? 0) + 1,
+        wanted: true,
+        unsettled: false,
+        people: people[one.key] ?? before?.people ?? 0,
+      };
+    },
+  );
   return {
     ...from,
     customer: {
@@ -151,6 +157,7 @@ export function carriedOut(
       ],
       environments: [...from.customer.environments, intent.name],
     },
+    overrides: edited(from.overrides ?? [], proposal.overrides, { why: '', by: 'ida', since: from.now }),
     known,
     present: known.map((one): PresentFacts => ({
       ref: `ref of ${one.key}`,

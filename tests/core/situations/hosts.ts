@@ -236,6 +236,19 @@ export const OF_HOSTS: readonly Case[] = [
   ['away while another goes already', 'take-hosts', { pool: 'desks', hosts: 1 }, leavingOne],
   ['two more while some are being built', 'add-hosts', { pool: 'desks', hosts: 2 }, building],
   ['a larger disk while some are being built', 'grow-disk', { pool: 'desks', diskGiB: 256 }, building],
+  [
+    'as wanted, once what was set by hand is over',
+    'follow-overrides',
+    {},
+    {
+      ...carriedOut(
+        proposed('power-off', { hosts: [idOf('host:desks:1')], until: standing.now + 60_000 }, standing),
+        standing,
+      ),
+      now: standing.now + 60_000,
+    },
+  ],
+  ['as wanted, where nothing is set otherwise', 'follow-overrides', {}, standing],
   ['off while it is being built', 'power-off', { hosts: ['id of host:desks:6'] }, building],
   [
     'off while it begins to be there',

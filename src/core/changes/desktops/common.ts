@@ -1,5 +1,6 @@
 import type { Facts, KnownResource, NamedAccount } from '../../facts';
 import { lastDiskOf, patchHost, type HostIntent, type Intent, type PoolIntent } from '../../intent';
+import { lifting, together, type OverrideEdit } from '../../overrides';
 import type { Refusal } from '../../planning';
 import { hostKey } from '../../resources';
 import { ok, refuse, type Result } from '../../result';
@@ -37,6 +38,15 @@ export function desktopsById(
 
 export const keysOf = (desktops: readonly Desktop[]): ReadonlySet<string> =>
   new Set(desktops.map(({ known }) => known.key));
+
+/** Their power is as their intent says from then on, whatever was set by hand before. */
+export function liftPower(
+  facts: Pick<Facts, 'known' | 'overrides'>,
+  ids: readonly string[],
+): Result<OverrideEdit, Refusal> {
+  const hosts = hostsById(facts, ids) ?? [];
+  return ok(together(hosts.map(({ key }) => lifting('power', key, facts.overrides ?? []))));
+}
 
 /** `SVG-DRAW01 of kim`, or how many. */
 export const desktopsSay = (desktops: readonly Desktop[]): string => {

@@ -5,7 +5,16 @@ import { KEPT_DISKS, patchHost, type HostIntent, type Intent } from '../../inten
 import { defineChange, passes, type Check } from '../../planning';
 import { ok, refuse } from '../../result';
 import { hostIds, withHosts } from '../common';
-import { desktopsById, desktopsSay, keysOf, nobodys, putAside, withNextDisk, type Desktop } from './common';
+import {
+  desktopsById,
+  desktopsSay,
+  keysOf,
+  liftPower,
+  nobodys,
+  putAside,
+  withNextDisk,
+  type Desktop,
+} from './common';
 
 interface Desktops {
   /** Ids of their hosts. */
@@ -27,7 +36,7 @@ export const keepDesktops = defineChange<Desktops>({
   input,
   roles: ['engineer', 'lead'],
   confirm: 'press',
-  touches: ['leftAt', 'power'],
+  touches: ['leftAt'],
   undo: 'none',
   title: (raw, facts) => `Keep ${say(raw, facts)}, who left`,
   edit: (intent, { hosts }, facts) => {
@@ -39,11 +48,10 @@ export const keepDesktops = defineChange<Desktops>({
     if (desktops.some(({ host }) => host.leftAt !== undefined))
       return refuse({ hosts: 'one of them is kept already' });
     return ok(
-      withHosts(found.value.intent, keysOf(desktops), (host) =>
-        patchHost(host, { leftAt: facts.now, power: 'off' }),
-      ),
+      withHosts(found.value.intent, keysOf(desktops), (host) => patchHost(host, { leftAt: facts.now })),
     );
   },
+  overrides: ({ hosts }, facts) => liftPower(facts, hosts),
   policy: () => ({
     atATime: 8,
     failureLimit: 2,
@@ -69,7 +77,7 @@ export const giveBack = defineChange<Desktops>({
   input,
   roles: ['engineer', 'lead'],
   confirm: 'press',
-  touches: ['leftAt', 'power'],
+  touches: ['leftAt'],
   undo: 'none',
   title: (raw, facts) => `Give ${say(raw, facts)} back`,
   edit: (intent, { hosts }, facts) => {
@@ -79,11 +87,10 @@ export const giveBack = defineChange<Desktops>({
     if (desktops.some(({ host }) => host.leftAt === undefined))
       return refuse({ hosts: 'one of them is not kept for anybody' });
     return ok(
-      withHosts(found.value.intent, keysOf(desktops), (host) =>
-        patchHost(host, { leftAt: undefined, power: 'on' }),
-      ),
+      withHosts(found.value.intent, keysOf(desktops), (host) => patchHost(host, { leftAt: undefined })),
     );
   },
+  overrides: ({ hosts }, facts) => liftPower(facts, hosts),
   policy: () => ({ atATime: 8, failureLimit: 2 }),
 });
 
@@ -107,7 +114,7 @@ export const endDesktops = defineChange<EndDesktops>({
   }),
   roles: ['engineer', 'lead'],
   confirm: 'type the code',
-  touches: ['person', 'personId', 'leftAt', 'disk', 'power', 'host gone'],
+  touches: ['person', 'personId', 'leftAt', 'disk', 'host gone'],
   destroys: true,
   undo: 'none',
   title: (raw, facts) => `End ${say(raw, facts)}`,
@@ -116,9 +123,7 @@ export const endDesktops = defineChange<EndDesktops>({
     if (!found.ok) return found;
     const { desktops } = found.value;
     const without = withHosts(found.value.intent, keysOf(desktops), (host) =>
-      hostChoice === 'goes'
-        ? undefined
-        : patchHost(emptied(found.value.intent, desktops, host), { power: 'on' }),
+      hostChoice === 'goes' ? undefined : emptied(found.value.intent, desktops, host),
     );
     const aside = desktops.filter((one) => one.pool.ownDiskGiB > 0 && one.host.person !== undefined);
     if (data === 'wiped' || aside.length === 0) return ok(without);
@@ -128,6 +133,7 @@ export const endDesktops = defineChange<EndDesktops>({
     ];
     return ok({ ...without, more: { ...without.more, [KEPT_DISKS]: kept } });
   },
+  overrides: ({ hosts }, facts) => liftPower(facts, hosts),
   policy: () => ({
     atATime: 8,
     failureLimit: 2,

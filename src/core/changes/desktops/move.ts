@@ -4,7 +4,7 @@ import { KEPT_DISKS, patchHost, type HostIntent } from '../../intent';
 import { defineChange, warns } from '../../planning';
 import { ok, refuse } from '../../result';
 import { withHosts } from '../common';
-import { desktopsById, DRAIN, keysOf, ownedBy, putAside, withNextDisk } from './common';
+import { desktopsById, DRAIN, keysOf, liftPower, ownedBy, putAside, withNextDisk } from './common';
 
 /** What becomes of what the one before kept there. */
 export const DATA_CHOICES = ['kept', 'wiped', 'archived'] as const;
@@ -32,7 +32,7 @@ export const moveDesktop = defineChange<MoveDesktop>({
   }),
   roles: ['engineer', 'lead'],
   confirm: 'press',
-  touches: ['person', 'personId', 'leftAt', 'power', 'disk'],
+  touches: ['person', 'personId', 'leftAt', 'disk'],
   destroys: true,
   undo: 'none',
   title: ({ host, person }, facts) => {
@@ -56,7 +56,7 @@ export const moveDesktop = defineChange<MoveDesktop>({
     if (pool.ownDiskGiB === 0 && data !== 'kept')
       return refuse({ data: 'there is no disk of their own: make the host anew, and nothing of it is left' });
     const moved = withHosts(found.value.intent, keysOf([desktop]), (one): HostIntent => {
-      const own = patchHost(one, { ...ownedBy(to), leftAt: undefined, power: 'on' });
+      const own = patchHost(one, { ...ownedBy(to), leftAt: undefined });
       return data === 'kept' ? own : withNextDisk(found.value.intent, pool, own);
     });
     if (data !== 'archived') return ok(moved);
@@ -66,6 +66,7 @@ export const moveDesktop = defineChange<MoveDesktop>({
     ];
     return ok({ ...moved, more: { ...moved.more, [KEPT_DISKS]: kept } });
   },
+  overrides: ({ host }, facts) => liftPower(facts, [host]),
   policy: () => ({ atATime: 4, failureLimit: 1, drain: DRAIN }),
   checks: (_edited, { data }) =>
     data === 'wiped'

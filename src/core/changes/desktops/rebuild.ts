@@ -2,7 +2,7 @@ import Joi from 'joi';
 import { patchHost } from '../../intent';
 import { defineChange, passes, warns } from '../../planning';
 import { ok } from '../../result';
-import { hostIds, withHosts } from '../common';
+import { hostIds, hostsById, withHosts } from '../common';
 import { desktopsById, desktopsSay, DRAIN, keysOf } from './common';
 
 interface Desktops {
@@ -19,7 +19,7 @@ export const rebuildDesktops = defineChange<Desktops>({
   input: Joi.object<Desktops>({ hosts: hostIds.required() }),
   roles: ['engineer', 'lead'],
   confirm: 'press',
-  touches: ['ready', 'anew'],
+  touches: ['ready'],
   destroys: true,
   undo: 'none',
   title: ({ hosts }, facts) => {
@@ -34,10 +34,11 @@ export const rebuildDesktops = defineChange<Desktops>({
         found.value.intent,
         keysOf(found.value.desktops),
         // Made anew it is made of its image, whatever it came of.
-        (host) => patchHost(host, { ready: undefined, anew: (host.anew ?? 0) + 1 }),
+        (host) => patchHost(host, { ready: undefined }),
       ),
     );
   },
+  asks: ({ hosts }, facts) => (hostsById(facts, hosts) ?? []).map(({ key }) => ({ key, ask: 'rebuild' })),
   policy: ({ hosts }) => ({
     atATime: 5,
     failureLimit: 1,

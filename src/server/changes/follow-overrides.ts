@@ -1,0 +1,60 @@
+import { followOverrides } from '../../core/changes';
+import { nextChange, type Override } from '../../core/overrides';
+import { editedOf, proposeForHosts, type Proposal } from '../../core/planning';
+import { systemScope, type CustomerScope } from '../access';
+import type { App } from '../app';
+import { dropOverrides, environmentsDue, noteDue, type DueEnvironment } from '../overrides';
+import { write } from '../write';
+import { beginByItself } from './by-itself';
+import { readHostFacts } from './host-facts';
+
+/** So many environments are looked at in one go. */
+const MOST = 200;
+
+/** Switches hosts whose overrides have begun or ended by now. What is in the way is looked at again the next time. */
+export async function keepOverridesInForce(app: App): Promise<void> {
+  for (const due of await environmentsDue(app.db, app.clock.now(), MOST)) await follow(app, due);
+}
+
+async function follow(app: App, { customer, environment, policy }: DueEnvironment): Promise<void> {
+  const scope = systemScope(customer);
+  const { facts } = await readHostFacts(app, app.db, scope, environment, NOW);
+  const { wanted } = proposeForHosts(app.catalogue.kinds, followOverrides, {}, facts);
+  if (facts.environment?.wanted === 'retired' || editedOf(facts, wanted).length === 0)
+    return settle(app, scope, environment);
+  const asked = { input: {}, environment, ...(policy ? { policy } : {}) };
+  const reason =
+    facts.customer.state === 'paused' ? 'the customer is paused' : 'what was set otherwise is over';
+  await beginByItself(app, scope, followOverrides.kind, asked, reason);
+}
+
+const NOW = { hold: undefined, isAnew: false } as const;
+
+/** Nothing is to be switched: it is noted when to look again. */
+const settle = (app: App, scope: CustomerScope, environment: string): Promise<void> =>
+  write(
+    app,
+    scope,
+    [{ table: 'environment', key: { customer_id: scope.customer.id, id: environment } }],
+    async (tx) => {
+      const { facts } = await readHostFacts(app, tx, scope, environment, NOW);
+      await dropOverrides(tx, scope, environment, facts.now);
+      await noteDue(tx, scope, environment, nextChange(facts.overrides ?? [], facts.now) ?? null);
+    },
+  );
+
+/**
+ * What would be done with an environment's hosts if other overrides were in force. Nothing is written.
+ * @param as the kind of change that it amounts to: where that needs approval, so does this
+ */
+export async function proposeOverrides(
+  app: App,
+  scope: CustomerScope,
+  environment: string,
+  as: string,
+  overrides: (now: readonly Override[]) => readonly Override[],
+): Promise<Proposal> {
+  const { facts } = await readHostFacts(app, app.db, scope, environment, { ...NOW, isAnew: true });
+  const after = { ...facts, overrides: overrides(facts.overrides ?? []) };
+  return proposeForHosts(app.catalogue.kinds, { ...followOverrides, partOf: as }, {}, after);
+}
