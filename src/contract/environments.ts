@@ -1,4 +1,5 @@
 import { ASSIGNINGS, HOLDINGS, IMAGE_TRACKS, ITEM_KINDS } from '../core/intent';
+import { OVERRIDDEN, OVERRIDE_CAUSES } from '../core/overrides';
 import { ARRIVAL_RULES } from '../core/placement';
 import { HOST_STATUSES, POWERS } from '../core/status';
 import {
@@ -80,6 +81,20 @@ export const environmentWithPoolsSchema = shape({
 });
 export type EnvironmentWithPools = Of<typeof environmentWithPoolsSchema>;
 
+/** Something that is wanted of a host otherwise than its intent says. */
+export const overrideSchema = shape({
+  cause: oneOf(OVERRIDE_CAUSES),
+  attribute: oneOf(OVERRIDDEN),
+  /** `on` or `off`; `true` or `false`. */
+  value: text,
+  why: text,
+  by: text,
+  since: whole,
+  /** Null: until it is removed. */
+  until: maybeWhole,
+});
+export type HostOverride = Of<typeof overrideSchema>;
+
 export const hostSchema = shape({
   id: text,
   key: text,
@@ -95,6 +110,8 @@ export const hostSchema = shape({
   drift: listOf(text),
   wantedPower: oneOf(POWERS),
   wantedAccepting: flag,
+  /** What is wanted of it otherwise than its intent says, what wins first. */
+  overrides: listOf(overrideSchema),
   /** Whether a picture of it is kept, to go back to. */
   pictured: flag,
   /** What the provider says; null: it knows no such host. */

@@ -556,6 +556,7 @@ describe('an environment', () => {
     environmentId: 'e1',
     wantedPower: 'on',
     wantedAccepting: true,
+    overrides: [],
     pictured: false,
     personId: null,
     kept: false,

@@ -6,6 +6,7 @@ import { HARMS, SIGN_KEYS } from '../../src/core/signs';
 import { SESSION_ACTS } from '../../src/core/session-acts';
 import { HOLDINGS } from '../../src/core/intent';
 import { CONDITIONS, SITE_KINDS } from '../../src/core/facts';
+import { OVERRIDDEN, OVERRIDE_CAUSES } from '../../src/core/overrides';
 import { LIMITS } from '../../src/core/plans';
 import { RATE_UNITS } from '../../src/core/rating';
 import { PURPOSES } from '../../src/core/resources';
@@ -22,6 +23,8 @@ const LISTS: Readonly<Record<string, readonly string[]>> = {
   'customer.state': contract.CUSTOMER_STATES,
   'directory_link.state': contract.READING_STATES,
   'desk_identity.known_by': contract.KNOWN_BY,
+  'host_override.attribute': OVERRIDDEN,
+  'host_override.cause': OVERRIDE_CAUSES,
   'look_along.state': contract.LOOK_ALONG_STATES,
   'desk_rule.screen': contract.SCREENS,
   'directory_link.via': contract.DIRECTORY_WAYS,

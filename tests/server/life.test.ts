@@ -1,7 +1,7 @@
 import { strFromU8, unzipSync } from 'fflate';
 import { parse } from 'yaml';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { Life } from '../../src/contract';
+import type { Host, Life } from '../../src/contract';
 import { begin, openWorld, provisionFor, type Called, type World } from './setup/world';
 
 const HOUR = 3_600_000;
@@ -24,12 +24,13 @@ describe('a customer’s life', () => {
   afterAll(() => world.close());
 
   const settle = async (): Promise<void> => {
+    await world.living.job('overrides');
     await world.living.untilQuiet();
     for (const job of ['feed', 'sessions'] as const) await world.living.job(job);
   };
   const hostsOf = async (environment: string) =>
     (await world.call('ida', 'GET', `/customers/SVG/environments/${environment}/hosts`)).body
-      .entries as readonly { id: string; name: string; status: string }[];
+      .entries as readonly Pick<Host, 'id' | 'name' | 'status' | 'overrides'>[];
   const statuses = async (): Promise<string[]> =>
     (await Promise.all(environments.map(hostsOf))).flatMap((hosts) =>
       hosts.map(({ name, status }) => `${name} ${status}`).sort(),
@@ -64,7 +65,7 @@ describe('a customer’s life', () => {
 
   it('is paused: all its hosts go off in every environment, and nobody else’s', async () => {
     const { status, body } = await post('pause', { code: 'SVG', reason: 'summer', minutes: 0 });
-    expect([status, body.state, (body.runs as string[]).length]).toEqual([201, 'paused', 2]);
+    expect([status, body]).toEqual([201, { state: 'paused' }]);
     await settle();
     expect((await statuses()).every((one) => one.endsWith(' off'))).toBe(true);
     const other = await world.port().resources({ customer: 'FPS' });
@@ -72,24 +73,31 @@ describe('a customer’s life', () => {
     const { now, paused } = await life();
     expect(now).toEqual(paused);
     // Paused again, there is nothing left to do, and what was off before is still known.
-    expect((await post('pause', { code: 'SVG' })).body).toEqual({ state: 'paused', runs: [] });
+    const runs = async (): Promise<number> =>
+      (await world.call('ida', 'GET', '/customers/SVG/runs')).body.entries.length;
+    const before = await runs();
+    expect((await post('pause', { code: 'SVG' })).body).toEqual({ state: 'paused' });
+    await settle();
+    expect(await runs()).toBe(before);
     const { entries } = (await world.call('ida', 'GET', '/customers/SVG/trail?find=pause')).body;
     expect(entries).toMatchObject([{ action: 'pause customer', reason: 'summer' }]);
   });
 
-  it('goes on with a pause that was cut off', async () => {
+  it('leaves on what is set by hand, and says so, until that is removed', async () => {
     const [, branch = ''] = environments;
-    await world.app.db.write(
-      "DELETE FROM paused_host WHERE resource_id IN (SELECT id FROM resource WHERE environment_id = ? AND kind = 'host')",
-      [branch],
-    );
     const hosts = (await hostsOf(branch)).map(({ id }) => id);
     await begin(world, 'SVG', 'power-on', { hosts }, { environment: branch });
     await settle();
-    const { body } = await post('pause', { code: 'SVG', minutes: 0 });
-    expect((body.runs as string[]).length).toBe(1);
+    const shown = await hostsOf(branch);
+    expect(shown.map(({ status }) => status)).toEqual(hosts.map(() => 'serving'));
+    expect(shown[0]?.overrides).toMatchObject([
+      { cause: 'by hand', attribute: 'power', value: 'on', by: 'Ida Quist' },
+      { cause: 'customer paused', attribute: 'power', value: 'off' },
+    ]);
+    await begin(world, 'SVG', 'power-off', { hosts }, { environment: branch });
     await settle();
     expect((await statuses()).every((one) => one.endsWith(' off'))).toBe(true);
+    expect((await hostsOf(branch))[0]?.overrides).toMatchObject([{ cause: 'customer paused', value: 'off' }]);
   });
 
   it('costs while it is paused what was told', async () => {
@@ -115,10 +123,10 @@ describe('a customer’s life', () => {
   it('is again after a pause what it was before: a trial stays one', async () => {
     const on = (what: string, body: object): Promise<Called> =>
       world.call('ida', 'POST', `/customers/QFB/${what}`, { body });
-    expect((await on('pause', { code: 'QFB' })).body).toEqual({ state: 'paused', runs: [] });
+    expect((await on('pause', { code: 'QFB' })).body).toEqual({ state: 'paused' });
     // Paused twice, it still knows what it was.
     await on('pause', { code: 'QFB' });
-    expect((await on('start', {})).body).toEqual({ state: 'trial', runs: [] });
+    expect((await on('start', {})).body).toEqual({ state: 'trial' });
   });
 
   it('of two who turn it at the same moment obeys one: who leaves is not only paused', async () => {
@@ -131,15 +139,35 @@ describe('a customer’s life', () => {
     expect(body.state).toBe('leaving');
   });
 
-  it('begins nothing at all where something is in the way in one environment', async () => {
+  it('is paused also where a provider does not answer: its hosts follow when it does', async () => {
     await world.living.faults([{ kind: 'refuse' }], 'northern');
-    const { status, body } = await post('pause', { code: 'SVG' });
+    expect((await post('pause', { code: 'SVG', minutes: 0 })).status).toBe(201);
+    await world.living.job('overrides');
     await world.living.faults([], 'northern');
-    expect(status).toBe(422);
-    expect(body.detail).toMatch(/^branch: Credentials: /);
-    expect(await stateOf()).toBe('active');
+    await settle();
+    expect((await statuses()).every((one) => one.endsWith(' off'))).toBe(true);
+    expect((await post('start', {})).status).toBe(201);
     await settle();
     expect((await statuses()).filter((one) => one.endsWith(' off'))).toHaveLength(1);
+  });
+
+  it('is asked for once where it is sent twice with one key', async () => {
+    const key = 'pause-once-and-no-more';
+    const send = (): Promise<Called> =>
+      world.call('ida', 'POST', '/customers/SVG/pause', {
+        body: { code: 'SVG', minutes: 0 },
+        headers: { 'idempotency-key': key },
+      });
+    const said = await Promise.all([send(), send()]);
+    expect(said.map(({ status }) => status)).toEqual([201, 201]);
+    const { entries } = (await world.call('ida', 'GET', '/customers/SVG/trail?find=pause')).body;
+    const lines = (entries as readonly { at: number }[]).length;
+    await send();
+    const again = (await world.call('ida', 'GET', '/customers/SVG/trail?find=pause')).body.entries;
+    expect((again as unknown[]).length).toBe(lines);
+    await settle();
+    await post('start', {});
+    await settle();
   });
 
   it('leaves: everything is retired at both providers, given back, and paid for no longer', async () => {

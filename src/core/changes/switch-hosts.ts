@@ -105,7 +105,7 @@ export const putBack = switching('put-back', 'Put back', { attribute: 'accepting
 export const followOverrides = defineHostChange<object>({
   kind: 'follow-overrides',
   verb: 'Switch as wanted',
-  input: Joi.object(),
+  input: Joi.object({}),
   roles: ['engineer', 'lead'],
   confirm: 'press',
   undo: 'none',

@@ -7,6 +7,7 @@ import type { MachineSize } from '../../core/machines';
 import { hostStatus, type HostView } from '../../core/status';
 import type { CustomerScope } from '../access';
 import { all, atMost, holds, join, raw, sql, type Connection } from '../db';
+import { hostOverridesJson, readOverrides } from '../overrides';
 import { ASKED_FOR, AWAITED, UNSETTLED } from '../runs';
 import { CLOSED_BY_SIGN } from '../signs';
 import { sizesOfSites } from '../sites';
@@ -31,6 +32,7 @@ interface StoredHost {
   readonly present: string | null;
   readonly sessions: number;
   readonly is_closed: number;
+  readonly overrides: string | null;
 }
 
 /** Hosts wanted, each with what is there of it. One query however many there are. */
@@ -40,6 +42,7 @@ const HOSTS = sql`SELECT r.id, r.customer_id, r.environment_id, r.site_code, r.r
        AND q.resource_key = JSON_VALUE(r.attributes, '$.pool')) AS seats,
     e.wanted = 'retired' OR NOT r.wanted AS leaving,
     ${raw(UNSETTLED)} AS unsettled, ${raw(AWAITED)} AS awaited, ${CLOSED_BY_SIGN} AS is_closed,
+    ${hostOverridesJson(sql`r.customer_id`, sql`r.id`, sql`r.resource_key`)} AS overrides,
     (SELECT GROUP_CONCAT(DISTINCT u.state) FROM step s JOIN run u ON (u.customer_id, u.id) = (s.customer_id, s.run_id)
       WHERE s.customer_id = r.customer_id AND s.resource_id = r.id AND s.state IN ('waiting','working','failed')
         AND s.purpose IN ('make','replace') AND NOT (u.waits AND s.state = 'waiting' AND r.ref IS NOT NULL)) AS making,
@@ -144,7 +147,11 @@ function readHost(row: StoredHost, sizes: ReadonlyMap<string, readonly MachineSi
     drift: driftOf(row, wanted, present, sizes.get(row.site_code) ?? []),
     wantedPower: view.wantedPower,
     wantedAccepting: view.wantedAccepting,
-    pictured: Number(present?.picture ?? 0) > 0,
+    overrides: readOverrides(row.overrides).map(({ host: _host, value, ...rest }) => ({
+      ...rest,
+      value: String(value),
+    })),
+    pictured: Boolean(present?.picture),
     present: state,
     ref: row.ref,
     sessions: row.sessions,

@@ -42,9 +42,9 @@ export function Life({ code, name, zone, initial, mayTurn, mayLetGo }: Props) {
         <Figure value={count(retentionDays, 'day', 'days')} label="their data are kept after leaving" />
       </Figures>
       <div className={styles.turns}>
-        {(state === 'active' || state === 'trial' || (state === 'paused' && on > 0)) && (
+        {(state === 'active' || state === 'trial') && (
           <Turn
-            title={state === 'paused' ? 'Go on pausing' : 'Pause'}
+            title="Pause"
             icon={<CirclePause size={16} aria-hidden="true" />}
             says={`${name} uses nothing for a while: every host goes off, nothing is lost.`}
             impact={`${count(people, 'person', 'people')} signed in · ${count(on, 'host goes', 'hosts go')} off · ${writeMoney({ minor: paused.minor - now.minor, currency: now.currency })} a month · can be started again`}

@@ -16,8 +16,7 @@ CREATE TABLE IF NOT EXISTS host_override (
   PRIMARY KEY (customer_id, subject, cause, attribute),
   KEY of_host (customer_id, resource_id),
   FOREIGN KEY (customer_id) REFERENCES customer (id),
-  FOREIGN KEY (customer_id, resource_id) REFERENCES resource (customer_id, id),
-  CHECK (subject = IFNULL(resource_id, ''))
+  FOREIGN KEY (customer_id, resource_id) REFERENCES resource (customer_id, id)
 );
 
 -- When overrides of its hosts are to be looked at next, because one begins or ends; and how hosts are switched then.
