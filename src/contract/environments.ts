@@ -86,7 +86,7 @@ export const overrideSchema = shape({
   cause: oneOf(OVERRIDE_CAUSES),
   attribute: oneOf(OVERRIDDEN),
   /** `on` or `off`; `true` or `false`. */
-  value: text,
+  wants: text,
   why: text,
   by: text,
   since: whole,

@@ -63,6 +63,7 @@ describe('customers are kept apart', () => {
 
   /** A body that would be taken if one might: so that a 404 is not for a badly written request. */
   const inputs: Readonly<Record<string, object>> = {
+    'follow-overrides': {},
     provision: { environment: 'x', people: 1, template: 'shared-office', site: 'KQ' },
     'add-hosts': { pool: 'desks', hosts: 1 },
     'take-hosts': { pool: 'desks', hosts: 1 },

@@ -91,13 +91,13 @@ describe('a customer’s life', () => {
     const shown = await hostsOf(branch);
     expect(shown.map(({ status }) => status)).toEqual(hosts.map(() => 'serving'));
     expect(shown[0]?.overrides).toMatchObject([
-      { cause: 'by hand', attribute: 'power', value: 'on', by: 'Ida Quist' },
-      { cause: 'customer paused', attribute: 'power', value: 'off' },
+      { cause: 'by hand', attribute: 'power', wants: 'on', by: 'Ida Quist' },
+      { cause: 'customer paused', attribute: 'power', wants: 'off' },
     ]);
     await begin(world, 'SVG', 'power-off', { hosts }, { environment: branch });
     await settle();
     expect((await statuses()).every((one) => one.endsWith(' off'))).toBe(true);
-    expect((await hostsOf(branch))[0]?.overrides).toMatchObject([{ cause: 'customer paused', value: 'off' }]);
+    expect((await hostsOf(branch))[0]?.overrides).toMatchObject([{ cause: 'customer paused', wants: 'off' }]);
   });
 
   it('costs while it is paused what was told', async () => {

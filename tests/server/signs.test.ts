@@ -311,13 +311,21 @@ describe('what hosts show before anyone calls', { timeout: 120_000 }, () => {
     await ail(host, { load: 99, clock_off_ms: 400_000 });
     await read();
     expect(await hits()).toHaveLength(2);
-    await begin(world, 'FPS', 'restart-hosts', { hosts: [host.id] }, { environment: environments.FPS });
+    const { run } = await begin(
+      world,
+      'FPS',
+      'restart-hosts',
+      { hosts: [host.id] },
+      { environment: environments.FPS },
+    );
     await world.living.untilQuiet();
     await read();
     expect(await hits()).toEqual([]);
     const after = (await hosts('FPS')).find(({ id }) => id === host.id);
     expect(after).toMatchObject({ status: 'serving', drift: [] });
-    expect((await world.port().resource(host.ref ?? ''))?.attributes).toMatchObject({ restarts: 1 });
+    expect(
+      await world.app.db.rows("SELECT state, says FROM step WHERE run_id = ? AND action = 'restart'", [run]),
+    ).toEqual([{ state: 'done', says: 'restarted' }]);
   });
 
   it('has a picture taken before maintenance, goes back to it, and keeps it no longer than that', async () => {
@@ -335,7 +343,7 @@ describe('what hosts show before anyone calls', { timeout: 120_000 }, () => {
     ]);
     await begin(world, 'FPS', 'maintain-hosts', { hosts: [host.id], picture: true }, options);
     await world.living.untilQuiet();
-    expect(await there()).toMatchObject({ picture: 1 });
+    expect(await there()).toMatchObject({ picture: true });
     expect(await shown()).toMatchObject({ status: 'off', pictured: true, drift: [] });
     // What maintenance spoils, the picture has whole.
     await control(world.simulationUrl, 'POST', `/control/resources/${host.ref ?? ''}`, {
@@ -343,10 +351,10 @@ describe('what hosts show before anyone calls', { timeout: 120_000 }, () => {
     });
     await begin(world, 'FPS', 'go-back-to-picture', { hosts: [host.id] }, options);
     await world.living.untilQuiet();
-    expect(await there()).toMatchObject({ agent: 'ready', returns: 1, picture: 1 });
+    expect(await there()).toMatchObject({ agent: 'ready', picture: true });
     await begin(world, 'FPS', 'end-maintenance', { hosts: [host.id] }, options);
     await world.living.untilQuiet();
-    expect(await there()).toMatchObject({ picture: 0 });
+    expect(await there()).toMatchObject({ picture: false });
     expect(await shown()).toMatchObject({ status: 'serving', pictured: false, drift: [] });
   });
 

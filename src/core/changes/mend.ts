@@ -1,7 +1,7 @@
 import Joi from 'joi';
 import type { Facts } from '../facts';
 import type { Intent } from '../intent';
-import { together, wanting, type OverrideWish } from '../overrides';
+import { together, wanting, wishFor, type OverrideWish } from '../overrides';
 import { compare, defineChange, type Compared, type Refusal } from '../planning';
 import type { ResourceKind } from '../resources';
 import { ok, refuse, type Result } from '../result';
@@ -79,13 +79,8 @@ export const mend = defineChange<Mend>({
 });
 
 /** What is there of a host, where that can be set by hand. */
-function wishOf({ difference }: Compared): OverrideWish | undefined {
-  if (typeof difference === 'string') return undefined;
-  const { attribute, present } = difference;
-  if (attribute === 'power' && (present === 'on' || present === 'off')) return { attribute, value: present };
-  if (attribute === 'accepting' && typeof present === 'boolean') return { attribute, value: present };
-  return undefined;
-}
+const wishOf = ({ difference }: Compared): OverrideWish | undefined =>
+  typeof difference === 'string' ? undefined : wishFor(difference.attribute, difference.present);
 
 const isIt = (one: Compared, mending: Mending): boolean =>
   one.key === mending.key &&

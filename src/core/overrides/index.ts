@@ -1,5 +1,5 @@
 import type { Instant } from '../calendar';
-import type { Attributes } from '../intent';
+import type { Attribute, Attributes } from '../intent';
 
 /* What is wanted of hosts otherwise than the intent says, for a while: why, by whom, and until when. */
 
@@ -23,6 +23,13 @@ export type Overridden = (typeof OVERRIDDEN)[number];
 /** Whether an attribute of a host is one that may be overridden. */
 export const isOverridden = (attribute: string): attribute is Overridden =>
   (OVERRIDDEN as readonly string[]).includes(attribute);
+
+/** Wanting an attribute of a host so, by hand; undefined: that cannot be set by hand. */
+export function wishFor(attribute: string, value: Attribute): OverrideWish | undefined {
+  if (attribute === 'power' && (value === 'on' || value === 'off')) return { attribute, value };
+  if (attribute === 'accepting' && typeof value === 'boolean') return { attribute, value };
+  return undefined;
+}
 
 interface Term {
   /** The key of the host; null: every host of the customer. */

@@ -149,7 +149,7 @@ function readHost(row: StoredHost, sizes: ReadonlyMap<string, readonly MachineSi
     wantedAccepting: view.wantedAccepting,
     overrides: readOverrides(row.overrides).map(({ host: _host, value, ...rest }) => ({
       ...rest,
-      value: String(value),
+      wants: String(value),
     })),
     pictured: Boolean(present?.picture),
     present: state,

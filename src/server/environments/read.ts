@@ -2,6 +2,7 @@ import type { Difference, Environment, EnvironmentWithPools, Pool } from '../../
 import { keptDesktopsOf, keptDisksOf } from '../../core/desktops';
 import type { Intent } from '../../core/intent';
 import type { Facts } from '../../core/facts';
+import { wishFor } from '../../core/overrides';
 import { compare, differenceSays, extraKey, type Compared } from '../../core/planning';
 import { isPersonal } from '../../core/sizing';
 import { arcsOf } from '../../core/status';
@@ -155,6 +156,7 @@ function isUndone(one: Compared, facts: Facts, undone: ReadonlySet<string>): boo
 
 function isTakeable(app: App, intent: Intent, one: Compared): boolean {
   if (one.difference === 'extra') return false;
+  if (one.difference !== 'missing' && wishFor(one.difference.attribute, one.difference.present)) return true;
   const taken = app.catalogue.kind(one.kind).take?.(intent, one.key, one.difference);
   return taken !== undefined && JSON.stringify(taken) !== JSON.stringify(intent);
 }

@@ -1,4 +1,5 @@
 import type { Difference, EnvironmentWithPools, Host, OriginView } from '../../contract';
+import { Hand } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import type { MachineSize } from '../../core/machines';
 import { get, getAll } from '../../client/api';
@@ -13,6 +14,7 @@ import { Legend } from '../shared/Legend';
 import type { Changing } from '../shared/changing';
 import { Confirm } from '../shared/Confirm';
 import { changingHosts, HOST_CHANGES } from '../shared/host-changes';
+import { deciding, overrideLines, untilSays } from '../shared/overrides';
 import { arcOf, ENVIRONMENT_TONE, ringOf, ringSays, STATUS } from '../shared/words';
 import { Desktops } from './Desktops';
 import { Differences } from './Differences';
@@ -85,7 +87,7 @@ export function Environment({ customer, initial, sizes, mayChange }: Props) {
       <Panel title="Hosts" flush>
         <Table
           rows={hosts}
-          columns={columnsFor(customer.code, environment, differences)}
+          columns={columnsFor(customer, environment, differences)}
           idOf={(host) => host.id}
           label="hosts"
           empty={<Empty says="It has no hosts any more." />}
@@ -96,7 +98,9 @@ export function Environment({ customer, initial, sizes, mayChange }: Props) {
                     <Button
                       key={one.kind}
                       icon={<one.icon size={15} aria-hidden="true" />}
-                      onPress={() => change(changingHosts(one, selected.filter(one.fits), clear))}
+                      onPress={() =>
+                        change(changingHosts(one, selected.filter(one.fits), customer.zone, clear))
+                      }
                     >
                       {one.verb}
                     </Button>
@@ -165,17 +169,33 @@ function Head({
 
 /** The hosts' columns; which pool only where there are several. */
 function columnsFor(
-  code: string,
+  { code, zone }: Pick<Props['customer'], 'code' | 'zone'>,
   environment: EnvironmentWithPools,
   differences: readonly Difference[],
 ): readonly Column<Host>[] {
   const says = new Map<string, string[]>();
   for (const one of differences) says.set(one.key, [...(says.get(one.key) ?? []), one.says]);
-  const columns = columnsSaying(code, (host) => says.get(host.key) ?? []);
+  const columns = columnsSaying(code, zone, (host) => says.get(host.key) ?? []);
   return environment.pools.length > 1 ? columns : columns.filter((one) => one.id !== 'pool');
 }
 
-const columnsSaying = (code: string, differs: (host: Host) => readonly string[]): readonly Column<Host>[] => [
+/** That what is wanted of a host is set otherwise, and for how long. */
+function SetOtherwise({ host, zone }: { readonly host: Host; readonly zone: string }) {
+  const [first] = deciding(host);
+  if (!first) return null;
+  const short = first.until === null ? first.cause : untilSays(first, zone);
+  return (
+    <small className={styles.override} title={overrideLines(host, zone).join('; ')}>
+      <Hand size={13} aria-hidden="true" /> {short}
+    </small>
+  );
+}
+
+const columnsSaying = (
+  code: string,
+  zone: string,
+  differs: (host: Host) => readonly string[],
+): readonly Column<Host>[] => [
   {
     id: 'name',
     title: 'Host',
@@ -195,6 +215,7 @@ const columnsSaying = (code: string, differs: (host: Host) => readonly string[])
         <Ring arcs={ringOf([arcOf(host)])} size={22} label="" />
         <Chip tone={STATUS[host.status].tone}>{STATUS[host.status].word}</Chip>
         {differs(host).length > 0 && <Chip tone="bad">{differs(host).join(', ')}</Chip>}
+        <SetOtherwise host={host} zone={zone} />
       </span>
     ),
   },

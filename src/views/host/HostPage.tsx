@@ -1,4 +1,5 @@
 import type { HostDetail, HostSignTold } from '../../contract';
+import { Hand } from 'lucide-react';
 import { useState } from 'react';
 import { get } from '../../client/api';
 import { count, writeSpan, writeWhen } from '../../client/format';
@@ -14,6 +15,7 @@ import { Confirm } from '../shared/Confirm';
 import { changingHosts, HOST_CHANGES } from '../shared/host-changes';
 import { Recent, Times } from '../shared/Recent';
 import { PersonButton, SessionActButtons, useSessionActs } from '../shared/SessionActs';
+import { overrideLines } from '../shared/overrides';
 import { arcOf, ringOf, STATUS } from '../shared/words';
 import styles from './HostPage.module.css';
 import { Vitals } from './Vitals';
@@ -65,7 +67,6 @@ export function HostPage({ customer, initial, sizes, mayChange }: Props) {
           <h1>
             <span className="mono">{host.name}</span>
             <Chip tone={tone}>{word}</Chip>
-            {host.pictured && <Chip tone="plain">picture kept</Chip>}
             {host.drift.map((says) => (
               <Chip key={says} tone="care">
                 {says}
@@ -88,6 +89,11 @@ export function HostPage({ customer, initial, sizes, mayChange }: Props) {
               </>
             )}
           </p>
+          {overrideLines(host, zone).map((says) => (
+            <p key={says} className={styles.override}>
+              <Hand size={15} aria-hidden="true" /> {says}
+            </p>
+          ))}
           <Figures>
             <Figure value={size ? writeSize(size) : host.size} label="size" />
             <Figure value={`${host.diskGiB} GiB`} label="disk" />
@@ -100,7 +106,7 @@ export function HostPage({ customer, initial, sizes, mayChange }: Props) {
               <Button
                 key={one.kind}
                 icon={<one.icon size={15} aria-hidden="true" />}
-                onPress={() => setChanging(changingHosts(one, [host]))}
+                onPress={() => setChanging(changingHosts(one, [host], zone))}
               >
                 {one.verb}
               </Button>
@@ -125,7 +131,7 @@ export function HostPage({ customer, initial, sizes, mayChange }: Props) {
                   key={sign.id}
                   sign={sign}
                   zone={zone}
-                  onMend={mayChange ? mendOf(sign, value, setChanging) : undefined}
+                  onMend={mayChange ? mendOf(sign, value, zone, setChanging) : undefined}
                 />
               ))}
             </ul>
@@ -238,6 +244,7 @@ function Sign({
 function mendOf(
   { mend }: HostSignTold,
   { host }: HostDetail,
+  zone: string,
   open: (changing: Changing) => void,
 ): { readonly verb: string; readonly press: () => void } | undefined {
   const { pool: role } = host;
@@ -262,6 +269,6 @@ function mendOf(
     };
   const change = HOST_CHANGES.find(({ kind }) => kind === mend);
   return change?.fits(host)
-    ? { verb: change.verb, press: () => open(changingHosts(change, [host])) }
+    ? { verb: change.verb, press: () => open(changingHosts(change, [host], zone)) }
     : undefined;
 }

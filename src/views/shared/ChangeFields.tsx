@@ -1,3 +1,4 @@
+import { DateTime } from 'luxon';
 import { writeSize } from '../../core/machines';
 import { CheckField, LongField, SelectField, TextField } from '../../ui/Field';
 import { numberOrNone, type ChangeForm } from './change-form';
@@ -57,6 +58,16 @@ export function ChangeInput({
         {...form.register(name, { setValueAs: accountsOf })}
       />
     );
+  if (field.type === 'moment')
+    return (
+      <TextField
+        label={field.label}
+        type="datetime-local"
+        {...(field.help === undefined ? {} : { help: field.help })}
+        error={error}
+        {...form.register(name, { setValueAs: (typed: unknown) => momentOrNull(typed, field.zone) })}
+      />
+    );
   if (field.type === 'text')
     return (
       <TextField
@@ -80,6 +91,13 @@ export function ChangeInput({
       {...form.register(name, { setValueAs: numberOrNone })}
     />
   );
+}
+
+/** The moment that a clock in a zone shows so; null: nothing was typed. */
+function momentOrNull(typed: unknown, zone: string): number | null {
+  if (typeof typed !== 'string') return typeof typed === 'number' ? typed : null;
+  const at = DateTime.fromISO(typed, { zone });
+  return at.isValid ? at.toMillis() : null;
 }
 
 /** Accounts as they were typed: one a line, or with commas or spaces between them. */

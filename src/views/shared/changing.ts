@@ -44,6 +44,14 @@ export type ChangeField =
       readonly help?: string;
     }
   | {
+      /** A moment by the clock of a zone; left empty: none. */
+      readonly name: string;
+      readonly label: string;
+      readonly type: 'moment';
+      readonly zone: string;
+      readonly help?: string;
+    }
+  | {
       readonly name: string;
       readonly label: string;
       readonly type: 'one';

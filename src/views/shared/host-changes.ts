@@ -13,6 +13,8 @@ interface HostChange {
   readonly danger?: true;
   /** What can be chosen with it. */
   readonly field?: ChangeField;
+  /** Whether it may end by itself. */
+  readonly ends?: true;
 }
 
 const isOn = ({ wantedPower }: Host): boolean => wantedPower === 'on';
@@ -22,7 +24,13 @@ const inMaintenance = ({ wantedPower, wantedAccepting }: Host): boolean =>
 export const HOST_CHANGES: readonly HostChange[] = [
   { kind: 'end-maintenance', verb: 'Take back', icon: Undo2, fits: inMaintenance },
   { kind: 'power-on', verb: 'Power on', icon: Power, fits: (host) => !isOn(host) && !inMaintenance(host) },
-  { kind: 'drain', verb: 'Drain', icon: UserX, fits: (host) => isOn(host) && host.wantedAccepting },
+  {
+    kind: 'drain',
+    verb: 'Drain',
+    icon: UserX,
+    fits: (host) => isOn(host) && host.wantedAccepting,
+    ends: true,
+  },
   { kind: 'put-back', verb: 'Put back', icon: Undo2, fits: (host) => isOn(host) && !host.wantedAccepting },
   { kind: 'restart-hosts', verb: 'Restart', icon: RotateCw, fits: isOn },
   {
@@ -30,6 +38,7 @@ export const HOST_CHANGES: readonly HostChange[] = [
     verb: 'Put in maintenance',
     icon: Wrench,
     fits: isOn,
+    ends: true,
     field: {
       name: 'picture',
       label: 'Take a picture of each before',
@@ -44,17 +53,26 @@ export const HOST_CHANGES: readonly HostChange[] = [
     fits: ({ pictured }) => pictured,
     danger: true,
   },
-  { kind: 'power-off', verb: 'Power off', icon: PowerOff, fits: isOn, danger: true },
+  { kind: 'power-off', verb: 'Power off', icon: PowerOff, fits: isOn, danger: true, ends: true },
 ];
 
 /** One host by its name, several by their number. */
 export const hostsSay = (hosts: readonly { readonly name: string }[]): string =>
   hosts.length === 1 ? (hosts[0]?.name ?? '') : count(hosts.length, 'host', 'hosts');
 
+const untilField = (zone: string): ChangeField => ({
+  name: 'until',
+  label: 'Until (optional)',
+  type: 'moment',
+  zone,
+  help: `by the clock of ${zone}; left empty: until it is removed`,
+});
+
 /** The change as its dialog takes it. */
 export const changingHosts = (
-  { kind, verb, danger, field }: HostChange,
+  { kind, verb, danger, field, ends }: HostChange,
   hosts: readonly Host[],
+  zone: string,
   done?: () => void,
 ): Changing => ({
   kind,
@@ -62,6 +80,7 @@ export const changingHosts = (
   what: hostsSay(hosts),
   input: { hosts: hosts.map(({ id }) => id) },
   ...(field ? { field } : {}),
+  ...(ends === true ? { more: [untilField(zone)] } : {}),
   danger: danger === true && hosts.some(({ sessions }) => sessions > 0),
   ...(done ? { done } : {}),
 });
