@@ -490,7 +490,8 @@ describe('pausing and leaving', () => {
     const paused = shown({ state: 'paused' });
     expect(paused).toContain('Start again');
     // A pause goes on by itself.
-    expect(paused).not.toMatch(/Pause/);
+    expect(paused).not.toContain('Pause SVG');
+    expect(shown({})).toContain('Pause SVG');
     const gone = shown({ state: 'retired', retiredAt: AT, environments: [] });
     expect(gone).not.toMatch(/Pause SVG|Leave SVG/);
     expect(gone).toContain('kept until 19 Dec 2026');
