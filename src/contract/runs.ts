@@ -3,7 +3,19 @@ import type { Policy } from '../core/resources';
 import { RUN_STATES, STEP_STATES, STOP_CAUSES } from '../core/runs';
 import { customerParams, impactSchema, listQuery, pageOf, runParams } from './common';
 import { endpoint } from './endpoint';
-import { listOf, maybe, maybeText, maybeWhole, oneOf, optional, shape, text, whole, type Of } from './shape';
+import {
+  flag,
+  listOf,
+  maybe,
+  maybeText,
+  maybeWhole,
+  oneOf,
+  optional,
+  shape,
+  text,
+  whole,
+  type Of,
+} from './shape';
 
 /** What a run can be about. */
 export const RUN_SUBJECTS = ['environment', 'image', 'site', 'customer', 'import', 'run'] as const;
@@ -67,6 +79,10 @@ export const runWithStepsSchema = shape({
   policy: policySchema,
   /** The version of the intent that undoing goes back to; null: it cannot be undone. */
   undoTo: maybeWhole,
+  /** Whether it made its environment: then nothing was before it. */
+  madeIt: flag,
+  /** The change of the same hosts that undoes it; null: none does. */
+  undoneBy: maybe(shape({ kind: text, hosts: listOf(text) })),
   graph: listOf(stepSchema),
 });
 export type RunWithSteps = Of<typeof runWithStepsSchema>;

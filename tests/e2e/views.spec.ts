@@ -403,7 +403,7 @@ test.describe('inside a customer', () => {
     await expect(dialog).toContainText(`Undo Drain ${host?.name ?? ''}`);
     await expect(dialog).toContainText('takes nobody, wanted open');
     await dialog.getByRole('button', { name: 'Undo for MHP' }).click();
-    await expect(page.getByRole('heading', { name: /back to version/ })).toBeVisible();
+    await expect(page.getByRole('heading', { name: `Put back ${host?.name ?? ''} of` })).toBeVisible();
     await expect(page.getByText(/^took /)).toBeVisible({ timeout: 60_000 });
   });
 

@@ -369,9 +369,13 @@ describe('getting in', () => {
   });
 
   it('keeps secrets sealed, in the database and in every answer', async () => {
-    const row = await world.app.db.row<{ secret_sealed: Buffer }>('SELECT secret_sealed FROM provider');
+    const row = await world.app.db.row<{ code: string; secret_sealed: Buffer }>(
+      'SELECT code, secret_sealed FROM provider',
+    );
     expect(row?.secret_sealed.toString('latin1')).not.toContain(SECRET);
-    expect(world.app.sealing.unseal(row?.secret_sealed ?? Buffer.alloc(0))).toBe(SECRET);
+    expect(
+      world.app.sealing.unseal(row?.secret_sealed ?? Buffer.alloc(0), ['provider', row?.code ?? '']),
+    ).toBe(SECRET);
     for (const path of ['/sites', '/watch', '/me', '/trail']) {
       const { text } = await world.call('ida', 'GET', path);
       expect(text).not.toContain(SECRET);

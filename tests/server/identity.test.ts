@@ -158,7 +158,7 @@ describe('signing in by an identity service', () => {
     const who = await scopeOfMail(world.app.db, 'oskar@terntallow.example');
     const secret = 'GEZDGNBVGY3TQOJQGEZDGNBVGY3TQOJQ';
     await world.app.db.write('UPDATE operator SET factor_sealed = ?, factor_step = 0 WHERE id = ?', [
-      world.app.sealing.seal(secret),
+      world.app.sealing.seal(secret, ['second factor', who?.actor.id ?? '']),
       who?.actor.id ?? '',
     ]);
     expect((await oskar.get(`${HERE}/api/v1/customers`)).status).toBe(403);

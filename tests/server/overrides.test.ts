@@ -92,6 +92,23 @@ describe('what is set of hosts by hand', { timeout: 120_000 }, () => {
     });
   });
 
+  it('is undone from its run by the opposite, and never by retiring', async () => {
+    const { id } = await first();
+    const { run } = await begin(world, 'SVG', 'drain', { hosts: [id] }, { environment });
+    await settle();
+    const read = async (of: string) => (await world.call('ida', 'GET', `/customers/SVG/runs/${of}`)).body;
+    const { undoTo, undoneBy, madeIt } = await read(run);
+    expect([undoTo, undoneBy, madeIt]).toEqual([null, { kind: 'put-back', hosts: [id] }, false]);
+    await begin(world, 'SVG', 'put-back', { hosts: [id] }, { environment });
+    await settle();
+    expect((await first()).status).toBe('serving');
+    const { entries } = (await world.call('ida', 'GET', '/customers/SVG/runs')).body;
+    const making = (entries as readonly { id: string; kind: string }[]).find(
+      ({ kind }) => kind === 'provision',
+    );
+    expect(await read(making?.id ?? '')).toMatchObject({ madeIt: true, undoneBy: null, undoTo: null });
+  });
+
   it('is of one host and one attribute: ending a drain leaves another’s, and its own power', async () => {
     const [one, two] = await hosts();
     const both = [one?.id, two?.id];
@@ -190,7 +207,10 @@ describe('what is set of hosts by hand', { timeout: 120_000 }, () => {
 
   it('takes another’s approval where the rule names the change', async () => {
     const rule = { above: [], kinds: ['power-off'], leadsToo: false };
-    const kept = await world.callFromBrowser('bram', 'PUT', '/approval-rule', { body: rule, headers: { 'if-match': '*' } });
+    const kept = await world.callFromBrowser('bram', 'PUT', '/approval-rule', {
+      body: rule,
+      headers: { 'if-match': '*' },
+    });
     expect(kept.status).toBeLessThan(300);
     const { id } = await first();
     const refused = await change(world, 'SVG', 'power-off', { hosts: [id] }, { environment });

@@ -1,3 +1,4 @@
+import { createCipheriv, createHash, randomBytes } from 'node:crypto';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { openSealing, SYSTEM } from '../../src/server/access';
 import { apiOf } from '../../src/server/api';
@@ -9,19 +10,45 @@ import { openWorld, SECRET, SECRET_KEY, type World } from './setup/world';
 
 const NEXT_KEY = 'the next key, of thirty-two characters or more';
 
+const PLACE = ['recipe secret', 'SVG', 'licence'] as const;
+
 describe('sealing', () => {
   it('reads what it sealed, with the same key only, and nothing that was changed', () => {
     const sealing = openSealing(SECRET_KEY);
-    const sealed = sealing.seal('lantern');
-    expect(sealing.unseal(sealed)).toBe('lantern');
+    const sealed = sealing.seal('lantern', PLACE);
+    expect(sealing.unseal(sealed, PLACE)).toBe('lantern');
     expect(sealed.toString('latin1')).not.toContain('lantern');
-    expect(sealing.seal('lantern').equals(sealed)).toBe(false);
-    expect(() => openSealing(NEXT_KEY).unseal(sealed)).toThrow('sealed with another key');
+    expect(sealing.seal('lantern', PLACE).equals(sealed)).toBe(false);
+    expect(() => openSealing(NEXT_KEY).unseal(sealed, PLACE)).toThrow('sealed with another key');
     for (const at of [0, 12, sealed.length - 1]) {
       const changed = Buffer.from(sealed);
       changed[at] = (changed[at] ?? 0) ^ 1;
-      expect(() => sealing.unseal(changed)).toThrow('has been changed');
+      expect(() => sealing.unseal(changed, PLACE)).toThrow('has been changed');
     }
+  });
+
+  it.each([
+    [['recipe secret', 'FPS', 'licence']],
+    [['recipe secret', 'SVG', 'other']],
+    [['second factor', 'SVG', 'licence']],
+    [['recipe secret', 'SVG']],
+    [['recipe secret', 'SVGlicence']],
+  ] as const)('reads nothing that was moved to %s', (elsewhere) => {
+    const sealing = openSealing(SECRET_KEY);
+    const sealed = sealing.seal('lantern', PLACE);
+    expect(() => sealing.unseal(sealed, elsewhere)).toThrow('for another place');
+    expect(sealing.isSealedNow(sealed, elsewhere)).toBe(false);
+  });
+
+  it('reads what was sealed before places were bound, and takes it for what is to be sealed anew', () => {
+    const sealing = openSealing(SECRET_KEY);
+    // As before: AES-256-GCM by SHA-256 of the key, nonce first, tag last, and no place.
+    const nonce = randomBytes(12);
+    const cipher = createCipheriv('aes-256-gcm', createHash('sha256').update(SECRET_KEY).digest(), nonce);
+    const before = Buffer.concat([nonce, cipher.update('lantern'), cipher.final(), cipher.getAuthTag()]);
+    expect(sealing.unseal(before, PLACE)).toBe('lantern');
+    expect(sealing.isSealedNow(before, PLACE)).toBe(false);
+    expect(sealing.isSealedNow(sealing.seal('lantern', PLACE), PLACE)).toBe(true);
   });
 
   // RFC 4231, test case 2.
@@ -47,7 +74,7 @@ describe('another sealing key', () => {
     const row = await world.app.db.row<{ url: string; account: string; secret_sealed: Buffer }>(
       "SELECT url, account, secret_sealed FROM provider WHERE code = 'coast'",
     );
-    const secret = house.sealing.unseal(row?.secret_sealed ?? Buffer.alloc(0));
+    const secret = house.sealing.unseal(row?.secret_sealed ?? Buffer.alloc(0), ['provider', 'coast']);
     expect(secret).toBe(SECRET);
     await httpProvider({ code: 'coast', url: row?.url ?? '', account: row?.account ?? '', secret }).signIn();
   };
@@ -92,6 +119,13 @@ describe('another sealing key', () => {
     expect(knownBrowser(last.sealing, 'someone', browser)).toBeUndefined();
   });
 
+  it('signs in to no provider with the secret of another', async () => {
+    await world.app.db.write(
+      "UPDATE provider a JOIN provider b ON b.code = 'northern' SET a.secret_sealed = b.secret_sealed WHERE a.code = 'coast'",
+    );
+    await expect(signsIn(houseWith(NEXT_KEY))).rejects.toThrow('for another place');
+  });
+
   it('answers a request that is sent again from what it made, though the key has changed meanwhile', async () => {
     const [old, then] = [houseWith(SECRET_KEY), houseWith(NEXT_KEY, SECRET_KEY)];
     const made = await importOne(old);
@@ -99,7 +133,9 @@ describe('another sealing key', () => {
     expect(await importOne(then)).toBe(made);
     expect(await sealKeptAnew(then)).toBeGreaterThan(0);
     expect(await importOne(then)).toBe(made);
-    const kept = await world.app.db.rows<{ made: Buffer }>('SELECT made FROM idempotency');
-    expect(kept.every((row) => then.sealing.isSealedNow(row.made))).toBe(true);
+    const kept = await world.app.db.rows<{ made: Buffer; id: string; sent: string }>(
+      'SELECT made, operator_id AS id, idempotency_key AS sent FROM idempotency',
+    );
+    expect(kept.every((row) => then.sealing.isSealedNow(row.made, ['answer', row.id, row.sent]))).toBe(true);
   });
 });

@@ -132,7 +132,6 @@ export const restartHosts = defineHostChange<HostsInput>({
   input,
   roles: ['engineer', 'lead'],
   confirm: 'press',
-  undo: 'none',
   title: ({ hosts }, facts) => `Restart ${hostsSay(hostsById(facts, hosts) ?? [])} of ${nameOf(facts)}`,
   overrides: ({ hosts }, facts) => {
     const found = hostsById(facts, hosts);
@@ -159,7 +158,7 @@ export const maintainHosts = defineHostChange<MaintainHosts>({
   input: maintainInput,
   roles: ['engineer', 'lead'],
   confirm: 'press',
-  undo: 'by difference',
+  undoneBy: 'end-maintenance',
   title: ({ hosts }, facts) =>
     `Put ${hostsSay(hostsById(facts, hosts) ?? [])} of ${nameOf(facts)} in maintenance`,
   overrides: (asked, facts) => {
@@ -197,7 +196,6 @@ export const goBackToPicture = defineHostChange<HostsInput>({
   input,
   roles: ['engineer', 'lead'],
   confirm: 'type the code',
-  undo: 'none',
   title: ({ hosts }, facts) =>
     `Bring ${hostsSay(hostsById(facts, hosts) ?? [])} of ${nameOf(facts)} back to its picture`,
   overrides: ({ hosts }, facts) => {
@@ -217,7 +215,7 @@ export const endMaintenance = defineHostChange<HostsInput>({
   input,
   roles: ['engineer', 'lead'],
   confirm: 'press',
-  undo: 'by difference',
+  undoneBy: 'maintain-hosts',
   title: ({ hosts }, facts) => `Take back ${hostsSay(hostsById(facts, hosts) ?? [])} of ${nameOf(facts)}`,
   overrides: ({ hosts }, facts) => {
     const found = hostsById(facts, hosts);

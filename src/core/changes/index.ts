@@ -65,3 +65,9 @@ export {
 } from './provision';
 export { retire } from './retire';
 export { followOverrides } from './switch-hosts';
+
+/** The change of the same hosts that undoes a change of hosts; undefined: none does. */
+export function undoneByOf(kind: string): string | undefined {
+  const change = CHANGES.find((one) => one.kind === kind);
+  return change?.takes === 'facts of hosts' ? change.undoneBy : undefined;
+}

@@ -52,14 +52,14 @@ export const wantingAll = (
   );
 
 /** A change after which hosts are wanted so. */
-export const switching = (kind: string, verb: string, wish: OverrideWish): HostChange =>
+export const switching = (kind: string, verb: string, wish: OverrideWish, undoneBy: string): HostChange =>
   defineHostChange<SwitchedHosts>({
     kind,
     verb,
     input,
     roles: ['engineer', 'lead'],
     confirm: 'press',
-    undo: 'by difference',
+    undoneBy,
     title: ({ hosts }, facts) => `${verb} ${hostsSay(hostsById(facts, hosts) ?? [])} of ${nameOf(facts)}`,
     overrides: (asked, facts, base) => {
       const found = switched(asked, facts);
@@ -96,10 +96,10 @@ function pausedCheck(
     : [];
 }
 
-export const powerOn = switching('power-on', 'Power on', { attribute: 'power', value: 'on' });
-export const powerOff = switching('power-off', 'Power off', { attribute: 'power', value: 'off' });
-export const drain = switching('drain', 'Drain', { attribute: 'accepting', value: false });
-export const putBack = switching('put-back', 'Put back', { attribute: 'accepting', value: true });
+export const powerOn = switching('power-on', 'Power on', { attribute: 'power', value: 'on' }, 'power-off');
+export const powerOff = switching('power-off', 'Power off', { attribute: 'power', value: 'off' }, 'power-on');
+export const drain = switching('drain', 'Drain', { attribute: 'accepting', value: false }, 'put-back');
+export const putBack = switching('put-back', 'Put back', { attribute: 'accepting', value: true }, 'drain');
 
 /** Switches hosts to what is wanted of them by now, because something that overrode it has begun or ended. */
 export const followOverrides = defineHostChange<object>({
@@ -108,7 +108,6 @@ export const followOverrides = defineHostChange<object>({
   input: Joi.object({}),
   roles: ['engineer', 'lead'],
   confirm: 'press',
-  undo: 'none',
   title: (_input, facts) => `Switch hosts of ${nameOf(facts)} as wanted now`,
   policy: (_input, { known }) => ({ atATime: 10, failureLimit: Math.max(1, Math.ceil(known.length / 2)) }),
 });

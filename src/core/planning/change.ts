@@ -40,7 +40,6 @@ interface About<Input> {
   readonly roles: readonly ChangeRole[];
   /** `type the code`: the customer's code has to be typed. */
   readonly confirm: 'press' | 'type the code';
-  readonly undo: 'by difference' | 'none';
   /** The kind of change that it does a part of: where that needs approval, so does this. */
   readonly partOf?: string;
 }
@@ -70,6 +69,7 @@ export type Base = (key: string) => Attributes;
 export interface ChangeSpec<Input> extends About<Input>, Work<Input, Facts> {
   /** `new environment`: it makes one; else it changes one that is there. */
   readonly subject: 'environment' | 'new environment';
+  readonly undo: 'by difference' | 'none';
   /** What of hosts' entries its edit may change; left out: nothing. Every other difference is refused. */
   readonly touches?: readonly HostTouch[];
   /** Whether people's data may be destroyed by it: each is named, and the customer's code typed. */
@@ -102,6 +102,8 @@ export interface ChangeSpec<Input> extends About<Input>, Work<Input, Facts> {
  * nothing outside is asked for it, and no site is locked.
  */
 export interface HostChangeSpec<Input> extends About<Input>, Work<Input, HostFacts> {
+  /** The change of the same hosts that undoes it; left out: none does. */
+  readonly undoneBy?: string;
   checks?(input: Input, facts: HostFacts): Check[];
 }
 
@@ -130,6 +132,7 @@ interface BoundWork<Given> {
 
 interface ListedChange extends Omit<About<never>, 'input'> {
   readonly subject: 'environment' | 'new environment';
+  readonly undo: 'by difference' | 'none';
   readonly input: Joi.ObjectSchema;
   readonly touches: readonly HostTouch[];
   readonly destroys?: boolean;
@@ -148,6 +151,7 @@ export interface IntentChange extends ListedChange {
 /** A change of hosts alone, as the lists hold it. */
 export interface HostChange extends ListedChange {
   readonly takes: 'facts of hosts';
+  readonly undoneBy?: string;
   bind(raw: unknown): Result<BoundHostChange, Refusal>;
 }
 
@@ -158,6 +162,7 @@ export const defineChange = <Input>(spec: ChangeSpec<Input>): IntentChange => ({
   ...listed(spec),
   takes: 'all facts',
   subject: spec.subject,
+  undo: spec.undo,
   touches: spec.touches ?? [],
   ...(spec.destroys === undefined ? {} : { destroys: spec.destroys }),
   ...(spec.whole === undefined ? {} : { whole: spec.whole }),
@@ -185,6 +190,8 @@ export const defineHostChange = <Input>(spec: HostChangeSpec<Input>): HostChange
   takes: 'facts of hosts',
   subject: 'environment',
   touches: [],
+  undo: spec.undoneBy === undefined ? 'none' : 'by difference',
+  ...(spec.undoneBy === undefined ? {} : { undoneBy: spec.undoneBy }),
   bind: (raw) => {
     const read = reading(spec.input, raw);
     if (!read.ok) return read;
@@ -195,14 +202,13 @@ export const defineHostChange = <Input>(spec: HostChangeSpec<Input>): HostChange
   },
 });
 
-const listed = <Input>({ kind, of, verb, input, roles, confirm, undo, partOf }: About<Input>) => ({
+const listed = <Input>({ kind, of, verb, input, roles, confirm, partOf }: About<Input>) => ({
   kind,
   ...(of === undefined ? {} : { of }),
   verb,
   input,
   roles,
   confirm,
-  undo,
   ...(partOf === undefined ? {} : { partOf }),
 });
 

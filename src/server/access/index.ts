@@ -16,4 +16,4 @@ export {
   type Scope,
 } from './scope';
 export { sameSecret } from './same';
-export { openSealing, type Sealing } from './seal';
+export { openSealing, type Sealing, type SealPlace } from './seal';

@@ -2,7 +2,7 @@ import type { Gateway, KeptCertificate, ReadCertificate, SentCertificate } from 
 import { certificateFaults, certificateReminder, daysLeft, endOf } from '../../core/certificates';
 import type { GatewayFacts } from '../../core/facts';
 import type { Attributes } from '../../core/intent';
-import type { CustomerScope, Scope } from '../access';
+import type { CustomerScope, Scope, SealPlace } from '../access';
 import { refuseGone } from '../customers';
 import { newId, type Connection } from '../db';
 import { notFound, Problem } from '../problem';
@@ -163,7 +163,7 @@ export async function keepCertificate(
         from,
         until,
         pem,
-        house.sealing.seal(key),
+        house.sealing.seal(key, keyPlace(customerId, fingerprint)),
         now,
         scope.actor.name,
       ],
@@ -181,6 +181,12 @@ export async function keepCertificate(
   });
 }
 
+const keyPlace = (customer: string, fingerprint: string): SealPlace => [
+  'certificate key',
+  customer,
+  fingerprint,
+];
+
 /** A certificate with its key, as a gateway is given it; undefined: none of this fingerprint is kept for them. */
 export async function certificateToServe(
   { db, sealing }: Pick<WriteHouse, 'db' | 'sealing'>,
@@ -191,7 +197,7 @@ export async function certificateToServe(
     'SELECT chain, key_sealed FROM certificate WHERE customer_id = ? AND fingerprint = ?',
     [customer.id, fingerprint],
   );
-  return row && { chain: row.chain, key: sealing.unseal(row.key_sealed) };
+  return row && { chain: row.chain, key: sealing.unseal(row.key_sealed, keyPlace(customer.id, fingerprint)) };
 }
 
 /** Nobody needs the keys of who has left any more. */
@@ -201,13 +207,15 @@ export const forgetCertificates = (tx: Connection, { customer }: CustomerScope):
 /** Seals the keys with the key that seals now. @returns how many those were */
 export const sealCertificatesAnew = (house: WriteHouse, scope: Scope): Promise<number> =>
   write(house, scope, [], async (tx) => {
-    const rows = await tx.rows<{ customer_id: string; id: string; key_sealed: Buffer }>(
-      'SELECT customer_id, id, key_sealed FROM certificate FOR UPDATE',
+    const rows = await tx.rows<{ customer_id: string; id: string; fingerprint: string; key_sealed: Buffer }>(
+      'SELECT customer_id, id, fingerprint, key_sealed FROM certificate FOR UPDATE',
     );
-    const old = rows.filter((row) => !house.sealing.isSealedNow(row.key_sealed));
-    for (const { customer_id, id, key_sealed } of old)
+    const old = rows
+      .map((row) => ({ ...row, place: keyPlace(row.customer_id, row.fingerprint) }))
+      .filter((row) => !house.sealing.isSealedNow(row.key_sealed, row.place));
+    for (const { customer_id, id, key_sealed, place } of old)
       await tx.write('UPDATE certificate SET key_sealed = ? WHERE customer_id = ? AND id = ?', [
-        house.sealing.seal(house.sealing.unseal(key_sealed)),
+        house.sealing.seal(house.sealing.unseal(key_sealed, place), place),
         customer_id,
         id,
       ]);

@@ -1,5 +1,5 @@
 import { customerCode, type DeskIdentity } from '../../contract';
-import { systemScope, type CustomerScope, type Scope } from '../access';
+import { systemScope, type CustomerScope, type Scope, type SealPlace } from '../access';
 import type { App } from '../app';
 import { sql, type Connection } from '../db';
 import { beginWay, keptWay, toldBy, type Told } from '../identity';
@@ -75,7 +75,7 @@ export async function keepIdentity(
       if (asked.client === '') throw unusable('client', 'is what we are called there');
       // What was given for one service is not shown to another.
       const kept = before?.issuer === asked.issuer ? before.secret_sealed : undefined;
-      const sealed = secret === '' ? kept : house.sealing.seal(secret);
+      const sealed = secret === '' ? kept : house.sealing.seal(secret, placeOf(id));
       if (!sealed) throw unusable('secret', 'is not known yet');
       await tx.write(
         sql`REPLACE INTO desk_identity (customer_id, name, issuer, client, secret_sealed, known_by, only_there)
@@ -96,10 +96,12 @@ export async function keepIdentity(
   });
 }
 
+const placeOf = (customer: string): SealPlace => ['desk identity', customer];
+
 const serviceOf = (app: App, row: Stored): { issuer: string; client: string; secret: string } => ({
   issuer: row.issuer,
   client: row.client,
-  secret: app.sealing.unseal(row.secret_sealed),
+  secret: app.sealing.unseal(row.secret_sealed, placeOf(row.customer_id)),
 });
 
 /** Sends somebody to their own identity service. */
@@ -164,11 +166,13 @@ export const sealIdentitiesAnew = (house: WriteHouse, scope: Scope): Promise<num
     const rows = await tx.rows<{ customer_id: string; secret_sealed: Buffer }>(
       sql`SELECT customer_id, secret_sealed FROM desk_identity FOR UPDATE`,
     );
-    const old = rows.filter((one) => !house.sealing.isSealedNow(one.secret_sealed));
-    for (const { customer_id, secret_sealed } of old)
+    const old = rows.filter((one) => !house.sealing.isSealedNow(one.secret_sealed, placeOf(one.customer_id)));
+    for (const { customer_id, secret_sealed } of old) {
+      const place = placeOf(customer_id);
+      const anew = house.sealing.seal(house.sealing.unseal(secret_sealed, place), place);
       await tx.write(
-        sql`UPDATE desk_identity SET secret_sealed = ${house.sealing.seal(house.sealing.unseal(secret_sealed))}
-            WHERE customer_id = ${customer_id}`,
+        sql`UPDATE desk_identity SET secret_sealed = ${anew} WHERE customer_id = ${customer_id}`,
       );
+    }
     return old.length;
   });

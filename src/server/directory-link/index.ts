@@ -11,7 +11,7 @@ import { planFactsOf } from '../plans';
 import { conflict, unusable } from '../problem';
 import { write, type WriteHouse } from '../write';
 import { readWhole } from './reading';
-import { directoryLink, MOST_TOLD, readerFor, stored } from './stored';
+import { directoryLink, linkPlace, MOST_TOLD, readerFor, stored } from './stored';
 
 export { followDirectories } from './follow';
 export { takePush, whoPushes } from './push';
@@ -97,7 +97,9 @@ export async function keepLink(
     await refuseGone(tx, scope);
     const before = await directoryLink(tx, scope);
     const sealed =
-      sent.secret === null ? (await stored(tx, scope)).secret_sealed : app.sealing.seal(sent.secret);
+      sent.secret === null
+        ? (await stored(tx, scope)).secret_sealed
+        : app.sealing.seal(sent.secret, linkPlace(id));
     await tx.write(
       sql`INSERT INTO directory_link (customer_id, secret_sealed, via, address, base_dn, bind_as, units, groups_in)
           VALUES (${id}, ${sealed}, ${sent.via}, ${sent.address}, ${sent.base}, ${sent.bindAs},
@@ -179,10 +181,15 @@ export const sealLinksAnew = (house: WriteHouse, scope: Scope): Promise<number> 
     const rows = await tx.rows<{ customer_id: string; secret_sealed: Buffer }>(
       'SELECT customer_id, secret_sealed FROM directory_link FOR UPDATE',
     );
-    const old = rows.filter((one) => !house.sealing.isSealedNow(one.secret_sealed));
+    const old = rows.filter(
+      (one) => !house.sealing.isSealedNow(one.secret_sealed, linkPlace(one.customer_id)),
+    );
     for (const { customer_id, secret_sealed } of old)
       await tx.write('UPDATE directory_link SET secret_sealed = ? WHERE customer_id = ?', [
-        house.sealing.seal(house.sealing.unseal(secret_sealed)),
+        house.sealing.seal(
+          house.sealing.unseal(secret_sealed, linkPlace(customer_id)),
+          linkPlace(customer_id),
+        ),
         customer_id,
       ]);
     return old.length;

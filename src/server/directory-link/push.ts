@@ -4,6 +4,7 @@ import { sameSecret, systemScope, type CustomerScope } from '../access';
 import type { App } from '../app';
 import { newId, sql, transaction } from '../db';
 import { PushedEntries } from './pushed';
+import { linkPlace } from './stored';
 
 /** What is pushed is taken in so soon after the last of it: a directory sends one after the other. */
 const REST_MS = 3_000;
@@ -15,7 +16,7 @@ export async function whoPushes(app: App, code: string, token: string): Promise<
     sql`SELECT c.id, c.code, d.secret_sealed FROM directory_link d JOIN customer c ON c.id = d.customer_id
         WHERE c.code = ${code} AND c.kind = 'customer' AND c.state <> 'retired' AND d.via = 'push'`,
   );
-  return row && sameSecret(token, app.sealing.unseal(row.secret_sealed))
+  return row && sameSecret(token, app.sealing.unseal(row.secret_sealed, linkPlace(row.id)))
     ? systemScope({ id: row.id, code: row.code }, 'their directory')
     : undefined;
 }

@@ -1,7 +1,7 @@
 import type { DirectoryLink, READING_STATES, SentLink } from '../../contract';
 import { parseDn } from '../../core/ldap';
 import type { DirectoryScope } from '../../core/people';
-import type { CustomerScope } from '../access';
+import type { CustomerScope, SealPlace } from '../access';
 import type { App } from '../app';
 import { sql, type Connection } from '../db';
 import type { DirectoryReader } from '../directory';
@@ -104,6 +104,9 @@ const placeOf = (row: Stored): Place => ({
 export const readerOf = (app: App, scope: CustomerScope, row: Stored): DirectoryReader =>
   readerFor(app, scope, row, { ...placeOf(row), secret: null });
 
+/** Where the secret of a customer's directory is kept. */
+export const linkPlace = (customer: string): SealPlace => ['directory link', customer];
+
 /**
  * A directory as somebody would link it, read with their secret, or with the one that is kept where they give none.
  * @throws Problem 422 beside the field
@@ -117,7 +120,10 @@ export function readerFor(
   const before = placeOf(row);
   // What was given for one place is not shown to another.
   const isThere = (['via', 'address', 'bindAs'] as const).every((name) => place[name] === before[name]);
-  const kept = row.secret_sealed === null || !isThere ? undefined : app.sealing.unseal(row.secret_sealed);
+  const kept =
+    row.secret_sealed === null || !isThere
+      ? undefined
+      : app.sealing.unseal(row.secret_sealed, linkPlace(scope.customer.id));
   const used = secret ?? kept;
   if (used === undefined) throw unusable('secret', 'is not known yet');
   if (place.via === 'push') {

@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { identity } from '../../core/text';
 import * as oidc from 'openid-client';
+import type { SealPlace } from '../access';
 import type { App } from '../app';
 import { boundedText } from '../outside';
 
@@ -108,18 +109,21 @@ export async function beginWay(
       code_challenge: await oidc.calculatePKCECodeChallenge(verifier),
       code_challenge_method: 'S256',
     });
-    return { to: to.href, kept: sealing.seal(JSON.stringify(kept)).toString('base64url') };
+    return { to: to.href, kept: sealing.seal(JSON.stringify(kept), WAY).toString('base64url') };
   } catch (error) {
     log.warn({ error: String(error) }, 'an identity service was not reached');
     return undefined;
   }
 }
 
+/** It is kept by the browser, and not in the database. */
+const WAY: SealPlace = ['way of a sign-in'];
+
 /** The way that a browser kept; undefined: it is none of ours, or over. */
 export function keptWay({ sealing, clock }: House, kept: string | undefined): Way | undefined {
   if (kept === undefined || kept === '') return undefined;
   try {
-    const way = JSON.parse(sealing.unseal(Buffer.from(kept, 'base64url'))) as Way;
+    const way = JSON.parse(sealing.unseal(Buffer.from(kept, 'base64url'), WAY)) as Way;
     return way.until > clock.wall() ? way : undefined;
   } catch {
     return undefined;

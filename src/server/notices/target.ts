@@ -1,5 +1,5 @@
 import type { NoticeTarget } from '../../contract';
-import type { Scope } from '../access';
+import type { Scope, SealPlace } from '../access';
 import type { App } from '../app';
 import { sql, type Connection } from '../db';
 import { Problem, unusable } from '../problem';
@@ -15,11 +15,13 @@ export function refuseFewer(scope: Scope): void {
   if (scope.customers) throw new Problem(403, 'reach', 'This needs a lead who reaches every customer.');
 }
 
+const PLACE: SealPlace = ['notice target'];
+
 export async function targetOf({ db, sealing }: Pick<App, 'db' | 'sealing'>): Promise<Target | undefined> {
   const row = await db.row<{ address: string; secret_sealed: Buffer }>(
     sql`SELECT address, secret_sealed FROM notice_target`,
   );
-  return row && { address: row.address, secret: sealing.unseal(row.secret_sealed) };
+  return row && { address: row.address, secret: sealing.unseal(row.secret_sealed, PLACE) };
 }
 
 export async function readTarget(db: Connection, scope: Scope): Promise<NoticeTarget | null> {
@@ -57,7 +59,7 @@ export const keepTarget = (house: WriteHouse, scope: Scope, { address, secret }:
       await tx.write(sql`UPDATE notice_target SET address = ${address}, trouble = ''`);
     } else
       await tx.write(
-        sql`REPLACE INTO notice_target (id, address, secret_sealed) VALUES (1, ${address}, ${house.sealing.seal(secret)})`,
+        sql`REPLACE INTO notice_target (id, address, secret_sealed) VALUES (1, ${address}, ${house.sealing.seal(secret, PLACE)})`,
       );
     await tx.record({
       action: 'say where notices go',
@@ -75,8 +77,8 @@ export const sealTargetAnew = (house: WriteHouse, scope: Scope): Promise<number>
     const row = await tx.row<{ secret_sealed: Buffer }>(
       sql`SELECT secret_sealed FROM notice_target FOR UPDATE`,
     );
-    if (!row || house.sealing.isSealedNow(row.secret_sealed)) return 0;
-    const sealed = house.sealing.seal(house.sealing.unseal(row.secret_sealed));
+    if (!row || house.sealing.isSealedNow(row.secret_sealed, PLACE)) return 0;
+    const sealed = house.sealing.seal(house.sealing.unseal(row.secret_sealed, PLACE), PLACE);
     await tx.write(sql`UPDATE notice_target SET secret_sealed = ${sealed}`);
     return 1;
   });

@@ -62,7 +62,7 @@ export async function createOperator(
         hashOf(invite),
         id,
         house.clock.wall() + INVITE_DAYS * 86_400_000,
-        house.sealing.seal(invite),
+        house.sealing.seal(invite, ['invitation', hashOf(invite)]),
       ]);
     await tx.record({
       action: invite === null ? 'take on operator' : 'invite operator',
@@ -98,7 +98,8 @@ export async function mailInvites({ db, mail, sealing, address, clock }: App): P
   const refused: unknown[] = [];
   for (const row of rows)
     try {
-      const link = new URL(`/invite/${sealing.unseal(row.sealed)}`, address).href;
+      const link = new URL(`/invite/${sealing.unseal(row.sealed, ['invitation', row.token_hash])}`, address)
+        .href;
       await mail.send(`invite ${row.token_hash}`, {
         to: [row.mail],
         subject: 'Your invitation to Laager',

@@ -1,5 +1,5 @@
 import type { Connection, Provider as ConnectedProvider } from '../../contract';
-import type { Scope, Sealing } from '../access';
+import type { Scope, Sealing, SealPlace } from '../access';
 import type { Clock } from '../clock';
 import type { Database } from '../db';
 import { CredentialsRefused, inTime, LATE, OutsideError, SCREEN_MS } from '../outside';
@@ -51,7 +51,7 @@ export function openProviders(db: Database, sealing: Sealing, clock: Pick<Clock,
       known = {
         made,
         port: httpProvider(
-          { code, url, account, secret: sealing.unseal(row.secret_sealed) },
+          { code, url, account, secret: sealing.unseal(row.secret_sealed, placeOf(row)) },
           (of, count, why) => noteOddity({ db, clock }, code, 'entries ignored', `${count} of ${of}: ${why}`),
         ),
       };
@@ -171,7 +171,7 @@ export async function connectProvider(
       name: asked.name,
       url: asked.url,
       account: asked.account,
-      secret_sealed: house.sealing.seal(asked.secret),
+      secret_sealed: house.sealing.seal(asked.secret, placeOf(asked)),
       secret_ends_at: asked.secretEndsAt,
     });
     await noteSignIn(tx, asked.code, { worked: true, says: 'signed in just now' }, house.clock.wall());
@@ -196,6 +196,8 @@ export async function connectProvider(
   });
 }
 
+const placeOf = ({ code }: { readonly code: string }): SealPlace => ['provider', code];
+
 /** Whether a provider is connected so already. One whose secret was sealed with another key is not. */
 function isConnectedSo({ sealing }: ProviderHouse, row: StoredProvider, asked: ConnectionTo): boolean {
   try {
@@ -204,7 +206,7 @@ function isConnectedSo({ sealing }: ProviderHouse, row: StoredProvider, asked: C
       row.url === asked.url &&
       row.account === asked.account &&
       row.secret_ends_at === asked.secretEndsAt &&
-      sealing.unseal(row.secret_sealed) === asked.secret
+      sealing.unseal(row.secret_sealed, placeOf(row)) === asked.secret
     );
   } catch {
     return false;
@@ -234,10 +236,15 @@ export async function getProvider(db: Database, code: string): Promise<Connected
 /** Seals the secrets that are not sealed with the key that seals now. @returns how many those were */
 export const sealProvidersAnew = (house: ProviderHouse, scope: Scope): Promise<number> =>
   write(house, scope, [], async (tx) => {
-    const old = (await allProviders(tx)).filter((row) => !house.sealing.isSealedNow(row.secret_sealed));
+    const old = (await allProviders(tx)).filter(
+      (row) => !house.sealing.isSealedNow(row.secret_sealed, placeOf(row)),
+    );
     let done = 0;
-    for (const { code, secret_sealed: before } of old)
-      done += await resealSecret(tx, code, before, house.sealing.seal(house.sealing.unseal(before)));
+    for (const { code, secret_sealed: before } of old) {
+      const place = placeOf({ code });
+      const anew = house.sealing.seal(house.sealing.unseal(before, place), place);
+      done += await resealSecret(tx, code, before, anew);
+    }
     if (done > 0)
       await tx.record({
         action: 'seal secrets anew',

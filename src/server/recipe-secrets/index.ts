@@ -1,5 +1,5 @@
 import type { RecipeSecret } from '../../contract';
-import type { CustomerScope, Scope } from '../access';
+import type { CustomerScope, Scope, SealPlace } from '../access';
 import { refuseGone } from '../customers';
 import type { Connection } from '../db';
 import { notFound } from '../problem';
@@ -12,6 +12,8 @@ export const listSecrets = (db: Connection, { customer }: CustomerScope): Promis
     [customer.id],
   );
 
+const placeOf = (customer: string, name: string): SealPlace => ['recipe secret', customer, name];
+
 /** Keeps a secret, sealed, under a name; one of the same name is replaced. */
 export const keepSecret = (
   house: WriteHouse,
@@ -23,7 +25,13 @@ export const keepSecret = (
     await tx.write(
       `INSERT INTO recipe_secret (customer_id, name, sealed, changed_by, changed_at) VALUES (?, ?, ?, ?, ?)
        ON DUPLICATE KEY UPDATE sealed = VALUES(sealed), changed_by = VALUES(changed_by), changed_at = VALUES(changed_at)`,
-      [scope.customer.id, name, house.sealing.seal(value), scope.actor.name, house.clock.now()],
+      [
+        scope.customer.id,
+        name,
+        house.sealing.seal(value, placeOf(scope.customer.id, name)),
+        scope.actor.name,
+        house.clock.now(),
+      ],
     );
     await tx.record({ action: 'keep secret', subject: `secret ${name}`, topic: 'ground', id: name });
   });
@@ -48,7 +56,7 @@ export async function readSecrets(
     'SELECT name, sealed FROM recipe_secret WHERE customer_id = ?',
     [customer.id],
   );
-  return new Map(rows.map(({ name, sealed }) => [name, sealing.unseal(sealed)]));
+  return new Map(rows.map(({ name, sealed }) => [name, sealing.unseal(sealed, placeOf(customer.id, name))]));
 }
 
 /** Nobody needs the secrets of who has left any more. */
@@ -61,10 +69,15 @@ export const sealSecretsAnew = (house: WriteHouse, scope: Scope): Promise<number
     const rows = await tx.rows<{ customer_id: string; name: string; sealed: Buffer }>(
       'SELECT customer_id, name, sealed FROM recipe_secret FOR UPDATE',
     );
-    const old = rows.filter((row) => !house.sealing.isSealedNow(row.sealed));
+    const old = rows.filter(
+      (row) => !house.sealing.isSealedNow(row.sealed, placeOf(row.customer_id, row.name)),
+    );
     for (const { customer_id, name, sealed } of old)
       await tx.write('UPDATE recipe_secret SET sealed = ? WHERE customer_id = ? AND name = ?', [
-        house.sealing.seal(house.sealing.unseal(sealed)),
+        house.sealing.seal(
+          house.sealing.unseal(sealed, placeOf(customer_id, name)),
+          placeOf(customer_id, name),
+        ),
         customer_id,
         name,
       ]);

@@ -1,4 +1,5 @@
 import type { Run, RunWithSteps, Step } from '../../contract';
+import { undoneByOf } from '../../core/changes';
 import type { Impact } from '../../core/planning';
 import type { RunState, StepState, StopCause } from '../../core/runs';
 import type { Policy } from '../../core/resources';
@@ -26,6 +27,7 @@ interface Stored {
   readonly impact: string;
   readonly policy: string;
   readonly intent_before: number | null;
+  readonly intent_after: number | null;
   readonly actor: string;
   readonly reason: string;
   readonly begun_at: number;
@@ -40,7 +42,7 @@ const count = (...states: StepState[]): string =>
 /** Runs first: the newest are taken by their own order, and not sorted out of everyone's. */
 const RUN = `SELECT STRAIGHT_JOIN r.id, c.code AS customer, e.name AS environment, r.environment_id, r.kind, r.title, r.state, r.cause,
     r.at_a_time, r.failure_limit, r.works_from, r.works_until, r.steps, IF(r.state = 'done', r.steps, ${count('done', 'overtaken')}) AS done,
-    IF(r.state = 'done', 0, ${count('failed')}) AS failed, r.expected_seconds, r.impact, r.policy, r.intent_before, r.actor, r.reason, r.begun_at,
+    IF(r.state = 'done', 0, ${count('failed')}) AS failed, r.expected_seconds, r.impact, r.policy, r.intent_before, r.intent_after, r.actor, r.reason, r.begun_at,
     r.ended_at, r.version
   FROM run r JOIN customer c ON c.id = r.customer_id
     LEFT JOIN environment e ON (e.customer_id, e.id) = (r.customer_id, r.environment_id)`;
@@ -120,8 +122,26 @@ export async function getRun(db: Connection, scope: CustomerScope, id: string): 
     failureLimit: run.failure_limit,
     policy: JSON.parse(run.policy) as Policy,
     undoTo: (JSON.parse(run.impact) as Impact).undo === 'can be undone' ? run.intent_before : null,
+    madeIt: run.intent_before === null && run.intent_after !== null,
+    undoneBy: await undoneBy(db, scope, run),
     graph: steps.map((step) => ({ ...step, needs: needsOf.get(step.id) ?? [] })),
   };
+}
+
+/** The change that undoes a run of hosts alone, for those of its hosts that are still there. */
+async function undoneBy(
+  db: Connection,
+  { customer }: CustomerScope,
+  { id, kind }: Stored,
+): Promise<RunWithSteps['undoneBy']> {
+  const opposite = undoneByOf(kind);
+  if (opposite === undefined) return null;
+  const hosts = await db.rows<{ id: string }>(
+    `SELECT DISTINCT r.id FROM step s JOIN resource r ON (r.customer_id, r.id) = (s.customer_id, s.resource_id)
+     WHERE s.customer_id = ? AND s.run_id = ? AND r.wanted AND r.returned_at IS NULL ORDER BY r.id`,
+    [customer.id, id],
+  );
+  return hosts.length === 0 ? null : { kind: opposite, hosts: hosts.map((one) => one.id) };
 }
 
 const readRun = (row: Stored): Run => ({

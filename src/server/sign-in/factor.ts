@@ -3,7 +3,7 @@ import { authenticator } from 'otplib';
 import QRCode from 'qrcode-svg';
 import { verify } from '@node-rs/argon2';
 import type { Factor, FactorSet, NewFactor } from '../../contract';
-import type { Scope, Sealing } from '../access';
+import type { Scope, Sealing, SealPlace } from '../access';
 import type { App } from '../app';
 import { networkOf } from '../client-address';
 import type { Connection } from '../db';
@@ -59,7 +59,7 @@ export async function takeCode(
   const row = await db.row<Held>('SELECT factor_sealed, factor_step FROM operator WHERE id = ?', [operator]);
   if (!row?.factor_sealed) return false;
   const code = given.replace(/[\s-]/g, '').toLowerCase();
-  const step = stepOf(code, sealing.unseal(row.factor_sealed), wall);
+  const step = stepOf(code, sealing.unseal(row.factor_sealed, factorPlace(operator)), wall);
   if (step !== undefined)
     return (
       (await db.write('UPDATE operator SET factor_step = ? WHERE id = ? AND factor_step < ?', [
@@ -136,6 +136,9 @@ async function refuseStranger(app: App, id: string, current: string): Promise<vo
     throw unusable('current', 'is not your password');
 }
 
+const factorPlace = (operator: string): SealPlace => ['second factor', operator];
+const newFactorPlace = (operator: string): SealPlace => ['new second factor', operator];
+
 /** Begins to set one up: the secret that codes are made of. One that is set already stays until a first code of this. */
 export async function newFactor(house: WriteHouse, scope: Scope): Promise<NewFactor> {
   const { id, name } = scope.actor;
@@ -144,7 +147,7 @@ export async function newFactor(house: WriteHouse, scope: Scope): Promise<NewFac
   const row = await house.db.row<{ mail: string }>('SELECT mail FROM operator WHERE id = ?', [id]);
   if (!row) throw notFound('operator');
   await house.db.write('UPDATE operator SET factor_new_sealed = ? WHERE id = ?', [
-    house.sealing.seal(secret),
+    house.sealing.seal(secret, newFactorPlace(id)),
     id,
   ]);
   const uri = authenticator.keyuri(row.mail, 'Laager', secret);
@@ -177,7 +180,7 @@ export async function setFactor(
     [id],
   );
   if (!row?.factor_new_sealed) throw conflict('second-factor', 'Begin anew: there is nothing to set up.');
-  const secret = app.sealing.unseal(row.factor_new_sealed);
+  const secret = app.sealing.unseal(row.factor_new_sealed, newFactorPlace(id));
   const step = stepOf(code.replace(/\s/g, ''), secret, app.clock.wall());
   if (step === undefined) throw unusable('code', 'is not the one that the app shows now');
   await refuseStranger(app, id, current);
@@ -186,7 +189,7 @@ export async function setFactor(
   return write(app, scope, [], async (tx) => {
     await tx.write(
       'UPDATE operator SET factor_sealed = ?, factor_new_sealed = NULL, factor_step = ? WHERE id = ?',
-      [app.sealing.seal(secret), step, id],
+      [app.sealing.seal(secret, factorPlace(id)), step, id],
     );
     await tx.write('DELETE FROM recovery_code WHERE operator_id = ?', [id]);
     for (const one of recovery)
@@ -287,10 +290,10 @@ export const sealFactorsAnew = (house: WriteHouse, scope: Scope): Promise<number
     );
     let done = 0;
     for (const { id, factor_sealed: before } of rows.filter(
-      (row) => !house.sealing.isSealedNow(row.factor_sealed),
+      (row) => !house.sealing.isSealedNow(row.factor_sealed, factorPlace(row.id)),
     ))
       done += await tx.write('UPDATE operator SET factor_sealed = ? WHERE id = ? AND factor_sealed = ?', [
-        house.sealing.seal(house.sealing.unseal(before)),
+        house.sealing.seal(house.sealing.unseal(before, factorPlace(id)), factorPlace(id)),
         id,
         before,
       ]);

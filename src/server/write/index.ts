@@ -1,4 +1,4 @@
-import { isInside, MSP, type CustomerScope, type Scope, type Sealing } from '../access';
+import { isInside, MSP, type CustomerScope, type Scope, type Sealing, type SealPlace } from '../access';
 import type { Clock } from '../clock';
 import { takeLocks, transaction, type Connection, type Database, type Lock } from '../db';
 import { tell, type Topic } from '../live';
@@ -63,13 +63,15 @@ export async function write<Made>(
           scope.actor.id,
           scope.request.key,
           scope.request.hashes[0],
-          house.sealing.seal(JSON.stringify(made ?? null)),
+          house.sealing.seal(JSON.stringify(made ?? null), answerPlace(scope.actor.id, scope.request.key)),
           house.clock.wall(),
         ],
       );
     return made;
   });
 }
+
+const answerPlace = (operator: string, key: string): SealPlace => ['answer', operator, key];
 
 /** What the request made when it came before. @throws Problem 422 when its key came with another request */
 export async function madeBefore(
@@ -85,7 +87,7 @@ export async function madeBefore(
   if (!row) return undefined;
   if (!request.hashes.includes(row.request_hash))
     throw new Problem(422, 'idempotency-key', 'This Idempotency-Key was used for another request.');
-  return { made: JSON.parse(sealing.unseal(row.made)) as unknown };
+  return { made: JSON.parse(sealing.unseal(row.made, answerPlace(actor.id, request.key))) as unknown };
 }
 
 function txOver(
@@ -126,11 +128,14 @@ export async function sealKeptAnew({ db, sealing }: Pick<WriteHouse, 'db' | 'sea
     'SELECT operator_id, idempotency_key, made FROM idempotency',
   );
   let done = 0;
-  for (const { operator_id, idempotency_key, made } of rows.filter((row) => !sealing.isSealedNow(row.made)))
+  for (const { operator_id, idempotency_key, made } of rows) {
+    const place = answerPlace(operator_id, idempotency_key);
+    if (sealing.isSealedNow(made, place)) continue;
     done += await db.write('UPDATE idempotency SET made = ? WHERE operator_id = ? AND idempotency_key = ?', [
-      sealing.seal(sealing.unseal(made)),
+      sealing.seal(sealing.unseal(made, place), place),
       operator_id,
       idempotency_key,
     ]);
+  }
   return done;
 }

@@ -13,6 +13,7 @@ import { Panel } from '../../ui/Panel';
 import type { MarkLook } from '../../ui/Mark';
 import { Ring, type RingArc } from '../../ui/Ring';
 import { Graph } from './Graph';
+import type { Changing } from '../shared/changing';
 import { Confirm } from '../shared/Confirm';
 import { RUN_TONE } from '../shared/words';
 import styles from './Run.module.css';
@@ -36,7 +37,8 @@ export function Run({ customer, initial, zone, mayChange }: Props) {
     `/customers/${code}/events`,
     (change) => change.topic === 'run' && change.id === initial.id,
   );
-  const [undoing, setUndoing] = useState(false);
+  const [isUndoing, setIsUndoing] = useState(false);
+  const undoing = undoingOf(run);
   return (
     <div className={styles.page}>
       <header className={styles.head}>
@@ -65,8 +67,8 @@ export function Run({ customer, initial, zone, mayChange }: Props) {
         </div>
         <div className={styles.actions}>
           {mayChange && <Controls run={run} onDone={again} />}
-          {mayChange && run.undoTo !== null && run.environmentId !== null && HAS_ENDED.has(run.state) && (
-            <Button icon={<Undo2 size={15} aria-hidden="true" />} onPress={() => setUndoing(true)}>
+          {mayChange && undoing && HAS_ENDED.has(run.state) && (
+            <Button icon={<Undo2 size={15} aria-hidden="true" />} onPress={() => setIsUndoing(true)}>
               Undo…
             </Button>
           )}
@@ -92,13 +94,8 @@ export function Run({ customer, initial, zone, mayChange }: Props) {
         <Graph steps={run.graph} />
       </Panel>
       <StepList steps={run.graph} zone={zone} />
-      {undoing && run.environmentId !== null && run.undoTo !== null && (
-        <Confirm
-          customer={customer}
-          environment={run.environmentId}
-          change={{ kind: 'undo', verb: 'Undo', what: run.title, input: { version: run.undoTo } }}
-          onClose={() => setUndoing(false)}
-        />
+      {isUndoing && undoing && (
+        <Confirm customer={customer} {...undoing} onClose={() => setIsUndoing(false)} />
       )}
     </div>
   );
@@ -106,12 +103,25 @@ export function Run({ customer, initial, zone, mayChange }: Props) {
 
 const HAS_ENDED: ReadonlySet<RunWithSteps['state']> = new Set(['done', 'stopped']);
 
+/** The change that undoes a run, and of which environment; undefined: there is none. */
+function undoingOf({
+  environmentId: environment,
+  title,
+  undoTo,
+  undoneBy,
+}: RunWithSteps): { readonly environment: string; readonly change: Changing } | undefined {
+  if (environment === null) return undefined;
+  const change = { verb: 'Undo', what: title };
+  if (undoTo !== null)
+    return { environment, change: { ...change, kind: 'undo', input: { version: undoTo } } };
+  return undoneBy
+    ? { environment, change: { ...change, kind: undoneBy.kind, input: { hosts: undoneBy.hosts } } }
+    : undefined;
+}
+
 /** What made the environment has nothing before it to go back to. */
 const isUndoneByRetiring = (run: RunWithSteps): boolean =>
-  run.environmentId !== null &&
-  run.undoTo === null &&
-  run.impact.undo === 'can be undone' &&
-  HAS_ENDED.has(run.state);
+  run.environmentId !== null && run.madeIt && run.impact.undo === 'can be undone' && HAS_ENDED.has(run.state);
 
 const LOOK: Readonly<Record<Step['state'], RingArc>> = {
   done: { look: 'full', parts: 1, fill: 1 },
