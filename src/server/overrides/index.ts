@@ -31,7 +31,7 @@ export const overridesJson = (customer: Sql, environment: Sql): Sql =>
 /** SQL: the same of one host. @param host SQL of its customer, its id and its key */
 export const hostOverridesJson = (customer: Sql, id: Sql, key: Sql): Sql =>
   sql`(SELECT JSON_ARRAYAGG(JSON_OBJECT('host', ${key}, 'cause', o.cause, 'attribute', o.attribute, 'value', o.value,
-      'why', o.why, 'by', o.made_by, 'since', o.since_at, 'until', o.until_at) ORDER BY o.cause)
+      'why', o.why, 'by', o.made_by, 'since', o.since_at, 'until', o.until_at) ORDER BY o.cause, o.attribute)
     FROM host_override o WHERE o.customer_id = ${customer} AND o.subject IN ('', ${id}))`;
 
 export const readOverrides = (json: string | null): Override[] =>

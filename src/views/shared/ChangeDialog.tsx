@@ -108,7 +108,7 @@ export default function ChangeDialog({ customer, environment, change, onClose, o
         </>
       ) : (
         problem === undefined &&
-        Object.keys(fields).length === 0 && <p>Signing in to the provider and checking …</p>
+        Object.keys(fields).length === 0 && <p>Checking …</p>
       )}
       {sees && sees.length > 0 && <Checks checks={sees} customer={customer.code} />}
       {proposal && proposal.steps.length > 3 && (
