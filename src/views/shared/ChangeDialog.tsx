@@ -107,8 +107,7 @@ export default function ChangeDialog({ customer, environment, change, onClose, o
           <Tasks tasks={proposal.tasks} />
         </>
       ) : (
-        problem === undefined &&
-        Object.keys(fields).length === 0 && <p>Checking …</p>
+        problem === undefined && Object.keys(fields).length === 0 && <p>Checking …</p>
       )}
       {sees && sees.length > 0 && <Checks checks={sees} customer={customer.code} />}
       {proposal && proposal.steps.length > 3 && (
