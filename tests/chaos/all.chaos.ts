@@ -1,9 +1,9 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { makeToken, scopeOfMail } from '../../src/server/sign-in';
 import { Engine } from '../processes/setup/engine';
-import { begunOtherwise, lossesOf, notOnce, recordOf, unproven, wronglyMetered } from './audit';
+import { begunOtherwise, lossesOf, notFollowing, notOnce, recordOf, unproven, wronglyMetered } from './audit';
 import { makeTrouble, randomFrom } from './monkey';
-import { takeUp, workFor, type Api, type Deed } from './people';
+import { startAgain, takeUp, workFor, type Api, type Deed } from './people';
 
 /*
  * ./laager chaos: people change the same environments at the same time, through the API, while processes are killed and
@@ -32,7 +32,7 @@ describe(`chaos for ${MINUTES} minutes, seed ${SEED}`, { timeout: LONG }, () => 
     const lead = await scopeOfMail(engine.app.db, 'bram@terntallow.example');
     if (!lead) throw new Error('the lead is missing');
     const { token } = await makeToken(engine.app, lead, { name: 'chaos', days: 1 });
-    api = { url: () => engine.webAddress, token };
+    api = { url: () => engine.webAddress, token, now: () => engine.app.clock.now() };
   }, 180_000);
   afterAll(() => engine.close(), 60_000);
 
@@ -66,6 +66,7 @@ describe(`chaos for ${MINUTES} minutes, seed ${SEED}`, { timeout: LONG }, () => 
     for (const name of ['provider', 'northern', 'directory', 'mail'])
       if (engine.members.get(name)?.gone) await engine.startStandin(name);
     const going = new AbortController();
+    for (const code of new Set(CUSTOMERS)) await startAgain(code, api, going.signal, `start ${code} at last`);
     const open = (): Promise<{ state: string }[]> =>
       engine.app.db.rows("SELECT id, kind, state, cause FROM run WHERE state <> 'done'");
     await expect
@@ -90,6 +91,9 @@ describe(`chaos for ${MINUTES} minutes, seed ${SEED}`, { timeout: LONG }, () => 
   it('has everything that is wanted exactly once, and nothing else', async () => {
     for (const code of new Set(CUSTOMERS)) expect([code, await notOnce(engine, code)]).toEqual([code, []]);
   });
+
+  it('has every host as its intent and what overrides it say', () =>
+    expect.poll(() => notFollowing(engine), { timeout: 60_000 }).toEqual([]));
 
   it('metered every host to the second as the provider’s record says', async () => {
     const entries = await recordOf(engine);

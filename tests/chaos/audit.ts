@@ -1,3 +1,6 @@
+import type { Attributes } from '../../src/core/intent';
+import { OVERRIDDEN } from '../../src/core/overrides';
+import { proposeOverrides } from '../../src/server/changes';
 import { differencesOf, proofOf } from '../../src/server/environments';
 import type { CustomerScope } from '../../src/server/access';
 import type { App } from '../../src/server/app';
@@ -103,6 +106,23 @@ export async function notOnce(of: Audited, code: string): Promise<readonly strin
       ...(named(kind, name) > 1 ? [`${kind} ${name} (${ref}) is there more than once`] : []),
     ]),
   ];
+}
+
+/** Hosts of which something else is noted as wanted than their intent and what overrides it say by now. */
+export async function notFollowing(of: Audited): Promise<readonly string[]> {
+  const found: string[] = [];
+  for (const { id, code } of await environmentsOf(of, 'serving')) {
+    const noted = await of.app.db.rows<{ key: string; attributes: string }>(
+      'SELECT resource_key AS `key`, attributes FROM resource WHERE environment_id = ? AND wanted AND returned_at IS NULL',
+      [id],
+    );
+    const said = new Map(noted.map(({ key, attributes }) => [key, JSON.parse(attributes) as Attributes]));
+    const { wanted } = await proposeOverrides(of.app, await of.inside(code), id, 'power-off', (now) => now);
+    for (const { key, name, attributes } of wanted)
+      if (OVERRIDDEN.some((attribute) => attributes[attribute] !== said.get(key)?.[attribute]))
+        found.push(`${code}: ${name} does not follow what overrides it`);
+  }
+  return found;
 }
 
 /** What a run is begun with, so that it can be told for which request it was. */

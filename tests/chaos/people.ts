@@ -6,6 +6,8 @@ import { oneOf } from './monkey';
 export interface Api {
   readonly url: () => string;
   readonly token: string;
+  /** By the clock that all goes by, in milliseconds. */
+  readonly now: () => number;
 }
 
 interface Answered {
@@ -14,6 +16,7 @@ interface Answered {
 }
 
 const PATIENCE_MS = 8_000;
+const MINUTE = 60_000;
 
 /** Asks until there is an answer that means something: what was sent twice was sent with the same key. */
 async function ask(
@@ -76,6 +79,11 @@ export async function workFor(
   for (let n = 0; !stop.aborted; n++) {
     await pause(300 + random() * 2_500, undefined, { signal: stop }).catch(() => undefined);
     await takeUp(code, api, stop);
+    if (random() < PAUSES) {
+      const fault = await pauseOrStart(code, api, random, stop);
+      if (fault !== undefined) faults.push(fault);
+      continue;
+    }
     const listed = await ask(api, 'GET', `/customers/${code}/environments?limit=200`, undefined, stop);
     if (!listed) break;
     const all = (listed.body.entries ?? []) as Known[];
@@ -112,6 +120,43 @@ export async function workFor(
   }
   return { deeds, refused, faults };
 }
+
+/** So often somebody pauses the customer instead, or starts them again. */
+const PAUSES = 0.05;
+
+/** Pauses who is active, and starts who is paused. @returns what was answered, where that should not be */
+async function pauseOrStart(
+  code: string,
+  api: Api,
+  random: () => number,
+  stop: AbortSignal,
+): Promise<string | undefined> {
+  const life = await ask(api, 'GET', `/customers/${code}/life`, undefined, stop);
+  if (!life) return undefined;
+  const isPaused = life.body.state === 'paused';
+  const done = isPaused
+    ? await startAgain(code, api, stop, `start ${code} ${random()}`)
+    : await ask(
+        api,
+        'POST',
+        `/customers/${code}/pause`,
+        { code, reason: 'chaos', minutes: 0 },
+        stop,
+        `pause ${code} ${random()}`,
+      );
+  return !done || [201, 409].includes(done.status)
+    ? undefined
+    : `${isPaused ? 'start' : 'pause'}: ${done.status} ${JSON.stringify(done.body).slice(0, 200)}`;
+}
+
+/** Starts a paused customer; one who is not paused answers 409. */
+export const startAgain = (
+  code: string,
+  api: Api,
+  stop: AbortSignal,
+  key: string,
+): Promise<Answered | undefined> =>
+  ask(api, 'POST', `/customers/${code}/start`, { reason: 'chaos' }, stop, key);
 
 /** Resumes what has stopped. */
 export async function takeUp(code: string, api: Api, stop: AbortSignal): Promise<void> {
@@ -159,8 +204,18 @@ async function wishFor(
     ['grow-disk', { pool: 'desks', diskGiB: 128 + 32 * Math.floor(random() * 8) }],
     ...(['power-off', 'power-on', 'drain', 'put-back'] as const).flatMap((kind) => [
       [kind, { hosts: chosen }] as const,
-      [kind, { hosts: chosen }] as const,
+      // Half of what may end by itself does.
+      [
+        kind,
+        {
+          hosts: chosen,
+          ...(random() < 0.5 ? { until: Math.floor(api.now() + 600 * MINUTE * random()) + 1 } : {}),
+        },
+      ] as const,
     ]),
+    ['maintain-hosts', { hosts: chosen, picture: random() < 0.5 }],
+    ['end-maintenance', { hosts: chosen }],
+    ['restart-hosts', { hosts: chosen }],
     ['retire', {}],
   ];
   const [kind, input] = oneOf(random, inputs) ?? ['drain', { hosts: chosen }];

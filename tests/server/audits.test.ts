@@ -2,6 +2,7 @@ import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import {
   begunOtherwise,
   lossesOf,
+  notFollowing,
   notOnce,
   reasonFor,
   unproven,
@@ -44,6 +45,27 @@ describe('the audits', { timeout: 120_000 }, () => {
     expect(await wronglyMetered(of)).toEqual([]);
     expect(await unproven(of)).toEqual([]);
     expect(await begunOtherwise(of, new Map())).toEqual([]);
+    expect(await notFollowing(of)).toEqual([]);
+  });
+
+  it('find a host that does not follow what overrides it, and one that does so without a reason', async () => {
+    const [host] = await hosts();
+    const switchTo = (power: string): Promise<unknown> =>
+      world.app.db.write(
+        "UPDATE resource SET attributes = JSON_SET(attributes, '$.power', ?) WHERE ref = ? AND kind = 'host'",
+        [power, host?.ref ?? ''],
+      );
+    await switchTo('off');
+    expect(await notFollowing(of)).toEqual([`SVG: ${host?.name ?? ''} does not follow what overrides it`]);
+    await switchTo('on');
+    await world.app.db.write(
+      `INSERT INTO host_override (customer_id, subject, cause, attribute, value, resource_id, why, made_by, since_at)
+       SELECT customer_id, id, 'by hand', 'power', 'off', id, '', '', 0 FROM resource WHERE ref = ?`,
+      [host?.ref ?? ''],
+    );
+    expect(await notFollowing(of)).toHaveLength(1);
+    await world.app.db.write('DELETE FROM host_override');
+    expect(await notFollowing(of)).toEqual([]);
   });
 
   it('find a host that was made twice, and mending does not hide it', async () => {

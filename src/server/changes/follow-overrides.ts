@@ -1,6 +1,8 @@
 import { followOverrides } from '../../core/changes';
+import type { HostFacts } from '../../core/facts';
 import { nextChange, type Override } from '../../core/overrides';
 import { editedOf, proposeForHosts, type Proposal } from '../../core/planning';
+import type { Wanted } from '../../core/resources';
 import { systemScope, type CustomerScope } from '../access';
 import type { App } from '../app';
 import { dropOverrides, environmentsDue, noteDue, type DueEnvironment } from '../overrides';
@@ -18,9 +20,8 @@ export async function keepOverridesInForce(app: App): Promise<void> {
 
 async function follow(app: App, { customer, environment, policy }: DueEnvironment): Promise<void> {
   const scope = systemScope(customer);
-  const { facts } = await readHostFacts(app, app.db, scope, environment, NOW);
-  const { wanted } = proposeForHosts(app.catalogue.kinds, followOverrides, {}, facts);
-  if (facts.environment?.wanted === 'retired' || editedOf(facts, wanted).length === 0)
+  const facts = await factsOf(app, scope, environment);
+  if (facts.environment?.wanted === 'retired' || behind(app, facts).length === 0)
     return settle(app, scope, environment);
   const asked = { input: {}, environment, ...(policy ? { policy } : {}) };
   const reason =
@@ -29,6 +30,15 @@ async function follow(app: App, { customer, environment, policy }: DueEnvironmen
 }
 
 const NOW = { hold: undefined, isAnew: false } as const;
+
+const factsOf = async (app: App, scope: CustomerScope, environment: string): Promise<HostFacts> =>
+  (await readHostFacts(app, app.db, scope, environment, NOW)).facts;
+
+/** Hosts of which something else is noted as wanted than what is wanted of them by now. */
+function behind(app: App, facts: HostFacts): Wanted[] {
+  const { wanted } = proposeForHosts(app.catalogue.kinds, followOverrides, {}, facts);
+  return editedOf(facts, wanted);
+}
 
 /** Nothing is to be switched: it is noted when to look again. */
 const settle = (app: App, scope: CustomerScope, environment: string): Promise<void> =>
