@@ -75,18 +75,11 @@ describe('switching hosts', () => {
 
   // What is being done may be there by the time this comes to it: so it is planned all the same.
   it('is planned also where what is there looks as wanted, while a run is at work on it', () => {
-    const off = proposed('power-off', { hosts: [idOf(firstKey)] }, standing);
+    const off = carriedOut(proposed('power-off', { hosts: [idOf(firstKey)] }, standing), standing);
     const under: Facts = {
-      ...standing,
-      environment: standing.environment && {
-        ...standing.environment,
-        intent: off.intent ?? standing.environment.intent,
-      },
-      known: standing.known.map((one) =>
-        one.key === firstKey
-          ? { ...one, unsettled: true, attributes: { ...one.attributes, power: 'off' } }
-          : one,
-      ),
+      ...off,
+      present: standing.present,
+      known: off.known.map((one) => (one.key === firstKey ? { ...one, unsettled: true } : one)),
     };
     expect(actionsOn(proposed('power-on', { hosts: [idOf(firstKey)] }, under), firstKey)).toEqual(['power']);
   });

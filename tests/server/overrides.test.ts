@@ -2,6 +2,7 @@ import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import type { Host } from '../../src/contract';
 import { systemScope } from '../../src/server/access';
 import { beginChange, proposeChange } from '../../src/server/changes';
+import { overridesOf } from '../../src/server/overrides';
 import { begin, change, changePath, openWorld, provisionFor, type World } from './setup/world';
 
 const MINUTE = 60_000;
@@ -203,6 +204,55 @@ describe('what is set of hosts by hand', { timeout: 120_000 }, () => {
     const refused = await change(world, 'SVG', 'drain', { hosts: [id], ...more }, { environment });
     expect([refused.status, JSON.stringify(refused.body)]).toEqual([422, expect.stringContaining('until')]);
     expect(await rows()).toEqual([{ n: 0 }]);
+  });
+
+  it('switches the host that it names alone, also right after the customer was paused: the pause goes its own way', async () => {
+    const [one, two] = await hosts();
+    await world.call('ida', 'POST', '/customers/SVG/pause', {
+      body: { code: 'SVG', minutes: 5, message: 'We pause.' },
+    });
+    // Nothing has followed yet, and somebody else switches a host.
+    const { run } = await begin(world, 'SVG', 'power-off', { hosts: [two?.id] }, { environment }).catch(
+      // Off already by the pause, there is nothing to set.
+      async () => begin(world, 'SVG', 'drain', { hosts: [two?.id] }, { environment }),
+    );
+    const touched = await world.app.db.rows<{ id: string }>(
+      'SELECT DISTINCT resource_id AS id FROM step WHERE run_id = ?',
+      [run],
+    );
+    expect(touched).toEqual([{ id: two?.id }]);
+    await settle();
+    const now = await hosts();
+    expect(now.map(({ status }) => status)).toEqual(now.map(() => 'off'));
+    const policy = await world.app.db.row<{ policy: string }>(
+      "SELECT policy FROM run WHERE kind = 'follow-overrides' AND environment_id = ? ORDER BY id DESC LIMIT 1",
+      [environment],
+    );
+    expect(JSON.parse(policy?.policy ?? '{}')).toMatchObject({ drain: { minutes: 5, message: 'We pause.' } });
+    await world.call('ida', 'POST', '/customers/SVG/start', { body: {} });
+    await begin(world, 'SVG', 'end-maintenance', { hosts: [two?.id] }, { environment });
+    await settle();
+    expect((await hosts()).find(({ id }) => id === one?.id)?.status).toBe('serving');
+    expect(await rows()).toEqual([{ n: 0 }]);
+  });
+
+  it('is read whole, however much of it there is', async () => {
+    const { id } = await first();
+    // Fifteen thousand rows of an environment, more than a megabyte.
+    await world.app.db.write(
+      `INSERT INTO resource (customer_id, id, environment_id, holder, site_code, kind, resource_key, name, attributes, needs, wanted, created_at)
+       SELECT r.customer_id, CONCAT('x', LPAD(s.seq, 25, '0')), r.environment_id, r.holder, r.site_code, 'gone', CONCAT('gone:', s.seq), '', '{}', '[]',
+         FALSE, 0 FROM resource r JOIN seq_1_to_15000 s WHERE r.id = ?`,
+      [id],
+    );
+    await world.app.db.write(
+      `INSERT INTO host_override (customer_id, subject, cause, attribute, value, resource_id, why, made_by, since_at)
+       SELECT customer_id, id, 'by hand', 'power', 'off', id, REPEAT('x', 100), '', 0 FROM resource WHERE kind = 'gone'`,
+    );
+    const scope = await world.inside('SVG');
+    expect(await overridesOf(world.app.db, scope, environment)).toHaveLength(15_000);
+    await world.app.db.write('DELETE FROM host_override');
+    await world.app.db.write("DELETE FROM resource WHERE kind = 'gone'");
   });
 
   it('takes another’s approval where the rule names the change', async () => {

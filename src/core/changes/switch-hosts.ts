@@ -104,6 +104,7 @@ export const putBack = switching('put-back', 'Put back', { attribute: 'accepting
 /** Switches hosts to what is wanted of them by now, because something that overrode it has begun or ended. */
 export const followOverrides = defineHostChange<object>({
   kind: 'follow-overrides',
+  whole: true,
   verb: 'Switch as wanted',
   input: Joi.object({}),
   roles: ['engineer', 'lead'],

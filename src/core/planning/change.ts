@@ -104,6 +104,8 @@ export interface ChangeSpec<Input> extends About<Input>, Work<Input, Facts> {
 export interface HostChangeSpec<Input> extends About<Input>, Work<Input, HostFacts> {
   /** The change of the same hosts that undoes it; left out: none does. */
   readonly undoneBy?: string;
+  /** Whether every host of the environment is switched as it is wanted by now, not only those that it names. */
+  readonly whole?: boolean;
   checks?(input: Input, facts: HostFacts): Check[];
 }
 
@@ -192,6 +194,7 @@ export const defineHostChange = <Input>(spec: HostChangeSpec<Input>): HostChange
   touches: [],
   undo: spec.undoneBy === undefined ? 'none' : 'by difference',
   ...(spec.undoneBy === undefined ? {} : { undoneBy: spec.undoneBy }),
+  ...(spec.whole === undefined ? {} : { whole: spec.whole }),
   bind: (raw) => {
     const read = reading(spec.input, raw);
     if (!read.ok) return read;

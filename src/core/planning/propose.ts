@@ -144,8 +144,21 @@ export function proposeForHosts(
   const base = basesOf(kinds, intent, hosts);
   const overrides = bound.value.overrides(facts, baseOf(base), kinds);
   if (!overrides.ok) return refused(change, facts, overrides.problem);
-  const wanted = wantedNow(base, facts, overrides.value);
   const asks = bound.value.asks(facts);
+  const { set, lift } = overrides.value;
+  const named = new Set([...set, ...lift].map(({ host }) => host));
+  // What overrides others begins or ends for them by itself, in the way that was said for it.
+  const wanted =
+    change.whole === true
+      ? wantedNow(base, facts, overrides.value)
+      : [
+          ...wantedNow(
+            base.filter(({ key }) => named.has(key)),
+            facts,
+            overrides.value,
+          ),
+          ...hosts.filter(({ key }) => !named.has(key)),
+        ];
   const { tasks, absent } = changes(kindOf, facts, wanted, { whole: false, chosen: [], asks });
   const policy = policyWith(bound.value.policy(facts), wish);
   const work = workOf(kinds, { ...facts, known: hosts }, change, tasks, policy, wanted, intent?.name ?? '');

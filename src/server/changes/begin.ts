@@ -123,7 +123,11 @@ export function beginChange(app: App, scope: CustomerScope, change: Change, agre
       { ...agreed, environment: environment ?? '' },
       async (tx, read, proposal) => {
         const approved = await approvedBy(tx, proposal);
-        return carryOutForHosts(app, tx, scope, read, proposal, { reason, approved });
+        return carryOutForHosts(app, tx, scope, read, proposal, {
+          reason,
+          approved,
+          isWhole: change.whole === true,
+        });
       },
     );
   return proposeUnderLocks(app, scope, change, agreed, async (tx, facts, proposal) => {

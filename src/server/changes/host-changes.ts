@@ -66,14 +66,19 @@ export async function carryOutForHosts(
   scope: CustomerScope,
   { facts, due }: HostFactsRead,
   proposal: Proposal,
-  { reason, approved }: { readonly reason: string; readonly approved: boolean },
+  {
+    reason,
+    approved,
+    isWhole,
+  }: { readonly reason: string; readonly approved: boolean; readonly isWhole: boolean },
 ): Promise<Begun> {
   const now = app.clock.now();
   const environment = facts.environment?.id ?? '';
   const known = new Map(facts.known.map((one) => [one.key, one]));
   const idOf = (key: string): string => known.get(key)?.id ?? '';
   const made = { why: reason, by: scope.actor.name, since: now };
-  await noteWhatEnds(tx, scope, environment, due, facts, proposal);
+  // Where others are still to follow, they are looked at as soon as they were to be.
+  if (isWhole || due === null || due > now) await noteWhatEnds(tx, scope, environment, due, facts, proposal);
   await keepOverrides(tx, scope, proposal.overrides, idOf, made);
   const versions = await keepWantedOfHosts(tx, scope, facts, proposal);
   const run = await createRun(

@@ -26,6 +26,9 @@ const SPARE = 4;
 /** No transaction of ours waits for anything but the database: one that is idle for so long is nobody's. */
 const IDLE_SECONDS = 5;
 
+/** So long a list may be that a statement puts together as one value. */
+const MOST_LIST_BYTES = 64_000_000;
+
 /** Longer than a lock is waited for; a database that stands still keeps nobody longer. */
 const ANSWER_MS = 5 * IDLE_SECONDS * 1_000;
 
@@ -52,8 +55,9 @@ export function openDatabase({
   pool.pool.on('connection', (connection) => {
     // A connection that is lost at this very moment tells so to the statement that follows. A process that was stopped
     // in the middle of a transaction may hold up the others for so long and no longer.
+    // Lists that are put together as JSON are cut off at this length, and then are no JSON.
     connection.query(
-      `SET SESSION tx_isolation = 'READ-COMMITTED', sql_mode = 'STRICT_ALL_TABLES',
+      `SET SESSION tx_isolation = 'READ-COMMITTED', sql_mode = 'STRICT_ALL_TABLES', group_concat_max_len = ${MOST_LIST_BYTES},
          idle_transaction_timeout = ${IDLE_SECONDS}, innodb_lock_wait_timeout = ${3 * IDLE_SECONDS}`,
       () => undefined,
     );

@@ -5,6 +5,7 @@ import { forgetSecrets } from '../recipe-secrets';
 import { forgetSteps } from '../saved-steps';
 import { forgetIdentity } from '../desk';
 import { forgetLink } from '../directory-link';
+import { unpauseHosts } from '../overrides';
 import { write } from '../write';
 
 /** Retires those who leave and have nothing left: what they held is given back, and what they pay ends. */
@@ -42,6 +43,7 @@ async function finish(app: App, customer: { readonly id: string; readonly code: 
     await forgetSteps(tx, scope);
     await forgetLink(tx, scope);
     await forgetIdentity(tx, scope);
+    await unpauseHosts(tx, scope);
     await tx.write('DELETE FROM allowance WHERE customer_id = ? AND until_at > ?', [id, now]);
     await tx.record({
       action: 'retire customer',
