@@ -23,6 +23,8 @@ export { compare, differenceSays, extraKey, kindsByKey, presentByKey, type Compa
 export { type ProposedStep } from './graph';
 export { editedOf, type PlannedTask } from './tasks';
 export { quotaWith, takesOf, withKept, type Kept, type Takes } from './takes';
-export { allocate, propose, proposeForHosts, type Proposal } from './propose';
+export { allocate, propose } from './propose';
+export { proposeForHosts } from './host-proposal';
+export { type Proposal } from './proposal';
 export { seenIn } from './check';
 export { timelineOf, type Bar, type Lane } from './timeline';

@@ -4,7 +4,7 @@ import type { Placed } from '../placement';
 import { addAmounts, takenBy, type Amounts } from '../plans';
 import type { ResourceKind } from '../resources';
 import { kindsByKey } from './compare';
-import type { Proposal } from './propose';
+import type { Proposal } from './proposal';
 import { editedOf } from './tasks';
 
 /** What a proposal takes of what is scarce, and can be kept for it. */
