@@ -200,6 +200,19 @@ describe('a change of hosts', () => {
     ).toBe(1);
   });
 
+  it('is noted of a host that is not there, too: it is made as it is wanted by then', () => {
+    const gone = {
+      ...paused(standing),
+      present: standing.present.filter(({ key }) => key !== 'host:desks:1'),
+    };
+    const proposal = proposed('follow-overrides', {}, gone);
+    expect(proposal.wanted.find(({ key }) => key === 'host:desks:1')?.attributes.power).toBe('off');
+    expect(proposal.tasks.map(({ key }) => key)).not.toContain('host:desks:1');
+    const alone = { ...gone, known: gone.known.filter(({ key }) => key === 'host:desks:1') };
+    const nothing = proposed('follow-overrides', {}, alone);
+    expect([nothing.tasks, mayBegin(nothing.checks)]).toEqual([[], true]);
+  });
+
   it('on a paused customer’s host says that it is on although they are paused', () => {
     const asleep = carriedOut(proposed('follow-overrides', {}, paused(standing)), paused(standing));
     const on = proposed('power-on', { hosts: desk }, asleep);

@@ -25,6 +25,8 @@ export interface HostPlan {
   readonly seconds: number;
   readonly facts: HostFacts;
   readonly overrides: OverrideEdit;
+  /** Whether something else is wanted of a host from then on, also where nothing is to be done for it now. */
+  readonly isOtherwise: boolean;
   readonly tasks: readonly PlannedTask[];
   readonly absent: readonly string[];
   readonly policy: Policy;
@@ -75,8 +77,8 @@ const making = (plan: Plan): readonly PlannedTask[] =>
 const nothingCheck = (plan: Plan): Check | undefined =>
   JSON.stringify(plan.before) === JSON.stringify(plan.after) ? nothingToDo(plan) : undefined;
 
-function nothingToDo({ tasks, overrides: { set, lift } }: HostPlan): Check | undefined {
-  if (tasks.length + set.length + lift.length > 0) return undefined;
+function nothingToDo({ tasks, overrides: { set, lift }, isOtherwise }: HostPlan): Check | undefined {
+  if (isOtherwise || tasks.length + set.length + lift.length > 0) return undefined;
   return blocks('nothing', 'Nothing to do', 'it is as wanted already', 'Choose something else.');
 }
 

@@ -6,7 +6,7 @@ import { policyWith, type HostChange, type PolicyWish } from './change';
 import { hostChecks } from './checks';
 import { kindsByKey } from './compare';
 import { refused, type Proposal } from './proposal';
-import { changes } from './tasks';
+import { changes, editedOf } from './tasks';
 import { baseOf, impactOf, wantedNow, workOf } from './work';
 
 /** Proposes a change of hosts alone: what its hosts are, and on which names and nodes, stays as it is. */
@@ -54,7 +54,14 @@ export function proposeForHosts(
     destroyed: [],
     checks: [
       ...bound.value.checks(facts),
-      ...hostChecks({ ...work, change, facts, overrides: overrides.value, absent }),
+      ...hostChecks({
+        ...work,
+        change,
+        facts,
+        overrides: overrides.value,
+        isOtherwise: editedOf(facts, wanted).length > 0,
+        absent,
+      }),
     ],
     impact: impactOf(change, work, tasks, bound.value.people(facts)),
     room: 0,

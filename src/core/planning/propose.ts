@@ -71,6 +71,7 @@ export function propose(
         before,
         after,
         overrides: overrides.value,
+        isOtherwise: false,
         tasks,
         absent,
         findings,
