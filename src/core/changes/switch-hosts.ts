@@ -1,7 +1,7 @@
 import Joi from 'joi';
 import type { HostFacts, KnownResource } from '../facts';
 import { overrideOf, together, wanting, type OverrideEdit, type OverrideWish } from '../overrides';
-import { defineHostChange, passes, type Base, type Check, type HostChange, type Refusal } from '../planning';
+import { defineHostChange, warns, type Base, type Check, type HostChange, type Refusal } from '../planning';
 import { ok, refuse, type Result } from '../result';
 import { hostIds, hostsById, hostsSay, nameOf } from './common';
 
@@ -87,10 +87,11 @@ function pausedCheck(
   );
   return paused
     ? [
-        passes(
+        warns(
           'override',
           'Set by hand',
           'they are on although the customer is paused, until that is removed',
+          'Start the customer instead, unless only these are needed.',
         ),
       ]
     : [];

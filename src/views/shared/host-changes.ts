@@ -21,8 +21,17 @@ const isOn = ({ wantedPower }: Host): boolean => wantedPower === 'on';
 const inMaintenance = ({ wantedPower, wantedAccepting }: Host): boolean =>
   wantedPower === 'off' && !wantedAccepting;
 
+/** A picture is kept, and paid for, until somebody takes the host back. */
+const keepsPicture = ({ overrides }: Host): boolean =>
+  overrides.some(({ attribute }) => attribute === 'picture');
+
 export const HOST_CHANGES: readonly HostChange[] = [
-  { kind: 'end-maintenance', verb: 'Take back', icon: Undo2, fits: inMaintenance },
+  {
+    kind: 'end-maintenance',
+    verb: 'Take back',
+    icon: Undo2,
+    fits: (host) => inMaintenance(host) || keepsPicture(host),
+  },
   { kind: 'power-on', verb: 'Power on', icon: Power, fits: (host) => !isOn(host) && !inMaintenance(host) },
   {
     kind: 'drain',

@@ -27,13 +27,23 @@ export const deciding = ({ overrides }: Pick<Host, 'overrides'>): HostOverride[]
 export function overrideLines(host: Pick<Host, 'overrides'>, zone: string): string[] {
   const lines = new Map<string, string[]>();
   for (const one of deciding(host)) {
-    const who = one.cause === 'by hand' ? `by ${one.by === '' ? 'hand' : one.by}` : `: ${one.cause}`;
-    const key = `${who}${one.why === '' ? '' : `: ${one.why}`}, ${untilSays(one, zone)}`;
-    lines.set(key, [...(lines.get(key) ?? []), wordOf(one)]);
+    const reason = one.why === '' ? '' : `: ${one.why}`;
+    const rest = `${causeSays(one)}${reason}${one.cause === 'by hand' ? `, ${untilSays(one, zone)}` : ''}`;
+    lines.set(rest, [...(lines.get(rest) ?? []), wordOf(one)]);
   }
-  return [...lines].map(([key, words]) => {
-    const [first = '', ...rest] = words;
-    const what = [first, ...rest.map((word) => word.toLowerCase())].join(', ');
-    return `${what}${key.startsWith(':') ? '' : ' '}${key}`;
-  });
+  return [...lines].map(
+    ([rest, [first = '', ...others]]) =>
+      `${[first, ...others.map((word) => word.toLowerCase())].join(', ')} ${rest}`,
+  );
+}
+
+function causeSays({ cause, by }: HostOverride): string {
+  switch (cause) {
+    case 'by hand':
+      return `by ${by === '' ? 'hand' : by}`;
+    case 'customer paused':
+      return 'while the customer is paused';
+    case 'rota':
+      return 'by the rota';
+  }
 }
