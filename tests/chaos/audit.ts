@@ -46,7 +46,10 @@ export function usedByRecord(
       const to = own[index + 1]?.at ?? until;
       const seconds = Math.max(0, second(Math.min(to, until)) - second(entry.at));
       if (state === 'on') sums.on += seconds;
-      if (state !== 'gone') sums.disk += seconds * Number(attributes.disk_gib ?? attributes.diskGiB ?? 0);
+      // A picture takes as much room as the disk that it is of.
+      const disks = attributes.picture === true ? 2 : 1;
+      if (state !== 'gone')
+        sums.disk += seconds * disks * Number(attributes.disk_gib ?? attributes.diskGiB ?? 0);
     });
     used.set(ref, sums);
   }
