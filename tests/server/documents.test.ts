@@ -1,6 +1,8 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { usualPool } from '../../src/core/templates';
 import { intentForm } from '../../src/server/intents/form';
+import { templateForm } from '../../src/server/templates/form';
 import { openWorld, provisionFor, type World } from './setup/world';
 
 /** Which room alone reads and writes the documents of a table. */
@@ -59,5 +61,27 @@ describe('an intent', { timeout: 120_000 }, () => {
     expect((await world.call('ida', 'GET', '/customers/FPS/environments')).status).toBe(200);
     await put(before);
     expect(await page()).toBe(200);
+  });
+});
+
+describe('a template’s revision', () => {
+  it('stays readable when a term is limited otherwise later', () => {
+    const usual = usualPool('desks', 'Ostrel 12 multi-user', {});
+    const document = {
+      name: 'Old',
+      says: '',
+      called: 'old',
+      naming: '{customer}-{counter:2}',
+      atATime: 5,
+      failureLimit: 2,
+      tags: {},
+      features: [],
+      inputs: [],
+      pools: [{ ...usual, image: 'Ostrel 12 multi-user ', diskGiB: 999_999_999 }],
+    };
+    expect(templateForm.read(JSON.stringify(document))).toEqual(document);
+    expect(() => templateForm.read(JSON.stringify({ ...document, pools: [{ role: 'desks' }] }))).toThrow(
+      'any.required',
+    );
   });
 });

@@ -100,6 +100,16 @@ describe('a customer’s life', () => {
     expect((await hostsOf(branch))[0]?.overrides).toMatchObject([{ cause: 'customer paused', wants: 'off' }]);
   });
 
+  it('has a new environment made off while it is paused, and on once it is started', async () => {
+    const made = await provisionFor(world, 'SVG', 'annex', 4, 'KQ');
+    await settle();
+    const hosts = await hostsOf(made.environment);
+    expect(hosts.length).toBeGreaterThan(0);
+    expect(hosts.every(({ status }) => status === 'off')).toBe(true);
+    await begin(world, 'SVG', 'retire', {}, { environment: made.environment });
+    await settle();
+  });
+
   it('costs while it is paused what was told', async () => {
     const { paused } = await life();
     const costs = async (): Promise<number> =>

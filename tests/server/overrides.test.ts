@@ -236,6 +236,32 @@ describe('what is set of hosts by hand', { timeout: 120_000 }, () => {
     expect(await rows()).toEqual([{ n: 0 }]);
   });
 
+  it('of an environment that cannot be read keeps no other waiting', async () => {
+    const until = world.clock.at + 5 * MINUTE;
+    const [foreign] = await hosts('FPS', other);
+    const { id } = await first();
+    // The one that cannot be read is due first.
+    await begin(world, 'FPS', 'drain', { hosts: [foreign?.id], until: until - 1 }, { environment: other });
+    await begin(world, 'SVG', 'drain', { hosts: [id], until }, { environment });
+    await settle();
+    const spoilt = (text: string): Promise<unknown> =>
+      world.app.db.write('UPDATE intent SET document = REPLACE(document, ?, ?) WHERE environment_id = ?', [
+        text === 'x' ? '"pools"' : '"x"',
+        text === 'x' ? '"x"' : '"pools"',
+        other,
+      ]);
+    await spoilt('x');
+    await world.living.moveTo(until);
+    await settle();
+    expect((await first()).status).toBe('serving');
+    await spoilt('pools');
+    // It is looked at again, and then it follows too.
+    await world.living.moveTo(until + MINUTE);
+    await settle();
+    expect((await hosts('FPS', other)).map(({ status }) => status)).not.toContain('draining');
+    expect(await rows()).toEqual([{ n: 0 }]);
+  });
+
   it('is read whole, however much of it there is', async () => {
     const { id } = await first();
     // Fifteen thousand rows of an environment, more than a megabyte.

@@ -110,7 +110,8 @@ export async function readFacts(
     ...(environment || from !== undefined ? {} : { imagesTaken: await imageCodes(connection) }),
     known: await knownResources(connection, scope, subject),
     present: await presentFacts(app, connection, scope, subject),
-    ...(environment ? { overrides: await overridesOf(connection, scope, environment.id) } : {}),
+    // What is set of all of the customer's hosts holds for a new environment, too.
+    overrides: await overridesOf(connection, scope, environment?.id ?? ''),
     ...(environment ? { environment } : {}),
     ...(environment && holdingOf(environment.intent) === 'image'
       ? {
@@ -306,19 +307,7 @@ export async function knownResources(
   scope: CustomerScope,
   { site, environment }: Pick<Subject, 'site' | 'environment'>,
 ): Promise<KnownResource[]> {
-  const rows = await connection.rows<{
-    id: string;
-    resource_key: string;
-    kind: string;
-    name: string;
-    attributes: string;
-    needs: string;
-    version: number;
-    wanted: number;
-    unsettled: number;
-    awaited: number;
-    people: number;
-  }>(
+  const rows = await connection.rows<KnownRow>(
     `SELECT r.id, r.resource_key, r.kind, r.name, r.attributes, r.needs, r.version, r.wanted,
        ${UNSETTLED} AS unsettled, ${AWAITED} AS awaited,
        (SELECT COUNT(*) FROM session x WHERE x.customer_id = r.customer_id AND x.provider_code = r.provider_code
@@ -327,7 +316,26 @@ export async function knownResources(
        AND ((r.environment_id IS NULL AND r.site_code = ?) OR r.environment_id = ?) ORDER BY r.id`,
     [scope.customer.id, site, environment ?? ''],
   );
-  return rows.map((row) => ({
+  return rows.map(readKnown);
+}
+
+/** A resource as its row tells it, with what is at work on it and who is in. */
+export interface KnownRow {
+  readonly id: string;
+  readonly resource_key: string;
+  readonly kind: string;
+  readonly name: string;
+  readonly attributes: string;
+  readonly needs: string;
+  readonly version: number;
+  readonly wanted: number;
+  readonly unsettled: number;
+  readonly awaited: number;
+  readonly people: number;
+}
+
+export function readKnown(row: KnownRow): KnownResource {
+  return {
     id: row.id,
     key: row.resource_key,
     kind: row.kind,
@@ -339,7 +347,7 @@ export async function knownResources(
     unsettled: row.unsettled === 1,
     ...(row.awaited === 1 ? { awaited: true } : {}),
     people: row.people,
-  }));
+  };
 }
 
 /** What the provider says is there of an environment; what we noted as a resource comes before what only says it is. */

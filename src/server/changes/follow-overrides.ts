@@ -5,28 +5,40 @@ import { editedOf, proposeForHosts, type Proposal } from '../../core/planning';
 import type { Wanted } from '../../core/resources';
 import { systemScope, type CustomerScope } from '../access';
 import type { App } from '../app';
-import { dropOverrides, environmentsDue, noteDue, type DueEnvironment } from '../overrides';
+import { dropOverrides, environmentsDue, noteDue, postpone, type DueEnvironment } from '../overrides';
 import { write } from '../write';
 import { beginByItself } from './by-itself';
 import { readHostFacts } from './host-facts';
 
 /** So many environments are looked at in one go. */
 const MOST = 200;
+/** What is in the way is so for longer: it is looked at again after so long. */
+const AGAIN_MS = 10_000;
 
-/** Switches hosts whose overrides have begun or ended by now. What is in the way is looked at again the next time. */
+/** Switches hosts whose overrides have begun or ended by now. What is in the way is looked at again later. */
 export async function keepOverridesInForce(app: App): Promise<void> {
-  for (const due of await environmentsDue(app.db, app.clock.now(), MOST)) await follow(app, due);
+  for (const due of await environmentsDue(app.db, app.clock.now(), MOST))
+    try {
+      if (!(await follow(app, due))) await postpone(app.db, due, app.clock.now() + AGAIN_MS);
+    } catch (error) {
+      // One that cannot be read keeps no other waiting.
+      app.log.error({ environment: due.environment, error: String(error) }, 'overrides were not followed');
+      await postpone(app.db, due, app.clock.now() + AGAIN_MS);
+    }
 }
 
-async function follow(app: App, { customer, environment, policy }: DueEnvironment): Promise<void> {
+/** @returns whether its hosts follow now, or have nothing to follow */
+async function follow(app: App, { customer, environment, policy }: DueEnvironment): Promise<boolean> {
   const scope = systemScope(customer);
   const facts = await factsOf(app, scope, environment);
-  if (facts.environment?.wanted === 'retired' || behind(app, facts).length === 0)
-    return settle(app, scope, environment);
+  if (facts.environment?.wanted === 'retired' || behind(app, facts).length === 0) {
+    await settle(app, scope, environment);
+    return true;
+  }
   const asked = { input: {}, environment, ...(policy ? { policy } : {}) };
   const reason =
     facts.customer.state === 'paused' ? 'the customer is paused' : 'what was set otherwise is over';
-  await beginByItself(app, scope, followOverrides.kind, asked, reason);
+  return beginByItself(app, scope, followOverrides.kind, asked, reason);
 }
 
 const NOW = { hold: undefined, isAnew: false } as const;

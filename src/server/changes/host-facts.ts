@@ -9,7 +9,7 @@ import { overridesJson, readOverrides } from '../overrides';
 import { notFound } from '../problem';
 import { AWAITED, durationsAt, UNSETTLED } from '../runs';
 import { ratesOf } from '../pricing';
-import { approvalOf } from './facts';
+import { approvalOf, readKnown, type KnownRow } from './facts';
 import { recently } from './recent';
 
 interface Row {
@@ -83,18 +83,7 @@ export async function readHostFacts(
   };
 }
 
-interface HostRow {
-  readonly id: string;
-  readonly resource_key: string;
-  readonly kind: string;
-  readonly name: string;
-  readonly attributes: string;
-  readonly needs: string;
-  readonly version: number;
-  readonly wanted: number;
-  readonly unsettled: number;
-  readonly awaited: number;
-  readonly people: number;
+interface HostRow extends KnownRow {
   readonly present_ref: string | null;
   readonly present_name: string | null;
   readonly present_condition: Condition | null;
@@ -122,21 +111,7 @@ async function hostsOf(
         ORDER BY r.id, IFNULL(r.ref = p.ref, 0) DESC, p.made_at, p.ref`,
   );
   const hosts = new Map<string, KnownResource>();
-  for (const row of rows)
-    if (!hosts.has(row.id))
-      hosts.set(row.id, {
-        id: row.id,
-        key: row.resource_key,
-        kind: row.kind,
-        name: row.name,
-        attributes: JSON.parse(row.attributes) as Attributes,
-        needs: JSON.parse(row.needs) as string[],
-        version: row.version,
-        wanted: row.wanted === 1,
-        unsettled: row.unsettled === 1,
-        ...(row.awaited === 1 ? { awaited: true } : {}),
-        people: row.people,
-      });
+  for (const row of rows) if (!hosts.has(row.id)) hosts.set(row.id, readKnown(row));
   const present = rows.flatMap((row): PresentFacts[] =>
     row.present_ref === null || row.present_condition === null
       ? []

@@ -184,6 +184,18 @@ export const haveLookedAt = (
     [now, policy === null ? null : JSON.stringify(policy), customer.id],
   );
 
+/** Has an environment looked at again later, where its hosts could not be switched. */
+export const postpone = (
+  db: Connection,
+  { customer, environment }: DueEnvironment,
+  until: number,
+): Promise<unknown> =>
+  db.write('UPDATE environment SET overrides_due_at = ? WHERE customer_id = ? AND id = ?', [
+    until,
+    customer.id,
+    environment,
+  ]);
+
 /** Notes when overrides of an environment are to be looked at next; null: nothing of them ends by itself. */
 export const noteDue = (
   db: Connection,
