@@ -229,6 +229,7 @@ describe('a customer’s life', () => {
       'about.yaml',
       'charges/2026-11.csv',
       'people.csv',
+      expect.stringMatching(/^proofs\/annex-/),
       expect.stringMatching(/^proofs\/branch-/),
       expect.stringMatching(/^proofs\/clinic-/),
       'read-me.txt',

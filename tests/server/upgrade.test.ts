@@ -129,3 +129,79 @@ describe('desktops of before they were known by their person', () => {
     ]);
   });
 });
+
+describe('hosts of before there were overrides', () => {
+  let db: Database;
+  const attributes = (more: object): string =>
+    JSON.stringify({ power: 'on', accepting: true, size: 's', ...more });
+  /** Each host as it was wanted, and whose; the paused customer's pause had switched `asleep` off. */
+  const HOSTS: readonly (readonly [name: string, customer: string, attributes: string])[] = [
+    ['plain', 'svg', attributes({})],
+    ['off', 'svg', attributes({ power: 'off' })],
+    ['drained', 'svg', attributes({ accepting: false })],
+    [
+      'care',
+      'svg',
+      attributes({ power: 'off', accepting: false, picture: 3, restarts: 2, anew: 1, returns: 1 }),
+    ],
+    ['given up', 'svg', attributes({ picture: 0 })],
+    ['kept', 'svg', attributes({ power: 'off', kept: true, person: 'kim' })],
+    ['asleep', 'apt', attributes({ power: 'off' })],
+    ['off before', 'apt', attributes({ power: 'off' })],
+  ];
+
+  beforeAll(async () => {
+    const before = await mkdtemp(join(tmpdir(), 'migrations-'));
+    for (const name of await readdir(FOLDER))
+      if (name < '012') await cp(join(FOLDER, name), join(before, name));
+    await migrate(settingsFor('overriding'), { folder: before });
+    await rm(before, { recursive: true });
+    db = openDatabase({ ...settingsFor('overriding'), connections: 1 });
+    await db.write("SET FOREIGN_KEY_CHECKS = 0, check_constraint_checks = 0, sql_mode = ''");
+    for (const [code, state] of [
+      ['svg', 'active'],
+      ['apt', 'paused'],
+    ] as const)
+      await db.write("INSERT INTO customer (id, code, state, kind) VALUES (?, ?, ?, 'customer')", [
+        id(code),
+        code.toUpperCase(),
+        state,
+      ]);
+    for (const [name, customer, wanted] of HOSTS)
+      await db.write(
+        `INSERT INTO resource (customer_id, id, environment_id, site_code, resource_key, kind, name, attributes, needs, wanted, created_at)
+         VALUES (?, ?, ?, 'KQ', ?, 'host', '', ?, '[]', TRUE, 0)`,
+        [id(customer), id(name.replace(' ', '')), id('studio'), `host:${name}`, wanted],
+      );
+    await db.write('INSERT INTO paused_host VALUES (?, ?)', [id('apt'), id('asleep')]);
+    await migrate(settingsFor('overriding'));
+  });
+  afterAll(() => db.close());
+
+  it('are off and drained by hand from then on, but for what a pause or a leaver had switched off', async () => {
+    const rows = await db.rows<{ host: string | null; what: string }>(
+      `SELECT r.resource_key AS host, CONCAT(o.cause, ': ', o.attribute, ' ', o.value) AS what FROM host_override o
+       LEFT JOIN resource r ON (r.customer_id, r.id) = (o.customer_id, o.resource_id) ORDER BY r.resource_key, o.attribute`,
+    );
+    expect(rows.map(({ host, what }) => `${host ?? 'all'}: ${what}`)).toEqual([
+      'all: customer paused: power off',
+      'host:care: by hand: power off',
+      'host:care: by hand: accepting false',
+      'host:care: by hand: picture true',
+      'host:drained: by hand: accepting false',
+      'host:off: by hand: power off',
+      'host:off before: by hand: power off',
+    ]);
+  });
+
+  it('are wanted as they were, and count nothing any more', async () => {
+    const rows = await db.rows<{ host: string; attributes: string }>(
+      'SELECT resource_key AS host, attributes FROM resource',
+    );
+    const now = new Map(rows.map((row) => [row.host, JSON.parse(row.attributes) as unknown]));
+    expect(now.get('host:care')).toEqual({ power: 'off', accepting: false, size: 's', picture: true });
+    expect(now.get('host:given up')).toEqual({ power: 'on', accepting: true, size: 's' });
+    expect(now.get('host:plain')).toEqual({ power: 'on', accepting: true, size: 's' });
+    expect(now.get('host:kept')).toMatchObject({ power: 'off', kept: true, person: 'kim' });
+  });
+});
