@@ -20,6 +20,8 @@ export const lifeSchema = shape({
   /** What a month costs as it stands, and while all is off: storage, licences and the plan go on. */
   now: moneySchema,
   paused: moneySchema,
+  /** What it costs a month once a paused customer is started again; of one who is not paused what it costs now. */
+  started: moneySchema,
   /** Days for which their data are kept after they have left, as their plan says. */
   retentionDays: whole,
   /** When they left; null: they have not. */

@@ -470,6 +470,7 @@ describe('pausing and leaving', () => {
         environments: [{ id: 'e', name: 'clinic', site: 'Kelp Quay', hosts: 4, on: 3, peopleIn: 2 }],
         now: eur(50_000),
         paused: eur(20_000),
+        started: eur(50_000),
         retentionDays: 30,
         retiredAt: null,
         deletedAt: null,

@@ -10,6 +10,7 @@ const HOUR = 3_600_000;
 describe('a customer’s life', () => {
   let world: World;
   let environments: string[] = [];
+  let told = 0;
   beforeAll(async () => {
     world = await openWorld('life');
     const near = await provisionFor(world, 'SVG', 'clinic', 6, 'KQ');
@@ -110,6 +111,12 @@ describe('a customer’s life', () => {
     await settle();
   });
 
+  it('says what it costs once it is started again: what was off before stays off', async () => {
+    const { now, started } = await life();
+    expect(started.minor).toBeGreaterThan(now.minor + 10_000);
+    told = started.minor;
+  });
+
   it('costs while it is paused what was told', async () => {
     const { paused } = await life();
     const costs = async (): Promise<number> =>
@@ -125,6 +132,7 @@ describe('a customer’s life', () => {
   it('is started again as it was: who was off before stays off', async () => {
     expect((await post('start', { reason: 'autumn' })).body.state).toBe('active');
     await settle();
+    expect((await life()).now.minor).toBe(told);
     const now = await statuses();
     expect(now.filter((one) => one.endsWith(' off'))).toHaveLength(1);
     expect(now.filter((one) => one.endsWith(' serving')).length).toBe(now.length - 1);

@@ -3,11 +3,13 @@ import { sum, type Money } from '../../core/money';
 import { monthlyCost, paidNeeds, type Included, type Rate } from '../../core/rating';
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
+import { proposeOverrides } from '../changes';
 import { listEnvironments, listHosts } from '../environments';
 import { needsOf } from '../metering';
 import { planFeeNow, planFactsOf } from '../plans';
 import { ratesOf } from '../pricing';
 import { notFound } from '../problem';
+import { livingOf, unpaused } from './turn';
 
 interface Stored {
   readonly state: CustomerState;
@@ -47,10 +49,22 @@ export async function lifeOf(app: App, scope: CustomerScope): Promise<Life> {
     environments: shown,
     now: sum([costs.now, fee], row.currency),
     paused: sum([costs.paused, fee], row.currency),
+    started: sum(
+      [costs.now, fee, ...(row.state === 'paused' ? await startings(app, scope) : [])],
+      row.currency,
+    ),
     retentionDays: plan.retentionDays,
     retiredAt: row.retired_at,
     deletedAt: row.data_deleted_at,
   };
+}
+
+/** By how much the cost of a month changes in each environment of a paused customer who is started again. */
+async function startings(app: App, scope: CustomerScope): Promise<Money[]> {
+  const found: Money[] = [];
+  for (const { id } of await livingOf(app, scope))
+    found.push((await proposeOverrides(app, scope, id, 'power-on', unpaused)).monthly);
+  return found;
 }
 
 /** What all that is wanted costs a month as it is, and with every host off. */

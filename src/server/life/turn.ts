@@ -45,7 +45,7 @@ function awaited(checks: readonly Check[]): string[] {
   return waits === undefined ? [] : [`${waits}: ask for it in the environment`];
 }
 
-const livingOf = (app: App, { customer }: CustomerScope): Promise<{ id: string; name: string }[]> =>
+export const livingOf = (app: App, { customer }: CustomerScope): Promise<{ id: string; name: string }[]> =>
   app.db.rows<{ id: string; name: string }>(
     "SELECT id, name FROM environment WHERE customer_id = ? AND wanted = 'serving' ORDER BY id",
     [customer.id],
@@ -91,6 +91,10 @@ export async function pauseCustomer(app: App, scope: CustomerScope, pausing: Pau
   return { state };
 }
 
+/** Overrides as they are when the customer is paused no longer. */
+export const unpaused = (now: readonly Override[]): readonly Override[] =>
+  now.filter(({ cause }) => cause !== 'customer paused');
+
 const pausedFrom = (made: Pick<Override, 'why' | 'by' | 'since'>): Override => ({
   ...made,
   cause: 'customer paused',
@@ -106,9 +110,7 @@ const pausedFrom = (made: Pick<Override, 'why' | 'by' | 'since'>): Override => (
  */
 export async function startCustomer(app: App, scope: CustomerScope, reason: string): Promise<Turned> {
   await refuseUnless(app.db, scope, START);
-  await refuseUnapproved(app, scope, 'power-on', (now) =>
-    now.filter(({ cause }) => cause !== 'customer paused'),
-  );
+  await refuseUnapproved(app, scope, 'power-on', unpaused);
   const state = await turn(app, scope, START, reason, async (tx, before) => {
     await unpauseHosts(tx, scope);
     await haveLookedAt(tx, scope, app.clock.now(), null);

@@ -29,7 +29,7 @@ export function Life({ code, name, zone, initial, mayTurn, mayLetGo }: Props) {
     `/customers/${code}/events`,
     (change) => change.topic === 'summary' || change.topic === 'environment',
   );
-  const { state, environments, now, paused, retentionDays, retiredAt, deletedAt } = value;
+  const { state, environments, now, paused, started, retentionDays, retiredAt, deletedAt } = value;
   const on = environments.reduce((sum, one) => sum + one.on, 0);
   const people = environments.reduce((sum, one) => sum + one.peopleIn, 0);
   return (
@@ -67,7 +67,7 @@ export function Life({ code, name, zone, initial, mayTurn, mayLetGo }: Props) {
             title="Start again"
             icon={<CirclePlay size={16} aria-hidden="true" />}
             says="The hosts that the pause switched off come on; those that were off before stay off."
-            impact={`${count(environments.length, 'environment', 'environments')} · up to ${writeMoney({ minor: now.minor, currency: now.currency })} a month again`}
+            impact={`${count(environments.length, 'environment', 'environments')} · ${writeMoney(started)} a month from then on`}
             may={mayTurn}
             onTurn={async ({ reason }) => {
               await send(
