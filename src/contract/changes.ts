@@ -3,8 +3,10 @@ import type { Durations } from '../core/durations';
 import type { Facts } from '../core/facts';
 import { CONDITIONS, SITE_KINDS } from '../core/facts';
 import type { Attributes } from '../core/intent';
+import { OVERRIDDEN, OVERRIDE_CAUSES } from '../core/overrides';
 import { CHECK_STATES, policyWish, type Change, type Check, type PolicyWish } from '../core/planning';
 import { PURPOSES } from '../core/resources';
+import { POWERS } from '../core/status';
 import { approvalFactsSchema } from './approval';
 import { customerParams, environmentParams, impactSchema, moneySchema, reason, saysSchema } from './common';
 import { endpoint } from './endpoint';
@@ -16,6 +18,7 @@ import {
   listOf,
   maybe,
   maybeText,
+  maybeWhole,
   number,
   oneOf,
   optional,
@@ -212,6 +215,21 @@ export const factsSchema = shape({
       condition: oneOf(CONDITIONS),
       attributes: attributesSchema,
     }),
+  ),
+  /** What is set otherwise of every host of the customer. */
+  overrides: optional(
+    listOf(
+      shape({
+        host: maybeText,
+        cause: oneOf(OVERRIDE_CAUSES),
+        attribute: oneOf(OVERRIDDEN),
+        value: Joi.alternatives(flag, oneOf(POWERS)),
+        why: text,
+        by: text,
+        since: whole,
+        until: maybeWhole,
+      }),
+    ),
   ),
 });
 
