@@ -1,8 +1,9 @@
-import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Host } from '../../src/contract';
 import { systemScope } from '../../src/server/access';
 import { beginChange, proposeChange } from '../../src/server/changes';
 import { overridesOf } from '../../src/server/overrides';
+import { spied } from './setup/spied';
 import { begin, change, changePath, openWorld, provisionFor, type World } from './setup/world';
 
 const MINUTE = 60_000;
@@ -49,18 +50,11 @@ describe('what is set of hosts by hand', { timeout: 120_000 }, () => {
     const powerOn = world.app.catalogue.changes.find(({ kind }) => kind === 'power-on');
     if (!powerOn) throw new Error('there is no such change');
     const asked = { input: { hosts: [id] }, environment };
-    const outside = vi.spyOn(globalThis, 'fetch');
     const { fingerprint } = await proposeChange(world.app, scope, powerOn, asked);
-    const connection = await world.app.db.pool.getConnection();
-    const said: string[] = [];
-    const prototype = Object.getPrototypeOf(connection) as typeof connection;
-    connection.release();
-    const execute = vi.spyOn(prototype, 'execute');
-    await beginChange(world.app, scope, powerOn, { ...asked, fingerprint, reason: 'cheap' });
-    for (const [statement] of execute.mock.calls) said.push(String(statement));
-    execute.mockRestore();
-    expect(outside).not.toHaveBeenCalled();
-    outside.mockRestore();
+    const { said, outside } = await spied(world, () =>
+      beginChange(world.app, scope, powerOn, { ...asked, fingerprint, reason: 'cheap' }),
+    );
+    expect(outside).toBe(0);
     expect(said.length).toBeGreaterThan(4);
     expect(said.length, said.join('\n')).toBeLessThanOrEqual(MOST_STATEMENTS);
     expect(said.filter((one) => /UPDATE site|FROM site/.test(one))).toEqual([]);

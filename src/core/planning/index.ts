@@ -22,7 +22,7 @@ export {
 export { compare, differenceSays, extraKey, kindsByKey, presentByKey, type Compared } from './compare';
 export { type ProposedStep } from './graph';
 export { editedOf, type PlannedTask } from './tasks';
-export { quotaWith, takesOf, withKept, type Kept, type Takes } from './takes';
+export { isTakenFromSite, quotaWith, takesOf, withKept, type Kept, type Takes } from './takes';
 export { allocate, propose } from './propose';
 export { proposeForHosts } from './host-proposal';
 export { type Proposal } from './proposal';

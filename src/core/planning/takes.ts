@@ -25,6 +25,10 @@ export interface Takes {
   readonly amounts: Amounts;
 }
 
+/** Whether it takes something that other customers could take at the same site, too. */
+export const isTakenFromSite = ({ subnets, block, ready, placed, addresses }: Takes): boolean =>
+  block !== null || subnets.length + ready.length + placed.length + addresses.length > 0;
+
 /** What a proposal takes beyond what its environment has. */
 export function takesOf(
   kinds: readonly ResourceKind[],

@@ -3,7 +3,15 @@ import { writeBlock } from '../../core/addressing';
 import { windowAt } from '../../core/calendar';
 import { holdingOf } from '../../core/intent';
 import type { Facts, KnownResource } from '../../core/facts';
-import { awaits, editedOf, propose, type Change, type Proposal } from '../../core/planning';
+import {
+  awaits,
+  editedOf,
+  isTakenFromSite,
+  propose,
+  takesOf,
+  type Change,
+  type Proposal,
+} from '../../core/planning';
 import type { Wanted } from '../../core/resources';
 import { MSP, type CustomerScope } from '../access';
 import type { App } from '../app';
@@ -27,6 +35,7 @@ import {
 } from './agreement';
 import { askOutside, readFacts, type Subject } from './facts';
 import { carryOutForHosts, hostChangeUnderLock, proposeHostChange } from './host-changes';
+import { recalled, remember } from './recent';
 import { proposalView } from './view';
 
 /** What a change would do, from the facts of this moment; the provider's credentials are tried for real. */
@@ -42,7 +51,13 @@ export async function proposeChange(
   const subject = await subjectOf(app, scope, change, asked);
   const facts = await readFacts(app, app.db, scope, subject, await askAll(app, scope, subject.site));
   const proposal = propose(app.catalogue.kinds, change, asked.input, facts, asked.policy ?? {});
-  return { proposal: proposalView(proposal, facts), fingerprint: fingerprintOf(proposal, facts) };
+  const fingerprint = fingerprintOf(proposal, facts);
+  remember(
+    app,
+    placesKey(scope, fingerprint),
+    isTakenFromSite(takesOf(app.catalogue.kinds, facts, proposal)),
+  );
+  return { proposal: proposalView(proposal, facts), fingerprint };
 }
 
 /** Asks all that is outside at the same time: whoever waits for a proposal waits for the slowest, and not for all of them. */
@@ -51,8 +66,18 @@ async function askAll(app: App, scope: CustomerScope, site: string): Promise<Out
     askOutside(app, scope, site),
     app.providers.at(site).then((provider) => trySignIn(app, provider)),
   ]);
+  // What did not work is asked again by whoever begins: it may work by then.
+  const isWell = [outside.directory, outside.route, outside.nameServers].every(
+    (one) => one?.worked !== false,
+  );
+  if (isWell) remember(app, outsideKey(scope, site), outside);
   return outside;
 }
+
+const outsideKey = ({ customer }: CustomerScope, site: string): string => `outside ${customer.id} ${site}`;
+
+const placesKey = ({ customer }: CustomerScope, fingerprint: string): string =>
+  `places ${customer.id} ${fingerprint}`;
 
 /** What is for customers is not for the MSP's own, and the other way round. @throws Problem 404 */
 function refuseOthers({ customer }: CustomerScope, { of }: Change): void {
@@ -136,7 +161,14 @@ export function beginChange(app: App, scope: CustomerScope, change: Change, agre
   });
 }
 
-/** Proposes a change again under the locks, and goes on with it when nothing blocks it and it is what was agreed to. */
+/** A proposal takes something of its site, which has to be locked first. */
+class SiteNotLocked extends Error {}
+
+/**
+ * Proposes a change again under the locks, and goes on with it when nothing blocks it and it is what was agreed to. What was
+ * asked outside for the proposal moments before is not asked again. The site is locked where something of it is taken: a
+ * change that takes nothing waits for no other customer's.
+ */
 export async function proposeUnderLocks<Made>(
   app: App,
   scope: CustomerScope,
@@ -145,22 +177,35 @@ export async function proposeUnderLocks<Made>(
   goOn: (tx: Tx, facts: Facts, proposal: Proposal) => Promise<Made>,
 ): Promise<Made> {
   const subject = await subjectOf(app, scope, change, agreed);
-  const outside = await askAll(app, scope, subject.site);
+  const outside =
+    recalled<OutsideSays>(app, outsideKey(scope, subject.site)) ?? (await askAll(app, scope, subject.site));
   const { id } = scope.customer;
-  const locks: Lock[] = [
-    { table: 'customer', key: { id } },
-    { table: 'site', key: { code: subject.site } },
-    ...(subject.environment === undefined
-      ? []
-      : [{ table: 'environment' as const, key: { customer_id: id, id: subject.environment } }]),
-  ];
-  return write(app, scope, locks, async (tx) => {
-    const facts = await readFacts(app, tx, scope, subject, outside);
-    refuseWhereGone(facts);
-    const proposal = propose(app.catalogue.kinds, change, agreed.input, facts, agreed.policy ?? {});
-    refuseUnlessAgreed(agreed.fingerprint, proposal, facts);
-    return goOn(tx, facts, proposal);
-  });
+  const underLocks = (withSite: boolean): Promise<Made> => {
+    const locks: Lock[] = [
+      { table: 'customer', key: { id } },
+      ...(withSite ? [{ table: 'site' as const, key: { code: subject.site } }] : []),
+      ...(subject.environment === undefined
+        ? []
+        : [{ table: 'environment' as const, key: { customer_id: id, id: subject.environment } }]),
+    ];
+    return write(app, scope, locks, async (tx) => {
+      const facts = await readFacts(app, tx, scope, subject, outside);
+      refuseWhereGone(facts);
+      const proposal = propose(app.catalogue.kinds, change, agreed.input, facts, agreed.policy ?? {});
+      refuseUnlessAgreed(agreed.fingerprint, proposal, facts);
+      if (!withSite && isTakenFromSite(takesOf(app.catalogue.kinds, facts, proposal)))
+        throw new SiteNotLocked();
+      return goOn(tx, facts, proposal);
+    });
+  };
+  // What the MSP has at a site is what all its customers there are joined with.
+  const withSite = id === MSP.id || (recalled<boolean>(app, placesKey(scope, agreed.fingerprint)) ?? true);
+  try {
+    return await underLocks(withSite);
+  } catch (error) {
+    if (!(error instanceof SiteNotLocked)) throw error;
+    return underLocks(true);
+  }
 }
 
 async function carryOut(

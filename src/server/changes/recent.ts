@@ -10,28 +10,41 @@ interface Remembered {
   readonly value: unknown;
 }
 
+type House = Pick<App, 'db' | 'clock'>;
+
 const memories = new WeakMap<App['db'], Map<string, Remembered>>();
 
-/**
- * What was read or asked moments ago, for what nobody decides by alone: how long steps take, what they cost. Whoever
- * proposes reads it anew, and whoever begins what was proposed then has it.
- */
-export async function recently<Value>(
-  { db, clock }: Pick<App, 'db' | 'clock'>,
-  key: string,
-  read: () => Promise<Value>,
-  isAnew: boolean,
-): Promise<Value> {
+/** Remembers for a while what a proposal found out, for the begin that follows it. */
+export function remember({ db, clock }: House, key: string, value: unknown): void {
   const memory = memories.get(db) ?? new Map<string, Remembered>();
   memories.set(db, memory);
-  const known = memory.get(key);
-  if (!isAnew && known && clock.wall() - known.at < RECENT_MS) return known.value as Value;
-  const value = await read();
   memory.delete(key);
   memory.set(key, { at: clock.wall(), value });
   for (const oldest of memory.keys()) {
     if (memory.size <= MOST) break;
     memory.delete(oldest);
   }
+}
+
+/** What was remembered moments ago; undefined: nothing, or it is too long ago. */
+export function recalled<Value>({ db, clock }: House, key: string): Value | undefined {
+  const known = memories.get(db)?.get(key);
+  return known && clock.wall() - known.at < RECENT_MS ? (known.value as Value) : undefined;
+}
+
+/**
+ * What was read or asked moments ago, for what nobody decides by alone: how long steps take, what they cost. Whoever
+ * proposes reads it anew, and whoever begins what was proposed then has it.
+ */
+export async function recently<Value>(
+  house: House,
+  key: string,
+  read: () => Promise<Value>,
+  isAnew: boolean,
+): Promise<Value> {
+  const known = isAnew ? undefined : recalled<Value>(house, key);
+  if (known !== undefined) return known;
+  const value = await read();
+  remember(house, key, value);
   return value;
 }
