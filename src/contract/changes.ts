@@ -52,7 +52,7 @@ export const checkSchema: Joi.AnySchema<Check> = shape({
   do: optional(text),
   evidence: optional(text),
   at: optional(whole),
-  of: optional(text),
+  fix: optional(shape({ of: oneOf(['customer', 'everyone']), page: text, says: text })),
 });
 
 /** What is to be done to one resource, as it is shown. */
@@ -125,9 +125,7 @@ export const factsSchema = shape({
     needs: optional(listOf(profileNeedSchema)),
     people: whole,
     block: optional(blockSchema),
-    subnets: listOf(blockSchema),
-    namesTaken: listOf(text),
-    addressesKept: optional(listOf(text)),
+    taken: Joi.object<Record<string, string[]>>().pattern(Joi.string(), listOf(text)).required(),
     environments: listOf(text),
     nameServers: listOf(text),
     gateway: optional(shape({ name: text, certificate: text, until: whole })),

@@ -172,10 +172,8 @@ export const proofSchema = shape({
     names: listOf(text),
     stillInDirectory: listOf(text),
     directory: saysSchema,
-    subnets: listOf(text),
-    subnetsReturned: flag,
-    network: text,
-    networkReturned: flag,
+    /** What else it took that only one can have, by its sort, like `subnet`; what is shared serves other environments too. */
+    values: listOf(shape({ space: text, values: listOf(text), returned: flag, shared: flag })),
   }),
 });
 export type Proof = Of<typeof proofSchema>;

@@ -47,6 +47,7 @@ export const quotaSchema = shape({
   vcpuUsed: whole,
   /** Those of families of sizes, within the whole. */
   families: optional(listOf(shape({ family: text, vcpu: whole, vcpuUsed: whole }))),
+  others: optional(listOf(shape({ of: text, most: whole, used: whole }))),
 });
 
 export const nodeSchema = shape({

@@ -761,10 +761,11 @@ describe('an environment', () => {
         names: ['C1-OFFICE01'],
         stillInDirectory: [],
         directory: { worked: true, says: 'asked' },
-        subnets: ['s'],
-        subnetsReturned: true,
-        network: 'n',
-        networkReturned: true,
+        values: [
+          { space: 'subnet', values: ['s'], returned: true, shared: false },
+          { space: 'address', values: ['1', '2', '3', '4'], returned: true, shared: false },
+          { space: 'network', values: ['n'], returned: false, shared: true },
+        ],
       },
       ...over,
     });
@@ -786,6 +787,9 @@ describe('an environment', () => {
     );
     expect(unasked).toContain('directory: does not answer');
     expect(unasked).not.toContain('free again');
+    expect(unasked).toContain('subnet s given back');
+    expect(unasked).toContain('4 addresses given back');
+    expect(unasked).toContain('network n serves another environment');
     expect(left).not.toContain('Nothing is left of office');
     expect(left).toContain('still there');
   });

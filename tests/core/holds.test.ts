@@ -1,11 +1,11 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { overlaps, writeBlock } from '../../src/core/addressing';
+import { overlaps } from '../../src/core/addressing';
 import type { Facts } from '../../src/core/facts';
-import { takesOf, withKept, type Proposal, type Takes } from '../../src/core/planning';
+import { takenOf, takesOf, withKept, type Proposal, type Takes } from '../../src/core/planning';
 import { NO_LIMITS } from '../../src/core/plans';
 import { RESOURCE_KINDS } from '../../src/core/resources';
-import { carriedOut, facts, proposed } from './setup/facts';
+import { block, carriedOut, facts, proposed } from './setup/facts';
 import { sized } from './situations/standing';
 
 const roomy: Facts = {
@@ -25,9 +25,12 @@ describe('what a held proposal keeps', () => {
         const kept = takes(first, roomy);
         const second = provision('birch', other, withKept(roomy, [{ own: true, takes: kept }]));
         const third = takes(second, roomy);
-        expect(kept.names.filter((name) => third.names.includes(name))).toEqual([]);
-        expect(kept.addresses.filter((address) => third.addresses.includes(address))).toEqual([]);
-        for (const a of kept.subnets) for (const b of third.subnets) expect(overlaps(a, b)).toBe(false);
+        expect(takenOf(kept, 'name').filter((name) => takenOf(third, 'name').includes(name))).toEqual([]);
+        expect(
+          takenOf(kept, 'address').filter((address) => takenOf(third, 'address').includes(address)),
+        ).toEqual([]);
+        for (const a of takenOf(kept, 'subnet'))
+          for (const b of takenOf(third, 'subnet')) expect(overlaps(block(a), block(b))).toBe(false);
         for (const { id, vcpu, memoryGiB } of roomy.site.nodes) {
           const on = [...kept.placed, ...third.placed].filter((placed) => placed.node === id);
           expect(on.reduce((sum, placed) => sum + placed.vcpu, 0)).toBeLessThanOrEqual(vcpu);
@@ -40,18 +43,18 @@ describe('what a held proposal keeps', () => {
   it('is what the proposal wants, no more and no less', () => {
     const proposal = provision('alder', 24, roomy);
     const kept = takes(proposal, roomy);
-    expect(kept.names).toEqual(hostsOf(proposal).map((one) => one.name));
-    expect(kept.addresses).toEqual(hostsOf(proposal).map((one) => one.attributes.address));
+    expect(takenOf(kept, 'name')).toEqual(hostsOf(proposal).map((one) => one.name));
+    expect(takenOf(kept, 'address')).toEqual(hostsOf(proposal).map((one) => one.attributes.address));
     expect(kept.placed).toHaveLength(hostsOf(proposal).length);
     expect(kept.amounts.hosts).toBe(hostsOf(proposal).length);
     expect([kept.block, kept.environment]).toEqual(['10.16.0.0/20', 'alder']);
-    expect(kept.subnets.map(writeBlock)).toEqual(
+    expect(takenOf(kept, 'subnet')).toEqual(
       proposal.wanted.filter((one) => one.kind === 'subnet').map((one) => one.attributes.cidr),
     );
     expect(new Set(kept.placed.map(({ customer, pool }) => `${customer}, ${pool}`))).toEqual(
       new Set(['SVG, SVG/desks']),
     );
-    expect(kept.ready).toEqual([]);
+    expect(takenOf(kept, 'ready')).toEqual([]);
   });
 
   it('is its environment’s name too: a second one is not called the same', () => {
@@ -64,12 +67,15 @@ describe('what a held proposal keeps', () => {
     const standing = carriedOut(provision('alder', 24, roomy), roomy);
     const grown = proposed('add-hosts', { pool: 'desks', hosts: 2 }, standing);
     const kept = takes(grown, standing);
-    expect([kept.names.length, kept.addresses.length, kept.placed.length, kept.subnets.length]).toEqual([
-      2, 2, 2, 0,
-    ]);
-    expect([kept.amounts.hosts, kept.block]).toEqual([2, '10.16.0.0/20']);
+    expect([
+      takenOf(kept, 'name').length,
+      takenOf(kept, 'address').length,
+      kept.placed.length,
+      takenOf(kept, 'subnet').length,
+    ]).toEqual([2, 2, 2, 0]);
+    expect([kept.amounts.hosts, kept.block]).toEqual([2, null]);
     const disk = takes(proposed('grow-disk', { pool: 'desks', diskGiB: 256 }, standing), standing);
-    expect(disk.names).toEqual([]);
+    expect(takenOf(disk, 'name')).toEqual([]);
     expect(
       new Set(disk.placed.map(({ vcpu, memoryGiB, diskGiB }) => `${vcpu} ${memoryGiB} ${diskGiB}`)),
     ).toEqual(new Set(['0 0 128']));
@@ -81,9 +87,9 @@ describe('what a held proposal keeps', () => {
   it('is no block, no name of an environment and no subnet where nothing is made', () => {
     const standing = carriedOut(provision('alder', 24, roomy), roomy);
     const disk = takes(proposed('grow-disk', { pool: 'desks', diskGiB: 256 }, standing), standing);
-    expect([disk.block, disk.environment, disk.subnets]).toEqual([null, null, []]);
+    expect([disk.block, disk.environment, takenOf(disk, 'subnet')]).toEqual([null, null, []]);
     const gone = takes(proposed('retire', {}, standing), standing);
-    expect([gone.block, gone.environment, gone.placed, gone.names]).toEqual([null, null, [], []]);
+    expect([gone.block, gone.environment, gone.placed, takenOf(gone, 'name')]).toEqual([null, null, [], []]);
     expect(gone.amounts.hosts).toBeLessThan(0);
   });
 
@@ -118,9 +124,9 @@ describe('what a held proposal keeps', () => {
       storageGiB: before.storageGiB + kept.amounts.storageGiB,
       personal: before.personal,
     });
-    expect(seen.site.present.filter(({ id }) => kept.names.some((name) => id.endsWith(name)))).toHaveLength(
-      kept.placed.length,
-    );
+    expect(
+      seen.site.present.filter(({ id }) => takenOf(kept, 'name').some((name) => id.endsWith(name))),
+    ).toHaveLength(kept.placed.length);
     expect(withKept(roomy, [])).toBe(roomy);
   });
 
@@ -132,13 +138,15 @@ describe('what a held proposal keeps', () => {
       { pool: 'desks', hosts: 2 },
       withKept(standing, [{ own: true, takes: first }]),
     );
-    expect(takes(other, standing).addresses.filter((one) => first.addresses.includes(one))).toEqual([]);
+    expect(
+      takenOf(takes(other, standing), 'address').filter((one) => takenOf(first, 'address').includes(one)),
+    ).toEqual([]);
   });
 
   it('of another customer is room alone: no name of theirs, and no plan', () => {
     const kept = takes(provision('alder', 24, roomy), roomy);
     const seen = withKept(roomy, [{ own: false, takes: kept }]);
-    expect(seen.customer).toEqual({ ...roomy.customer, addressesKept: [] });
+    expect(seen.customer).toEqual(roomy.customer);
     expect(JSON.stringify(seen.site.present)).not.toContain('SVG');
     expect(seen.site.present.reduce((sum, one) => sum + one.vcpu, 0)).toBe(
       kept.placed.reduce((sum, one) => sum + one.vcpu, 0),
@@ -162,10 +170,10 @@ describe('what a held proposal keeps', () => {
       },
     };
     const kept = takes(provision('alder', 12, region), region);
-    expect(kept.ready).toEqual(['r1']);
+    expect(takenOf(kept, 'ready')).toEqual(['r1']);
     const left = withKept(region, [{ own: false, takes: kept }]).site;
     expect(left.shelf?.map((one) => one.ref)).toEqual(['r2']);
     // What is ready stands already: it takes no more of the quota.
-    expect(left.quota?.vcpuUsed).toBe(10 + 2 * (kept.names.length - 1));
+    expect(left.quota?.vcpuUsed).toBe(10 + 2 * (takenOf(kept, 'name').length - 1));
   });
 });

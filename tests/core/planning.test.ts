@@ -429,15 +429,24 @@ describe('what is told of a resource in part', () => {
     ]);
   });
 
-  it('takes the room that is known of it', () => {
+  it('claims its name, its address and its room, and a host of the shelf where it is made of one', () => {
     const { sizes } = facts.site;
-    expect(kind?.room?.({}, sizes)).toEqual({ node: null, vcpu: 0, memoryGiB: 0, diskGiB: 0 });
-    expect(kind?.room?.({ node: 'a1', size: 's2x8', diskGiB: 64 }, sizes)).toEqual({
-      node: 'a1',
-      vcpu: 2,
-      memoryGiB: 8,
-      diskGiB: 64,
-    });
+    const at = { realm: 'svg.example', site: 'KQ', sizes };
+    const one = { node: 'a1', size: 's2x8', diskGiB: 64, address: '10.16.0.6' };
+    const room = { takes: 'room', node: 'a1', family: '', vcpu: 2, memoryGiB: 8, diskGiB: 64 };
+    const own = [
+      { takes: 'value', space: 'name', within: 'svg.example', value: 'SVG-01' },
+      { takes: 'value', space: 'address', within: '', value: '10.16.0.6' },
+    ];
+    expect(kind?.claims?.({ name: 'svg-01', attributes: one }, at)).toEqual([...own, room]);
+    expect(kind?.claims?.({ name: 'svg-01', attributes: { ...one, from: 'vm-7' } }, at)).toEqual([
+      ...own,
+      { takes: 'value', space: 'ready', within: 'KQ', value: 'vm-7' },
+      { ...room, stands: true },
+    ]);
+    // Of a size that the site has no more, nothing is known.
+    const gone = kind?.claims?.({ name: '', attributes: { ...one, size: 'gone', address: '' } }, at);
+    expect(gone).toEqual([{ ...room, vcpu: 0, memoryGiB: 0 }]);
   });
 
   it('is told as nothing where it is none', () => {

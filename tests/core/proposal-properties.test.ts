@@ -95,8 +95,10 @@ const grounds: fc.Arbitrary<Facts> = fc
       takes: { ...NO_AMOUNTS, hosts: is.taken.length },
       people: 400,
       block: block(`10.16.0.0/${is.prefix}`),
-      subnets: Array.from({ length: is.subnets }, (_, n) => block(`10.16.0.${n * 16}/28`)),
-      namesTaken: is.taken.map((n) => `svg-office${String(n).padStart(3, '0')}`),
+      taken: {
+        subnet: Array.from({ length: is.subnets }, (_, n) => `10.16.0.${n * 16}/28`),
+        name: is.taken.map((n) => `svg-office${String(n).padStart(3, '0')}`),
+      },
       environments: [],
       nameServers: [],
     },
@@ -162,7 +164,7 @@ describe('every proposal', () => {
       for (const name of names) {
         // RFC 1123, and the 15 characters of RFC 1001/1002.
         expect(name).toMatch(/^[a-z0-9]([a-z0-9-]{0,13}[a-z0-9])?$/);
-        expect(ground.customer.namesTaken).not.toContain(name);
+        expect(ground.customer.taken.name).not.toContain(name);
       }
     }));
 
@@ -180,7 +182,7 @@ describe('every proposal', () => {
         expect(address.match(base, bits)).toBe(true);
         expect(address.range()).toBe('private');
         expect(lastByte(address)).not.toBe(last);
-        for (const other of ground.customer.subnets)
+        for (const other of (ground.customer.taken.subnet ?? []).map(block))
           expect(address.match(ipaddr.IPv4.parse(writtenBase(other)), other.prefix)).toBe(false);
       }
     }));

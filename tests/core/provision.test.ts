@@ -156,7 +156,7 @@ describe('a proposal to provision', () => {
     const naming = '{customer}-{environment}{counter:1}';
     const names = (ceilingFactor: number) =>
       proposedWith({
-        customer: { namesTaken: ['svg-office7'] },
+        customer: { taken: { name: ['svg-office7'] } },
         spec: { naming, pools: [{ ...poolSpec, ceilingFactor }] },
       }).checks.find((one) => one.key === 'names');
     // Nine names, one is taken; five hosts now, ten at the ceiling: two short. At a ceiling of eight it just fits.

@@ -202,7 +202,13 @@ describe('an environment on the planner', () => {
     await begin(world, 'SVG', 'retire', {}, { environment });
     await world.living.untilQuiet();
     const proof = (await world.call('ida', 'GET', at('/proof'))).body;
-    expect(proof).toMatchObject({ clean: true, returned: { subnetsReturned: true, networkReturned: true } });
+    expect(proof.clean).toBe(true);
+    const { values } = proof.returned as { values: readonly { space: string; returned: boolean }[] };
+    expect(values.map(({ space, returned }) => `${space} ${returned}`)).toEqual([
+      'network true',
+      'subnet true',
+      'address true',
+    ]);
     const left = await world.app.db.row<{ left: number }>('SELECT COUNT(*) AS `left` FROM allocation');
     expect(left?.left).toBe(0);
   });

@@ -211,7 +211,16 @@ describe('environments', () => {
     await retire(front);
     await world.living.untilQuiet();
     const proof = (await world.call('ida', 'GET', at(front, '/proof'))).body;
-    expect(proof).toMatchObject({ clean: true, returned: { networkReturned: false, subnetsReturned: true } });
+    expect(proof).toMatchObject({
+      clean: true,
+      returned: {
+        values: [
+          { space: 'network', returned: false },
+          { space: 'subnet', returned: true },
+          { space: 'address' },
+        ],
+      },
+    });
     expect((await world.port().resource(networks[0]?.ref ?? ''))?.state).toBe('ready');
     expect((await hostsOf(office)).every((host) => host.status === 'serving')).toBe(true);
   });

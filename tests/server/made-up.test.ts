@@ -2,20 +2,28 @@ import Joi from 'joi';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Attributes } from '../../src/core/intent';
 import { defineChange } from '../../src/core/planning';
-import { differing, type ResourceKind } from '../../src/core/resources';
+import { differing, onlyOne, type ResourceKind } from '../../src/core/resources';
 import { ok, refuse } from '../../src/core/result';
 import { makeCatalogue } from '../../src/server/catalogue';
 import { make, only, remove, set, type ResourceWork } from '../../src/server/resources';
-import { begin, change, openWorld, provisionFor, START, type World } from './setup/world';
+import { begin, change, holdFor, openWorld, provisionFor, START, type World } from './setup/world';
 
 /*
  * A kind of resource and a change that Laager does not have: a licence file on a pool's share. They are added from here,
  * and everything that is derived from the lists has them.
  */
 
-type LicenceFile = { readonly pool: string; readonly product: string; readonly seats: number };
+type LicenceFile = {
+  readonly pool: string;
+  readonly product: string;
+  readonly seats: number;
+  /** No two of a customer's have the same. */
+  readonly number?: string;
+};
 
 const KEY = 'licence-file';
+const NUMBERS = 'licence-number';
+const SEATS = 'licensed seats';
 const filesOf = (more: Readonly<Record<string, readonly Attributes[]>>): readonly LicenceFile[] =>
   (more[KEY] ?? []) as readonly LicenceFile[];
 
@@ -26,6 +34,7 @@ const licenceFile: ResourceKind<LicenceFile> = {
     pool: Joi.string().required(),
     product: Joi.string().required(),
     seats: Joi.number().integer().min(1).required(),
+    number: Joi.string(),
   }),
   wanted: (intent) =>
     filesOf(intent.more).map((file) => ({
@@ -35,6 +44,16 @@ const licenceFile: ResourceKind<LicenceFile> = {
       attributes: file,
       needs: [`share:${file.pool}`],
     })),
+  allocate: (all, _intent, desk) =>
+    all.map((one) => {
+      const before = desk.known(one.key)?.attributes.number;
+      const number = typeof before === 'string' ? before : desk.free(NUMBERS, ['L1', 'L2', 'L3', 'L4'], 1)[0];
+      return number === undefined ? one : { ...one, attributes: { ...one.attributes, number } };
+    }),
+  claims: ({ attributes: { number, seats } }, { realm }) => [
+    ...onlyOne(NUMBERS, realm, number),
+    { takes: 'quota', of: SEATS, amount: seats },
+  ],
   differences: (wanted, present) => differing(wanted, present, 'seats', 'in place', false),
   steps: ({ do: what }) => [
     { action: what === 'make' || what === 'remove' ? what : 'set', seconds: what === 'make' ? 30 : 10 },
@@ -216,5 +235,101 @@ describe('a kind and a change that are added from outside', () => {
       expect.objectContaining({ kind: KEY, name: 'office drafting', says: 'gone' }),
     );
     expect(await files()).toEqual([]);
+  });
+});
+
+describe('what is scarce of a kind that is added from outside', { timeout: 120_000 }, () => {
+  let world: World;
+  const environments: Record<string, string> = {};
+  const place = (code: string, product: string, seats: number, options = {}) =>
+    change(
+      world,
+      code,
+      'place-licence',
+      { pool: 'desks', product, seats },
+      { environment: environments[code] ?? '', ...options },
+    );
+  const placed = async (code: string, product: string, seats: number): Promise<void> => {
+    const made = await place(code, product, seats);
+    expect([made.status, made.text]).toEqual([201, expect.anything()]);
+    await world.living.untilQuiet();
+  };
+  const rows = (text: string) => world.app.db.rows<Record<string, unknown>>(text);
+
+  beforeAll(async () => {
+    const catalogue = makeCatalogue({
+      kinds: [licenceFile as ResourceKind],
+      changes: [placeLicence],
+      work: { [KEY]: licenceFileWork },
+    });
+    world = await openWorld('made_up_claims', catalogue);
+    await world.living.faults([{ kind: 'quota', target: SEATS, amount: 40 }], 'northern');
+    const day = START - 86_400_000;
+    for (const card of ['eur', 'gbp']) {
+      const rate = { meter: KEY, size: null, unit: 'month', price: '2.50', from: day, to: null };
+      await world.call('petra', 'POST', `/cards/${card}/rates`, { body: rate });
+    }
+    await world.living.job('ground');
+    for (const code of ['SVG', 'MHP'])
+      ({ environment: environments[code] = '' } = await provisionFor(world, code, 'office', 6, 'NL'));
+    await world.living.untilQuiet();
+  }, 120_000);
+  afterAll(() => world.close());
+
+  it('is a number of its own for each of a customer, taken from when it is begun until it is gone', async () => {
+    await placed('SVG', 'drafting', 8);
+    await placed('SVG', 'ledger', 4);
+    await placed('MHP', 'drafting', 4);
+    const taken =
+      "SELECT space, value FROM allocation WHERE space LIKE 'licence-number%' ORDER BY space, value";
+    expect(await rows(taken)).toEqual([
+      { space: 'licence-number mhp.example', value: 'L1' },
+      { space: 'licence-number svg.example', value: 'L1' },
+      { space: 'licence-number svg.example', value: 'L2' },
+    ]);
+  });
+
+  it('is a part of a quota, of which no more is begun than there is, whoever asks', async () => {
+    const refused = await place('MHP', 'ledger', 25);
+    expect([refused.status, refused.body.detail]).toEqual([
+      422,
+      expect.stringContaining('25 licensed seats needed, 24 of 40 free'),
+    ]);
+    await placed('SVG', 'ledger', 10);
+    expect((await place('MHP', 'ledger', 19)).body.detail).toContain(
+      '19 licensed seats needed, 18 of 40 free',
+    );
+    await placed('MHP', 'ledger', 18);
+    expect(await rows('SELECT SUM(amount) AS n FROM quota_claim')).toEqual([{ n: '40' }]);
+  });
+
+  it('is kept for what is held', async () => {
+    await begin(world, 'MHP', 'retire', {}, { environment: environments.MHP });
+    await world.living.untilQuiet();
+    expect(await rows('SELECT SUM(amount) AS n FROM quota_claim')).toEqual([{ n: '18' }]);
+    const asked = { pool: 'desks', product: 'mail', seats: 20 };
+    await holdFor(world, 'SVG', 'place-licence', asked, environments.SVG ?? '');
+    const more = await place('SVG', 'chat', 3);
+    expect(more.body.detail).toContain('3 licensed seats needed, 2 of 40 free');
+    await placed('SVG', 'chat', 2);
+    // The number that is kept is nobody else's either.
+    const numbers = await rows(
+      "SELECT value FROM allocation WHERE space LIKE 'licence-number%' ORDER BY value",
+    );
+    expect(numbers.map(({ value }) => value)).toEqual(['L1', 'L2', 'L4']);
+  });
+
+  it('is told in the proof, given back', async () => {
+    await begin(world, 'SVG', 'retire', {}, { environment: environments.SVG });
+    await world.living.untilQuiet();
+    const path = `/customers/SVG/environments/${environments.SVG ?? ''}/proof`;
+    const { values } = (await world.call('ida', 'GET', path)).body.returned as { values: unknown[] };
+    expect(values).toContainEqual({
+      space: NUMBERS,
+      values: ['L1', 'L2', 'L4'],
+      returned: true,
+      shared: false,
+    });
+    expect(await rows('SELECT COUNT(*) AS n FROM quota_claim')).toEqual([{ n: 0 }]);
   });
 });

@@ -181,8 +181,11 @@ describe('one life, through the API', () => {
     expect(rows.map((row) => row.ref).sort()).toEqual(before.map((seen) => seen.ref).sort());
     expect(rows.every((row) => row.says === 'gone' && !row.metering)).toBe(true);
     expect(proof.returned).toMatchObject({
-      subnetsReturned: true,
-      networkReturned: true,
+      values: [
+        { space: 'network', returned: true, shared: true },
+        { space: 'subnet', returned: true, shared: false },
+        { space: 'address', returned: true, shared: false },
+      ],
       stillInDirectory: [],
     });
     const open = await world.app.db.row<{ n: number }>(

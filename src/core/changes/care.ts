@@ -5,6 +5,7 @@ import { defineHostChange, passes, warns, type Check } from '../planning';
 import { ok, refuse } from '../result';
 import { hostIds, hostsById, hostsSay, nameOf } from './common';
 import { switched, untilField, type SwitchedHosts } from './switch-hosts';
+import { isHostOf } from '../resources';
 
 /* What is done with hosts to keep them well, without anyone losing a seat. */
 
@@ -49,9 +50,7 @@ const isOpen = ({ attributes: { power, accepting } }: KnownResource): boolean =>
 function roomsOf(facts: HostFacts, hosts: readonly KnownResource[]): Room[] {
   const chosen = new Set(hosts.map((one) => one.id));
   return (facts.environment?.intent.pools ?? []).flatMap((pool): Room[] => {
-    const all = facts.known.filter(
-      (one) => one.kind === 'host' && one.wanted && one.attributes.pool === `pool:${pool.role}`,
-    );
+    const all = facts.known.filter((one) => one.wanted && isHostOf(one, pool.role));
     const count = all.filter((one) => chosen.has(one.id)).length;
     return count === 0
       ? []

@@ -3,7 +3,7 @@ import type { Facts, Grantee, HostFacts, KnownResource } from '../facts';
 import { versionFor, versionName } from '../images';
 import type { HostIntent, ImageTrack, Intent, PoolIntent } from '../intent';
 import { blocks, passes, warns, type Check, type Refusal } from '../planning';
-import { hostKey, type Policy } from '../resources';
+import { hostKey, type Policy, isHost } from '../resources';
 import { ok, refuse, type Result } from '../result';
 
 /* What several changes say alike. */
@@ -33,7 +33,7 @@ export function hostsById(
   ids: readonly string[],
 ): KnownResource[] | undefined {
   const wanted = new Set(ids);
-  const found = facts.known.filter((one) => one.kind === 'host' && one.wanted && wanted.has(one.id));
+  const found = facts.known.filter((one) => isHost(one) && one.wanted && wanted.has(one.id));
   return found.length === wanted.size ? found : undefined;
 }
 

@@ -9,6 +9,7 @@ import { fill, GIVEN_TERMS, isAlike } from '../templates';
 import { fitsRule, type PoolSpec } from '../terms';
 import { nameOf } from './common';
 import { filledInputs, givenOf, poolOf, sizePool, strangeGroups } from './provision';
+import { isHost } from '../resources';
 
 interface FollowTemplate {
   /** What stays as it is, though the template gives it otherwise: `desks.diskGiB`, `desks`, `naming`. */
@@ -92,7 +93,7 @@ export const followTemplate = defineChange<FollowTemplate>({
     });
   },
   policy: (_input, facts) => {
-    const hosts = facts.known.filter((one) => one.wanted && one.kind === 'host').length;
+    const hosts = facts.known.filter((one) => one.wanted && isHost(one)).length;
     return {
       atATime: facts.template?.document.atATime ?? 5,
       failureLimit: facts.template?.document.failureLimit ?? 2,

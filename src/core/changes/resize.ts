@@ -5,6 +5,7 @@ import { ok, refuse } from '../result';
 import { writeSize } from '../machines';
 import { needsWith, seatsOn } from '../sizing';
 import { nameOf, poolField, poolIn, seatsCheck } from './common';
+import { isHostOf } from '../resources';
 
 interface Resize {
   readonly pool: string;
@@ -45,7 +46,7 @@ export const resize = defineChange<Resize>({
     );
   },
   policy: (input, facts) => {
-    const hosts = facts.known.filter((one) => one.wanted && one.key.startsWith(`host:${input.pool}:`)).length;
+    const hosts = facts.known.filter((one) => one.wanted && isHostOf(one, input.pool)).length;
     return {
       atATime: 8,
       failureLimit: 2,

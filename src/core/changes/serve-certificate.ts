@@ -1,6 +1,7 @@
 import Joi from 'joi';
 import { blocks, defineChange } from '../planning';
 import { ok } from '../result';
+import { gatewayKey } from '../resources';
 
 /** Has the gateway at a site answer with the certificate that is kept: the one before stays until the new one does. */
 export const serveCertificate = defineChange<Record<string, never>>({
@@ -17,7 +18,7 @@ export const serveCertificate = defineChange<Record<string, never>>({
   // Which one that is follows from what is kept by now.
   edit: (intent) => ok(intent),
   // What a gateway would not take is offered it again.
-  chosen: (_input, { site }) => [{ key: `gateway:${site.code}`, attribute: 'certificate' }],
+  chosen: (_input, { site }) => [{ key: gatewayKey(site.code), attribute: 'certificate' }],
   policy: () => ({ atATime: 1, failureLimit: 1 }),
   checks: (_edited, _input, { customer }) =>
     customer.gateway

@@ -2,7 +2,7 @@ import Joi from 'joi';
 import type { Facts, KnownResource } from '../facts';
 import type { PoolIntent } from '../intent';
 import { defineChange } from '../planning';
-import { hostKey } from '../resources';
+import { hostKey, isHostOf } from '../resources';
 import { ok, refuse } from '../result';
 import { hostIds, hostsById, hostsSay, nameOf, poolIn, withHosts, seatsCheck } from './common';
 
@@ -68,7 +68,7 @@ const isOwned = ({ role, hosts }: PoolIntent) => {
 
 /** The hosts that go; undefined when one is not of the pool. */
 function leaving(input: TakeHosts, facts: Facts): KnownResource[] | undefined {
-  const ofPool = (one: KnownResource): boolean => one.key.startsWith(`host:${input.pool}:`);
+  const ofPool = (one: KnownResource): boolean => isHostOf(one, input.pool);
   if (input.ids) {
     const chosen = hostsById(facts, input.ids);
     return chosen?.every(ofPool) === true ? chosen : undefined;

@@ -4,6 +4,7 @@ import { IMAGE_TRACKS, patchHosts, withPool, type ImageTrack, type PoolIntent } 
 import { defineChange, passes, warns, type Check } from '../planning';
 import { ok, refuse } from '../result';
 import { nameOf, poolField, poolIn } from './common';
+import { isHostOf } from '../resources';
 
 interface UseImage {
   readonly pool: string;
@@ -47,9 +48,7 @@ export const useImage = defineChange<UseImage>({
     return ok(withPool(found.value.intent, role, (pool) => onImage(pool, image, known, track)));
   },
   policy: ({ pool }, facts) => {
-    const hosts = facts.known.filter(
-      (one) => one.wanted && one.attributes.pool === `pool:${pool}` && one.kind === 'host',
-    ).length;
+    const hosts = facts.known.filter((one) => one.wanted && isHostOf(one, pool)).length;
     return { atATime: 5, failureLimit: 1, waves: Math.max(1, Math.ceil(hosts / 2)), drain: DRAIN };
   },
   checks: (_edited, { image }, { site }): Check[] => {

@@ -33,10 +33,8 @@ export interface CustomerFacts {
   readonly people: number;
   /** Its address block at the site; undefined: none is free. */
   readonly block: Block | undefined;
-  readonly subnets: readonly Block[];
-  readonly namesTaken: readonly string[];
-  /** Addresses that are kept for proposals. */
-  readonly addressesKept?: readonly string[] | undefined;
+  /** The values that it has of each space, like `name` and `subnet`. Of addresses only those that are kept for proposals. */
+  readonly taken: Readonly<Record<string, readonly string[]>>;
   readonly environments: readonly string[];
   /** Name servers of its own; none: those of the shared services. */
   readonly nameServers: readonly string[];
@@ -81,6 +79,9 @@ export interface Quota {
   readonly vcpuUsed: number;
   readonly families?:
     readonly { readonly family: string; readonly vcpu: number; readonly vcpuUsed: number }[] | undefined;
+  /** What else it gives so much of in all, by the provider's name for it. */
+  readonly others?:
+    readonly { readonly of: string; readonly most: number; readonly used: number }[] | undefined;
 }
 
 /** What a site is and has now. A hosted region shows a quota and no nodes; own nodes show nodes and no quota. */

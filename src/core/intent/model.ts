@@ -189,6 +189,9 @@ export type Holding = (typeof HOLDINGS)[number];
 export const holdingOf = ({ more }: Pick<Intent, 'more'>): Holding =>
   HOLDINGS.find((one) => more[one] !== undefined) ?? 'desktops';
 
+/** Whether it holds an image that is made here, and no desktops. */
+export const isOfImage = (intent: Pick<Intent, 'more'>): boolean => holdingOf(intent) === 'image';
+
 /** Whether it is a ready shelf: its hosts wait for whoever comes next, and nobody signs in there. */
 export const isShelf = ({ more }: Pick<Intent, 'more'>): boolean => more[SHELF] !== undefined;
 

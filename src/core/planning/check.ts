@@ -12,8 +12,18 @@ export interface Check {
   /** What was looked at or asked for it, and when. */
   readonly evidence?: string;
   readonly at?: Instant;
-  /** What it is about, where that is a thing with a page of its own: `office@3 NL`. */
-  readonly of?: string;
+  /** Where it is mended; left out: where one is, or there is nothing to mend. */
+  readonly fix?: Fix;
+}
+
+/** The page on which something is mended. */
+export interface Fix {
+  /** Whose page it is. */
+  readonly of: 'customer' | 'everyone';
+  /** Its address, within the customer's where it is theirs: `about`. */
+  readonly page: string;
+  /** What the way to it is called. */
+  readonly says: string;
 }
 
 export const passes = (key: string, title: string, says: string): Check => ({
@@ -39,8 +49,8 @@ export const blocks = (key: string, title: string, says: string, action: string)
   do: action,
 });
 
-/** A check with what was looked at or asked for it. */
-export const seenIn = (check: Check, evidence: string, at: Instant): Check => ({ ...check, evidence, at });
+/** A check that is mended on a page of its own. */
+export const mendedAt = (fix: Fix, check: Check): Check => ({ ...check, fix });
 
 /** The check that asks for another's word. */
 export const APPROVAL = 'approval';

@@ -1,8 +1,8 @@
-import { hostAddresses, parseBlock, planSubnet, writeAddress, writeBlock } from '../addressing';
+import { hostAddresses, parseBlock, planSubnet, writeAddress, writeBlock, type Block } from '../addressing';
 import type { Facts, ReadyHost } from '../facts';
 import { parseRule, planNames } from '../naming';
 import { place, type HostNeed, type Placed } from '../placement';
-import type { Desk, Wanted } from '../resources';
+import { SPACES, type Desk, type Wanted } from '../resources';
 
 /** What allocating came up against. */
 export interface Findings {
@@ -29,7 +29,7 @@ interface Made {
 
 /** Names that no new host can have. */
 export const namesTaken = ({ customer, site }: Pick<Facts, 'customer' | 'site'>): string[] => [
-  ...customer.namesTaken,
+  ...(customer.taken[SPACES.name] ?? []),
   ...(site.namesThere ?? []),
   ...(site.namesOfNobody ?? []),
 ];
@@ -54,13 +54,14 @@ export function openDesk(
   };
   const before = new Map(facts.known.map((one) => [one.key, one]));
   const now = new Map<string, Wanted>();
-  const subnets = [...customer.subnets];
+  const subnets = (customer.taken[SPACES.subnet] ?? []).flatMap((cidr) => blockIn(cidr) ?? []);
   const addressesTaken = new Set([
     ...facts.known.map((one) => addressOf(one.attributes.address)),
-    ...(customer.addressesKept ?? []).map(addressOf),
+    ...(customer.taken[SPACES.address] ?? []).map(addressOf),
   ]);
   const present = [...site.present];
   const taken = new Set<string>();
+  const given = new Map(Object.entries(customer.taken).map(([space, values]) => [space, new Set(values)]));
 
   const put = (needs: readonly HostNeed[]): (string | null)[] => {
     const { placed, left } = place(needs, site.nodes, present, 'spread');
@@ -117,6 +118,17 @@ export function openDesk(
         made.addressFaults.push(`${cidr} is full: ${count - found.length} hosts would have no address`);
       return found.map(writeAddress);
     },
+    free: (space, values, count) => {
+      const had = given.get(space) ?? new Set();
+      given.set(space, had);
+      const found: string[] = [];
+      for (const value of values) {
+        if (found.length === count) break;
+        if (!had.has(value)) found.push(value);
+      }
+      found.forEach((value) => had.add(value));
+      return found;
+    },
     ready: ({ size, image, diskGiB }) => {
       const fits = (one: ReadyHost): boolean =>
         one.size === size && one.image === image && one.diskGiB === diskGiB && !taken.has(one.ref);
@@ -148,6 +160,11 @@ export function openDesk(
     findings: () => ({ ...made, names: made.names.length, firstName: made.names[0] }),
   };
 }
+
+const blockIn = (cidr: string): Block | undefined => {
+  const read = parseBlock(cidr);
+  return read.ok ? read.value : undefined;
+};
 
 /** An address as a number; -1 for what is none. */
 function addressOf(text: unknown): number {

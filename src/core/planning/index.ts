@@ -1,6 +1,16 @@
 export { schedule, type Schedule, type Task } from './schedule';
 export { impactLine, UNDO, type Impact } from './impact';
-export { awaits, CHECK_STATES, blocks, mayBegin, passes, warns, type Check } from './check';
+export {
+  awaits,
+  CHECK_STATES,
+  blocks,
+  mayBegin,
+  mendedAt,
+  passes,
+  warns,
+  type Check,
+  type Fix,
+} from './check';
 export {
   defineChange,
   defineHostChange,
@@ -22,9 +32,17 @@ export {
 export { compare, differenceSays, extraKey, kindsByKey, presentByKey, type Compared } from './compare';
 export { type ProposedStep } from './graph';
 export { editedOf, type PlannedTask } from './tasks';
-export { isTakenFromSite, quotaWith, takesOf, withKept, type Kept, type Takes } from './takes';
+export {
+  claimedAt,
+  isTakenFromSite,
+  quotaWith,
+  takenOf,
+  takesOf,
+  withKept,
+  type Kept,
+  type Takes,
+} from './takes';
 export { allocate, propose } from './propose';
 export { proposeForHosts } from './host-proposal';
 export { type Proposal } from './proposal';
-export { seenIn } from './check';
 export { timelineOf, type Bar, type Lane } from './timeline';

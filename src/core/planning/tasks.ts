@@ -1,5 +1,5 @@
 import type { Facts, HostFacts, KnownResource, PresentFacts } from '../facts';
-import { holdingOf, type Attributes } from '../intent';
+import { isOfImage, type Attributes } from '../intent';
 import { same, type Difference, type ResourceKind, type Task, type Wanted } from '../resources';
 import type { Asked, Chosen } from './change';
 import { editedAttributes, extraKey, isEdited, kindsByKey, presentByKey } from './compare';
@@ -137,7 +137,7 @@ function changeTo(
 }
 
 const isImage = ({ environment }: Facts): boolean =>
-  environment !== undefined && holdingOf(environment.intent) === 'image';
+  environment !== undefined && isOfImage(environment.intent);
 
 /** What goes: what is not wanted any more, and what was chosen or found beyond it. */
 function removals(

@@ -1,7 +1,8 @@
 import Joi from 'joi';
 import type { MachineSize } from '../machines';
 import { lineOf, type ImageLine, type ImageVersion } from '../images';
-import type { ResourceKind, Room, Wanted } from './kind';
+import { roomOf, type Room } from './claim';
+import type { ResourceKind, Wanted } from './kind';
 
 type Builder = {
   readonly site: string;
@@ -64,7 +65,7 @@ export const builder: ResourceKind<Builder> = {
           { meter: 'host', state: 'on', size, quantity: 1 },
           { meter: 'disk', state: 'on', size: null, quantity: diskGiB ?? 0 },
         ],
-  room: (attributes, sizes): Room => ({ node: attributes.node ?? null, ...amounts(attributes, sizes) }),
+  claims: ({ attributes }, { sizes }) => [roomOf(attributes, sizes)],
 };
 
 const machineOf = (line: ImageLine, version: ImageVersion): Wanted<Builder> => ({

@@ -10,6 +10,8 @@ type Gateway = {
   readonly certificate: string;
 };
 
+export const gatewayKey = (site: string): string => `gateway:${site}`;
+
 /** Where a customer's people come in at a site: it answers under their name, with their certificate. */
 export const gateway: ResourceKind<Gateway> = {
   key: 'gateway',
@@ -25,7 +27,7 @@ export const gateway: ResourceKind<Gateway> = {
     return wanted && holdingOf(intent) === 'desktops'
       ? [
           {
-            key: `gateway:${site}`,
+            key: gatewayKey(site),
             kind: 'gateway',
             name: wanted.name,
             attributes: { site, dnsName: wanted.name, certificate: wanted.certificate },

@@ -5,6 +5,7 @@ import {
   isShelf,
   patchHost,
   withPool,
+  type Attributes,
   type HostIntent,
   type Intent,
   type PoolIntent,
@@ -12,7 +13,9 @@ import {
 import type { HostNeed } from '../placement';
 import type { MachineSize } from '../machines';
 import { wayOut } from './peering';
+import { onlyOne, roomOf, SPACES } from './claim';
 import { diskKey } from './personal-disk';
+import { poolKey } from './pool';
 import {
   differing,
   type Ask,
@@ -52,6 +55,14 @@ export type Host = {
 
 export const hostKey = (role: string, slot: number): string => `host:${role}:${slot}`;
 
+export const isHost = ({ kind }: { readonly kind: string }): boolean => kind === host.key;
+
+/** Whether it is a host of a pool. */
+export const isHostOf = (
+  one: { readonly kind: string; readonly attributes: Attributes },
+  role: string,
+): boolean => isHost(one) && one.attributes.pool === poolKey(role);
+
 /** A machine that carries sessions. */
 export const host: ResourceKind<Host> = {
   key: 'host',
@@ -86,7 +97,7 @@ export const host: ResourceKind<Host> = {
         name: '',
         attributes: {
           site: intent.site,
-          pool: `pool:${pool.role}`,
+          pool: poolKey(pool.role),
           size: one.size ?? pool.size,
           image: pool.image,
           diskGiB: one.diskGiB ?? pool.diskGiB,
@@ -101,7 +112,7 @@ export const host: ResourceKind<Host> = {
         // Joining a directory takes a way to it.
         needs: [
           `subnet:${pool.role}`,
-          `pool:${pool.role}`,
+          poolKey(pool.role),
           ...(pool.ownDiskGiB > 0 ? [diskKey(pool.role, one.slot, one.disk)] : []),
           ...(services ? [wayOut(intent.site)] : []),
         ],
@@ -132,7 +143,12 @@ export const host: ResourceKind<Host> = {
           { meter: 'disk', state: 'on', size: null, quantity: (diskGiB ?? 0) * (picture ? 2 : 1) },
         ],
   asked: (ask) => ({ attribute: ask, wanted: true, present: false, disturbs: true, ...ASKS[ask] }),
-  room: ({ node, size, diskGiB }, sizes) => ({ node: node ?? null, ...amounts(size, diskGiB, sizes) }),
+  claims: ({ name, attributes }, { realm, site, sizes }) => [
+    ...onlyOne(SPACES.name, realm, name.toUpperCase()),
+    ...onlyOne(SPACES.address, '', attributes.address),
+    ...onlyOne(SPACES.ready, site, attributes.from),
+    { ...roomOf(attributes, sizes), ...(attributes.from === undefined ? {} : { stands: true }) },
+  ],
   take: (intent, key, difference) => {
     const [, role = '', slot = ''] = key.split(':');
     const one = intent.pools
@@ -341,7 +357,7 @@ interface Given {
 
 function allocateHosts(wanted: readonly Wanted<Host>[], intent: Intent, desk: Desk): Wanted<Host>[] {
   return intent.pools.flatMap((pool) => {
-    const own = wanted.filter((one) => one.attributes.pool === `pool:${pool.role}`);
+    const own = wanted.filter((one) => one.attributes.pool === poolKey(pool.role));
     const fresh = giveToNew(
       own.filter((one) => !desk.known(one.key)),
       pool,

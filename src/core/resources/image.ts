@@ -15,6 +15,8 @@ type Image = {
   readonly steps: string[];
 };
 
+export const isImage = ({ kind }: { readonly kind: string }): boolean => kind === image.key;
+
 /** A version of an image at a site: captured where it was built, copied to others. */
 export const image: ResourceKind<Image> = {
   key: 'image',

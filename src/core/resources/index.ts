@@ -29,8 +29,24 @@ export const RESOURCE_KINDS: readonly ResourceKind[] = [
 ];
 
 export { builderKey } from './builder';
-export { recipeStep } from './image';
-export { hostKey, moreHosts } from './host';
+export {
+  claimsOf,
+  onlyOne,
+  quotasIn,
+  roomIn,
+  SPACES,
+  valuesIn,
+  vcpuOf,
+  type Claim,
+  type ClaimedAt,
+  type QuotaClaim,
+  type Room,
+  type RoomClaim,
+  type ValueClaim,
+} from './claim';
+export { gatewayKey } from './gateway';
+export { isImage, recipeStep } from './image';
+export { hostKey, isHost, isHostOf, moreHosts } from './host';
 export { diskKey } from './personal-disk';
 export { SERVICES } from './services';
 export {
@@ -45,7 +61,6 @@ export {
   type Policy,
   type Purpose,
   type ResourceKind,
-  type Room,
   type StepSpec,
   type Surroundings,
   type Task,

@@ -5,6 +5,7 @@ import type { Window } from '../calendar';
 import type { Measure } from '../metering';
 import type { HostNeed } from '../placement';
 import { writeSize, type MachineSize } from '../machines';
+import type { Claim, ClaimedAt } from './claim';
 
 /** How a run goes about its work. */
 export interface Policy {
@@ -97,6 +98,8 @@ export interface Desk {
   names(rule: string, role: string, count: number): string[];
   /** Free addresses in a subnet; fewer when it is full. */
   addresses(subnet: string, count: number): string[];
+  /** So many of some values that nobody has in that space yet, in their order; fewer when they run out. */
+  free(space: string, values: Iterable<string>, count: number): string[];
   /** A host of the ready shelf like this one, taken for this proposal; undefined: none is ready. */
   ready(like: Pick<ReadyHost, 'size' | 'image' | 'diskGiB'>): ReadyHost | undefined;
   /** A server that nobody owns, by its provider's name for it. */
@@ -108,14 +111,6 @@ export interface Desk {
   readonly environment: string;
   readonly customer: string;
   readonly sizes: readonly MachineSize[];
-}
-
-/** What a resource takes of a node or a quota. */
-export interface Room {
-  readonly node: string | null;
-  readonly vcpu: number;
-  readonly memoryGiB: number;
-  readonly diskGiB: number;
 }
 
 /**
@@ -148,7 +143,8 @@ export interface ResourceKind<A extends Attributes = Attributes> {
   steps(task: Task<A>, policy: Policy): StepSpec[];
   /** What it is metered as while it stands, wanted or present. */
   meters(attributes: Partial<A>): Measure[];
-  room?(attributes: Partial<A>, sizes: readonly MachineSize[]): Room;
+  /** What it takes of what is scarce, once that has been allocated; left out: nothing. */
+  claims?(wanted: Pick<Wanted<A>, 'name' | 'attributes'>, at: ClaimedAt): Claim[];
   /** The intent that wants what is there: for one attribute, or for the whole resource not being there. */
   take?(intent: Intent, key: string, difference: Difference | 'missing'): Intent | undefined;
 }

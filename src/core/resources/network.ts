@@ -1,6 +1,7 @@
 import Joi from 'joi';
 import { contains, parseBlock } from '../addressing';
 import { holdingOf, type Attribute } from '../intent';
+import { onlyOne, SPACES } from './claim';
 import { differing, type ResourceKind } from './kind';
 
 type Network = {
@@ -61,6 +62,7 @@ export const network: ResourceKind<Network> = {
       ? [{ action: 'set', seconds: 3 }]
       : [{ action: task.do === 'remove' ? 'remove' : 'make', seconds: 5 }],
   meters: () => [],
+  claims: ({ attributes }) => onlyOne(SPACES.network, '', attributes.cidr),
 };
 
 /** The block that it has; once that has been made larger, the larger one. */

@@ -9,6 +9,8 @@ type Pool = {
   readonly may: string[];
 };
 
+export const poolKey = (role: string): string => `pool:${role}`;
+
 /** What hosts are registered in, and arrivals are shared out by. */
 export const pool: ResourceKind<Pool> = {
   key: 'pool',
@@ -21,7 +23,7 @@ export const pool: ResourceKind<Pool> = {
   }),
   wanted: (intent) =>
     intent.pools.map((one) => ({
-      key: `pool:${one.role}`,
+      key: poolKey(one.role),
       kind: 'pool',
       name: `${intent.name} ${one.role}`,
       attributes: { site: intent.site, seats: one.seats, arrival: one.arrival, may: [...one.may] },

@@ -1,5 +1,6 @@
 import Joi from 'joi';
 import type { Intent } from '../intent';
+import { onlyOne, SPACES } from './claim';
 import { SERVICES, SERVICE_ADDRESSES } from './services';
 import { differing, type ResourceKind } from './kind';
 
@@ -32,6 +33,7 @@ export const subnet: ResourceKind<Subnet> = {
   differences: (wanted, present) => differing(wanted, present, 'cidr', 'by replacement', true),
   steps: (task) => [{ action: task.do === 'remove' ? 'remove' : 'make', seconds: 5 }],
   meters: () => [],
+  claims: ({ attributes }) => onlyOne(SPACES.subnet, '', attributes.cidr),
 };
 
 /** For how many machines each subnet is made, by what lies in it. */

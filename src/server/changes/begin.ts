@@ -1,10 +1,10 @@
 import type { FingerprintedProposal } from '../../contract';
-import { writeBlock } from '../../core/addressing';
 import { windowAt } from '../../core/calendar';
-import { holdingOf } from '../../core/intent';
+import { holdingOf, isOfImage } from '../../core/intent';
 import type { Facts, KnownResource } from '../../core/facts';
 import {
   awaits,
+  claimedAt,
   editedOf,
   isTakenFromSite,
   propose,
@@ -12,9 +12,10 @@ import {
   type Change,
   type Proposal,
 } from '../../core/planning';
-import type { Wanted } from '../../core/resources';
+import { claimsOf, roomIn, type Wanted } from '../../core/resources';
 import { MSP, type CustomerScope } from '../access';
 import type { App } from '../app';
+import { claim } from '../claims';
 import { DatabaseError, newId, type Lock } from '../db';
 import { isToApprove, dropHold } from '../holds';
 import { conflict, notFound, Problem } from '../problem';
@@ -252,7 +253,7 @@ async function carryOut(
 
 const subjectKind = ({ environment }: Facts, { intent }: Proposal): 'image' | 'environment' => {
   const of = intent ?? environment?.intent;
-  return of && holdingOf(of) === 'image' ? 'image' : 'environment';
+  return of && isOfImage(of) ? 'image' : 'environment';
 };
 
 async function keepEnvironment(
@@ -318,14 +319,20 @@ async function keepWanted(
   const kindOf = app.catalogue.kind;
   const known = new Map<string, KnownResource>(facts.known.map((one) => [one.key, one]));
   const ids = new Map(facts.known.map((one) => [one.key, { id: one.id, version: one.version }]));
-  const { block, isNew } = await blockFor(tx, scope, facts.site.code);
-  // What is in no network, like what an image is built on, needs none.
-  if (isNew && block && proposal.wanted.some(({ kind }) => kind === 'network'))
-    await giveBlock(tx, scope, facts.site.code, writeBlock(block));
+  const { block } = takesOf(app.catalogue.kinds, facts, proposal);
+  if (block !== null && (await blockFor(tx, scope, facts.site.code)).isNew)
+    await giveBlock(tx, scope, facts.site.code, block);
   for (const wanted of editedOf(facts, proposal.wanted)) {
     const before = known.get(wanted.key);
     const kind = kindOf(wanted.kind);
-    const room = kind.room?.(wanted.attributes, facts.site.sizes);
+    const site = siteOf(wanted, facts);
+    const at = claimedAt(facts);
+    const claims = {
+      site,
+      before: before ? claimsOf(kind, before, at) : [],
+      after: claimsOf(kind, wanted, at),
+    };
+    const room = roomIn(claims.after);
     const joins = kind.joins?.(wanted.attributes);
     const values = [
       wanted.name,
@@ -345,6 +352,7 @@ async function keepWanted(
         [...values, customerId, before.id],
       );
       ids.set(wanted.key, { id: before.id, version: before.version + 1 });
+      await claim(tx, scope, { ...claims, id: before.id });
       continue;
     }
     const id = newId();
@@ -358,14 +366,14 @@ async function keepWanted(
         id,
         kind.shared === true ? null : environment,
         kind.shared === true ? '' : environment,
-        siteOf(wanted, facts),
+        site,
         wanted.kind,
         wanted.key,
         now,
       ],
     );
     ids.set(wanted.key, { id, version: 1 });
-    await allocate(tx, scope, facts, wanted, id, kind.carriesSessions === true);
+    await claim(tx, scope, { ...claims, id });
   }
   for (const task of proposal.tasks) {
     if (task.task.do !== 'remove') continue;
@@ -388,33 +396,6 @@ async function keepWanted(
 /** Where a resource is: an image is copied to other sites than it is built at. */
 const siteOf = ({ attributes: { site } }: Wanted, facts: Facts): string =>
   typeof site === 'string' ? site : facts.site.code;
-
-/** Notes what was allocated, so that nobody else gets it. A name is taken in the directory, an address everywhere. */
-async function allocate(
-  tx: Tx,
-  scope: CustomerScope,
-  facts: Facts,
-  wanted: Wanted,
-  id: string,
-  isComputer: boolean,
-): Promise<void> {
-  const { address, cidr, from } = wanted.attributes;
-  const taken: [space: string, value: string][] = [
-    ...(isComputer ? [[`name ${facts.customer.realm}`, wanted.name.toUpperCase()] as [string, string]] : []),
-    ...(typeof address === 'string' && address !== '' ? [['address', address] as [string, string]] : []),
-    ...(isComputer && typeof from === 'string'
-      ? [[`ready ${facts.site.code}`, from] as [string, string]]
-      : []),
-    ...(wanted.kind === 'subnet' && typeof cidr === 'string' ? [['subnet', cidr] as [string, string]] : []),
-  ];
-  for (const [space, value] of taken)
-    await tx.write('INSERT INTO allocation (space, value, customer_id, resource_id) VALUES (?, ?, ?, ?)', [
-      space,
-      value,
-      scope.customer.id,
-      id,
-    ]);
-}
 
 /** Takes in what matches nothing we know, only to take it away. */
 async function takeInToRemove(

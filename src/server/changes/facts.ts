@@ -8,12 +8,13 @@ import type {
   PresentFacts,
   SiteFacts,
 } from '../../core/facts';
-import { holdingOf, type Attributes } from '../../core/intent';
+import { isOfImage, type Attributes } from '../../core/intent';
 import { withKept } from '../../core/planning';
 import { NO_AMOUNTS, NO_LIMITS } from '../../core/plans';
 import type { Rate } from '../../core/rating';
 import { MSP, type CustomerScope } from '../access';
 import type { App } from '../app';
+import { takenBy } from '../claims';
 import { approvalRule } from '../approval';
 import { invitedLately } from '../operators';
 import { begunWithoutApproval } from '../runs';
@@ -21,7 +22,7 @@ import { gatewayFacts } from '../certificates';
 import { realmOf } from '../customers';
 import { heldBy, keptAt } from '../holds';
 import { imageCodes, imageFacts, imagesAt } from '../images';
-import type { Connection } from '../db';
+import { join, sql, type Connection } from '../db';
 import { inTime, LATE, SCREEN_MS } from '../outside';
 import { notFound } from '../problem';
 import { quantitiesOf } from '../metering';
@@ -34,7 +35,7 @@ import { pricesInForce } from '../providers';
 import { listSecrets } from '../recipe-secrets';
 import { savedFor } from '../saved-steps';
 import { readNeeds } from '../sizing';
-import { blockFor, blockOf, siteFacts, tryNameServers, tryRoute, type OutsideSays } from '../sites';
+import { blockFor, siteFacts, tryNameServers, tryRoute, type OutsideSays } from '../sites';
 import { newestRevision } from '../templates';
 import { intentAt, newestIntent } from '../intents';
 
@@ -96,7 +97,7 @@ export async function readFacts(
       durations: await durationsAt(connection, subject.site),
       images: [...site.images, ...made.here],
       imagesElsewhere: made.elsewhere,
-      ...(outside.computers ? await namesAt(connection, scope, subject.site, outside.computers) : {}),
+      ...(outside.computers ? await namesAt(app, connection, scope, subject.site, outside.computers) : {}),
     },
     rates:
       card === null
@@ -113,7 +114,7 @@ export async function readFacts(
     // What is set of all of the customer's hosts holds for a new environment, too.
     overrides: await overridesOf(connection, scope, environment?.id ?? ''),
     ...(environment ? { environment } : {}),
-    ...(environment && holdingOf(environment.intent) === 'image'
+    ...(environment && isOfImage(environment.intent)
       ? {
           image: {
             ...(await imageFacts(connection, scope, environment.intent.name)),
@@ -167,15 +168,19 @@ export async function approvalOf(
 
 /** Names that a new computer cannot have: those that the directory knows, and those of servers at the provider. */
 async function namesAt(
+  { catalogue }: Pick<App, 'catalogue'>,
   connection: Connection,
   { customer }: CustomerScope,
   site: string,
   computers: readonly string[],
 ): Promise<Pick<SiteFacts, 'namesThere' | 'namesOfNobody'>> {
+  const named = catalogue.kinds.flatMap(({ key, carriesSessions }) =>
+    carriesSessions === true ? [key] : [],
+  );
   const rows = await connection.rows<{ name: string; owner: string }>(
-    `SELECT DISTINCT p.name, p.customer_id AS owner FROM present_resource p JOIN site s ON s.provider_code = p.provider_code
-     WHERE s.code = ? AND p.kind = 'host' AND p.present_condition <> 'gone' AND p.customer_id IN (?, ?)`,
-    [site, customer.id, MSP.id],
+    sql`SELECT DISTINCT p.name, p.customer_id AS owner FROM present_resource p JOIN site s ON s.provider_code = p.provider_code
+     WHERE s.code = ${site} AND p.kind IN (${join(named)}) AND p.present_condition <> 'gone'
+       AND p.customer_id IN (${customer.id}, ${MSP.id})`,
   );
   const upper = (names: readonly string[]): string[] => [...new Set(names.map((name) => name.toUpperCase()))];
   const of = (id: string): string[] => rows.filter(({ owner }) => owner === id).map(({ name }) => name);
@@ -242,18 +247,12 @@ async function customerFacts(
   );
   if (!row) throw notFound('customer');
   const { plan, takes } = id === MSP.id ? OWN_PLAN : await planFactsOf(connection, scope, app.clock.now());
-  const allocated = await connection.rows<{ space: string; value: string }>(
-    'SELECT space, value FROM allocation WHERE customer_id = ? AND space <> ?',
-    [id, 'address'],
-  );
   const environments = await connection.rows<{ name: string }>(
     'SELECT name FROM environment WHERE customer_id = ? AND retired_at IS NULL',
     [id],
   );
   const { block } = await blockFor(connection, scope, site);
   const gateway = await gatewayFacts(connection, scope);
-  const held = (space: string): string[] =>
-    allocated.filter((one) => one.space === space).map((one) => one.value);
   return {
     code,
     currency: row.currency,
@@ -268,8 +267,7 @@ async function customerFacts(
     needs: await readNeeds(connection, scope),
     people: takes.people,
     block,
-    subnets: held('subnet').flatMap((cidr) => blockOf(cidr) ?? []),
-    namesTaken: held(`name ${row.realm}`),
+    taken: await takenBy(connection, scope),
     environments: environments.map((one) => one.name),
     ...(gateway ? { gateway } : {}),
     nameServers: JSON.parse(row.name_servers ?? '[]') as string[],

@@ -1,5 +1,6 @@
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
+import { giveBackAll } from '../claims';
 import { join, raw, sql } from '../db';
 import { ASKED_FOR, endRunsOf } from '../runs';
 import { write } from '../write';
@@ -25,11 +26,7 @@ export async function endEnvironment(app: App, scope: CustomerScope, id: string)
     scope,
     [{ table: 'environment', key: { customer_id: scope.customer.id, id } }],
     async (tx) => {
-      await tx.write(
-        `DELETE a FROM allocation a JOIN resource r ON (r.customer_id, r.id) = (a.customer_id, a.resource_id)
-         WHERE r.customer_id = ? AND r.environment_id = ?`,
-        own,
-      );
+      await giveBackAll(tx, scope, id);
       await tx.write(
         'UPDATE resource SET returned_at = ?, wanted = FALSE WHERE customer_id = ? AND environment_id = ? AND returned_at IS NULL',
         [now, ...own],

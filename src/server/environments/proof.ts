@@ -1,12 +1,16 @@
 import type { Proof, ProofRow } from '../../contract';
 import { monthOf } from '../../core/calendar';
+import type { Attributes } from '../../core/intent';
 import { nothing } from '../../core/money';
+import { claimsOf, SPACES, valuesIn, type ClaimedAt } from '../../core/resources';
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
 import { resourceCharges } from '../costs';
+import { raw, sql } from '../db';
 import { notFound } from '../problem';
 import { OutsideError } from '../outside';
 import type { Provider } from '../providers';
+import { ASKED_FOR } from '../runs';
 import { namesOfEnvironment } from './end';
 
 interface MadeRow {
@@ -69,31 +73,57 @@ export async function proofOf(app: App, scope: CustomerScope, environmentId: str
       names,
       stillInDirectory,
       directory: { worked: directory.worked, says: directory.says },
-      ...(await addressesReturned(app, scope, environmentId, environment.site_code)),
+      values: await valuesReturned(app, scope, environmentId, {
+        realm: environment.realm,
+        site: environment.site_code,
+        sizes: [],
+      }),
     },
   };
 }
 
-async function addressesReturned(
-  app: App,
-  scope: CustomerScope,
+/** What its resources took that only one can have, beside their names; and what its customer's had for all its environments. */
+async function valuesReturned(
+  { db, catalogue }: App,
+  { customer }: CustomerScope,
   environmentId: string,
-  site: string,
-): Promise<Pick<Proof['returned'], 'subnets' | 'subnetsReturned' | 'network' | 'networkReturned'>> {
-  const rows = await app.db.rows<{ kind: string; cidr: string; returned_at: number | null }>(
-    `SELECT kind, JSON_VALUE(attributes, '$.cidr') AS cidr, returned_at FROM resource
-     WHERE customer_id = ? AND ((kind = 'subnet' AND environment_id = ?) OR (kind = 'network' AND site_code = ?))
-     ORDER BY id`,
-    [scope.customer.id, environmentId, site],
+  at: ClaimedAt,
+): Promise<Proof['returned']['values']> {
+  const rows = await db.rows<ClaimingRow>(
+    sql`SELECT r.resource_key AS \`key\`, r.kind, r.name, r.attributes, r.environment_id IS NULL AS shared,
+          r.returned_at IS NOT NULL AS returned
+        FROM resource r WHERE r.customer_id = ${customer.id} AND ${raw(ASKED_FOR)}
+          AND (r.environment_id = ${environmentId} OR (r.environment_id IS NULL AND r.site_code = ${at.site}))
+        ORDER BY r.id`,
   );
-  const subnets = rows.filter((row) => row.kind === 'subnet');
-  const network = rows.filter((row) => row.kind === 'network').at(-1);
-  return {
-    subnets: subnets.map((row) => row.cidr),
-    subnetsReturned: subnets.every((row) => row.returned_at !== null),
-    network: network?.cidr ?? '',
-    networkReturned: network?.returned_at !== null,
-  };
+  // What is shared was made and given back before, too: only the last of it tells.
+  const last = new Map(rows.map((row) => [row.shared === 1 ? row.key : row, row]));
+  const bySpace = new Map<string, { values: string[]; returned: boolean; shared: boolean }>();
+  for (const row of last.values()) {
+    const one = { name: row.name, attributes: JSON.parse(row.attributes) as Attributes };
+    for (const { space, value } of valuesIn(claimsOf(catalogue.kind(row.kind), one, at))) {
+      if (NOT_TOLD.includes(space)) continue;
+      const found = bySpace.get(space) ?? { values: [], returned: true, shared: row.shared === 1 };
+      bySpace.set(space, {
+        ...found,
+        values: [...found.values, value],
+        returned: found.returned && row.returned === 1,
+      });
+    }
+  }
+  return [...bySpace].map(([space, found]) => ({ space, ...found }));
+}
+
+/** Names are told by themselves; a host of the ready shelf is gone with what was made of it. */
+const NOT_TOLD: readonly string[] = [SPACES.name, SPACES.ready];
+
+interface ClaimingRow {
+  readonly key: string;
+  readonly kind: string;
+  readonly name: string;
+  readonly attributes: string;
+  readonly shared: number;
+  readonly returned: number;
 }
 
 /** What the provider shows with the environment's tag that its record has not told of yet. */

@@ -313,6 +313,7 @@ interface QuotaBody {
   readonly vcpu: number;
   readonly vcpu_used: number;
   readonly families?: readonly { family: string; vcpu: number; vcpu_used: number }[];
+  readonly others?: readonly { of: string; most: number; used: number }[];
 }
 
 export const sitesSchema = Joi.object<{ sites: SiteBody[] }>({
@@ -342,6 +343,9 @@ export const sitesSchema = Joi.object<{ sites: SiteBody[] }>({
           vcpu: whole,
           vcpu_used: whole,
           families: Joi.array().items(Joi.object({ family: text, vcpu: whole, vcpu_used: whole })),
+          others: Joi.array()
+            .max(50)
+            .items(Joi.object({ of: Joi.string().max(64).required(), most: whole, used: whole })),
         })
           .allow(null)
           .required(),
@@ -350,12 +354,13 @@ export const sitesSchema = Joi.object<{ sites: SiteBody[] }>({
     .required(),
 });
 
-const readQuota = ({ vcpu, vcpu_used, families }: QuotaBody): Quota => ({
+const readQuota = ({ vcpu, vcpu_used, families, others }: QuotaBody): Quota => ({
   vcpu,
   vcpuUsed: vcpu_used,
   ...(families
     ? { families: families.map(({ vcpu_used: used, ...one }) => ({ ...one, vcpuUsed: used })) }
     : {}),
+  ...(others ? { others } : {}),
 });
 
 export const readSite = (site: SiteBody): ProviderSite => ({

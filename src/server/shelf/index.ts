@@ -4,6 +4,7 @@ import type { Condition } from '../../core/facts';
 import type { Attributes } from '../../core/intent';
 import { MSP, reachable, type Scope } from '../access';
 import type { App } from '../app';
+import { isReadyTaken } from '../claims';
 import { raw, sql, type Connection } from '../db';
 import { listPlans } from '../plans';
 import { affordedBy, costOfOne, costSoFar, pricesAt } from './cost';
@@ -67,7 +68,7 @@ async function hostsOf(db: Connection, shelf: string): Promise<Shelf['hosts']> {
   }>(
     `SELECT r.name, IFNULL(p.made_at, r.created_at) AS since, p.present_condition, p.attributes,
        JSON_VALUE(r.attributes, '$.from') AS origin,
-       EXISTS (SELECT 1 FROM allocation a WHERE a.space = CONCAT('ready ', r.site_code) AND a.value = r.ref)
+       EXISTS (SELECT 1 FROM allocation a WHERE ${isReadyTaken('r.site_code', 'r.ref')})
          AS taken,
        EXISTS (SELECT 1 FROM step s WHERE s.customer_id = r.customer_id AND s.resource_id = r.id
          AND s.state IN ('waiting', 'working', 'failed')) AS at_work
@@ -107,8 +108,7 @@ async function strayServers(db: Connection, shelves: readonly StoredShelf[]): Pr
   }>(
     `SELECT p.ref, p.name, p.site_code AS site, p.size, p.attributes FROM present_resource p
      WHERE p.customer_id = ? AND p.resource_id IS NULL AND p.kind = 'host' AND p.present_condition = 'well'
-       AND NOT EXISTS (SELECT 1 FROM allocation a WHERE a.space = CONCAT('ready ', p.site_code)
-         AND a.value = p.ref)
+       AND NOT EXISTS (SELECT 1 FROM allocation a WHERE ${isReadyTaken('p.site_code', 'p.ref')})
      ORDER BY p.site_code, p.name LIMIT 200`,
     [MSP.id],
   );

@@ -4,6 +4,7 @@ import { hostKey } from '../../core/resources';
 import { MSP, systemScope } from '../access';
 import type { App } from '../app';
 import { beginByItself } from '../changes';
+import { giveBack, isReadyTaken } from '../claims';
 import { sql, type Connection } from '../db';
 import { write, type Tx } from '../write';
 import { affordedBy, pricesAt } from './cost';
@@ -59,7 +60,7 @@ const handedOver = (tx: Connection, shelf: string): Promise<Handed[]> =>
     `SELECT r.id, r.name, r.resource_key AS \`key\`, t.customer_id, c.code AS customer, t.name AS became
      FROM resource r
        JOIN present_resource p ON p.provider_code = r.provider_code AND p.ref = r.ref AND p.present_condition = 'gone'
-       JOIN allocation a ON a.space = CONCAT('ready ', r.site_code) AND a.value = r.ref
+       JOIN allocation a ON ${isReadyTaken('r.site_code', 'r.ref')}
        JOIN resource t ON t.customer_id = a.customer_id AND t.id = a.resource_id AND t.ref IS NOT NULL
        JOIN customer c ON c.id = t.customer_id
      WHERE r.customer_id = ? AND r.environment_id = ? AND r.kind = 'host' AND r.returned_at IS NULL`,
@@ -82,7 +83,7 @@ async function giveUpHandedOver(app: App, shelf: string): Promise<void> {
         'UPDATE resource SET wanted = FALSE, version = version + 1, returned_at = ? WHERE customer_id = ? AND id = ?',
         [app.clock.now(), MSP.id, one.id],
       );
-      await tx.write('DELETE FROM allocation WHERE customer_id = ? AND resource_id = ?', [MSP.id, one.id]);
+      await giveBack(tx, MSP.id, one.id);
       await tx.record({
         action: 'hand over',
         subject: one.name,

@@ -4,6 +4,7 @@ import type { Node, Placed } from '../../core/placement';
 import { quotaWith } from '../../core/planning';
 import type { MachineSize } from '../../core/machines';
 import { MSP, type CustomerScope } from '../access';
+import { quotasTakenAt } from '../claims';
 import { newId, type Connection } from '../db';
 import { notFound } from '../problem';
 import { OTHER } from './read';
@@ -119,7 +120,7 @@ export async function siteFacts(
     nodes: await nodesAt(connection, scope, siteCode),
     present,
     // What is wanted but not built yet counts too, or two runs would take the same quota.
-    quota: quota && quotaWith(unused(quota), present),
+    quota: quota && quotaWith(unused(quota), present, await quotasTakenAt(connection, siteCode)),
     signIn: { worked: site.sign_in_works === 1, says: site.sign_in_says },
     directory,
     route,
@@ -196,10 +197,11 @@ async function takenAt(
   }));
 }
 
-const unused = ({ vcpu, families }: Quota): Quota => ({
+const unused = ({ vcpu, families, others }: Quota): Quota => ({
   vcpu,
   vcpuUsed: 0,
   ...(families ? { families: families.map((one) => ({ ...one, vcpuUsed: 0 })) } : {}),
+  ...(others ? { others: others.map((one) => ({ ...one, used: 0 })) } : {}),
 });
 
 /** Where nodes are not seen, what stands is told by the family of its size. */

@@ -1,5 +1,6 @@
 import type { ReadyHost } from '../../core/facts';
 import { MSP } from '../access';
+import { isReadyTaken } from '../claims';
 import type { Connection } from '../db';
 
 interface Row extends Omit<ReadyHost, 'diskGiB'> {
@@ -11,8 +12,7 @@ const COLUMNS = `p.ref, p.name, p.size, JSON_VALUE(p.attributes, '$.image') AS i
 
 /** Nobody has it yet: what was taken is allocated, from the moment in which that was begun. */
 const FREE = `p.kind = 'host' AND p.present_condition = 'well'
-  AND NOT EXISTS (SELECT 1 FROM allocation a WHERE a.space = CONCAT('ready ', p.site_code)
-    AND a.value = p.ref)`;
+  AND NOT EXISTS (SELECT 1 FROM allocation a WHERE ${isReadyTaken('p.site_code', 'p.ref')})`;
 
 const read = (rows: readonly Row[]): ReadyHost[] =>
   rows.map((row) => ({ ...row, diskGiB: Number(row.diskGiB) }));

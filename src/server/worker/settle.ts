@@ -7,6 +7,7 @@ import {
   type StopCause,
 } from '../../core/runs';
 import type { App } from '../app';
+import { giveBack } from '../claims';
 import type { Connection } from '../db';
 import type { OutsideError } from '../outside';
 import type { Outcome } from '../resources';
@@ -178,8 +179,7 @@ async function noteDone(
     `UPDATE resource SET returned_at = ? WHERE customer_id = ? AND id = ? AND NOT wanted AND returned_at IS NULL`,
     [now, customerId, id],
   );
-  if (returned > 0)
-    await tx.write('DELETE FROM allocation WHERE customer_id = ? AND resource_id = ?', [customerId, id]);
+  if (returned > 0 && id !== null) await giveBack(tx, customerId, id);
 }
 
 async function moveRun(app: App, tx: Tx, step: HeldStep, run: LockedRun, now: number): Promise<void> {

@@ -319,7 +319,9 @@ async function sites(world: World, faults: Faults): Promise<unknown[]> {
   const dropped = (kind: FaultKind): ReadonlySet<string> =>
     new Set(faults.all().flatMap((fault) => (fault.kind === kind ? [fault.target] : [])));
   const [lost, noNodes, noSizes] = [dropped('lose-node'), dropped('drop-node'), dropped('drop-size')];
-  const quota = faults.all().find((fault) => fault.kind === 'quota')?.amount;
+  const quotas = faults.all().filter((fault) => fault.kind === 'quota');
+  const quota = quotas.find(({ target }) => target === '')?.amount;
+  const others = quotas.filter(({ target }) => target !== '');
   const usedAt = (site: string, counts: (size: CatalogueSize) => boolean): number =>
     hosts
       .filter((host) => host.site === site)
@@ -362,6 +364,9 @@ async function sites(world: World, faults: Faults): Promise<unknown[]> {
               vcpu,
               vcpu_used: usedAt(site.code, (size) => size.family === family),
             })),
+            ...(others.length === 0
+              ? {}
+              : { others: others.map(({ target, amount }) => ({ of: target, most: amount, used: 0 })) }),
           },
   }));
 }

@@ -28,7 +28,7 @@ export interface Fault {
   readonly amount: number;
 }
 
-/** stuck-gateway: it goes on answering with the certificate that it has; drop-node and drop-size: the target is told no more; quota: amount vCPU; price: the target (a size, `disk` or `share`) is dearer by amount per cent; slow and clock-off: amount is ms; no-making, refuse, throttle and stall: on while set; lose-answer: so many writes do their work and say nothing. */
+/** stuck-gateway: it goes on answering with the certificate that it has; drop-node and drop-size: the target is told no more; quota: amount vCPU, or of the target so much; price: the target (a size, `disk` or `share`) is dearer by amount per cent; slow and clock-off: amount is ms; no-making, refuse, throttle and stall: on while set; lose-answer: so many writes do their work and say nothing. */
 export class Faults {
   private list: Fault[] = [];
 

@@ -90,19 +90,11 @@ export function Proof({
             <li>
               <Names returned={proof.returned} />
             </li>
-            <li>
-              <Chip tone={proof.returned.subnetsReturned ? 'good' : 'bad'}>
-                {proof.returned.subnets.length === 1 ? 'subnet' : 'subnets'}{' '}
-                {proof.returned.subnets.join(', ')}{' '}
-                {proof.returned.subnetsReturned ? 'given back' : 'still held'}
-              </Chip>
-            </li>
-            <li>
-              <Chip tone={proof.returned.networkReturned ? 'good' : 'plain'}>
-                network {proof.returned.network}{' '}
-                {proof.returned.networkReturned ? 'given back' : 'serves another environment'}
-              </Chip>
-            </li>
+            {proof.returned.values.map((one) => (
+              <li key={one.space}>
+                <Values of={one} />
+              </li>
+            ))}
           </ul>
           <p>
             Last charges, {writeMonth(proof.month)}: <b>{writeMoney(proof.lastCharges)}</b>
@@ -131,4 +123,25 @@ function Names({ returned }: Pick<ProofOfGoing, 'returned'>) {
   if (stillInDirectory.length > 0)
     return <Chip tone="bad">{stillInDirectory.join(', ')} still in the directory</Chip>;
   return <Chip tone="good">{count(names.length, 'name', 'names')} free again</Chip>;
+}
+
+/** So many are named; more are only counted. */
+const MOST_NAMED = 3;
+
+const MANY: Readonly<Record<string, string>> = { address: 'addresses' };
+
+/** What was given back of one sort: `subnets 10.16.0.0/24, 10.16.1.0/24 given back`. */
+function Values({
+  of: { space, values, returned, shared },
+}: {
+  readonly of: ProofOfGoing['returned']['values'][number];
+}) {
+  const isNamed = values.length <= MOST_NAMED;
+  const word = values.length === 1 ? space : (MANY[space] ?? `${space}s`);
+  const held = shared ? 'serves another environment' : 'still held';
+  return (
+    <Chip tone={returned ? 'good' : shared ? 'plain' : 'bad'}>
+      {isNamed ? `${word} ${values.join(', ')}` : `${values.length} ${word}`} {returned ? 'given back' : held}
+    </Chip>
+  );
 }

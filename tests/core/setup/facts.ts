@@ -73,8 +73,7 @@ export const facts: Facts = {
     takes: NO_AMOUNTS,
     people: 96,
     block: block('10.16.0.0/20'),
-    subnets: [],
-    namesTaken: ['SVG-OFFICE02'],
+    taken: { name: ['SVG-OFFICE02'] },
     environments: ['clinic'],
     nameServers: [],
   },
@@ -151,10 +150,13 @@ export function carriedOut(
     customer: {
       ...from.customer,
       takes: takenBy(intent, from.site.sizes),
-      namesTaken: [
-        ...from.customer.namesTaken,
-        ...known.filter((one) => one.kind === 'host').map((one) => one.name),
-      ],
+      taken: {
+        ...from.customer.taken,
+        name: [
+          ...(from.customer.taken.name ?? []),
+          ...known.filter((one) => one.kind === 'host').map((one) => one.name),
+        ],
+      },
       environments: [...from.customer.environments, intent.name],
     },
     overrides: edited(from.overrides ?? [], proposal.overrides, { why: '', by: 'ida', since: from.now }),

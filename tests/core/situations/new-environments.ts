@@ -67,13 +67,16 @@ export const NEW_ENVIRONMENTS: readonly Case[] = [
     'a block that is full',
     'provision',
     input,
-    customer({ block: block('10.16.0.0/28'), subnets: [block('10.16.0.0/29'), block('10.16.0.8/29')] }),
+    customer({
+      block: block('10.16.0.0/28'),
+      taken: { name: ['SVG-OFFICE02'], subnet: ['10.16.0.0/29', '10.16.0.8/29'] },
+    }),
   ],
   [
     'a block with others in it',
     'provision',
     input,
-    customer({ subnets: [block('10.16.0.0/24'), block('10.16.1.0/26')] }),
+    customer({ taken: { name: ['SVG-OFFICE02'], subnet: ['10.16.0.0/24', '10.16.1.0/26'] } }),
   ],
   ['an image that is not there', 'provision', input, site({ images: [{ name: 'Another', diskGiB: 10 }] })],
   [

@@ -160,7 +160,9 @@ export async function openEmptyWorld(
     callWith: async (token, method, path, options = {}) => {
       const called = await callAs(api, token, method, path, options);
       // It is rare, and cannot be made again: whoever reads of the failed test learns why here.
-      if (called.body.type === 'urn:laager:problem:database') console.error(path, broken.at(-1));
+      if (called.body.type === 'urn:laager:problem:database') {
+        process.stderr.write(`${path}: ${JSON.stringify(broken.at(-1))}\n`);
+      }
       return called;
     },
     close: async () => {

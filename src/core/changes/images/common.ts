@@ -5,6 +5,7 @@ import { expandRecipe, MOST_RECIPE_BYTES, readRecipe, secretsIn } from '../../re
 import type { Intent } from '../../intent';
 import { blocks, passes, type Check, type Refusal } from '../../planning';
 import { ok, refuse, type Result } from '../../result';
+import { isImage } from '../../resources';
 
 /* What the changes of an image say alike. */
 
@@ -77,7 +78,7 @@ export const hostsOn = ({ image }: Facts, line: Pick<ImageLine, 'code'>, number:
 
 /** Whether a version is there: captured, at the site where it was built. */
 export const isCaptured = ({ present }: Facts, key: string): boolean =>
-  present.some((one) => one.key === key && one.kind === 'image' && one.condition === 'well');
+  present.some((one) => one.key === key && isImage(one) && one.condition === 'well');
 
 export const titleOf = (facts: Facts, number: number): string =>
   `${facts.environment?.intent.name ?? ''} version ${number}`;

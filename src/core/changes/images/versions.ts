@@ -1,7 +1,7 @@
 import Joi from 'joi';
 import type { Facts } from '../../facts';
 import { dropped, imageKey, intentOf, madeCurrent, withVersion, type ImageLine } from '../../images';
-import { blocks, defineChange, passes, warns, type Check } from '../../planning';
+import { blocks, defineChange, mendedAt, passes, warns, type Check } from '../../planning';
 import { ok, refuse } from '../../result';
 import { hostsOn, isCaptured, ofVersion, titleOf, versionField, versionIn, type OfVersion } from './common';
 
@@ -107,11 +107,14 @@ export const copyImage = defineChange<CopyImage>({
     return [
       found.signIn.worked
         ? passes('credentials there', title, found.signIn.says)
-        : blocks(
-            'credentials there',
-            title,
-            found.signIn.says,
-            'Mend the credentials of its provider under Ground.',
+        : mendedAt(
+            { of: 'everyone', page: 'ground', says: 'Connections' },
+            blocks(
+              'credentials there',
+              title,
+              found.signIn.says,
+              'Mend the credentials of its provider under Ground.',
+            ),
           ),
     ];
   },

@@ -1,5 +1,5 @@
 import type { Facts } from '../../facts';
-import { blocks, passes, warns, type Check } from '../../planning';
+import { blocks, mendedAt, passes, warns, type Check, type Fix } from '../../planning';
 import { money, plain } from '../../money';
 import { writeSize } from '../../machines';
 import { isPersonal } from '../../sizing';
@@ -95,17 +95,25 @@ const sizeSays = (key: string, { site }: Facts): string => {
   return size ? writeSize(size) : key;
 };
 
+const PEOPLE: Fix = { of: 'customer', page: 'people', says: 'People' };
+
 function peopleCheck(input: ProvisionInput, { customer }: Facts): Check {
   const title = 'People';
   const { people, code } = customer;
   if (people === 0)
-    return warns('people', title, `${code} has no people yet`, 'Import them; nobody can sign in until then.');
+    return mendedAt(
+      PEOPLE,
+      warns('people', title, `${code} has no people yet`, 'Import them; nobody can sign in until then.'),
+    );
   if (input.people > people)
-    return warns(
-      'people',
-      title,
-      `${input.people} planned, ${people} known`,
-      'Import the others before they need it.',
+    return mendedAt(
+      PEOPLE,
+      warns(
+        'people',
+        title,
+        `${input.people} planned, ${people} known`,
+        'Import the others before they need it.',
+      ),
     );
   return passes('people', title, `${input.people} of ${people} known`);
 }
