@@ -12,6 +12,7 @@ import {
   saysSchema,
 } from './common';
 import { endpoint } from './endpoint';
+import { originSchema } from './templates';
 import { flag, listOf, maybe, maybeText, maybeWhole, oneOf, shape, text, whole, type Of } from './shape';
 
 /** A run is making it, or stopped before its end; or it serves, leaves or is retired. */
@@ -178,6 +179,15 @@ export const proofSchema = shape({
 });
 export type Proof = Of<typeof proofSchema>;
 
+/** All that an environment's page shows. */
+export const environmentWholeSchema = shape({
+  environment: environmentWithPoolsSchema,
+  hosts: listOf(hostSchema),
+  differences: listOf(differenceSchema),
+  origin: originSchema,
+});
+export type EnvironmentWhole = Of<typeof environmentWholeSchema>;
+
 const area = 'Environments';
 
 export const environmentEndpoints = {
@@ -199,6 +209,15 @@ export const environmentEndpoints = {
     params: environmentParams,
     own: true,
     answer: environmentWithPoolsSchema,
+  }),
+  whole: endpoint({
+    method: 'GET',
+    path: '/customers/{customer}/environments/{environment}/whole',
+    area,
+    summary: 'One environment with its hosts, its differences and where it came from: read once',
+    params: environmentParams,
+    own: true,
+    answer: environmentWholeSchema,
   }),
   hosts: endpoint({
     method: 'GET',

@@ -6,15 +6,8 @@ import { compare, impactLine, type Proposal } from '../../src/core/planning';
 import { RESOURCE_KINDS } from '../../src/core/resources';
 import { plain } from '../../src/core/money';
 import { proposed } from './setup/facts';
-import { OF_DIFFERENCES } from './situations/differences';
-import { OF_DESKTOPS } from './situations/desktops';
-import { FOLLOWING } from './situations/follow';
-import { OF_GRANTS } from './situations/grants';
-import { OF_IMAGES } from './situations/images';
-import { OF_HOSTS } from './situations/hosts';
-import { NEW_ENVIRONMENTS } from './situations/new-environments';
-import { standing, there, attributes, stray, leavingOne, type Case } from './situations/standing';
-import { OF_WHOLES } from './situations/wholes';
+import { CASES } from './situations';
+import { standing, there, attributes, stray, leavingOne } from './situations/standing';
 
 /*
  * What each change does, told in whole, in many situations: read once by a person, kept in expected/proposals.txt, and
@@ -84,17 +77,6 @@ function told(proposal: Proposal, isWhole: boolean): string[] {
       ),
   ];
 }
-
-const CASES: readonly Case[] = [
-  ...NEW_ENVIRONMENTS,
-  ...OF_HOSTS,
-  ...OF_DIFFERENCES,
-  ...OF_WHOLES,
-  ...OF_IMAGES,
-  ...FOLLOWING,
-  ...OF_DESKTOPS,
-  ...OF_GRANTS,
-];
 
 describe('each change, in whole', () => {
   it('does in each situation what was read and found right', async () => {

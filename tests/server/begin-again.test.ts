@@ -1,10 +1,13 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { systemScope, type CustomerScope } from '../../src/server/access';
 import { beginChange, proposeChange, type Begun } from '../../src/server/changes';
+import { wholeEnvironment } from '../../src/server/environments';
 import { spied } from './setup/spied';
 import { openWorld, provisionFor, type World } from './setup/world';
 
 const MINUTE = 60_000;
+/** As many statements as the page of an environment may take. */
+const MOST_STATEMENTS = 20;
 const SITE_LOCK = /UPDATE site SET lock_no/;
 
 describe('a change that is begun after it was proposed', { timeout: 120_000 }, () => {
@@ -79,5 +82,36 @@ describe('a change that is begun after it was proposed', { timeout: 120_000 }, (
     const { said } = await spied(world, () => begin(elsewhere));
     expect(said.some((one) => SITE_LOCK.test(one))).toBe(true);
     await settle();
+  });
+});
+
+describe('the page of an environment', { timeout: 120_000 }, () => {
+  let world: World;
+  let scope: CustomerScope;
+  let environment = '';
+  beforeAll(async () => {
+    world = await openWorld('environment-page');
+    ({ environment } = await provisionFor(world, 'SVG', 'clinic', 12, 'KQ'));
+    scope = systemScope((await world.inside('SVG')).customer);
+  }, 120_000);
+  afterAll(() => world.close());
+
+  it('reads each thing once, and asks nothing outside', async () => {
+    const { made, said, outside } = await spied(world, () => wholeEnvironment(world.app, scope, environment));
+    expect(outside).toBe(0);
+    expect(new Set(said).size, said.join('\n')).toBe(said.length);
+    expect(said.length, said.join('\n')).toBeLessThanOrEqual(MOST_STATEMENTS);
+    expect(made.environment.name).toBe('clinic');
+  });
+
+  it('tells the same as what is told of each by itself', async () => {
+    const at = (part: string) => `/customers/SVG/environments/${environment}${part}`;
+    const read = async (part: string) => (await world.call('ida', 'GET', at(part))).body;
+    expect(await read('/whole')).toEqual({
+      environment: await read(''),
+      hosts: (await read('/hosts')).entries,
+      differences: (await read('/differences')).differences,
+      origin: await read('/template'),
+    });
   });
 });

@@ -37,6 +37,7 @@ export const followTemplate = defineChange<FollowTemplate>({
   touches: ['size', 'diskGiB', 'ready', 'new host', 'host gone'],
   destroys: true,
   undo: 'by difference',
+  needs: ['template', 'grantees'],
   title: (_input, facts) => `Bring ${nameOf(facts)} to revision ${facts.template?.revision ?? 0}`,
   edit: (intent, { keep = [], inputs = [] }, facts) => {
     if (intent === null) return refuse({ environment: 'is not there' });

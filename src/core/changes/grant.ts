@@ -60,6 +60,7 @@ export const grantItems = defineChange<GrantItems>({
   roles: ['engineer', 'lead'],
   confirm: 'press',
   undo: 'by difference',
+  needs: ['grantees'],
   grantees: ({ add, take }) => [...add, ...take].filter(({ id }) => id !== '').map(({ id }) => id),
   title: ({ add, take }, facts) => {
     const verb = add.length === 0 ? 'Take' : take.length === 0 ? 'Grant' : 'Grant and take';

@@ -14,6 +14,7 @@ export const retire = defineChange<Record<string, never>>({
   confirm: 'type the code',
   destroys: true,
   undo: 'none',
+  needs: ['image'],
   whole: true,
   opens: [{ action: 'warn', seconds: 10 }],
   closes: [

@@ -22,6 +22,9 @@ export interface FrameStep {
   readonly seconds: number;
 }
 
+/** Groups of facts that are read only for what names them. */
+export type ByNeed = 'approval' | 'template' | 'accounts' | 'grantees' | 'imagesTaken' | 'image';
+
 export type ChangeRole = 'engineer' | 'lead';
 
 /** Something that is asked of a resource once. */
@@ -89,6 +92,8 @@ export interface ChangeSpec<Input> extends About<Input>, Work<Input, Facts> {
   readonly whole?: boolean;
   readonly opens?: readonly FrameStep[];
   readonly closes?: readonly FrameStep[];
+  /** Groups of facts that it goes by, beside those that every change is proposed from. */
+  readonly needs?: readonly ByNeed[];
   /** The version of the intent that it goes back to. */
   looksBackTo?(input: Input): number;
   /** Accounts of people whom it names: the facts tell which of them are known. */
@@ -137,6 +142,7 @@ interface ListedChange extends Omit<About<never>, 'input'> {
   readonly undo: 'by difference' | 'none';
   readonly input: Joi.ObjectSchema;
   readonly touches: readonly HostTouch[];
+  readonly needs: readonly ByNeed[];
   readonly destroys?: boolean;
   readonly whole?: boolean;
   readonly opens?: readonly FrameStep[];
@@ -166,6 +172,7 @@ export const defineChange = <Input>(spec: ChangeSpec<Input>): IntentChange => ({
   subject: spec.subject,
   undo: spec.undo,
   touches: spec.touches ?? [],
+  needs: spec.needs ?? [],
   ...(spec.destroys === undefined ? {} : { destroys: spec.destroys }),
   ...(spec.whole === undefined ? {} : { whole: spec.whole }),
   ...(spec.opens === undefined ? {} : { opens: spec.opens }),
@@ -192,6 +199,7 @@ export const defineHostChange = <Input>(spec: HostChangeSpec<Input>): HostChange
   takes: 'facts of hosts',
   subject: 'environment',
   touches: [],
+  needs: [],
   undo: spec.undoneBy === undefined ? 'none' : 'by difference',
   ...(spec.undoneBy === undefined ? {} : { undoneBy: spec.undoneBy }),
   ...(spec.whole === undefined ? {} : { whole: spec.whole }),

@@ -32,6 +32,7 @@ export {
 export { compare, differenceSays, extraKey, kindsByKey, presentByKey, type Compared } from './compare';
 export { type ProposedStep } from './graph';
 export { editedOf, type PlannedTask } from './tasks';
+export { factsFor } from './facts-for';
 export {
   claimedAt,
   isTakenFromSite,

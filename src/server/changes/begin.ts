@@ -6,6 +6,7 @@ import {
   awaits,
   claimedAt,
   editedOf,
+  factsFor,
   isTakenFromSite,
   propose,
   takesOf,
@@ -34,7 +35,7 @@ import {
   type Asked,
   type Begun,
 } from './agreement';
-import { askOutside, readFacts, type Subject } from './facts';
+import { askOutside, readFacts, type Subject } from '../facts';
 import { carryOutForHosts, hostChangeUnderLock, proposeHostChange } from './host-changes';
 import { recalled, remember } from './recent';
 import { proposalView } from './view';
@@ -50,7 +51,14 @@ export async function proposeChange(
   if (change.takes === 'facts of hosts')
     return proposeHostChange(app, scope, change, { ...asked, environment: asked.environment ?? '' });
   const subject = await subjectOf(app, scope, change, asked);
-  const facts = await readFacts(app, app.db, scope, subject, await askAll(app, scope, subject.site));
+  const facts = await readFacts(
+    app,
+    app.db,
+    scope,
+    subject,
+    factsFor(change),
+    await askAll(app, scope, subject.site),
+  );
   const proposal = propose(app.catalogue.kinds, change, asked.input, facts, asked.policy ?? {});
   const fingerprint = fingerprintOf(proposal, facts);
   remember(
@@ -190,7 +198,7 @@ export async function proposeUnderLocks<Made>(
         : [{ table: 'environment' as const, key: { customer_id: id, id: subject.environment } }]),
     ];
     return write(app, scope, locks, async (tx) => {
-      const facts = await readFacts(app, tx, scope, subject, outside);
+      const facts = await readFacts(app, tx, scope, subject, factsFor(change), outside);
       refuseWhereGone(facts);
       const proposal = propose(app.catalogue.kinds, change, agreed.input, facts, agreed.policy ?? {});
       refuseUnlessAgreed(agreed.fingerprint, proposal, facts);

@@ -9,7 +9,7 @@ import { overridesJson, readOverrides } from '../overrides';
 import { notFound } from '../problem';
 import { AWAITED, durationsAt, UNSETTLED } from '../runs';
 import { ratesOf } from '../pricing';
-import { approvalOf, readKnown, type KnownRow } from './facts';
+import { approvalOf, readKnown, type KnownRow } from '../facts';
 import { recently } from './recent';
 
 interface Row {

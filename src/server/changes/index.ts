@@ -2,6 +2,5 @@ export { fingerprintOf, type Agreed, type Asked, type Begun } from './agreement'
 export { beginChange, proposeChange } from './begin';
 export { keepOverridesInForce, proposeOverrides } from './follow-overrides';
 export { beginByItself } from './by-itself';
-export { askOutside, knownResources, readFacts, shownFacts, type Subject } from './facts';
 export { beginHeld, giveBackHold, holdChange, listAwaited, listHolds, readHold } from './hold';
 export { proposalView } from './view';

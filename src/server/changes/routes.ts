@@ -3,13 +3,13 @@ import type { Change } from '../../core/planning';
 import type { Catalogue } from '../catalogue';
 import { created, nothing, ok, reads, writes, type Route } from '../http';
 import { beginChange, proposeChange } from './begin';
-import { askOutside, readFacts, shownFacts } from './facts';
+import { newEnvironmentFacts } from '../facts';
 import { beginHeld, giveBackHold, holdChange, listAwaited, listHolds, readHold } from './hold';
 
 /** Three routes for each change of the catalogue, and the facts that a new environment is proposed from. */
 export const changeRoutes = ({ changes }: Catalogue): Route[] => [
   reads(factsEndpoints.facts, async ({ app, query }, scope) =>
-    ok(shownFacts(await readFacts(app, app.db, scope, query, await askOutside(app, scope, query.site)))),
+    ok(await newEnvironmentFacts(app, scope, query)),
   ),
   reads(holdEndpoints.list, async ({ app }, scope) => ok({ holds: await listHolds(app, scope) })),
   reads(holdEndpoints.awaited, async ({ app }, scope) => ok({ awaited: await listAwaited(app, scope) })),

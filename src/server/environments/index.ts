@@ -1,5 +1,5 @@
 export { proofOf } from './proof';
 export { endEnvironment, namesOfEnvironment } from './end';
 export { hostOf, hostsOfCustomers, listHosts } from './hosts';
-export { differencesOf, getEnvironment, listEnvironments } from './read';
-export { originOf, tagsOfEnvironment } from './origin';
+export { differencesOf, getEnvironment, listEnvironments, wholeEnvironment } from './read';
+export { tagsOfEnvironment } from './origin';

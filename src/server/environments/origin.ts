@@ -8,12 +8,10 @@ import {
 } from '../../core/templates';
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
-import { readFacts } from '../changes';
 import type { Connection } from '../db';
-import { notFound } from '../problem';
 import { documentOf } from '../templates';
-import { NOT_ASKED } from './read';
 import { newestIntent } from '../intents';
+import type { Standing } from './standing';
 
 const NONE: OriginView = {
   template: null,
@@ -25,20 +23,12 @@ const NONE: OriginView = {
   changes: [],
 };
 
-/** Where an environment came from, and what of it is otherwise than its template says. @throws Problem 404 */
-export async function originOf(app: App, scope: CustomerScope, id: string): Promise<OriginView> {
-  const row = await app.db.row<{ site_code: string }>(
-    'SELECT site_code FROM environment WHERE customer_id = ? AND id = ?',
-    [scope.customer.id, id],
-  );
-  if (!row) throw notFound('environment');
-  const { environment, template, site } = await readFacts(
-    app,
-    app.db,
-    scope,
-    { site: row.site_code, environment: id },
-    NOT_ASKED,
-  );
+/** Where an environment came from, and what of it is otherwise than its template says. */
+export async function originView(
+  app: App,
+  scope: CustomerScope,
+  { facts: { environment, template }, offers }: Pick<Standing, 'facts' | 'offers'>,
+): Promise<OriginView> {
   const from = environment?.intent.template;
   if (!environment || !from || !template) return NONE;
   const { document } = template;
@@ -52,7 +42,7 @@ export async function originOf(app: App, scope: CustomerScope, id: string): Prom
       title: document.inputs.find((input) => input.key === key)?.title ?? key,
       value: written(value),
     })),
-    deviations: deviationsOf(environment.intent, site.sizes),
+    deviations: deviationsOf(environment.intent, offers.sizes),
     changes: await newChanges(app.db, scope, from, template),
   };
 }

@@ -1,4 +1,4 @@
-import type { Difference, Environment, EnvironmentWithPools, Pool } from '../../contract';
+import type { Difference, Environment, EnvironmentWhole, EnvironmentWithPools, Pool } from '../../contract';
 import { keptDesktopsOf, keptDisksOf } from '../../core/desktops';
 import type { Intent } from '../../core/intent';
 import type { Facts } from '../../core/facts';
@@ -8,25 +8,12 @@ import { isPersonal } from '../../core/sizing';
 import { arcsOf } from '../../core/status';
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
-import { readFacts } from '../changes';
 import type { Connection } from '../db';
-import { notFound } from '../problem';
-import { hostsOfCustomers, listHosts } from './hosts';
-
-/** SQL: whether the run that makes environment `e`, its first, is in one of some states. */
-const MADE_BY = (states: string): string =>
-  `(SELECT r.state FROM run r WHERE r.customer_id = e.customer_id AND r.environment_id = e.id ORDER BY r.id LIMIT 1)
-     IN (${states})`;
-
-const ENVIRONMENT = `SELECT e.id, e.name, e.site_code AS site, s.name AS siteName, IFNULL(e.template_code, '') AS template,
-    IFNULL(e.revision, 0) AS revision,
-    CASE WHEN e.retired_at IS NOT NULL THEN 'retired' WHEN e.wanted = 'retired' THEN 'leaving'
-         WHEN ${MADE_BY("'running','stopping'")} THEN 'under way'
-         WHEN ${MADE_BY("'stopped'")} THEN 'unfinished' ELSE 'serving' END AS state,
-    e.people, e.holds, e.created_at AS createdAt, e.retired_at AS retiredAt, e.version,
-    (SELECT COUNT(*) FROM resource h WHERE h.customer_id = e.customer_id AND h.environment_id = e.id AND h.kind = 'host'
-      AND h.returned_at IS NULL AND h.wanted) AS hosts
-  FROM environment e JOIN site s ON s.code = e.site_code`;
+import { imagesAt } from '../images';
+import { promisedTo } from '../plans';
+import { hostsOfCustomers } from './hosts';
+import { originView } from './origin';
+import { ENVIRONMENT, standingOf, type Standing } from './standing';
 
 /** Arcs that a small ring can still show, and a page's picture. */
 const SMALL_RING = 24;
@@ -59,36 +46,48 @@ export async function listEnvironments(
   }));
 }
 
-/** What reads only what stands asks nothing outside. */
-export const NOT_ASKED = { directory: { worked: true, says: '' } };
-
-/** @throws Problem 404 when the customer has no such environment */
-export async function getEnvironment(
+/** All that an environment's page shows. @throws Problem 404 when the customer has no such environment */
+export async function wholeEnvironment(
   app: App,
   scope: CustomerScope,
   id: string,
+): Promise<EnvironmentWhole> {
+  const standing = await standingOf(app, scope, id);
+  const [environment, differences, origin] = await Promise.all([
+    environmentView(app, scope, standing),
+    differencesView(app, scope, standing),
+    originView(app, scope, standing),
+  ]);
+  return { environment, hosts: standing.hosts, differences, origin };
+}
+
+/** @throws Problem 404 when the customer has no such environment */
+export const getEnvironment = async (
+  app: App,
+  scope: CustomerScope,
+  id: string,
+): Promise<EnvironmentWithPools> => environmentView(app, scope, await standingOf(app, scope, id));
+
+async function environmentView(
+  app: App,
+  scope: CustomerScope,
+  { row, facts: { known, present, environment }, hosts, offers }: Standing,
 ): Promise<EnvironmentWithPools> {
-  const row = await app.db.row<Omit<Environment, 'arcs'>>(
-    `${ENVIRONMENT} WHERE e.customer_id = ? AND e.id = ?`,
-    [scope.customer.id, id],
-  );
-  if (!row) throw notFound('environment');
-  const facts = await readFacts(app, app.db, scope, { site: row.site, environment: id }, NOT_ASKED);
-  const hosts = await listHosts(app.db, scope, id, { limit: 10_000 });
+  const cidrOf = (key: string): string => String(known.find((one) => one.key === key)?.attributes.cidr ?? '');
   const open = hosts.filter((host) => host.status === 'serving');
-  const cidrOf = (key: string): string =>
-    String(facts.known.find((one) => one.key === key)?.attributes.cidr ?? '');
   return {
     ...row,
     network: cidrOf(`network:${row.site}`),
-    pools: facts.environment ? poolsOf(facts.environment.intent, cidrOf) : [],
-    images: facts.site.images.filter(({ of }) => of?.state !== 'dropped').map(({ name }) => name),
-    keptDesktops: facts.environment ? keptDesktopsOf(facts.environment.intent, facts.customer.plan) : [],
-    keptDisks: facts.environment ? keptDisksOf(facts.environment.intent) : [],
+    pools: environment ? poolsOf(environment.intent, cidrOf) : [],
+    images: [...offers.images, ...(await imagesAt(app.db, scope, row.site)).here].map(({ name }) => name),
+    keptDesktops: environment
+      ? keptDesktopsOf(environment.intent, await promisedTo(app.db, scope, app.clock.now()))
+      : [],
+    keptDisks: environment ? keptDisksOf(environment.intent) : [],
     arcs: arcsOf(hosts, LARGE_RING),
     peopleIn: hosts.reduce((sum, host) => sum + host.sessions, 0),
     seatsOpen: open.reduce((sum, host) => sum + Math.max(0, host.seats - host.sessions), 0),
-    drift: new Set(compare(app.catalogue.kinds, facts).map((one) => one.key)).size,
+    drift: new Set(compare(app.catalogue.kinds, { known, present }).map((one) => one.key)).size,
   };
 }
 
@@ -112,15 +111,16 @@ const poolsOf = (intent: Intent, cidrOf: (key: string) => string): Pool[] =>
   }));
 
 /** Every difference between what is wanted of an environment and what is there. @throws Problem 404 */
-export async function differencesOf(app: App, scope: CustomerScope, id: string): Promise<Difference[]> {
-  const row = await app.db.row<{ site_code: string; retired_at: number | null }>(
-    'SELECT site_code, retired_at FROM environment WHERE customer_id = ? AND id = ?',
-    [scope.customer.id, id],
-  );
-  if (!row) throw notFound('environment');
-  const facts = await readFacts(app, app.db, scope, { site: row.site_code, environment: id }, NOT_ASKED);
+export const differencesOf = async (app: App, scope: CustomerScope, id: string): Promise<Difference[]> =>
+  differencesView(app, scope, await standingOf(app, scope, id));
+
+async function differencesView(
+  app: App,
+  scope: CustomerScope,
+  { row, facts, offers }: Standing,
+): Promise<Difference[]> {
   const intent = facts.environment?.intent;
-  const undone = new Set(await undoneKeys(app.db, scope, id));
+  const undone = new Set(await undoneKeys(app.db, scope, row.id));
   return compare(app.catalogue.kinds, facts).map((one) => ({
     key: one.key,
     kind: one.kind,
@@ -128,7 +128,7 @@ export async function differencesOf(app: App, scope: CustomerScope, id: string):
     attribute: typeof one.difference === 'string' ? null : one.difference.attribute,
     what: typeof one.difference === 'string' ? one.difference : 'otherwise',
     cause: isUndone(one, facts, undone) ? 'not done yet' : 'changed there',
-    says: differenceSays(one, facts.site.sizes),
+    says: differenceSays(one, offers.sizes),
     disturbs: typeof one.difference !== 'string' && one.difference.disturbs,
     takeable: intent !== undefined && isTakeable(app, intent, one),
   }));
@@ -146,7 +146,7 @@ async function undoneKeys(db: Connection, scope: CustomerScope, environment: str
 }
 
 /** What is there without being wanted is undone where it was ours to take away. */
-function isUndone(one: Compared, facts: Facts, undone: ReadonlySet<string>): boolean {
+function isUndone(one: Compared, facts: Pick<Facts, 'present'>, undone: ReadonlySet<string>): boolean {
   const key =
     one.difference === 'extra'
       ? (facts.present.find(({ ref }) => extraKey(ref) === one.key)?.key ?? '')

@@ -2,8 +2,9 @@ import { environmentEndpoints, templateEndpoints } from '../../contract';
 import { ok, paged, reads, versioned } from '../http';
 import { listHosts } from './hosts';
 import { proofOf } from './proof';
-import { originOf } from './origin';
-import { differencesOf, getEnvironment, listEnvironments } from './read';
+import { originView } from './origin';
+import { differencesOf, getEnvironment, listEnvironments, wholeEnvironment } from './read';
+import { requireEnvironment, standingOf } from './standing';
 
 export const environmentRoutes = [
   reads(environmentEndpoints.list, async ({ app, query }, scope) =>
@@ -18,8 +19,11 @@ export const environmentRoutes = [
   reads(environmentEndpoints.read, async ({ app, params }, scope) =>
     versioned(await getEnvironment(app, scope, params.environment)),
   ),
+  reads(environmentEndpoints.whole, async ({ app, params }, scope) =>
+    ok(await wholeEnvironment(app, scope, params.environment)),
+  ),
   reads(environmentEndpoints.hosts, async ({ app, params, query }, scope) => {
-    await getEnvironment(app, scope, params.environment);
+    await requireEnvironment(app.db, scope, params.environment);
     return ok(
       await paged(
         query.limit,
@@ -32,7 +36,7 @@ export const environmentRoutes = [
     ok({ differences: await differencesOf(app, scope, params.environment) }),
   ),
   reads(templateEndpoints.origin, async ({ app, params }, scope) =>
-    ok(await originOf(app, scope, params.environment)),
+    ok(await originView(app, scope, await standingOf(app, scope, params.environment))),
   ),
   reads(environmentEndpoints.proof, async ({ app, params }, scope) =>
     ok(await proofOf(app, scope, params.environment)),

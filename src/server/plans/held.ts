@@ -7,7 +7,7 @@ import {
   type PlanFacts,
   type PlannedEnvironment,
 } from '../../core/plans';
-import { within, type CustomerScope, type Scope } from '../access';
+import { MSP, within, type CustomerScope, type Scope } from '../access';
 import { sql, type Connection } from '../db';
 import { notFound } from '../problem';
 import { sizesOfSites } from '../sites';
@@ -102,6 +102,17 @@ export async function planFactsOf(
     takes: takenTogether(await plannedOf(db, scope), await peopleOf(db, scope)),
   };
 }
+
+/** What the customer's plan promises of data that nobody uses any more. The MSP promises itself nothing. */
+export const promisedTo = async (
+  db: Connection,
+  scope: CustomerScope,
+  now: number,
+): Promise<Pick<PlanFacts, 'retentionDays'>> => {
+  if (scope.customer.id === MSP.id) return { retentionDays: 0 };
+  const { held, allowances } = await heldBy(db, scope, now);
+  return factsOf(held, allowances);
+};
 
 /** A customer's plan, what of it is taken, and what was allowed beyond it. */
 export async function customerPlan(db: Connection, scope: CustomerScope, now: number): Promise<CustomerPlan> {

@@ -3,6 +3,7 @@ import type { ImageFacts, Quota } from '../../core/facts';
 import type { MachineSize } from '../../core/machines';
 import { reachable, type Scope } from '../access';
 import { sql, type Connection } from '../db';
+import { notFound } from '../problem';
 
 /** Stands for a customer out of reach, who is not named. */
 export const OTHER = 'another customer';
@@ -93,6 +94,19 @@ export async function listSites(db: Connection, scope: Scope): Promise<Site[]> {
 export async function sizesOfSites(db: Connection): Promise<Map<string, readonly MachineSize[]>> {
   const rows = await db.rows<{ code: string; sizes: string }>('SELECT code, sizes FROM site');
   return new Map(rows.map(({ code, sizes }) => [code, JSON.parse(sizes) as MachineSize[]]));
+}
+
+/** What a site has to offer of its own: sizes, and images that are not made here. @throws Problem 404 */
+export async function offersAt(
+  db: Connection,
+  site: string,
+): Promise<{ readonly sizes: readonly MachineSize[]; readonly images: readonly ImageFacts[] }> {
+  const row = await db.row<{ sizes: string; images: string }>(
+    'SELECT sizes, images FROM site WHERE code = ?',
+    [site],
+  );
+  if (!row) throw notFound('site');
+  return { sizes: JSON.parse(row.sizes) as MachineSize[], images: JSON.parse(row.images) as ImageFacts[] };
 }
 
 /** The sites by name, each with its sizes: no customer's. */

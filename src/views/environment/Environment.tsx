@@ -1,8 +1,8 @@
-import type { Difference, EnvironmentWithPools, Host, OriginView } from '../../contract';
+import type { Difference, EnvironmentWhole, EnvironmentWithPools, Host } from '../../contract';
 import { Hand } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import type { MachineSize } from '../../core/machines';
-import { get, getAll } from '../../client/api';
+import { get } from '../../client/api';
 import { useLive } from '../../client/live';
 import { Button, ButtonLink } from '../../ui/Button';
 import { Chip } from '../../ui/Chip';
@@ -22,14 +22,6 @@ import styles from './Environment.module.css';
 import { FromTemplate } from './FromTemplate';
 import { Pools } from './Pools';
 
-/** What the page reads. */
-export interface EnvironmentData {
-  readonly environment: EnvironmentWithPools;
-  readonly hosts: readonly Host[];
-  readonly differences: readonly Difference[];
-  readonly origin: OriginView;
-}
-
 interface Props {
   readonly customer: {
     readonly code: string;
@@ -37,21 +29,10 @@ interface Props {
     readonly mark: MarkLook;
     readonly zone: string;
   };
-  readonly initial: EnvironmentData;
+  readonly initial: EnvironmentWhole;
   /** The sizes that its site has and its plan allows. */
   readonly sizes: readonly MachineSize[];
   readonly mayChange: boolean;
-}
-
-async function read(customer: string, id: string): Promise<EnvironmentData> {
-  const here = { customer, environment: id };
-  const [environment, hosts, { differences }, origin] = await Promise.all([
-    get('/customers/{customer}/environments/{environment}', here),
-    getAll('/customers/{customer}/environments/{environment}/hosts', here),
-    get('/customers/{customer}/environments/{environment}/differences', here),
-    get('/customers/{customer}/environments/{environment}/template', here),
-  ]);
-  return { environment, hosts, differences, origin };
 }
 
 /** What should be here, what is here, and where do they differ? */
@@ -59,7 +40,14 @@ export function Environment({ customer, initial, sizes, mayChange }: Props) {
   const path = `/customers/${customer.code}/environments/${initial.environment.id}`;
   const { id } = initial.environment;
   const { value, again } = useLive(
-    { key: `environment ${id}`, read: () => read(customer.code, id) },
+    {
+      key: `environment ${id}`,
+      read: () =>
+        get('/customers/{customer}/environments/{environment}/whole', {
+          customer: customer.code,
+          environment: id,
+        }),
+    },
     initial,
     `/customers/${customer.code}/events`,
     (change) => ['environment', 'run', 'summary', 'ground'].includes(change.topic),

@@ -50,6 +50,7 @@ export const assignDesktops = defineChange<Assign>({
   confirm: 'press',
   touches: ['person', 'personId', 'new host'],
   undo: 'none',
+  needs: ['accounts'],
   title: ({ people, pool }, facts) =>
     people.length === 1
       ? `Give ${people[0] ?? ''} a desktop of ${pool} of ${nameOf(facts)}`

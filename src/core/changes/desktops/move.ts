@@ -35,6 +35,7 @@ export const moveDesktop = defineChange<MoveDesktop>({
   touches: ['person', 'personId', 'leftAt', 'disk'],
   destroys: true,
   undo: 'none',
+  needs: ['accounts'],
   title: ({ host, person }, facts) => {
     const found = facts.known.find(({ id }) => id === host);
     return `Move ${found?.name ?? 'a desktop'} to ${person}`;

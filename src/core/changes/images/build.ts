@@ -67,6 +67,7 @@ export const buildImage = defineChange<Build>({
   roles: ['engineer', 'lead'],
   confirm: 'press',
   undo: 'none',
+  needs: ['image'],
   title: (_input, facts) => `Build ${titleOf(facts, nextNumber(facts))}`,
   edit: (intent, input, facts) => {
     const line = lineIn(intent);
@@ -144,6 +145,7 @@ export const goOn = defineChange<OfVersion>({
   roles: ['engineer', 'lead'],
   confirm: 'press',
   undo: 'none',
+  needs: ['image'],
   title: ({ version }, facts) => `Go on with ${titleOf(facts, version)}`,
   edit: (intent, { version: number }, facts) => {
     const found = versionIn(intent, number);

@@ -34,6 +34,7 @@ export const newImage = defineChange<NewImage>({
   roles: ['engineer', 'lead'],
   confirm: 'press',
   undo: 'none',
+  needs: ['imagesTaken'],
   whole: true,
   title: ({ name }) => `Begin the image ${name}`,
   edit: (_intent, input, { site }) => {

@@ -16,6 +16,7 @@ export const makeCurrent = defineChange<OfVersion>({
   roles: ['engineer', 'lead'],
   confirm: 'press',
   undo: 'none',
+  needs: ['image'],
   title: ({ version }, facts) => `Make ${titleOf(facts, version)} current`,
   edit: (intent, { version: number }, facts) => {
     const found = versionIn(intent, number);
@@ -59,6 +60,7 @@ export const dropVersion = defineChange<OfVersion>({
   roles: ['engineer', 'lead'],
   confirm: 'press',
   undo: 'none',
+  needs: ['image'],
   title: ({ version }, facts) => `Drop ${titleOf(facts, version)}`,
   edit: (intent, { version: number }, facts) => {
     const found = versionIn(intent, number);
@@ -88,6 +90,7 @@ export const copyImage = defineChange<CopyImage>({
   roles: ['engineer', 'lead'],
   confirm: 'press',
   undo: 'none',
+  needs: ['image'],
   title: ({ version, site }, facts) => `Copy ${titleOf(facts, version)} to ${siteName(facts, site)}`,
   edit: (intent, { version: number, site }, facts) => {
     const found = versionIn(intent, number);

@@ -24,6 +24,7 @@ export const provision = defineChange<ProvisionInput>({
   roles: ['engineer', 'lead'],
   confirm: 'press',
   undo: 'by difference',
+  needs: ['template', 'grantees'],
   whole: true,
   title: (input) => `Provision ${input.environment}`,
   edit: (_intent, input, facts) => {

@@ -7,6 +7,7 @@ import { doubtful, type HostPlan, type PlanCheck } from './shape';
 export const approval: PlanCheck<HostPlan> = {
   key: APPROVAL,
   title: 'Approval',
+  needs: ['approval'],
   finds: ({ facts: { approval: rule }, change, monthly }) => {
     const needed = rule && wordNeeded(rule, [change.kind, change.partOf ?? change.kind], monthly, rule.begun);
     if (!needed) return undefined;

@@ -48,6 +48,9 @@ const PLAN_CHECKS: readonly PlanCheck[] = [
 /** Those of a change of hosts alone: nothing is built by it, and nothing outside was asked. */
 const HOST_CHECKS: readonly PlanCheck<HostPlan>[] = [nothingForHosts, signedIn, absent, window, approval];
 
+/** The groups of facts that they go by, beside those that every plan is made of. */
+export const FACTS_OF_CHECKS = PLAN_CHECKS.flatMap(({ needs = [] }) => needs);
+
 function carriedOut<Checked extends HostPlan>(checks: readonly PlanCheck<Checked>[], plan: Checked): Check[] {
   return checks.flatMap(({ key, title, fix, finds }): Check[] => {
     const found = finds(plan);

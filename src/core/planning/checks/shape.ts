@@ -5,7 +5,7 @@ import type { Money } from '../../money';
 import type { OverrideEdit } from '../../overrides';
 import type { MeterNeed } from '../../rating';
 import type { Policy } from '../../resources';
-import type { Change } from '../change';
+import type { ByNeed, Change } from '../change';
 import type { Check, Fix } from '../check';
 import type { Findings } from '../desk';
 import type { PlannedTask } from '../tasks';
@@ -40,6 +40,8 @@ export interface PlanCheck<Checked extends HostPlan = Plan> {
   /** What it is known by: it never changes. */
   readonly key: string;
   readonly title: string | ((plan: Checked) => string);
+  /** Groups of facts that it goes by, beside those that every plan is made of. */
+  readonly needs?: readonly ByNeed[];
   /** The page on which what it finds is mended; left out: it is mended where one is. */
   readonly fix?: Fix;
   /** Undefined: it has nothing to say of this plan. */
