@@ -23,6 +23,7 @@ export * from './message-texts';
 export * from './notices';
 export * from './operators';
 export * from './orphans';
+export * from './parent-runs';
 export * from './people';
 export * from './person-costs';
 export * from './plans';
@@ -71,6 +72,7 @@ import type { pricingEndpoints } from './pricing';
 import type { providerEndpoints } from './providers';
 import type { recipeSecretEndpoints } from './recipe-secrets';
 import type { runEndpoints } from './runs';
+import type { parentRunEndpoints } from './parent-runs';
 import type { savedStepsEndpoints } from './saved-steps';
 import type { savedViewEndpoints } from './saved-views';
 import type { lookAlongEndpoints } from './look-along';
@@ -115,6 +117,7 @@ export type Endpoints =
   | In<typeof providerEndpoints>
   | In<typeof recipeSecretEndpoints>
   | In<typeof runEndpoints>
+  | In<typeof parentRunEndpoints>
   | In<typeof savedStepsEndpoints>
   | In<typeof savedViewEndpoints>
   | In<typeof sessionActEndpoints>

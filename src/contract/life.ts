@@ -2,7 +2,7 @@ import Joi from 'joi';
 import { customerParams, moneySchema, reason } from './common';
 import { CUSTOMER_STATES } from './customers';
 import { endpoint } from './endpoint';
-import { filled, listOf, maybeWhole, oneOf, shape, text, whole, type Of } from './shape';
+import { filled, listOf, maybeText, maybeWhole, oneOf, shape, text, whole, type Of } from './shape';
 
 /** What a pause or a leaving would do. */
 export const lifeSchema = shape({
@@ -24,6 +24,8 @@ export const lifeSchema = shape({
   started: moneySchema,
   /** Days for which their data are kept after they have left, as their plan says. */
   retentionDays: whole,
+  /** The run in which their environments are retired, the newest; null: there was none. */
+  leaving: maybeText,
   /** When they left; null: they have not. */
   retiredAt: maybeWhole,
   /** When their data were deleted; null: they are kept. */
@@ -51,7 +53,8 @@ export const pauseSchema = shape({
 export type Pausing = Of<typeof pauseSchema>;
 
 export const turnSchema = shape({ state: oneOf(CUSTOMER_STATES) });
-export const leaveSchema = shape({ state: oneOf(CUSTOMER_STATES), runs: listOf(text) });
+/** `run`: the run over their environments; null: they have none. */
+export const leaveSchema = shape({ state: oneOf(CUSTOMER_STATES), run: maybeText });
 
 const area = 'Customers';
 

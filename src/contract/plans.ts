@@ -2,6 +2,7 @@ import Joi from 'joi';
 import { LIMITS, type Allowance, type Amounts, type Most, type PlanFee } from '../core/plans';
 import { METERED, type Included } from '../core/rating';
 import { customerCode, customerParams, id, moneySchema, ownCode, ownName, reason } from './common';
+import { parentWish } from './parent-runs';
 import { endpoint } from './endpoint';
 import {
   filled,
@@ -227,15 +228,12 @@ export const movesSchema = shape({
   /** How many those are, as whoever sends it counts them. */
   count: whole,
   reason,
+  ...parentWish,
 });
 export type Moves = Of<typeof movesSchema>;
 
-/** Who was moved, and who was left where they are with the reason. */
-export const movedSchema = shape({
-  moved: listOf(text),
-  left: listOf(shape({ code: text, says: text })),
-});
-export type Moved = Of<typeof movedSchema>;
+/** The run over them: it tells who was moved, and who was left where they are and why. */
+export const movedSchema = shape({ run: text });
 
 export const newAllowanceSchema = shape({
   limit: oneOf(LIMITS),
@@ -286,10 +284,11 @@ export const planEndpoints = {
     path: '/plans/{plan}/moves',
     area,
     summary:
-      'Move the customers that are named to a version of the plan: each in its own transaction, so that it can be sent again; who would not fit is left where they are, and named',
+      'Move the customers that are named to a version of the plan, in a run over all of them; who would not fit is left where they are, and named in it',
     params: shape({ plan: ownCode }),
     roles: ['lead'],
     body: movesSchema,
+    status: 201,
     answer: movedSchema,
   }),
   ofCustomer: endpoint({

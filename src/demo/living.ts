@@ -1,5 +1,6 @@
 import { SYSTEM } from '../server/access';
 import type { App } from '../server/app';
+import { parentsAtWork } from '../server/parent-runs';
 import { runsUnderWay } from '../server/runs';
 import { advance, JOBS, hold, letGo } from '../server/worker';
 
@@ -40,7 +41,10 @@ export class Living {
         continue;
       }
       const runs = await runsUnderWay(this.app.db, SYSTEM);
-      if (runs.every((run) => run.state === 'stopped')) break;
+      if (runs.every((run) => run.state === 'stopped')) {
+        if ((await parentsAtWork(this.app.db)) === 0) break;
+        await this.job('parents');
+      }
       await this.job('feed');
       const ready = await Promise.all(
         Object.values(this.simulations).map(

@@ -24,6 +24,7 @@ import { deskRoutes } from './desk/routes';
 import { lookAlongRoutes } from './look-along/routes';
 import { personCostRoutes } from './person-costs/routes';
 import { sessionActRoutes } from './session-acts/routes';
+import { parentRunRoutes } from './parent-runs/routes';
 import { peopleRoutes } from './people/routes';
 import { planRoutes } from './plans/routes';
 import { pricingRoutes } from './pricing/routes';
@@ -68,6 +69,7 @@ export const routesOf = (catalogue: Catalogue): readonly Route[] => [
   ...changeRoutes(catalogue),
   ...environmentRoutes,
   ...runRoutes,
+  ...parentRunRoutes,
   ...sessionRoutes,
   ...siteRoutes,
   ...providerRoutes,

@@ -472,6 +472,7 @@ describe('pausing and leaving', () => {
         paused: eur(20_000),
         started: eur(50_000),
         retentionDays: 30,
+        leaving: null,
         retiredAt: null,
         deletedAt: null,
         ...over,

@@ -210,6 +210,8 @@ describe('getting in', () => {
     /\/sessions\/acts/,
     /^PUT \/watch\/marks$/,
     /^POST \/plans\/\{plan\}\/moves$/,
+    // Of one that reaches all its parts (parent-runs.test.ts).
+    /^POST \/parent-runs\/\{parent\}\/(stop|resume)$/,
     // Whose template it is, its text says: what is for everyone is published by who reaches everyone (templates.test.ts).
     /\/templates\//,
     // Within their own reach (operators.test.ts).
@@ -427,6 +429,9 @@ describe('getting in', () => {
     await world.living.job('summary');
     const { body: trail } = await world.call('ida', 'GET', '/customers/SVG/trail');
     const entry = (trail.entries as { id: string }[])[0]?.id ?? '';
+    const moving = await world.call('bram', 'POST', '/plans/jetty/moves', {
+      body: { version: 1, customers: ['SVG'], count: 1 },
+    });
     const hold = await holdFor(world, 'SVG', 'add-hosts', { pool: 'desks', hosts: 1 }, made.environment);
     for (const route of ROUTES.filter(
       (one) => one.method === 'GET' && one.answer && one.access !== 'person',
@@ -438,6 +443,7 @@ describe('getting in', () => {
         .replace('{entry}', entry)
         .replace('{hold}', hold)
         .replace('{session}', session?.id ?? '')
+        .replace('{parent}', String(moving.body.run))
         .replace('{provider}', session?.provider ?? '')
         .replace('{look}', String(look.body.id))
         .replace('{person}', person)

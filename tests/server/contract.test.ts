@@ -10,6 +10,7 @@ import { OVERRIDDEN, OVERRIDE_CAUSES } from '../../src/core/overrides';
 import { LIMITS } from '../../src/core/plans';
 import { RATE_UNITS } from '../../src/core/rating';
 import { PURPOSES } from '../../src/core/resources';
+import { PART_STATES } from '../../src/core/parent-runs';
 import { RUN_STATES, STEP_STATES } from '../../src/core/runs';
 import { POWERS } from '../../src/core/status';
 import { routesOf } from '../../src/server/api';
@@ -38,6 +39,8 @@ const LISTS: Readonly<Record<string, readonly string[]>> = {
   'operator.role': contract.ROLES,
   'outside_group.reach': contract.REACHES,
   'outside_group.role': contract.ROLES,
+  'parent_part.state': PART_STATES,
+  'parent_run.state': RUN_STATES,
   'present_resource.present_condition': [...CONDITIONS, 'gone'],
   'pushed_entry.kind': ['Group', 'User'],
   'rate.unit': RATE_UNITS,

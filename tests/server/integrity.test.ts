@@ -103,7 +103,8 @@ describe('tenants in the database', () => {
     for (const one of ofOwned) {
       // What joins the MSP's names the MSP by the database's own CHECK: `networks.test.ts` tries to get past it.
       // A template is the customer's own or the MSP's, which is CHECKed too.
-      const checked = ['joins_customer_id', 'template_owner'];
+      // A part of a run over several belongs to its own customer, and the run to the MSP.
+      const checked = ['joins_customer_id', 'template_owner', 'owner_id'];
       const owner = checked.find((column) => column === one.columns[0]) ?? 'customer_id';
       expect([one.table, one.name, one.columns[0]]).toEqual([one.table, one.name, owner]);
       expect(one.toColumns[0]).toBe('customer_id');
@@ -117,6 +118,7 @@ describe('tenants in the database', () => {
       'trail.run_id',
       'trail.actor_id',
       'run.actor_id',
+      'parent_run.actor_id',
       'desk_link.ask_id',
       'held_proposal.actor_id',
       'live_event.subject_id',

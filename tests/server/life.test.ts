@@ -193,7 +193,10 @@ describe('a customer’s life', () => {
       "INSERT INTO directory_link (customer_id, secret_sealed, units, groups_in) SELECT id, 'x', '[]', '[]' FROM customer WHERE code = 'SVG'",
     );
     const { status, body } = await post('leave', { code: 'SVG', reason: 'moved away' }, 'bram');
-    expect([status, body.state, (body.runs as string[]).length]).toEqual([201, 'leaving', 2]);
+    expect([status, body.state]).toEqual([201, 'leaving']);
+    const over = await world.call('bram', 'GET', `/parent-runs/${String(body.run)}`);
+    expect([over.body.title, over.body.parts, over.body.state]).toEqual(['Let SVG go', 2, 'running']);
+    expect((await life()).leaving).toBe(body.run);
     const input = { environment: 'new', template: 'shared-office', site: 'KQ', people: 4 };
     const more = await world.call('ida', 'POST', '/customers/SVG/changes/provision/proposal', {
       body: { input },

@@ -1,6 +1,6 @@
 import type { Connection, Value } from './query';
 
-const ORDER = ['customer', 'site', 'environment', 'run', 'resource'] as const;
+const ORDER = ['customer', 'site', 'environment', 'parent_run', 'run', 'resource'] as const;
 
 /** One row that decisions hang on. */
 export interface Lock {

@@ -2,7 +2,7 @@ import type { RequestKey, Scope, Sealing } from '../access';
 import type { App } from '../app';
 import { DatabaseError } from '../db';
 import { Problem } from '../problem';
-import { madeBefore } from '../write';
+import { keptFor, madeBefore } from '../write';
 
 /** A request's `Idempotency-Key`, and what the request is. @throws Problem 400 for a key that cannot be one */
 export function requestKey(request: Request, body: unknown, sealing: Sealing): RequestKey | undefined {
@@ -17,6 +17,9 @@ export function requestKey(request: Request, body: unknown, sealing: Sealing): R
   return { key, hashes: [hash ?? '', ...others] };
 }
 
+/** A fault of ours: what a route makes is not what its transaction keeps. */
+export const KEPT_OTHERWISE = 'a repeated request would be answered otherwise';
+
 /**
  * Does a write once for each `Idempotency-Key` of an operator. What it makes is kept in its own transaction (see
  * `write`): so there is either both or neither, whatever dies in between. Of two at once, one finds the other's.
@@ -28,7 +31,12 @@ export async function once(app: App, scope: Scope, work: () => Promise<unknown>)
   const before = await madeBefore(app, app.db, scope);
   if (before) return before.made;
   try {
-    return await work();
+    const made = await work();
+    const kept = keptFor(scope.request);
+    // Who sends it again is answered from what is kept: that has to be the same.
+    if (kept !== undefined && kept !== JSON.stringify(made ?? null))
+      app.log.error({ kept: kept.slice(0, 200) }, KEPT_OTHERWISE);
+    return made;
   } catch (error) {
     if (!(error instanceof DatabaseError) || !error.isDuplicate) throw error;
     const other = await madeBefore(app, app.db, scope);

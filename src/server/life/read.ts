@@ -6,9 +6,11 @@ import type { App } from '../app';
 import { proposeOverrides } from '../changes';
 import { listEnvironments, listHosts } from '../environments';
 import { needsOf } from '../metering';
+import { newestParent } from '../parent-runs';
 import { planFeeNow, planFactsOf } from '../plans';
 import { ratesOf } from '../pricing';
 import { notFound } from '../problem';
+import { retireEach } from './retire-each';
 import { livingOf, unpaused } from './turn';
 
 interface Stored {
@@ -53,6 +55,7 @@ export async function lifeOf(app: App, scope: CustomerScope): Promise<Life> {
       [costs.now, fee, ...(row.state === 'paused' ? await startings(app, scope) : [])],
       row.currency,
     ),
+    leaving: await newestParent(app.db, scope, retireEach.kind),
     retentionDays: plan.retentionDays,
     retiredAt: row.retired_at,
     deletedAt: row.data_deleted_at,
@@ -62,7 +65,7 @@ export async function lifeOf(app: App, scope: CustomerScope): Promise<Life> {
 /** By how much the cost of a month changes in each environment of a paused customer who is started again. */
 async function startings(app: App, scope: CustomerScope): Promise<Money[]> {
   const found: Money[] = [];
-  for (const { id } of await livingOf(app, scope))
+  for (const { id } of await livingOf(app.db, scope))
     found.push((await proposeOverrides(app, scope, id, 'power-on', unpaused)).monthly);
   return found;
 }

@@ -19,8 +19,10 @@ export const lifeRoutes = [
     ({ app, body }, scope) => startCustomer(app, scope, body.reason),
     (made, _ask, scope) => created(made, page(scope.customer.code)),
   ),
-  reads(lifeEndpoints.leave, async ({ app, body }, scope) =>
-    created(await leaveCustomer(app, scope, body), page(scope.customer.code)),
+  writes(
+    lifeEndpoints.leave,
+    ({ app, body }, scope) => leaveCustomer(app, scope, body),
+    (made, _ask, scope) => created(made, page(scope.customer.code)),
   ),
   reads(lifeEndpoints.archive, async ({ app }, scope) => {
     const file = `${scope.customer.code}.zip`;

@@ -2,11 +2,14 @@ import type { CustomerState, Pausing } from '../../contract';
 import { retire } from '../../core/changes';
 import type { Override } from '../../core/overrides';
 import { awaits, type Check } from '../../core/planning';
-import { withoutRequest, type CustomerScope } from '../access';
+import type { ParentPolicy } from '../../core/parent-runs';
+import type { CustomerScope } from '../access';
 import type { App } from '../app';
-import { beginChange, proposeChange, proposeOverrides } from '../changes';
+import { proposeChange, proposeOverrides } from '../changes';
 import { keepState } from '../customers';
 import type { Connection } from '../db';
+import { createParent } from '../parent-runs';
+import { retireEach } from './retire-each';
 import { haveLookedAt, pauseHosts, unpauseHosts } from '../overrides';
 import { conflict, notFound, Problem } from '../problem';
 import { write, type Tx } from '../write';
@@ -22,7 +25,7 @@ export interface Turning {
 /** What retiring each of a customer's environments would do. */
 export async function retirings(app: App, scope: CustomerScope): Promise<Turning[]> {
   const found: Turning[] = [];
-  for (const { id, name } of await livingOf(app, scope)) {
+  for (const { id, name } of await livingOf(app.db, scope)) {
     const { proposal } = await proposeChange(app, scope, retire, { input: {}, environment: id });
     found.push({
       environment: id,
@@ -45,8 +48,11 @@ function awaited(checks: readonly Check[]): string[] {
   return waits === undefined ? [] : [`${waits}: ask for it in the environment`];
 }
 
-export const livingOf = (app: App, { customer }: CustomerScope): Promise<{ id: string; name: string }[]> =>
-  app.db.rows<{ id: string; name: string }>(
+export const livingOf = (
+  db: Connection,
+  { customer }: CustomerScope,
+): Promise<{ id: string; name: string }[]> =>
+  db.rows<{ id: string; name: string }>(
     "SELECT id, name FROM environment WHERE customer_id = ? AND wanted = 'serving' ORDER BY id",
     [customer.id],
   );
@@ -59,7 +65,7 @@ async function refuseUnapproved(
   overrides: (now: readonly Override[]) => readonly Override[],
 ): Promise<void> {
   const found: Turning[] = [];
-  for (const { id, name } of await livingOf(app, scope)) {
+  for (const { id, name } of await livingOf(app.db, scope)) {
     const { checks } = await proposeOverrides(app, scope, id, as, overrides);
     found.push({ environment: id, name, blocks: awaited(checks) });
   }
@@ -81,14 +87,13 @@ export async function pauseCustomer(app: App, scope: CustomerScope, pausing: Pau
   const since = app.clock.now();
   const made = { why: pausing.reason, by: scope.actor.name, since };
   await refuseUnapproved(app, scope, 'power-off', (now) => [...now, pausedFrom(made)]);
-  const state = await turn(app, scope, PAUSE, pausing.reason, async (tx, before) => {
+  return turn(app, scope, PAUSE, pausing.reason, async (tx, before) => {
     if (before.state !== 'paused')
       await tx.write('UPDATE customer SET paused_from = ? WHERE id = ?', [before.state, scope.customer.id]);
     await pauseHosts(tx, scope, made);
     await haveLookedAt(tx, scope, since, { drainMinutes: pausing.minutes, message: pausing.message });
-    return 'paused';
+    return { state: 'paused' };
   });
-  return { state };
 }
 
 /** Overrides as they are when the customer is paused no longer. */
@@ -111,54 +116,37 @@ const pausedFrom = (made: Pick<Override, 'why' | 'by' | 'since'>): Override => (
 export async function startCustomer(app: App, scope: CustomerScope, reason: string): Promise<Turned> {
   await refuseUnless(app.db, scope, START);
   await refuseUnapproved(app, scope, 'power-on', unpaused);
-  const state = await turn(app, scope, START, reason, async (tx, before) => {
+  return turn(app, scope, START, reason, async (tx, before) => {
     await unpauseHosts(tx, scope);
     await haveLookedAt(tx, scope, app.clock.now(), null);
-    return before.paused_from ?? 'active';
+    return { state: before.paused_from ?? 'active' };
   });
-  return { state };
 }
 
 /**
- * Lets a customer leave: each environment is retired. When the last is gone, all that they held is given back and they are
- * retired themselves, see `finishLeaving`.
+ * Lets a customer leave: each environment is retired, in a run over all of them. When the last is gone, all that they held is
+ * given back and they are retired themselves, see `finishLeaving`.
  * @throws Problem 409 in another state, 422 when the code is not theirs, or with what is in the way
  */
 export async function leaveCustomer(
   app: App,
-  asked: CustomerScope,
+  scope: CustomerScope,
   { code, reason }: { readonly code: string; readonly reason: string },
-): Promise<Turned & { readonly runs: string[] }> {
-  const scope = withoutRequest(asked);
+): Promise<Turned & { readonly run: string | null }> {
   refuseCode(scope, code);
   await refuseUnless(app.db, scope, LEAVE);
-  const turns = await retirings(app, scope);
-  refuseBlocked(turns);
-  const state = await turn(app, scope, LEAVE, reason, () => Promise.resolve('leaving'));
-  return { state, runs: await retireAll(app, scope, turns, reason) };
+  refuseBlocked(await retirings(app, scope));
+  return turn(app, scope, LEAVE, reason, async (tx) => {
+    const environments = await livingOf(tx, scope);
+    const parts = environments.map(({ id, name }) => ({ scope, about: name, input: { environment: id } }));
+    const over = { kind: retireEach.kind, title: `Let ${code} go`, reason, policy: LEAVING, parts };
+    const run = parts.length === 0 ? null : await createParent(tx, scope, over, app.clock.now());
+    return { state: 'leaving', run };
+  });
 }
 
-async function retireAll(
-  app: App,
-  scope: CustomerScope,
-  turns: readonly Turning[],
-  reason: string,
-): Promise<string[]> {
-  const runs: string[] = [];
-  for (const { environment } of turns) {
-    const asked = { input: {}, environment };
-    // The one before changed what this one would do: with the last environment at a site goes its network.
-    const { fingerprint } = await proposeChange(app, scope, retire, asked);
-    const { run } = await beginChange(app, scope, retire, {
-      ...asked,
-      fingerprint,
-      reason,
-      code: scope.customer.code,
-    });
-    runs.push(run);
-  }
-  return runs;
-}
+/** One after the other: with the last environment at a site goes its network. */
+const LEAVING: ParentPolicy = { atATime: 1, failureLimit: 1, pilots: 0, pauseMinutes: 0 };
 
 function refuseCode({ customer }: CustomerScope, code: string): void {
   if (code !== customer.code)
@@ -216,15 +204,15 @@ const LEAVE: Turn = {
  * them turned.
  * @param work what is written with it
  */
-const turn = (
+const turn = <Made extends Turned>(
   app: App,
   scope: CustomerScope,
   made: Turn,
   reason: string,
-  work: (tx: Tx, before: Standing) => Promise<CustomerState>,
-): Promise<CustomerState> =>
+  work: (tx: Tx, before: Standing) => Promise<Made>,
+): Promise<Made> =>
   write(app, scope, [{ table: 'customer', key: { id: scope.customer.id } }], async (tx) => {
-    const state = await work(tx, await refuseUnless(tx, scope, made));
-    await keepState(tx, scope, state, { action: made.action, reason });
-    return state;
+    const turned = await work(tx, await refuseUnless(tx, scope, made));
+    await keepState(tx, scope, turned.state, { action: made.action, reason });
+    return turned;
   });

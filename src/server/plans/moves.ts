@@ -1,4 +1,4 @@
-import type { Moved, Moves, MovesProposal } from '../../contract';
+import type { Moves, MovesProposal } from '../../contract';
 import { dearerFor, moveFindings, type Allowance, type PlanTerms } from '../../core/plans';
 import type { Rate } from '../../core/rating';
 import { enter, reachable, type Scope } from '../access';
@@ -6,7 +6,9 @@ import type { App } from '../app';
 import { sql } from '../db';
 import { quantitiesOf } from '../metering';
 import { ratesOf } from '../pricing';
-import { notFound, Problem, unusable } from '../problem';
+import { createParent, type ParentKind } from '../parent-runs';
+import { notFound, unusable } from '../problem';
+import { write } from '../write';
 import { countPeople, factsOf, heldBy, plannedOf } from './held';
 import { moveToPlan } from './move';
 import { newestAt, planNow, planVersionsOf } from './read';
@@ -82,30 +84,42 @@ export async function proposeMoves(
 }
 
 /**
- * Moves customers to a version of a plan, each in a transaction of its own: sent again after it was cut off, it goes on
- * where it was. Who would not fit is left where they are, and named.
+ * Moves customers to a version of a plan, in a run over all of them, each in a transaction of its own. Who does not fit stays
+ * where they are, and is named in it.
  * @throws Problem 404 when one of them is not in reach, 422 when they are counted otherwise: then nobody is moved
  */
-export async function moveMany(app: App, asked: Scope, plan: string, moves: Moves): Promise<Moved> {
-  // One key would stand for all of them.
-  const { request: _request, ...scope } = asked;
-  const { version, from, reason } = moves;
-  if (moves.count !== moves.customers.length)
-    throw unusable('count', `is not how many customers are named: those are ${moves.customers.length}`);
-  const inside = await Promise.all(moves.customers.map((code) => enter(app.db, scope, code)));
-  const moved: string[] = [];
-  const left: { code: string; says: string }[] = [];
-  for (const one of inside) {
-    const { code } = one.customer;
-    try {
-      const { stay } = await heldBy(app.db, one, from ?? app.clock.now());
-      if (stay.plan !== plan || stay.version !== version)
-        await moveToPlan(app, one, { plan, version, from, allowUntil: null, reason });
-      moved.push(code);
-    } catch (error) {
-      if (!(error instanceof Problem)) throw error;
-      left.push({ code, says: Object.values(error.more.fields ?? {})[0] ?? error.detail });
-    }
-  }
-  return { moved, left };
+export async function moveMany(
+  app: App,
+  scope: Scope,
+  plan: string,
+  { version, from, customers, count, reason, ...policy }: Moves,
+): Promise<{ readonly run: string }> {
+  if (count !== customers.length)
+    throw unusable('count', `is not how many customers are named: those are ${customers.length}`);
+  const target = (await planVersionsOf(app.db, plan)).find((one) => one.version === version);
+  if (!target) throw unusable('version', 'is not known');
+  const { request: _request, ...asking } = scope;
+  const inside = await Promise.all(customers.map((code) => enter(app.db, asking, code)));
+  const parts = inside.map((one) => ({ scope: one, about: target.name, input: { plan, version, from } }));
+  const title = `Move ${customers.length === 1 ? '1 customer' : `${customers.length} customers`} to ${target.name} v${version}`;
+  const over = { kind: moveEach.kind, title, reason, policy, parts };
+  return write(app, scope, [], async (tx) => ({ run: await createParent(tx, scope, over, app.clock.now()) }));
 }
+
+interface MoveInput {
+  readonly plan: string;
+  readonly version: number;
+  readonly from: number | null;
+}
+
+/** Moves each of several customers to a version of a plan. */
+export const moveEach: ParentKind<MoveInput> = {
+  kind: 'move-to-plan',
+  roles: ['lead'],
+  carryOut: async (app, scope, { plan, version, from }, { reason }) => {
+    const { stay } = await heldBy(app.db, scope, from ?? app.clock.now());
+    if (stay.plan === plan && stay.version === version) return { says: 'is on it' };
+    await moveToPlan(app, scope, { plan, version, from, allowUntil: null, reason });
+    return { says: `moved from ${stay.name} v${stay.version}` };
+  },
+};

@@ -20,8 +20,10 @@ export const planRoutes = [
   reads(planEndpoints.proposeMoves, async ({ app, params, query }, scope) =>
     ok(await proposeMoves(app, scope, params.plan, query ?? {}, app.clock.now())),
   ),
-  reads(planEndpoints.moveMany, async ({ app, params, body }, scope) =>
-    ok(await moveMany(app, scope, params.plan, body)),
+  writes(
+    planEndpoints.moveMany,
+    ({ app, params, body }, scope) => moveMany(app, scope, params.plan, body),
+    (made) => created(made, `/api/v1/parent-runs/${made.run}`),
   ),
   reads(planEndpoints.ofCustomer, async ({ app }, scope) =>
     ok(await customerPlan(app.db, scope, app.clock.now())),

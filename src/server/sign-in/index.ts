@@ -4,6 +4,6 @@ export { ownPath } from './own-path';
 export type { OutsideRefusal } from './outside';
 export { whoAsks } from './who';
 export { countFrom } from './tries';
-export { scopeOfSession, scopeOfToken, scopeOfMail } from './scopes';
+export { scopeOfOperator, scopeOfSession, scopeOfToken, scopeOfMail } from './scopes';
 export { isFactorRequired, factorOf, dropFactorByMail, sealFactorsAnew } from './factor';
 export { endToken, endWaysIn, listTokens, listWaysIn, type WayIn } from './manage';

@@ -1,6 +1,6 @@
 import type { Role } from '../../contract';
 import type { Scope } from '../access';
-import type { Database } from '../db';
+import type { Connection, Database } from '../db';
 import { hashOf } from '../operators';
 
 const OPERATOR = `SELECT o.id, o.name, o.role, o.reach, o.last_seen_at, o.ends_at, o.outside_wall,
@@ -63,6 +63,12 @@ export async function scopeOfToken(db: Database, token: string, wall: number): P
   if ((row.last_used_at ?? 0) < wall - NOTED_MS)
     await db.write('UPDATE api_token SET last_used_at = ? WHERE id = ?', [wall, row.token]);
   return { ...scopeOf(row), token: row.token };
+}
+
+/** What an operator may do now, for what they asked for before; undefined: they are none any more. */
+export async function scopeOfOperator(db: Connection, id: string, wall: number): Promise<Scope | undefined> {
+  const row = await db.row<OperatorRow>(`${OPERATOR} WHERE o.id = ?`, [id]);
+  return row && !hasEnded(row, wall) ? scopeOf(row) : undefined;
 }
 
 /** The scope of whoever has this mail address: for the loader and the tests. */

@@ -25,6 +25,8 @@ import { doActs, forgetActs } from '../session-acts';
 import { tellOutside } from '../notices';
 import { mailInvites } from '../operators';
 import { forgetSigns, readSigns } from '../signs';
+import { PARENT_WORK } from '../parent-kinds';
+import { carryOnParents } from '../parent-runs';
 import { keepShelves } from '../shelf';
 import { learnDurations, turnWindows } from '../runs';
 import { notePeaks } from '../sizing';
@@ -62,6 +64,7 @@ const PEAKS_MS = 20_000;
 const HOLDS_MS = 2_000;
 const WINDOWS_MS = 2_000;
 const OVERRIDES_MS = 1_000;
+const PARENTS_MS = 1_000;
 const DESKTOPS_MS = 5_000;
 const DIRECTORIES_MS = 500;
 const SEATS_MS = 2_000;
@@ -274,6 +277,7 @@ export const JOBS: readonly Job[] = [
   { name: 'windows', everyMs: WINDOWS_MS, run: turnWindows },
   { name: 'durations', everyMs: DURATIONS_MS, run: learnDurations },
   { name: 'peaks', everyMs: PEAKS_MS, run: notePeaks },
+  { name: 'parents', everyMs: PARENTS_MS, run: (app, _held, stop) => carryOnParents(app, PARENT_WORK, stop) },
   { name: 'leaving', everyMs: LEAVING_MS, run: finishLeaving },
   { name: 'retention', everyMs: RETENTION_MS, run: forgetGone },
   { name: 'summary', everyMs: 700, run: summaries },

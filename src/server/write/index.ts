@@ -56,20 +56,28 @@ export async function write<Made>(
     if (before) return before.made as Made;
     await scope.unchanged?.(connection);
     const made = await work(txOver(house, connection, scope, customer.id));
-    if (scope.request)
+    if (scope.request) {
+      const text = JSON.stringify(made ?? null);
+      kept.set(scope.request, text);
       await connection.write(
         'INSERT INTO idempotency (operator_id, idempotency_key, request_hash, made, created_at) VALUES (?, ?, ?, ?, ?)',
         [
           scope.actor.id,
           scope.request.key,
           scope.request.hashes[0],
-          house.sealing.seal(JSON.stringify(made ?? null), answerPlace(scope.actor.id, scope.request.key)),
+          house.sealing.seal(text, answerPlace(scope.actor.id, scope.request.key)),
           house.clock.wall(),
         ],
       );
+    }
     return made;
   });
 }
+
+const kept = new WeakMap<object, string>();
+
+/** What was kept for a request in this process, as JSON; undefined: nothing. */
+export const keptFor = (request: NonNullable<Scope['request']>): string | undefined => kept.get(request);
 
 const answerPlace = (operator: string, key: string): SealPlace => ['answer', operator, key];
 

@@ -29,7 +29,7 @@ export function Life({ code, name, zone, initial, mayTurn, mayLetGo }: Props) {
     `/customers/${code}/events`,
     (change) => change.topic === 'summary' || change.topic === 'environment',
   );
-  const { state, environments, now, paused, started, retentionDays, retiredAt, deletedAt } = value;
+  const { state, environments, now, paused, started, retentionDays, leaving, retiredAt, deletedAt } = value;
   const on = environments.reduce((sum, one) => sum + one.on, 0);
   const people = environments.reduce((sum, one) => sum + one.peopleIn, 0);
   return (
@@ -41,6 +41,11 @@ export function Life({ code, name, zone, initial, mayTurn, mayLetGo }: Props) {
         <Figure value={writeMoney(paused)} label="a month while all is off" note="storage, licences, plan" />
         <Figure value={count(retentionDays, 'day', 'days')} label="their data are kept after leaving" />
       </Figures>
+      {leaving !== null && (state === 'leaving' || state === 'retired') && (
+        <p>
+          <a href={`/runs/${leaving}`}>The run that retires their environments</a>
+        </p>
+      )}
       <div className={styles.turns}>
         {(state === 'active' || state === 'trial') && (
           <Turn

@@ -1,8 +1,8 @@
 import { useEffect, useState } from 'react';
-import type { Mark as MarkOf, Moved, MovesProposal, PlanVersion } from '../../contract';
+import type { Mark as MarkOf, MovesProposal, PlanVersion } from '../../contract';
 import { sum } from '../../core/money';
 import { compareTerms } from '../../core/plans';
-import { get, newKey, send, whyOf } from '../../client/api';
+import { ApiProblem, get, newKey, send, whyOf } from '../../client/api';
 import { dayOrNull } from '../../client/form';
 import { count, writeDay } from '../../client/format';
 import { Button, ButtonLink } from '../../ui/Button';
@@ -44,8 +44,12 @@ export function MoveMany({ plan, target, initial, marks, sizes, now }: Props) {
   const [typed, setTyped] = useState('');
   const [reason, setReason] = useState('');
   const [problem, setProblem] = useState<string>();
-  const [moved, setMoved] = useState<Moved>();
+  const [pilots, setPilots] = useState('0');
+  const [pause, setPause] = useState('0');
+  const [fields, setFields] = useState<Readonly<Record<string, string>>>({});
   const [busy, setBusy] = useState(false);
+  // One for the whole form: sent again after an answer that was lost, it is the same run.
+  const [key] = useState(newKey);
   useEffect(() => {
     let ended = false;
     const from = dayOrNull(day);
@@ -67,16 +71,27 @@ export function MoveMany({ plan, target, initial, marks, sizes, now }: Props) {
   const move = async (): Promise<void> => {
     setBusy(true);
     setProblem(undefined);
+    setFields({});
     const customers = chosen.map((one) => one.code);
-    const body = { version, from: dayOrNull(day), customers, count: Number(typed), reason };
+    const body = {
+      version,
+      from: dayOrNull(day),
+      customers,
+      count: Number(typed),
+      reason,
+      pilots: Number(pilots),
+      pauseMinutes: Number(pause),
+    };
     try {
-      setMoved(await send('POST', '/plans/{plan}/moves', { plan: plan.code }, { body, key: newKey() }));
+      const { run } = await send('POST', '/plans/{plan}/moves', { plan: plan.code }, { body, key });
+      window.location.assign(`/runs/${run}`);
     } catch (error) {
-      setProblem(`${whyOf(error)} Send it again: who is moved already stays so.`);
+      const named = error instanceof ApiProblem ? error.fields : {};
+      setFields(named);
+      if (named.pilots === undefined && named.pauseMinutes === undefined) setProblem(whyOf(error));
+      setBusy(false);
     }
-    setBusy(false);
   };
-  if (moved) return <Done moved={moved} name={`${plan.name} v${version}`} />;
   if (proposal.customers.length === 0)
     return (
       <Empty says={`Nobody is on another version of ${plan.name}.`}>
@@ -201,6 +216,23 @@ export function MoveMany({ plan, target, initial, marks, sizes, now }: Props) {
               value={day}
               onChange={(event) => setDay(event.target.value)}
             />
+            <div className={styles.pair}>
+              <TextField
+                label="First, before all others"
+                inputMode="numeric"
+                help="so many, in the order of their codes"
+                value={pilots}
+                error={fields.pilots}
+                onChange={(event) => setPilots(event.target.value)}
+              />
+              <TextField
+                label="Minutes between lots of 4"
+                inputMode="numeric"
+                value={pause}
+                error={fields.pauseMinutes}
+                onChange={(event) => setPause(event.target.value)}
+              />
+            </div>
             <WhyField value={reason} onChange={setReason} />
             <CountField count={chosen.length} what="customers" value={typed} onValue={setTyped} />
             {problem !== undefined && (
@@ -260,37 +292,3 @@ const impactOf = (chosen: readonly Each[], from: number): string =>
     `from ${writeDay(from, 'UTC')}`,
     'each can be moved back',
   ].join(' · ');
-
-/** Who was moved, and who was left with the reason. */
-function Done({ moved, name }: { readonly moved: Moved; readonly name: string }) {
-  return (
-    <Panel title={`${count(moved.moved.length, 'customer is', 'customers are')} moved to ${name}`}>
-      <div className={plans.form} role="status">
-        <p className={styles.codes}>
-          {moved.moved.map((code, n) => (
-            <span key={code}>
-              {n > 0 && ', '}
-              <a href={`/customers/${code}/plan`}>{code}</a>
-            </span>
-          ))}
-        </p>
-        {moved.left.length > 0 && (
-          <>
-            <p>{count(moved.left.length, 'stays where it is:', 'stay where they are:')}</p>
-            <ul className={styles.customers}>
-              {moved.left.map((one) => (
-                <li key={one.code}>
-                  <a href={`/customers/${one.code}/plan`}>{one.code}</a>
-                  <Chip tone="care">{one.says}</Chip>
-                </li>
-              ))}
-            </ul>
-          </>
-        )}
-        <p>
-          <ButtonLink href="/money/plans">Plans</ButtonLink>
-        </p>
-      </div>
-    </Panel>
-  );
-}

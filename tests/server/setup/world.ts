@@ -11,6 +11,7 @@ import { apiOf, type Laager } from '../../../src/server/api';
 import { closeApp, openAppOn, type App } from '../../../src/server/app';
 import { wallClock } from '../../../src/server/clock';
 import type { Config } from '../../../src/server/config';
+import { KEPT_OTHERWISE } from '../../../src/server/http/idempotency';
 import { makeCatalogue } from '../../../src/server/catalogue';
 import { insertMany, migrate, openDatabase, type DatabaseSettings } from '../../../src/server/db';
 import { followDirectories } from '../../../src/server/directory-link';
@@ -139,8 +140,8 @@ export async function openEmptyWorld(
     clock: { ...wallClock, now: () => clock.at, wall: () => clock.at },
     catalogue,
   });
-  const broken: unknown[] = [];
-  app.log.error = (what: unknown) => void broken.push(what);
+  const broken: { readonly what: unknown; readonly says: unknown }[] = [];
+  app.log.error = (what: unknown, says?: unknown) => void broken.push({ what, says });
   const api = apiOf(app);
   const simulations = { coast: url(providerPort), northern: url(northernPort) };
   const living = new Living(app, clock, simulations);
@@ -159,9 +160,11 @@ export async function openEmptyWorld(
       httpProvider({ code, url: simulations[code], account: access.account, secret: SECRET }),
     callWith: async (token, method, path, options = {}) => {
       const called = await callAs(api, token, method, path, options);
+      const otherwise = broken.find((one) => one.says === KEPT_OTHERWISE);
+      if (otherwise) throw new Error(`${path}: ${KEPT_OTHERWISE}: ${JSON.stringify(otherwise.what)}`);
       // It is rare, and cannot be made again: whoever reads of the failed test learns why here.
       if (called.body.type === 'urn:laager:problem:database') {
-        process.stderr.write(`${path}: ${JSON.stringify(broken.at(-1))}\n`);
+        process.stderr.write(`${path}: ${JSON.stringify(broken.at(-1)?.what)}\n`);
       }
       return called;
     },

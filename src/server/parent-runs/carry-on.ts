@@ -1,0 +1,175 @@
+import { countParts, partsToBegin, type PartState } from '../../core/parent-runs';
+import { afterTrouble, pauseAfter, statusOf, type RunState } from '../../core/runs';
+import { enter, MSP, requireRole, SYSTEM, systemScope, type CustomerScope, type Scope } from '../access';
+import type { App } from '../app';
+import { OutsideError } from '../outside';
+import { Problem } from '../problem';
+import { write, type Tx } from '../write';
+import type { ParentKind, PartMade } from './kind';
+import { lockOf, partsOf, readParent, type StoredParent, type StoredPart } from './stored';
+
+/** What a parent run is carried on with. */
+export interface ParentWork {
+  readonly kinds: readonly ParentKind[];
+  /** Whoever asked for it, as they may act now; undefined: they may not any more. */
+  scopeOf(app: App, actorId: string): Promise<Scope | undefined>;
+}
+
+/** Carries on all parent runs: one worker at a time does it, and where it dies the next one goes on. */
+export async function carryOnParents(app: App, work: ParentWork, stop: AbortSignal): Promise<void> {
+  const open = await app.db.rows<{ id: string }>(
+    `SELECT id FROM parent_run WHERE state IN ('running','stopping')
+     UNION SELECT r.id FROM parent_run r JOIN parent_part p ON (p.owner_id, p.parent_id) = (r.customer_id, r.id)
+       JOIN run c ON (c.customer_id, c.id) = (p.customer_id, p.run_id)
+       WHERE r.state = 'stopped' AND p.state = 'failed' AND c.state <> 'stopped' ORDER BY id`,
+  );
+  for (const { id } of open) {
+    if (stop.aborted) return;
+    for (let went = true; went && !stop.aborted;) went = await carryOn(app, work, id);
+  }
+}
+
+/** @returns whether some part was carried out, so that the next may begin */
+async function carryOn(app: App, work: ParentWork, id: string): Promise<boolean> {
+  await settleRuns(app, id);
+  const parent = await readParent(app.db, id);
+  if (parent?.state !== 'running') return false;
+  const parts = await partsOf(app.db, id);
+  const wall = app.clock.wall();
+  // What is at work and follows no run was cut off: it is carried out again.
+  const cutOff = parts.filter(({ state, run }) => state === 'working' && run === null);
+  const next = partsToBegin(parts, parent.policy, app.clock.now()).flatMap((place) => parts[place] ?? []);
+  const due = [...cutOff, ...next].filter(({ dueWall }) => dueWall <= wall);
+  // Each by itself: what breaks here holds up none of the others.
+  const ends = await Promise.allSettled(due.map((part) => carryOutPart(app, work, parent, part)));
+  const broken = ends.find((one) => one.status === 'rejected');
+  if (broken) throw broken.reason;
+  return due.length > 0;
+}
+
+async function carryOutPart(
+  app: App,
+  work: ParentWork,
+  parent: StoredParent,
+  part: StoredPart,
+): Promise<void> {
+  if (!(await note(app, parent.id, part, { state: 'working' }))) return;
+  try {
+    const made = await madeOf(app, work, parent, part);
+    await note(
+      app,
+      parent.id,
+      part,
+      made.run === undefined
+        ? { state: 'done', says: made.says }
+        : { state: 'working', says: made.says, run: made.run },
+    );
+  } catch (error) {
+    if (error instanceof Problem) await note(app, parent.id, part, { state: 'failed', says: saysOf(error) });
+    else if (error instanceof OutsideError) await putOff(app, parent.id, part, error.says);
+    else throw error;
+  }
+}
+
+async function madeOf(app: App, work: ParentWork, parent: StoredParent, part: StoredPart): Promise<PartMade> {
+  const kind = work.kinds.find((one) => one.kind === parent.kind);
+  if (!kind) throw new RangeError(`${parent.kind} is no kind of parent run`);
+  const outer = parent.actorId === SYSTEM.actor.id ? SYSTEM : await work.scopeOf(app, parent.actorId);
+  if (!outer) throw new Problem(403, 'role', 'Whoever asked for it may do it no more.');
+  requireRole(outer.actor, kind.roles);
+  const scope = await enter(app.db, outer, part.customer);
+  return kind.carryOut(app, scope, part.input, { reason: parent.reason });
+}
+
+/** What is wrong beside a field says more than that something is. */
+const saysOf = ({ detail, more }: Problem): string => Object.values(more.fields ?? {})[0] ?? detail;
+
+/** What does not answer outside is asked again later, as often as a step is. */
+async function putOff(app: App, id: string, part: StoredPart, says: string): Promise<void> {
+  const attempt = part.attempt + 1;
+  if (afterTrouble(attempt, false) === 'failed') {
+    await note(app, id, part, { state: 'failed', says });
+    return;
+  }
+  const due = app.clock.wall() + pauseAfter(attempt);
+  await note(app, id, part, { state: 'waiting', says, attempt, due });
+}
+
+interface Noted {
+  readonly state: PartState;
+  readonly says?: string;
+  readonly run?: string;
+  readonly attempt?: number;
+  readonly due?: number;
+}
+
+/** Notes how a part stands, and where its parent stands with it. @returns whether it may go on: it was not stopped */
+function note(app: App, id: string, part: StoredPart, noted: Noted): Promise<boolean> {
+  const scope = systemScope({ id: part.customerId, code: part.customer });
+  return write(app, scope, [lockOf(id)], async (tx) => {
+    const parent = await readParent(tx, id);
+    if (!parent || (noted.state === 'working' && noted.run === undefined && parent.state !== 'running'))
+      return false;
+    await notePart(tx, app.clock.now(), id, part, noted);
+    await settle(tx, app.clock.now(), parent, scope);
+    return true;
+  });
+}
+
+async function notePart(
+  tx: Tx,
+  now: number,
+  id: string,
+  part: StoredPart,
+  { state, says, run, attempt, due }: Noted,
+): Promise<void> {
+  const ended = state === 'done' || state === 'failed' ? now : null;
+  await tx.write(
+    `UPDATE parent_part SET state = ?, says = IFNULL(?, says), run_id = IFNULL(?, run_id), attempt = IFNULL(?, attempt),
+       due_wall = IFNULL(?, due_wall), ended_at = ? WHERE parent_id = ? AND place = ?`,
+    [state, says?.slice(0, 250) ?? null, run ?? null, attempt ?? null, due ?? null, ended, id, part.place],
+  );
+  await tx.touch('run', id);
+}
+
+async function settle(tx: Tx, now: number, parent: StoredParent, scope: CustomerScope): Promise<void> {
+  const counts = countParts(await partsOf(tx, parent.id), parent.policy);
+  // One that has stopped goes on by itself where a run that it stopped for was resumed and is done.
+  const before = { state: parent.state, cause: parent.cause };
+  const status = statusOf(before, counts, parent.policy.failureLimit);
+  if (status.state === before.state && status.cause === before.cause) return;
+  const hasEnded = status.state === 'done' || status.state === 'stopped';
+  await tx.write(
+    'UPDATE parent_run SET state = ?, cause = ?, ended_at = ?, version = version + 1 WHERE id = ?',
+    [status.state, status.cause, hasEnded ? now : null, parent.id],
+  );
+  if (!hasEnded) return;
+  const owner = tx.inside(systemScope(parent.owner === MSP.id ? MSP : scope.customer));
+  await owner.record({
+    action: status.state === 'done' ? 'end run' : 'run stopped',
+    subject: parent.title,
+    after: { done: counts.done, failed: counts.failed },
+    topic: 'run',
+    id: parent.id,
+  });
+}
+
+/** Parts stand as the runs that they began stand. */
+async function settleRuns(app: App, id: string): Promise<void> {
+  for (const part of await partsOf(app.db, id)) {
+    const to = part.runState === null ? undefined : AS[part.runState];
+    if (to === undefined || to === part.state) continue;
+    await note(app, id, part, {
+      state: to,
+      ...(part.run === null ? {} : { run: part.run }),
+      ...(to === 'failed' ? { says: 'its run has stopped' } : {}),
+    });
+  }
+}
+
+const AS: Readonly<Record<RunState, PartState>> = {
+  running: 'working',
+  stopping: 'working',
+  stopped: 'failed',
+  done: 'done',
+};

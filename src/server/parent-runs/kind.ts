@@ -1,0 +1,27 @@
+import type { Role } from '../../contract';
+import type { CustomerScope } from '../access';
+import type { App } from '../app';
+
+/** What came of carrying out a part: it is done, or it ends with the run that it began. */
+export interface PartMade {
+  readonly says: string;
+  readonly run?: string;
+}
+
+/** What a parent run is told of itself. */
+export interface About {
+  readonly reason: string;
+}
+
+/** A kind of parent run: how each of its parts is carried out. A new one is a file of this shape and its line in the list. */
+export interface ParentKind<Input = unknown> {
+  readonly kind: string;
+  /** Whose role carries out its parts. */
+  readonly roles: readonly Role[];
+  /**
+   * Carries out one part, inside its customer and as whoever asked for it. It may come a second time, when a process died
+   * before it could say what came of the first: so it looks first at what was done.
+   * @throws Problem where it cannot be done: then the part has failed
+   */
+  carryOut(app: App, scope: CustomerScope, input: Input, about: About): Promise<PartMade>;
+}

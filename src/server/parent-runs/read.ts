@@ -1,0 +1,80 @@
+import type { ParentPart, ParentRun, ParentWithParts } from '../../contract';
+import type { ParentPolicy } from '../../core/parent-runs';
+import { within, type CustomerScope, type Scope } from '../access';
+import { all, atMost, sql, type Connection, type Sql } from '../db';
+import { notFound } from '../problem';
+
+interface Row extends Omit<ParentRun, 'parts' | 'done' | 'failed'> {
+  readonly policy: string;
+  readonly parts: number;
+  readonly done: string;
+  readonly failed: string;
+}
+
+/** Only parts in reach are counted and told: of the others nothing is said. */
+const parents = (scope: Scope | CustomerScope, where: Sql, end: Sql): Sql =>
+  sql`SELECT r.id, r.kind, r.title, r.state, r.cause, r.policy, COUNT(*) AS parts, SUM(p.state = 'done') AS done,
+        SUM(p.state = 'failed') AS failed, r.actor, r.reason, r.begun_at AS begunAt, r.ended_at AS endedAt, r.version
+      FROM parent_run r JOIN parent_part p ON (p.owner_id, p.parent_id) = (r.customer_id, r.id)
+      WHERE ${within(scope, 'p.customer_id')} AND ${where} GROUP BY r.customer_id, r.id ${end}`;
+
+const readRow = ({ policy: _policy, ...row }: Row): ParentRun => ({
+  ...row,
+  done: Number(row.done),
+  failed: Number(row.failed),
+});
+
+export interface ParentPage {
+  readonly after?: string | undefined;
+  readonly find?: string | undefined;
+  readonly limit: number;
+}
+
+/** Parent runs of which some part is in reach, newest first. */
+export async function listParents(
+  db: Connection,
+  scope: Scope | CustomerScope,
+  { after, find = '', limit }: ParentPage,
+): Promise<ParentRun[]> {
+  const where = all([
+    sql`TRUE`,
+    after === undefined ? undefined : sql`r.id < ${after}`,
+    find === '' ? undefined : sql`(INSTR(r.title, ${find}) > 0 OR INSTR(r.actor, ${find}) > 0)`,
+  ]);
+  const rows = await db.rows<Row>(parents(scope, where, sql`ORDER BY r.id DESC ${atMost(limit)}`));
+  return rows.map(readRow);
+}
+
+/** One with its parts, as far as they are in reach. @throws Problem 404 */
+export async function getParent(db: Connection, scope: Scope, id: string): Promise<ParentWithParts> {
+  const row = await db.row<Row>(parents(scope, sql`r.id = ${id}`, sql``));
+  if (!row) throw notFound('run');
+  const list = await db.rows<ParentPart>(
+    sql`SELECT c.code AS customer, p.about, p.state, p.says, p.run_id AS run, p.ended_at AS endedAt
+        FROM parent_part p JOIN customer c ON c.id = p.customer_id
+        WHERE p.parent_id = ${id} AND ${within(scope, 'p.customer_id')} ORDER BY p.place`,
+  );
+  return { ...readRow(row), policy: JSON.parse(row.policy) as ParentPolicy, list };
+}
+
+/** The newest parent run of a kind that has a part of the customer; null: there is none. */
+export async function newestParent(
+  db: Connection,
+  { customer }: CustomerScope,
+  kind: string,
+): Promise<string | null> {
+  const row = await db.row<{ id: string }>(
+    `SELECT r.id FROM parent_run r JOIN parent_part p ON (p.owner_id, p.parent_id) = (r.customer_id, r.id)
+     WHERE p.customer_id = ? AND r.kind = ? ORDER BY r.id DESC LIMIT 1`,
+    [customer.id, kind],
+  );
+  return row?.id ?? null;
+}
+
+/** How many are at work, of whomever. */
+export async function parentsAtWork(db: Connection): Promise<number> {
+  const row = await db.row<{ n: number }>(
+    "SELECT COUNT(*) AS n FROM parent_run WHERE state IN ('running','stopping')",
+  );
+  return row?.n ?? 0;
+}

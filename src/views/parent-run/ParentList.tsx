@@ -1,0 +1,37 @@
+import type { ParentRun } from '../../contract';
+import { writeWhen } from '../../client/format';
+import { Chip } from '../../ui/Chip';
+import { Panel } from '../../ui/Panel';
+import { Progress } from '../../ui/Progress';
+import { RUN_TONE } from '../shared/words';
+import styles from './ParentList.module.css';
+
+/** The last runs over several, with how far each has come; nothing where there are none. */
+export function ParentList({ runs }: { readonly runs: readonly ParentRun[] }) {
+  if (runs.length === 0) return null;
+  return (
+    <Panel title="Over several">
+      <ul className={styles.list}>
+        {runs.map((run) => (
+          <li key={run.id}>
+            <a href={`/runs/${run.id}`}>{run.title}</a>
+            <Chip tone={RUN_TONE[run.state]}>{run.state}</Chip>
+            <span className={styles.far}>
+              {run.done} of {run.parts}
+              {run.failed > 0 && `, ${run.failed} failed`}
+              <Progress
+                done={run.done}
+                failed={run.failed}
+                total={run.parts}
+                label={`${run.done} of ${run.parts} done`}
+              />
+            </span>
+            <small>
+              {run.actor}, {writeWhen(run.begunAt, 'UTC')}
+            </small>
+          </li>
+        ))}
+      </ul>
+    </Panel>
+  );
+}

@@ -1,0 +1,197 @@
+import { Play, RotateCcw, Square } from 'lucide-react';
+import { useState } from 'react';
+import type { Mark as MarkOf, ParentPart, ParentWithParts } from '../../contract';
+import { get, newKey, send, whyOf } from '../../client/api';
+import { count, writeSpan, writeWhen } from '../../client/format';
+import { useLive } from '../../client/live';
+import { Button } from '../../ui/Button';
+import { Chip, type ChipTone } from '../../ui/Chip';
+import { Mark } from '../../ui/Mark';
+import { Empty, Panel } from '../../ui/Panel';
+import { Ring, type RingArc } from '../../ui/Ring';
+import { Table, type Column } from '../../ui/Table';
+import { RUN_TONE } from '../shared/words';
+import styles from './ParentRun.module.css';
+
+interface Props {
+  readonly initial: ParentWithParts;
+  readonly marks: Readonly<Record<string, MarkOf>>;
+  /** Whether whoever looks may stop and resume it. */
+  readonly mayControl: boolean;
+}
+
+const TONE: Readonly<Record<ParentPart['state'], ChipTone>> = {
+  waiting: 'plain',
+  working: 'busy',
+  done: 'good',
+  failed: 'bad',
+};
+
+const LOOK: Readonly<Record<ParentPart['state'], Omit<RingArc, 'parts'>>> = {
+  done: { look: 'full', fill: 1 },
+  working: { look: 'dashed', fill: 0 },
+  failed: { look: 'crossed', fill: 0 },
+  waiting: { look: 'full', fill: 0 },
+};
+const STATES = ['done', 'working', 'failed', 'waiting'] as const;
+
+/** How far has it come over all of them, and where is it stuck? */
+export function ParentRun({ initial, marks, mayControl }: Props) {
+  const here = { parent: initial.id };
+  const { value: run, again } = useLive(
+    { key: `parent run ${initial.id}`, read: () => get('/parent-runs/{parent}', here) },
+    initial,
+    '/events',
+    (change) => change.topic === 'run',
+  );
+  const arcs = STATES.flatMap((state) => {
+    const parts = run.list.filter((part) => part.state === state).length;
+    return parts === 0 ? [] : [{ ...LOOK[state], parts }];
+  });
+  return (
+    <div className={styles.page}>
+      <header className={styles.head}>
+        <Ring arcs={arcs} size={112} label={`${run.done} of ${run.parts} done`} unit={`of ${run.parts}`}>
+          {run.done}
+        </Ring>
+        <div className={styles.what}>
+          <h1>{run.title}</h1>
+          <p className={styles.now}>
+            <Chip tone={RUN_TONE[run.state]}>
+              {run.state}
+              {run.cause !== null && `, ${run.cause}`}
+            </Chip>
+            <span aria-live="polite">{nowSays(run)}</span>
+          </p>
+          <p className={styles.by}>
+            {run.actor}, {writeWhen(run.begunAt, 'UTC')} UTC
+            {run.reason !== '' && `: ${run.reason}`}
+          </p>
+        </div>
+        {mayControl && <Controls run={run} onDone={again} />}
+      </header>
+      <Panel title="Parts" side={<span className={styles.limits}>{policySays(run)}</span>} flush>
+        <Table
+          rows={run.list}
+          columns={columnsFor(marks)}
+          idOf={(part) => `${part.customer} ${part.about} ${part.run ?? ''}`}
+          label="parts"
+          empty={<Empty says="None of its parts is in your reach." />}
+          height={560}
+        />
+      </Panel>
+    </div>
+  );
+}
+
+const columnsFor = (marks: Props['marks']): Column<ParentPart>[] => [
+  {
+    id: 'customer',
+    title: 'Customer',
+    value: (part) => part.customer,
+    cell: (part) => {
+      const mark = marks[part.customer];
+      return (
+        <a className={styles.customer} href={`/customers/${part.customer}`}>
+          {mark && <Mark mark={mark} size={24} />}
+          {part.customer}
+        </a>
+      );
+    },
+  },
+  { id: 'about', title: 'What', value: (part) => part.about },
+  {
+    id: 'state',
+    title: 'State',
+    value: (part) => STATES.indexOf(part.state),
+    cell: (part) => <Chip tone={TONE[part.state]}>{part.state}</Chip>,
+  },
+  {
+    id: 'says',
+    title: 'Says',
+    value: (part) => part.says,
+    cell: (part) =>
+      part.run === null ? (
+        part.says
+      ) : (
+        <a href={`/customers/${part.customer}/runs/${part.run}`}>{part.says}</a>
+      ),
+  },
+  {
+    id: 'ended',
+    title: 'Ended',
+    value: (part) => part.endedAt ?? 0,
+    cell: (part) => (part.endedAt === null ? '' : writeWhen(part.endedAt, 'UTC')),
+    figure: true,
+  },
+];
+
+function nowSays(run: ParentWithParts): string {
+  const working = run.list.filter(({ state }) => state === 'working');
+  const failed = run.failed > 0 ? `${run.failed} failed` : '';
+  if (run.state === 'done')
+    return run.endedAt === null ? '' : `took ${writeSpan((run.endedAt - run.begunAt) / 1000)}`;
+  if (run.state === 'stopped') return [failed, `${run.parts - run.done} are left`].filter(Boolean).join(', ');
+  const doing = working
+    .slice(0, 4)
+    .map(({ customer, about }) => `${customer} ${about}`)
+    .join(', ');
+  return [doing, failed].filter(Boolean).join('; ');
+}
+
+/** How it goes about them, in one line. */
+function policySays({
+  policy: { atATime, pilots, pauseMinutes, failureLimit },
+  parts,
+}: ParentWithParts): string {
+  return [
+    `${atATime} at a time`,
+    ...(pilots > 0 ? [`the first ${pilots} before all others`] : []),
+    ...(pauseMinutes > 0 ? [`${count(pauseMinutes, 'minute', 'minutes')} between lots`] : []),
+    failureLimit >= parts
+      ? 'goes on past failures'
+      : `stops after ${count(failureLimit, 'failure', 'failures')}`,
+  ].join(', ');
+}
+
+function Controls({ run, onDone }: { readonly run: ParentWithParts; readonly onDone: () => void }) {
+  const [problem, setProblem] = useState<string>();
+  const press = (path: '/parent-runs/{parent}/stop' | '/parent-runs/{parent}/resume'): void => {
+    setProblem(undefined);
+    send('POST', path, { parent: run.id }, { key: newKey() }).then(onDone, (error: unknown) => {
+      setProblem(whyOf(error));
+    });
+  };
+  return (
+    <div className={styles.actions}>
+      {run.state === 'running' && (
+        <Button
+          icon={<Square size={15} aria-hidden="true" />}
+          onPress={() => press('/parent-runs/{parent}/stop')}
+        >
+          Stop
+        </Button>
+      )}
+      {(run.state === 'stopped' || run.state === 'stopping') && (
+        <Button
+          kind="main"
+          icon={
+            run.failed > 0 ? (
+              <RotateCcw size={15} aria-hidden="true" />
+            ) : (
+              <Play size={15} aria-hidden="true" />
+            )
+          }
+          onPress={() => press('/parent-runs/{parent}/resume')}
+        >
+          {run.failed > 0 ? 'Try what failed again' : 'Resume'}
+        </Button>
+      )}
+      {problem !== undefined && (
+        <p role="alert" className={styles.problem}>
+          {problem}
+        </p>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,233 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { NO_LIMITS } from '../../src/core/plans';
+import type { ParentWithParts } from '../../src/contract';
+import { carryOnParents, type ParentWork } from '../../src/server/parent-runs';
+import { advance } from '../../src/server/worker';
+import { PARENT_WORK } from '../../src/server/parent-kinds';
+import { provisionFor, openWorld, type CallOptions, type World } from './setup/world';
+
+const CODES = ['APT', 'FPS', 'HSB', 'MHP', 'QFB', 'SVG', 'WAP'];
+
+describe('a run over several customers', { timeout: 120_000 }, () => {
+  let world: World;
+  let version = 0;
+  beforeAll(async () => {
+    world = await openWorld('parent-runs');
+    await keep();
+    for (const code of CODES)
+      expect((await lead('POST', `/customers/${code}/plan`, { plan: 'fleet' })).status).toBe(201);
+  }, 120_000);
+  afterAll(() => world.close());
+
+  const lead = (method: string, path: string, body?: object, options: CallOptions = {}) =>
+    world.call('bram', method, path, { ...options, ...(body ? { body } : {}) });
+  /** A further version of the plan: nobody is on it yet. */
+  const keep = async (): Promise<void> => {
+    world.clock.at += 1_000;
+    const { body } = await lead('PUT', '/plans/fleet', { name: 'Punt', most: NO_LIMITS });
+    version = Number(body.version);
+  };
+  const move = (over: object = {}, key?: string) =>
+    lead(
+      'POST',
+      '/plans/fleet/moves',
+      { version, customers: CODES, count: CODES.length, reason: 'a test', ...over },
+      key === undefined ? {} : { headers: { 'idempotency-key': key } },
+    );
+  const read = async (id: unknown, who: 'bram' | 'jonah' = 'bram'): Promise<ParentWithParts> =>
+    (await world.call(who, 'GET', `/parent-runs/${String(id)}`)).body as unknown as ParentWithParts;
+  const states = async (id: unknown) => (await read(id)).list.map(({ state }) => state);
+  const once = () => world.living.job('parents');
+  const on = async (code: string): Promise<unknown> =>
+    (await lead('GET', `/customers/${code}/plan`)).body.version;
+
+  it('is begun once by one key, however often it is sent', async () => {
+    await keep();
+    const [first, second] = await Promise.all([move({}, 'once'), move({}, 'once')]);
+    expect([first.status, second.status]).toEqual([201, 201]);
+    expect(first.body).toEqual(second.body);
+    expect((await move({}, 'once')).body).toEqual(first.body);
+    const listed = await lead('GET', '/parent-runs');
+    expect([listed.status, listed.text]).toEqual([200, expect.any(String)]);
+    const { entries } = listed.body as unknown as { entries: unknown[] };
+    expect(entries).toHaveLength(1);
+    expect((await move({ customers: ['APT'], count: 1 }, 'once')).status).toBe(422);
+    await once();
+    expect(await read(first.body.run)).toMatchObject({ state: 'done', done: 7, failed: 0, parts: 7 });
+    for (const code of CODES) expect(await on(code)).toBe(version);
+  });
+
+  it('goes on after its worker died, at whichever part, and does no part twice', async () => {
+    for (let at = 1; at <= 3; at++) {
+      await keep();
+      const { run } = (await move({ atATime: 2 })).body;
+      let left = at;
+      const dying: ParentWork = {
+        ...PARENT_WORK,
+        kinds: PARENT_WORK.kinds.map((kind) => ({
+          ...kind,
+          carryOut: async (...asked: Parameters<typeof kind.carryOut>) => {
+            const made = await kind.carryOut(...asked);
+            // It was done, and nobody was told: as when the process is killed here.
+            if (--left <= 0) throw new Error('killed');
+            return made;
+          },
+        })),
+      };
+      await expect(carryOnParents(world.app, dying, new AbortController().signal)).rejects.toThrow('killed');
+      expect((await states(run)).includes('working')).toBe(true);
+      await once();
+      expect(await read(run)).toMatchObject({ state: 'done', done: 7 });
+      for (const code of CODES) {
+        const { stays } = (await lead('GET', `/customers/${code}/plan`)).body as unknown as {
+          stays: readonly { plan: string; version: number }[];
+        };
+        expect(stays.filter((one) => one.plan === 'fleet' && one.version === version)).toHaveLength(1);
+      }
+    }
+  });
+
+  it('sends its pilots first, and stops where one fails; resumed, it tries that again and goes on', async () => {
+    await keep();
+    const { run } = (await move({ pilots: 1 })).body;
+    await world.app.db.write(
+      "UPDATE plan_version SET terms = JSON_SET(terms, '$.most.hosts', 0) WHERE plan_code = 'fleet' AND version = ?",
+      [version],
+    );
+    const first = await read(run);
+    await provisionFor(world, 'APT', 'press', 4, 'KQ');
+    expect(first.list[0]?.customer).toBe('APT');
+    await once();
+    expect(await read(run)).toMatchObject({ state: 'stopped', cause: 'steps failed', done: 0, failed: 1 });
+    await world.app.db.write(
+      "UPDATE plan_version SET terms = JSON_SET(terms, '$.most.hosts', NULL) WHERE plan_code = 'fleet' AND version = ?",
+      [version],
+    );
+    expect((await lead('POST', `/parent-runs/${String(run)}/resume`)).body.state).toBe('running');
+    await once();
+    expect(await read(run)).toMatchObject({ state: 'done', done: 7, failed: 0 });
+  });
+
+  it('is stopped: no other part begins; and waits between lots', async () => {
+    await keep();
+    const { run } = (await move({ atATime: 3, pauseMinutes: 10 })).body;
+    await once();
+    expect(await read(run)).toMatchObject({ state: 'running', done: 3 });
+    const stopped = await lead('POST', `/parent-runs/${String(run)}/stop`);
+    expect([stopped.body.state, stopped.body.cause]).toEqual(['stopped', 'by hand']);
+    await world.living.moveTo(world.clock.at + 10 * 60_000);
+    await once();
+    expect((await read(run)).done).toBe(3);
+    await lead('POST', `/parent-runs/${String(run)}/resume`);
+    await once();
+    expect((await read(run)).done).toBe(6);
+    await world.living.untilQuiet();
+    expect(await read(run)).toMatchObject({ state: 'done', done: 7 });
+  });
+
+  it('tells each only of the parts in reach, and is stopped by those alone who reach them all', async () => {
+    await keep();
+    const { run } = (await move({})).body;
+    const seen = await read(run, 'jonah');
+    expect([seen.parts, seen.list.map(({ customer }) => customer)]).toEqual([2, ['FPS', 'SVG']]);
+    await world.app.db.write("UPDATE operator SET role = 'lead' WHERE mail = 'jonah@terntallow.example'");
+    const stopping = await world.call('jonah', 'POST', `/parent-runs/${String(run)}/stop`);
+    expect([stopping.status, stopping.body.type]).toEqual([403, 'urn:laager:problem:reach']);
+    const { run: other } = (await move({ customers: ['HSB'], count: 1 })).body;
+    for (const [method, path] of [
+      ['GET', ''],
+      ['POST', '/stop'],
+    ] as const)
+      expect((await world.call('jonah', method, `/parent-runs/${String(other)}${path}`)).status).toBe(404);
+    await world.app.db.write("UPDATE operator SET role = 'engineer' WHERE mail = 'jonah@terntallow.example'");
+    await world.living.untilQuiet();
+  });
+
+  it('does as whoever asked for it may do now: who lost the role or the reach does nothing more', async () => {
+    await keep();
+    const before = version - 1;
+    const { run } = (await move({ customers: ['SVG'], count: 1 })).body;
+    await world.app.db.write("UPDATE operator SET role = 'engineer' WHERE mail = 'bram@terntallow.example'");
+    await once();
+    await world.app.db.write("UPDATE operator SET role = 'lead' WHERE mail = 'bram@terntallow.example'");
+    expect((await read(run)).list).toMatchObject([{ state: 'failed', says: 'This needs the role lead.' }]);
+    expect(await on('SVG')).toBe(before);
+    await lead('POST', `/parent-runs/${String(run)}/resume`);
+    await once();
+    expect(await on('SVG')).toBe(version);
+  });
+});
+
+describe('a customer with several environments who leaves', { timeout: 180_000 }, () => {
+  let world: World;
+  beforeAll(async () => {
+    world = await openWorld('parent-leave');
+    for (const [name, site] of [
+      ['clinic', 'KQ'],
+      ['front', 'KQ'],
+      ['north', 'NL'],
+    ] as const)
+      await provisionFor(world, 'SVG', name, 4, site);
+    await world.living.untilQuiet();
+  }, 180_000);
+  afterAll(() => world.close());
+
+  const leave = (key: string) =>
+    world.call('bram', 'POST', '/customers/SVG/leave', {
+      body: { code: 'SVG', reason: 'they leave' },
+      headers: { 'idempotency-key': key },
+    });
+  const read = async (id: unknown) =>
+    (await world.call('bram', 'GET', `/parent-runs/${String(id)}`)).body as unknown as ParentWithParts;
+
+  it('is retired whole, asked twice with one key, its worker killed after each environment', async () => {
+    const [one, two] = await Promise.all([leave('gone'), leave('gone')]);
+    expect([one.status, two.body]).toEqual([201, one.body]);
+    const { run } = one.body;
+    expect((await read(run)).list.map(({ about }) => about).sort()).toEqual(['clinic', 'front', 'north']);
+    const killed: ParentWork = {
+      ...PARENT_WORK,
+      kinds: PARENT_WORK.kinds.map((kind) => ({
+        ...kind,
+        carryOut: async (...asked: Parameters<typeof kind.carryOut>) => {
+          await kind.carryOut(...asked);
+          throw new Error('killed');
+        },
+      })),
+    };
+    for (let n = 0; n < 3; n++) {
+      await expect(carryOnParents(world.app, killed, new AbortController().signal)).rejects.toThrow('killed');
+      // Another worker goes on, until the run of this environment is at work; and that ends.
+      await world.living.job('parents');
+      const { list } = await read(run);
+      expect(list.filter(({ run: child }) => child !== null)).toHaveLength(n + 1);
+      for (const { id } of await world.app.db.rows<{ id: string }>(
+        "SELECT id FROM run WHERE kind = 'retire' AND state = 'running'",
+      ))
+        await finished(id);
+    }
+    await world.living.untilQuiet();
+    expect(await read(run)).toMatchObject({ state: 'done', done: 3, failed: 0 });
+    const retired = await world.app.db.rows<{ n: number }>(
+      "SELECT COUNT(*) AS n FROM run r JOIN customer c ON c.id = r.customer_id WHERE r.kind = 'retire' AND c.code = 'SVG'",
+    );
+    expect(retired).toEqual([{ n: 3 }]);
+    await world.living.job('leaving');
+    const life = (await world.call('bram', 'GET', '/customers/SVG/life')).body;
+    expect([life.state, life.leaving]).toEqual(['retired', run]);
+    for (const provider of ['coast', 'northern'] as const)
+      expect(await world.port(provider).resources({ customer: 'SVG' })).toEqual([]);
+  });
+
+  /** Lets the provider's time pass until one run is done; the parent run is not carried on meanwhile. */
+  async function finished(id: string): Promise<void> {
+    for (let n = 0; n < 400; n++) {
+      while (await advance(world.app));
+      const [row] = await world.app.db.rows<{ state: string }>('SELECT state FROM run WHERE id = ?', [id]);
+      if (row?.state !== 'running') return;
+      await world.living.job('feed');
+      await world.living.moveTo(world.clock.at + 20_000);
+    }
+    throw new Error('the run did not end');
+  }
+});
