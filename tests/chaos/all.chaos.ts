@@ -3,7 +3,18 @@ import { makeToken, scopeOfMail } from '../../src/server/sign-in';
 import { Engine } from '../processes/setup/engine';
 import { begunOtherwise, lossesOf, notFollowing, notOnce, recordOf, unproven, wronglyMetered } from './audit';
 import { makeTrouble, randomFrom } from './monkey';
-import { startAgain, takeUp, workFor, type Api, type Deed } from './people';
+import {
+  CHAOS_PLAN,
+  letGo,
+  moveSeveral,
+  startAgain,
+  takeUp,
+  takeUpSeveral,
+  workFor,
+  type Api,
+  type Deed,
+  type Moving,
+} from './people';
 
 /*
  * ./laager chaos: people change the same environments at the same time, through the API, while processes are killed and
@@ -14,6 +25,9 @@ import { startAgain, takeUp, workFor, type Api, type Deed } from './people';
 const MINUTES = Number(process.env.LAAGER_CHAOS_MINUTES ?? 20);
 const SEED = Number(process.env.LAAGER_CHAOS_SEED ?? Date.now() % 1_000_000);
 const CUSTOMERS = ['SVG', 'SVG', 'MHP'] as const;
+/** Lets all go half-way, with three environments. */
+const LEAVER = 'QFB';
+const MOVED = ['SVG', 'MHP', 'FPS', 'HSB', 'APT'] as const;
 const LONG = (MINUTES + 15) * 60_000;
 
 const tell = (line: string): void =>
@@ -23,10 +37,14 @@ describe(`chaos for ${MINUTES} minutes, seed ${SEED}`, { timeout: LONG }, () => 
   const engine = new Engine();
   let api: Api;
   const deeds: Deed[] = [];
+  const moves: Moving[] = [];
+  let leaving = '';
   let stolen: ReadonlySet<string> = new Set();
 
   beforeAll(async () => {
     await engine.open();
+    for (const environment of ['one', 'two', 'three'])
+      await (await engine.proposed(engine.app, LEAVER, environment, 4)).confirm();
     await engine.startWeb();
     for (const name of ['worker1', 'worker2']) await engine.startNamed(name);
     const lead = await scopeOfMail(engine.app.db, 'bram@terntallow.example');
@@ -40,17 +58,29 @@ describe(`chaos for ${MINUTES} minutes, seed ${SEED}`, { timeout: LONG }, () => 
     const stop = new AbortController();
     const timer = setTimeout(() => stop.abort(), MINUTES * 60_000);
     const people = CUSTOMERS.map((code, n) => workFor(code, api, randomFrom(SEED + n + 1), stop.signal));
+    const moving = moveSeveral(MOVED, api, randomFrom(SEED + 99), stop.signal);
+    const half = setTimeout(() => {
+      letGo(LEAVER, api, stop.signal).then(
+        (run) => (leaving = run),
+        (error: unknown) => (leaving = String(error)),
+      );
+    }, MINUTES * 30_000);
     const trouble = await makeTrouble(engine, randomFrom(SEED), stop.signal, tell);
     const { made } = trouble;
     stolen = trouble.stolen;
     const done = await Promise.all(people);
     clearTimeout(timer);
+    clearTimeout(half);
+    moves.push(...(await moving));
     deeds.push(...done.flatMap((one) => one.deeds));
     const refused = done.reduce((sum, one) => sum + one.refused, 0);
     tell(`${made} troubles, ${deeds.length} changes begun, ${refused} refused`);
     expect(done.flatMap((one) => one.faults)).toEqual([]);
     expect(made).toBeGreaterThan(MINUTES * 5);
     expect(deeds.length).toBeGreaterThan(MINUTES * 2);
+    tell(`${moves.length} times ${MOVED.length} customers were moved; ${LEAVER} left in run ${leaving}`);
+    expect(moves.length).toBeGreaterThan(MINUTES);
+    expect(leaving).toMatch(/^\w{26}$/);
   });
 
   it('began each change once, however often it was sent', async () => {
@@ -68,7 +98,10 @@ describe(`chaos for ${MINUTES} minutes, seed ${SEED}`, { timeout: LONG }, () => 
     const going = new AbortController();
     for (const code of new Set(CUSTOMERS)) await startAgain(code, api, going.signal, `start ${code} at last`);
     const open = (): Promise<{ state: string }[]> =>
-      engine.app.db.rows("SELECT id, kind, state, cause FROM run WHERE state <> 'done'");
+      engine.app.db.rows(
+        `SELECT id, kind, state, cause FROM run WHERE state <> 'done'
+         UNION ALL SELECT id, kind, state, cause FROM parent_run WHERE state <> 'done'`,
+      );
     await expect
       .poll(
         async () => {
@@ -79,13 +112,43 @@ describe(`chaos for ${MINUTES} minutes, seed ${SEED}`, { timeout: LONG }, () => 
           for (const { environment, code, differences } of losses)
             await engine.change('mend', { differences: [...differences] }, environment, { code });
           if (losses.length === 0)
-            for (const code of new Set(CUSTOMERS)) await takeUp(code, api, going.signal);
+            for (const code of new Set([...CUSTOMERS, LEAVER])) await takeUp(code, api, going.signal);
+          await takeUpSeveral(api, going.signal);
           return { runs, losses: losses.length };
         },
         { timeout: 8 * 60_000, interval: 1_500 },
       )
       .toEqual({ runs: [], losses: 0 });
     expect(await lossesOf(engine, new Set())).toEqual({ losses: [], faults: [] });
+  });
+
+  it('moved each customer once to each version, and to the last one at last', async () => {
+    const stays = await engine.app.db.rows<{ code: string; version: number; n: number }>(
+      `SELECT c.code, p.version, COUNT(*) AS n FROM customer_plan p JOIN customer c ON c.id = p.customer_id
+       WHERE p.plan_code = ? GROUP BY c.code, p.version ORDER BY p.version`,
+      [CHAOS_PLAN],
+    );
+    expect(stays.filter(({ n }) => n > 1)).toEqual([]);
+    const last = Math.max(...moves.map(({ version }) => version));
+    expect(
+      stays
+        .filter(({ version }) => version === last)
+        .map(({ code }) => code)
+        .sort(),
+    ).toEqual([...MOVED].sort());
+  });
+
+  it('let the customer go whole: nothing of them is left, and they are retired', async () => {
+    const state = async () =>
+      (await engine.app.db.row<{ state: string }>('SELECT state FROM customer WHERE code = ?', [LEAVER]))
+        ?.state;
+    await expect.poll(state, { timeout: 60_000 }).toBe('retired');
+    const runs = await engine.app.db.rows<{ n: number }>(
+      `SELECT COUNT(*) AS n FROM run r JOIN customer c ON c.id = r.customer_id
+       WHERE c.code = ? AND r.kind = 'retire' GROUP BY r.environment_id`,
+      [LEAVER],
+    );
+    expect(runs).toEqual([{ n: 1 }, { n: 1 }, { n: 1 }]);
   });
 
   it('has everything that is wanted exactly once, and nothing else', async () => {

@@ -1,4 +1,5 @@
 import { setTimeout as pause } from 'node:timers/promises';
+import { NO_LIMITS } from '../../src/core/plans';
 import { reasonFor } from './audit';
 import { oneOf } from './monkey';
 
@@ -164,6 +165,62 @@ export async function takeUp(code: string, api: Api, stop: AbortSignal): Promise
   for (const run of (listed?.body.entries ?? []) as { id: string; state: string }[])
     if (run.state === 'stopped')
       await ask(api, 'POST', `/customers/${code}/runs/${run.id}/resume`, undefined, stop);
+}
+
+/** Resumes runs over several that have stopped. */
+export async function takeUpSeveral(api: Api, stop: AbortSignal): Promise<void> {
+  const listed = await ask(api, 'GET', '/parent-runs?limit=200', undefined, stop);
+  for (const run of (listed?.body.entries ?? []) as { id: string; state: string }[])
+    if (run.state === 'stopped') await ask(api, 'POST', `/parent-runs/${run.id}/resume`, undefined, stop);
+}
+
+/** What was asked of several customers: which versions they were moved to, and by which run. */
+export interface Moving {
+  readonly run: string;
+  readonly version: number;
+}
+
+const MOVES_MS = 8_000;
+/** The plan that they are moved along. */
+export const CHAOS_PLAN = 'chaos';
+
+/** Someone who makes a further version of a plan now and then, and moves several customers to it. */
+export async function moveSeveral(
+  codes: readonly string[],
+  api: Api,
+  random: () => number,
+  stop: AbortSignal,
+): Promise<Moving[]> {
+  const moves: Moving[] = [];
+  for (let version = 1; !stop.aborted; version++) {
+    const plan = { name: 'Chaos', most: NO_LIMITS };
+    const kept = await ask(api, 'PUT', `/plans/${CHAOS_PLAN}`, plan, stop, `plan ${version}`);
+    if (kept?.status !== 200) break;
+    const body = {
+      version,
+      customers: codes,
+      count: codes.length,
+      reason: 'chaos',
+      atATime: 1 + Math.floor(random() * 3),
+      pilots: Math.floor(random() * 2),
+    };
+    const key = `move ${version} ${random()}`;
+    const begun = await ask(api, 'POST', `/plans/${CHAOS_PLAN}/moves`, body, stop, key);
+    if (begun?.status === 201) moves.push({ run: String(begun.body.run), version });
+    await pause(MOVES_MS * (0.5 + random()), undefined, { signal: stop }).catch(() => undefined);
+    await takeUpSeveral(api, stop);
+  }
+  return moves;
+}
+
+/** Lets a customer go, asked twice with one key. @returns the run over their environments */
+export async function letGo(code: string, api: Api, stop: AbortSignal): Promise<string> {
+  const leave = () =>
+    ask(api, 'POST', `/customers/${code}/leave`, { code, reason: 'chaos' }, stop, `leave ${code}`);
+  const [one, two] = await Promise.all([leave(), leave()]);
+  if (one?.status !== 201 || JSON.stringify(one.body) !== JSON.stringify(two?.body))
+    throw new Error(`leave ${code}: ${JSON.stringify([one, two])}`);
+  return String(one.body.run);
 }
 
 interface Wish {

@@ -107,6 +107,22 @@ export async function enter(page: Page, who: string): Promise<void> {
   expect(response.status()).toBe(204);
 }
 
+/** Calls the API as whoever is signed in on a page. */
+export async function sendAs<Answer>(
+  page: Page,
+  method: string,
+  path: string,
+  body?: unknown,
+): Promise<Answer> {
+  const response = await page.request.fetch(`${address()}/api/v1${path}`, {
+    method,
+    headers: { origin: address() },
+    ...(body === undefined ? {} : { data: body }),
+  });
+  expect(response.ok(), `${method} ${path}: ${response.status()} ${await response.text()}`).toBe(true);
+  return (await response.json()) as Answer;
+}
+
 /** Calls the API as ida. */
 export async function api<Answer>(path: string, method = 'GET', body?: unknown): Promise<Answer> {
   const response = await fetch(`${address()}/api/v1${path}`, {

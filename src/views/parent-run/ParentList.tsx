@@ -10,28 +10,30 @@ import styles from './ParentList.module.css';
 export function ParentList({ runs }: { readonly runs: readonly ParentRun[] }) {
   if (runs.length === 0) return null;
   return (
-    <Panel title="Over several">
-      <ul className={styles.list}>
-        {runs.map((run) => (
-          <li key={run.id}>
-            <a href={`/runs/${run.id}`}>{run.title}</a>
-            <Chip tone={RUN_TONE[run.state]}>{run.state}</Chip>
-            <span className={styles.far}>
-              {run.done} of {run.parts}
-              {run.failed > 0 && `, ${run.failed} failed`}
-              <Progress
-                done={run.done}
-                failed={run.failed}
-                total={run.parts}
-                label={`${run.done} of ${run.parts} done`}
-              />
-            </span>
-            <small>
-              {run.actor}, {writeWhen(run.begunAt, 'UTC')}
-            </small>
-          </li>
-        ))}
-      </ul>
-    </Panel>
+    <div className={styles.over}>
+      <Panel title="Over several">
+        <ul className={styles.list}>
+          {runs.map((run) => (
+            <li key={run.id}>
+              <a href={`/runs/${run.id}`}>{run.title}</a>
+              <Chip tone={RUN_TONE[run.state]}>{run.state}</Chip>
+              <span className={styles.far}>
+                {run.done} of {run.parts}
+                {run.failed > 0 && `, ${run.failed} failed`}
+                <Progress
+                  done={run.done}
+                  failed={run.failed}
+                  total={run.parts}
+                  label={`${run.done} of ${run.parts} done`}
+                />
+              </span>
+              <small>
+                {run.actor}, {writeWhen(run.begunAt, 'UTC')}
+              </small>
+            </li>
+          ))}
+        </ul>
+      </Panel>
+    </div>
   );
 }

@@ -33,6 +33,13 @@ const LOOK: Readonly<Record<ParentPart['state'], Omit<RingArc, 'parts'>>> = {
   failed: { look: 'crossed', fill: 0 },
   waiting: { look: 'full', fill: 0 },
 };
+/** What has stopped it, where it is about parts. */
+const CAUSES: Readonly<Record<NonNullable<ParentWithParts['cause']>, string>> = {
+  'by hand': 'by hand',
+  'failure limit': 'too many failed',
+  'steps failed': 'parts failed',
+};
+
 const STATES = ['done', 'working', 'failed', 'waiting'] as const;
 
 /** How far has it come over all of them, and where is it stuck? */
@@ -59,7 +66,7 @@ export function ParentRun({ initial, marks, mayControl }: Props) {
           <p className={styles.now}>
             <Chip tone={RUN_TONE[run.state]}>
               {run.state}
-              {run.cause !== null && `, ${run.cause}`}
+              {run.cause !== null && `, ${CAUSES[run.cause]}`}
             </Chip>
             <span aria-live="polite">{nowSays(run)}</span>
           </p>
@@ -131,7 +138,9 @@ function nowSays(run: ParentWithParts): string {
   const failed = run.failed > 0 ? `${run.failed} failed` : '';
   if (run.state === 'done')
     return run.endedAt === null ? '' : `took ${writeSpan((run.endedAt - run.begunAt) / 1000)}`;
-  if (run.state === 'stopped') return [failed, `${run.parts - run.done} are left`].filter(Boolean).join(', ');
+  const left = run.list.filter(({ state }) => state === 'waiting').length;
+  if (run.state === 'stopped')
+    return [failed, left > 0 ? `${left} have not begun` : ''].filter(Boolean).join(', ');
   const doing = working
     .slice(0, 4)
     .map(({ customer, about }) => `${customer} ${about}`)
@@ -146,7 +155,7 @@ function policySays({
 }: ParentWithParts): string {
   return [
     `${atATime} at a time`,
-    ...(pilots > 0 ? [`the first ${pilots} before all others`] : []),
+    ...(pilots > 0 ? [`the first${pilots === 1 ? '' : ` ${pilots}`} before all others`] : []),
     ...(pauseMinutes > 0 ? [`${count(pauseMinutes, 'minute', 'minutes')} between lots`] : []),
     failureLimit >= parts
       ? 'goes on past failures'
