@@ -25,8 +25,8 @@ import {
 const MINUTES = Number(process.env.LAAGER_CHAOS_MINUTES ?? 20);
 const SEED = Number(process.env.LAAGER_CHAOS_SEED ?? Date.now() % 1_000_000);
 const CUSTOMERS = ['SVG', 'SVG', 'MHP'] as const;
-/** Lets all go half-way, with three environments. */
-const LEAVER = 'QFB';
+/** Lets all go half-way, from three environments. */
+const LEAVER = 'WAP';
 const MOVED = ['SVG', 'MHP', 'FPS', 'HSB', 'APT'] as const;
 const LONG = (MINUTES + 15) * 60_000;
 
