@@ -366,8 +366,7 @@ export const customerEndpoints = {
     method: 'POST',
     path: '/customers/file',
     area,
-    summary:
-      'Take on customers from a YAML file, or change them: each in its own transaction, so that it can be sent again after it was cut off',
+    summary: 'Take on customers from a YAML file, or change them: all of it in one transaction, or nothing',
     roles: ['engineer', 'lead'],
     query: shape({ keep: filled(oneOf(['check', 'all']), 'check') }).optional(),
     requestType: 'application/yaml',

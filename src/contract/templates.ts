@@ -153,6 +153,8 @@ export const templateFileSchema = shape({
   templates: listOf(shape({ code: text, outcome: oneOf(['new', 'newer', 'same']), revision: whole })),
   /** Those that the templates refer to. */
   images: listOf(shape({ code: text, outcome: oneOf(IMAGE_OUTCOMES), says: text })),
+  /** The run in which images are begun; null: none are. */
+  run: maybeText,
   faults: listOf(fileFaultSchema),
 });
 export type TemplateFile = Of<typeof templateFileSchema>;
@@ -231,7 +233,7 @@ export const templateEndpoints = {
     path: '/templates/file',
     area,
     summary:
-      'Take templates in from a YAML file, as their next revisions, and begin the images that are not here',
+      'Take templates in from a YAML file, as their next revisions: all of them or none; and begin the images that are not here',
     roles: ['engineer', 'lead'],
     query: shape({
       keep: filled(oneOf(['check', 'all']), 'check'),

@@ -2,9 +2,14 @@ import { retireEach } from './life';
 import type { ParentKind, ParentWork } from './parent-runs';
 import { moveEach } from './plans';
 import { scopeOfOperator } from './sign-in';
+import { beginEach } from './template-files';
 
 /** Every kind of run over several customers or environments. A new one is a file of the same shape and its line here. */
-const PARENT_KINDS: readonly ParentKind[] = [retireEach as ParentKind, moveEach as ParentKind];
+const PARENT_KINDS: readonly ParentKind[] = [
+  retireEach as ParentKind,
+  moveEach as ParentKind,
+  beginEach as ParentKind,
+];
 
 /** What parent runs are carried on with. */
 export const PARENT_WORK: ParentWork = {

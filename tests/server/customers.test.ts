@@ -293,3 +293,66 @@ describe('a customer on board', () => {
     expect(trail?.n).toBe(500);
   });
 });
+
+describe('a file of customers', { timeout: 60_000 }, () => {
+  let world: World;
+  beforeAll(async () => {
+    world = await openWorld('customers-file');
+  });
+  afterAll(() => world.close());
+
+  const send = (yaml: string, key: string) =>
+    world.call('ida', 'POST', '/customers/file?keep=all', { yaml, headers: { 'idempotency-key': key } });
+  const codes = async (): Promise<string[]> =>
+    (await world.app.db.rows<{ code: string }>("SELECT code FROM customer WHERE kind = 'customer'")).map(
+      ({ code }) => code,
+    );
+  const yamlOf = async (code: string): Promise<string> =>
+    (await world.call('ida', 'GET', `/customers/${code}/about.yaml`)).text;
+  const fileOf = (...named: string[]): string =>
+    `customers:\n${named
+      .map(
+        (code) => `  - code: ${code}
+    name: The ${code}
+    state: active
+    plan: jetty
+    site: KQ
+    zone: Europe/Dublin
+    currency: EUR
+    card: eur
+`,
+      )
+      .join('')}`;
+
+  it('is taken in once by one key, also when it comes twice at the same moment', async () => {
+    const file = fileOf('AAA', 'BBB');
+    const both = await Promise.all([send(file, 'one'), send(file, 'one')]);
+    expect(both.map(({ status }) => status)).toEqual([200, 200]);
+    expect(both[0].body).toEqual(both[1].body);
+    expect((await send(file, 'one')).body).toEqual(both[0].body);
+    expect((await codes()).filter((code) => ['AAA', 'BBB'].includes(code)).sort()).toEqual(['AAA', 'BBB']);
+    // By another key it is the same file once more: nothing is new in it.
+    const again = (await send(file, 'two')).body.customers as readonly { outcome: string }[];
+    expect(again.map(({ outcome }) => outcome)).toEqual(['same', 'same']);
+  });
+
+  it('is taken in whole or not at all: what breaks at the last one leaves none of the others', async () => {
+    const before = await codes();
+    const changed = (await yamlOf('SVG')).replace('Saltmirren', 'Saltmarsh');
+    const file = changed + (fileOf('CCC', 'DDD').split('customers:\n')[1] ?? '');
+    // Another takes the code of the last one on, after the file was looked at.
+    await world.app.db.write(
+      `CREATE TRIGGER no_ddd BEFORE INSERT ON summary FOR EACH ROW
+       IF (SELECT COUNT(*) FROM customer WHERE code = 'DDD' AND id = NEW.customer_id) > 0
+       THEN SIGNAL SQLSTATE '45000' SET MESSAGE_TEXT = 'refused by a test'; END IF`,
+    );
+    expect((await send(file, 'three')).status).toBeGreaterThanOrEqual(500);
+    expect(await codes()).toEqual(before);
+    expect(await yamlOf('SVG')).toContain('Saltmirren');
+    await world.app.db.write('DROP TRIGGER no_ddd');
+    // Sent again with its key, it is taken in whole.
+    expect((await send(file, 'three')).body.kept).toBe(true);
+    expect(await codes()).toEqual(expect.arrayContaining(['CCC', 'DDD']));
+    expect(await yamlOf('SVG')).toContain('Saltmarsh');
+  });
+});

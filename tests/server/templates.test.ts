@@ -187,9 +187,11 @@ describe('templates', { timeout: 90_000 }, () => {
     expect((await send(withImage, 'keep=check')).images).toMatchObject([
       { code: 'stamp', outcome: 'missing' },
     ]);
-    expect((await send(withImage, 'keep=all&site=KQ')).images).toMatchObject([
-      { code: 'stamp', outcome: 'begun' },
-    ]);
+    const taken = await send(withImage, 'keep=all&site=KQ');
+    expect(taken.images).toMatchObject([{ code: 'stamp', outcome: 'begun' }]);
+    await world.living.untilQuiet();
+    const over = await world.call('ida', 'GET', `/parent-runs/${String(taken.run)}`);
+    expect(over.body).toMatchObject({ state: 'done', list: [{ about: 'stamp', says: 'is begun' }] });
     expect((await world.call('ida', 'GET', '/images')).text).toContain('"stamp"');
     const bad = await send('templates: [', 'keep=all');
     expect([bad.kept, bad.faults.length > 0]).toEqual([false, true]);

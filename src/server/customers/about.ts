@@ -7,10 +7,10 @@ import {
 } from '../../contract';
 import { isZone } from '../../core/calendar';
 import type { CustomerScope } from '../access';
-import { sql, type Connection } from '../db';
+import { sql, type Connection, type Lock } from '../db';
 import { planNow } from '../plans';
 import { notFound, unusable } from '../problem';
-import { write, type WriteHouse } from '../write';
+import { write, type Tx, type WriteHouse } from '../write';
 import { calendarFault } from './calendar';
 import { refuseGone } from './read';
 
@@ -112,37 +112,47 @@ const sorted = (value: unknown): unknown => {
 };
 
 /** Says otherwise what may be said otherwise of a customer at any time. @returns the names of what changed */
-export async function changeCustomer(
+export const changeCustomer = (
   house: WriteHouse,
   scope: CustomerScope,
+  changed: ChangedCustomer,
+): Promise<{ changed: string[] }> =>
+  write(house, scope, [lockOf(scope)], (tx) => keepChanges(tx, scope, changed, house.clock.now()));
+
+/** Who changes what is said of a customer holds this. */
+export const lockOf = ({ customer: { id } }: CustomerScope): Lock => ({ table: 'customer', key: { id } });
+
+/** The same within a transaction that holds the customer. */
+export async function keepChanges(
+  tx: Tx,
+  scope: CustomerScope,
   { reason, ...after }: ChangedCustomer,
+  now: number,
 ): Promise<{ changed: string[] }> {
   refuseDetails(after);
   const { id, code } = scope.customer;
-  return write(house, scope, [{ table: 'customer', key: { id } }], async (tx) => {
-    await refuseGone(tx, scope);
-    const before = await aboutCustomer(tx, scope, house.clock.now());
-    const changed = changedFields(before, after);
-    if (changed.length === 0) return { changed };
-    await refuseTakenName(tx, after.gatewayName, code);
-    const { name, zone, ...details } = after;
-    await tx.write('UPDATE customer SET name = ?, zone = ?, details = ? WHERE id = ?', [
-      name,
-      zone,
-      JSON.stringify(details),
-      id,
-    ]);
-    const only = (one: Changeable): object =>
-      Object.fromEntries(Object.entries(one).filter(([field]) => changed.includes(field)));
-    await tx.record({
-      action: 'change customer',
-      subject: name,
-      before: only(before),
-      after: only(after),
-      reason,
-      topic: 'summary',
-      id: code,
-    });
-    return { changed };
+  await refuseGone(tx, scope);
+  const before = await aboutCustomer(tx, scope, now);
+  const changed = changedFields(before, after);
+  if (changed.length === 0) return { changed };
+  await refuseTakenName(tx, after.gatewayName, code);
+  const { name, zone, ...details } = after;
+  await tx.write('UPDATE customer SET name = ?, zone = ?, details = ? WHERE id = ?', [
+    name,
+    zone,
+    JSON.stringify(details),
+    id,
+  ]);
+  const only = (one: Changeable): object =>
+    Object.fromEntries(Object.entries(one).filter(([field]) => changed.includes(field)));
+  await tx.record({
+    action: 'change customer',
+    subject: name,
+    before: only(before),
+    after: only(after),
+    reason,
+    topic: 'summary',
+    id: code,
   });
+  return { changed };
 }

@@ -2,13 +2,14 @@ import { stringify } from 'yaml';
 import { newCustomerSchema, type FileOutcome, type NewCustomer, type WholeCustomer } from '../../contract';
 import { changeableOf } from '../../contract/changeable';
 import { MOST_FAULTS, type Path } from '../../core/documents';
-import { enter, withoutRequest, type Scope } from '../access';
+import { enter, withoutRequest, type CustomerScope, type Scope } from '../access';
 import type { App } from '../app';
 import { Problem } from '../problem';
 import { inThread } from '../threads';
-import { aboutCustomer, changeCustomer, changedFields, refuseDetails } from './about';
+import { write } from '../write';
+import { aboutCustomer, changedFields, keepChanges, lockOf, refuseDetails } from './about';
 import { customersFileTask, faultPlacesTask } from './thread';
-import { createCustomer, refuseNew } from './write';
+import { refuseNew, takeOn } from './write';
 
 /** Customers as a YAML file: read back, it is the same. */
 export const customersYaml = (customers: readonly WholeCustomer[]): string =>
@@ -86,15 +87,7 @@ export async function importCustomers(
     ...(placed.length > 0 ? await inThread(faultPlacesTask, { text, wrong: placed }) : []),
   ];
   const kept = keep && faults.length === 0;
-  for (const { plan, code } of kept ? plans : []) {
-    if (plan.do === 'new') await createCustomer(app, scope, plan.customer);
-    if (plan.do === 'changed')
-      await changeCustomer(app, await enter(app.db, scope, code), {
-        ...changeableOf(plan.customer),
-        reason: 'from a file',
-      });
-  }
-  return {
+  const outcome: FileOutcome = {
     kept,
     faults: faults.slice(0, MOST_FAULTS),
     customers: plans.map(({ code, plan }) => ({
@@ -104,4 +97,30 @@ export async function importCustomers(
       says: plan.do === 'refused' ? plan.faults.map(({ field, says }) => `${field} ${says}`).join('; ') : '',
     })),
   };
+  return kept ? keepAll(app, asked, plans, outcome) : outcome;
+}
+
+/** Takes all of a file in, or nothing of it: whoever sends it again with its key gets what came of it. */
+async function keepAll(
+  app: App,
+  asked: Scope,
+  plans: readonly { readonly code: string; readonly plan: Planned }[],
+  outcome: FileOutcome,
+): Promise<FileOutcome> {
+  const scope = withoutRequest(asked);
+  const now = app.clock.now();
+  const changing: { readonly inside: CustomerScope; readonly customer: WholeCustomer }[] = [];
+  for (const { plan, code } of plans)
+    if (plan.do === 'changed')
+      changing.push({ inside: await enter(app.db, scope, code), customer: plan.customer });
+  // Two files that name the same customers wait for each other, and neither for the other.
+  const locks = changing
+    .map(({ inside }) => lockOf(inside))
+    .sort((a, b) => (String(a.key.id) < String(b.key.id) ? -1 : 1));
+  return write(app, asked, locks, async (tx) => {
+    for (const { plan } of plans) if (plan.do === 'new') await takeOn(tx, scope, plan.customer, now);
+    for (const { inside, customer } of changing)
+      await keepChanges(tx.inside(inside), inside, { ...changeableOf(customer), reason: 'from a file' }, now);
+    return outcome;
+  });
 }

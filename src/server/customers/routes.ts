@@ -27,8 +27,10 @@ export const customerRoutes = [
   reads(customerEndpoints.preview, async ({ app, body }, scope) =>
     ok(await previewCustomer(app.db, scope, body, app.clock.now())),
   ),
-  reads(customerEndpoints.importFile, async ({ app, query, body }, scope) =>
-    ok(await importCustomers(app, scope, body, query?.keep === 'all')),
+  writes(
+    customerEndpoints.importFile,
+    ({ app, query, body }, scope) => importCustomers(app, scope, body, query?.keep === 'all'),
+    (outcome) => ok(outcome),
   ),
   reads(customerEndpoints.schema, () =>
     Response.json(customersJsonSchema(), { headers: { 'content-type': 'application/schema+json' } }),

@@ -31,58 +31,64 @@ export async function refuseNew(db: Connection, customer: NewCustomer): Promise<
 }
 
 /** Takes on a customer, with a mark of its own and a summary that the worker will fill. @throws as `refuseNew` */
-export async function createCustomer(
+export const createCustomer = (
   house: WriteHouse,
   scope: Scope,
   customer: NewCustomer,
+): Promise<{ id: string }> => write(house, scope, [], (tx) => takeOn(tx, scope, customer, house.clock.now()));
+
+/** The same within a transaction. */
+export async function takeOn(
+  tx: Tx,
+  scope: Scope,
+  customer: NewCustomer,
+  now: number,
 ): Promise<{ id: string }> {
-  return write(house, scope, [], async (tx) => {
-    await refuseNew(tx, customer);
-    const { code, name, state, plan, site, zone, currency, card, ...details } = customer;
-    const mark = await markFor(tx, code);
-    const id = newId();
-    await tx.write(
-      `INSERT INTO customer (id, code, name, state, home_site, zone, currency, card_code, details, realm,
-         mark_hue, mark_shape, mark_pattern) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
-      [
-        id,
-        code,
-        name,
-        state,
-        site,
-        zone,
-        currency,
-        card,
-        JSON.stringify(details),
-        `${code.toLowerCase()}.example`,
-        mark.hue,
-        mark.shape,
-        mark.pattern,
-      ],
-    );
-    await putOnPlan(tx, id, plan, house.clock.now());
-    // Who reaches some customers reaches those too whom they take on.
-    if (scope.customers)
-      await tx.write('INSERT INTO operator_customer (operator_id, customer_id) VALUES (?, ?)', [
-        scope.actor.id,
-        id,
-      ]);
-    await tx.write(
-      `INSERT INTO summary (customer_id, taken_wall, stale, hosts, people_in, seats, seats_free, arcs, attention, cost_minor, forecast_minor)
-       VALUES (?, 0, TRUE, 0, 0, 0, 0, '[]', '[]', 0, 0)`,
-      [id],
-    );
-    // Only who reaches them hears of it.
-    const inside = await enter(tx, { ...scope, customers: undefined }, code);
-    await tx.inside(inside).record({
-      action: 'take on customer',
-      subject: name,
-      after: { code, plan, site, currency, ...details },
-      topic: 'summary',
-      id: code,
-    });
-    return { id };
+  await refuseNew(tx, customer);
+  const { code, name, state, plan, site, zone, currency, card, ...details } = customer;
+  const mark = await markFor(tx, code);
+  const id = newId();
+  await tx.write(
+    `INSERT INTO customer (id, code, name, state, home_site, zone, currency, card_code, details, realm,
+       mark_hue, mark_shape, mark_pattern) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)`,
+    [
+      id,
+      code,
+      name,
+      state,
+      site,
+      zone,
+      currency,
+      card,
+      JSON.stringify(details),
+      `${code.toLowerCase()}.example`,
+      mark.hue,
+      mark.shape,
+      mark.pattern,
+    ],
+  );
+  await putOnPlan(tx, id, plan, now);
+  // Who reaches some customers reaches those too whom they take on.
+  if (scope.customers)
+    await tx.write('INSERT INTO operator_customer (operator_id, customer_id) VALUES (?, ?)', [
+      scope.actor.id,
+      id,
+    ]);
+  await tx.write(
+    `INSERT INTO summary (customer_id, taken_wall, stale, hosts, people_in, seats, seats_free, arcs, attention, cost_minor, forecast_minor)
+     VALUES (?, 0, TRUE, 0, 0, 0, 0, '[]', '[]', 0, 0)`,
+    [id],
+  );
+  // Only who reaches them hears of it.
+  const inside = await enter(tx, { ...scope, customers: undefined }, code);
+  await tx.inside(inside).record({
+    action: 'take on customer',
+    subject: name,
+    after: { code, plan, site, currency, ...details },
+    topic: 'summary',
+    id: code,
   });
+  return { id };
 }
 
 /** The mark that a customer of a code would get now. */

@@ -77,7 +77,7 @@ async function madeOf(app: App, work: ParentWork, parent: StoredParent, part: St
   const outer = parent.actorId === SYSTEM.actor.id ? SYSTEM : await work.scopeOf(app, parent.actorId);
   if (!outer) throw new Problem(403, 'role', 'Whoever asked for it may do it no more.');
   requireRole(outer.actor, kind.roles);
-  const scope = await enter(app.db, outer, part.customer);
+  const scope = await enter(app.db, outer, part.customer, part.customerId === MSP.id);
   return kind.carryOut(app, scope, part.input, { reason: parent.reason });
 }
 

@@ -2,14 +2,18 @@ import type { TemplateFile as Taken } from '../../contract';
 import { namesOfSizes, type MachineSize } from '../../core/machines';
 import { imagesOfTemplate, writeTemplateFile, type FiledImage } from '../../core/template-files';
 import { readTemplate as readText } from '../../core/templates';
-import { enter, MSP, withoutRequest, type Scope } from '../access';
+import type { ParentPolicy } from '../../core/parent-runs';
+import type { Change } from '../../core/planning';
+import { enter, isInside, MSP, withoutRequest, type CustomerScope, type Scope } from '../access';
 import type { App } from '../app';
 import { beginChange, proposeChange } from '../changes';
 import { imagesInReach } from '../images';
+import { createParent, type NewPart, type ParentKind } from '../parent-runs';
 import { Problem } from '../problem';
 import { listSites } from '../sites';
 import { inThread } from '../threads';
-import { addRevision, listTemplates, readTemplate } from '../templates';
+import { listTemplates, publish, publishingOf, readTemplate, type Publishing } from '../templates';
+import { write } from '../write';
 import { templateFileTask } from './thread';
 
 /** A template with the images that it refers to, as a YAML file. @throws Problem 404, 409 where it has no revision yet */
@@ -38,20 +42,22 @@ function filedImage(
 }
 
 /**
- * Takes templates in as their next revisions. Images that are not here are begun at a site, where one is named. Each is
- * taken by itself, so that a file that was cut off is sent again.
+ * Takes templates in as their next revisions: all of them, or none. Images that are not here are begun at a site, where one
+ * is named, in a run over them.
  */
 export async function takeTemplates(
   app: App,
-  scope: Scope,
+  asked: Scope,
   text: string,
   { keep, site }: { readonly keep: boolean; readonly site: string },
 ): Promise<Taken> {
   const read = await inThread(templateFileTask, text);
-  if (!read.ok) return { kept: false, templates: [], images: [], faults: read.problem };
+  if (!read.ok) return { kept: false, templates: [], images: [], run: null, faults: read.problem };
+  const scope = withoutRequest(asked);
   const { value: file } = read;
   const known = await listTemplates(app.db, scope);
   const templates: { code: string; outcome: 'new' | 'newer' | 'same'; revision: number }[] = [];
+  const publishing: Publishing[] = [];
   for (const one of file.templates) {
     const before = known.find(({ code }) => code === one.code);
     const revision = before?.revision ?? 0;
@@ -59,19 +65,56 @@ export async function takeTemplates(
       templates.push({ code: one.code, outcome: 'same', revision });
       continue;
     }
-    const owner = before?.owner ?? '';
-    const next = keep ? await addRevision(app, withoutRequest(scope), { ...one, owner }) : revision + 1;
-    templates.push({ code: one.code, outcome: before ? 'newer' : 'new', revision: next });
+    templates.push({ code: one.code, outcome: before ? 'newer' : 'new', revision: revision + 1 });
+    if (keep) publishing.push(await publishingOf(app, scope, { ...one, owner: before?.owner ?? '' }));
   }
-  return { kept: keep, templates, images: await takeImages(app, scope, file, keep ? site : ''), faults: [] };
+  const images = await imagesOf(app, scope, file, keep ? site : '');
+  const told = images.map(({ code, outcome, says }) => ({ code, outcome, says }));
+  const taken: Taken = { kept: keep, templates, images: told, run: null, faults: [] };
+  if (!keep) return taken;
+  return write(app, asked, [], async (tx) => {
+    const now = app.clock.now();
+    const revisions = new Map<string, number>();
+    for (const one of publishing)
+      revisions.set(
+        one.code,
+        await publish(isInside(one.inside) ? tx.inside(one.inside) : tx, scope, one, now),
+      );
+    const parts = images.flatMap(({ code, begin }): NewPart[] =>
+      begin ? [{ scope: begin.scope, about: code, input: begin.input }] : [],
+    );
+    const over = {
+      kind: beginEach.kind,
+      title: 'Begin the images of a file',
+      reason: REASON,
+      policy: BEGINNING,
+      parts,
+    };
+    return {
+      ...taken,
+      templates: templates.map((one) => ({ ...one, revision: revisions.get(one.code) ?? one.revision })),
+      run: parts.length === 0 ? null : await createParent(tx, scope, over, now),
+    };
+  });
 }
 
-async function takeImages(
+const REASON = 'came with a template';
+const BEGINNING: ParentPolicy = { atATime: 1, failureLimit: 1_000, pilots: 0, pauseMinutes: 0 };
+
+interface FoundImage {
+  readonly code: string;
+  readonly outcome: Taken['images'][number]['outcome'];
+  readonly says: string;
+  /** How it is begun, where it is. */
+  readonly begin?: { readonly scope: CustomerScope; readonly input: object };
+}
+
+async function imagesOf(
   app: App,
   scope: Scope,
   file: { readonly templates: readonly { readonly text: string }[]; readonly images: readonly FiledImage[] },
   site: string,
-): Promise<Taken['images']> {
+): Promise<FoundImage[]> {
   const sites = await listSites(app.db, scope);
   const ours = new Set((await imagesInReach(app.db, scope)).map(({ line }) => line.code));
   const theirs = new Set(sites.flatMap(({ images }) => images.map(({ name }) => name)));
@@ -81,42 +124,60 @@ async function takeImages(
       return document.ok ? imagesOfTemplate(document.value) : [];
     }),
   );
-  const taken: { code: string; outcome: 'here' | 'begun' | 'missing'; says: string }[] = [];
+  const found: FoundImage[] = [];
   for (const code of [...wanted].sort()) {
     const filed = file.images.find((one) => one.code === code);
-    if (ours.has(code) || theirs.has(code)) taken.push({ code, outcome: 'here', says: '' });
-    else if (!filed) taken.push({ code, outcome: 'missing', says: 'is not in the file either' });
-    else if (site === '') taken.push({ code, outcome: 'missing', says: 'can be begun from the file' });
-    else taken.push({ code, ...(await beginImage(app, scope, filed, site, sites)) });
+    if (ours.has(code) || theirs.has(code)) found.push({ code, outcome: 'here', says: '' });
+    else if (!filed) found.push({ code, outcome: 'missing', says: 'is not in the file either' });
+    else if (site === '') found.push({ code, outcome: 'missing', says: 'can be begun from the file' });
+    else found.push({ code, ...(await beginning(app, scope, filed, site, sites)) });
   }
-  return taken;
+  return found;
 }
 
-/** Begins an image as a person would: who does not reach everyone cannot, and what is in the way is told. */
-async function beginImage(
+/** How an image is begun, as a person would: who does not reach everyone cannot, and what is in the way is told. */
+async function beginning(
   app: App,
   scope: Scope,
   { vcpu, memoryGiB, ...image }: FiledImage,
   site: string,
   sites: Awaited<ReturnType<typeof listSites>>,
-): Promise<{ outcome: 'begun' | 'missing'; says: string }> {
+): Promise<Omit<FoundImage, 'code'>> {
   if (scope.customers) return { outcome: 'missing', says: 'is begun by who reaches every customer' };
   const at = sites.find((one) => one.code === site);
   const size = at?.sizes.find((one) => one.vcpu === vcpu && one.memoryGiB === memoryGiB) ?? at?.sizes[0];
-  const change = app.catalogue.changes.find(({ kind }) => kind === 'new-image');
-  if (!at || !size || !change) return { outcome: 'missing', says: `there is no site ${site}` };
-  const own = await enter(app.db, withoutRequest(scope), MSP.code, true);
-  const asked = { input: { ...image, site, size: size.key } };
-  try {
-    const { fingerprint } = await proposeChange(app, own, change, asked);
-    await beginChange(app, own, change, { ...asked, fingerprint, reason: 'came with a template' });
-    return {
-      outcome: 'begun',
-      says: `at ${at.name}, built on ${namesOfSizes([size])[size.key] ?? size.key}`,
-    };
-  } catch (error) {
-    if (!(error instanceof Problem)) throw error;
-    const { fields } = error.more;
-    return { outcome: 'missing', says: fields ? Object.values(fields).join('; ') : error.detail };
-  }
+  if (!at || !size) return { outcome: 'missing', says: `there is no site ${site}` };
+  const own = await enter(app.db, scope, MSP.code, true);
+  const input = { ...image, site, size: size.key };
+  const { refused, checks } = (await proposeChange(app, own, newImageOf(app), { input })).proposal;
+  const [fault] = [
+    ...Object.values(refused ?? {}),
+    ...checks.filter(({ state }) => state === 'blocks').map(({ says }) => says),
+  ];
+  if (fault !== undefined) return { outcome: 'missing', says: fault };
+  return {
+    outcome: 'begun',
+    says: `at ${at.name}, built on ${namesOfSizes([size])[size.key] ?? size.key}`,
+    begin: { scope: own, input },
+  };
 }
+
+function newImageOf({ catalogue }: App): Change {
+  const found = catalogue.changes.find(({ kind }) => kind === 'new-image');
+  if (!found) throw new RangeError('new-image is no change');
+  return found;
+}
+
+/** Begins each image that came with a file. */
+export const beginEach: ParentKind<{ readonly code: string }> = {
+  kind: 'begin-images',
+  roles: ['engineer', 'lead'],
+  carryOut: async (app, scope, input, { reason }) => {
+    const ours = await imagesInReach(app.db, { actor: scope.actor, customers: undefined });
+    if (ours.some(({ line }) => line.code === input.code)) return { says: 'is begun' };
+    const change = newImageOf(app);
+    const { fingerprint } = await proposeChange(app, scope, change, { input });
+    const { run } = await beginChange(app, scope, change, { input, fingerprint, reason });
+    return { says: 'is begun', run };
+  },
+};

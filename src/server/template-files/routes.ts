@@ -1,5 +1,5 @@
 import { templateEndpoints } from '../../contract';
-import { ok, reads } from '../http';
+import { ok, reads, writes } from '../http';
 import { takeTemplates, templateFile } from '.';
 
 export const templateFileRoutes = [
@@ -13,7 +13,10 @@ export const templateFileRoutes = [
         },
       }),
   ),
-  reads(templateEndpoints.importFile, async ({ app, query, body }, scope) =>
-    ok(await takeTemplates(app, scope, body, { keep: query?.keep === 'all', site: query?.site ?? '' })),
+  writes(
+    templateEndpoints.importFile,
+    ({ app, query, body }, scope) =>
+      takeTemplates(app, scope, body, { keep: query?.keep === 'all', site: query?.site ?? '' }),
+    (taken) => ok(taken),
   ),
 ];

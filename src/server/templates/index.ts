@@ -9,4 +9,4 @@ export {
   usesOfTemplate,
   type NewestRevision,
 } from './read';
-export { addRevision, forgetTemplates } from './write';
+export { addRevision, forgetTemplates, publish, publishingOf, type Publishing } from './write';

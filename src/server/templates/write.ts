@@ -108,47 +108,73 @@ export async function forgetTemplates(tx: Connection, { customer: { id } }: Cust
   await tx.write("UPDATE template SET draft = NULL, name = code, says = '' WHERE customer_id = ?", [id]);
 }
 
+/** A revision that may be published: whose it is was looked at. */
+export interface Publishing {
+  readonly code: string;
+  readonly text: string;
+  readonly note: string;
+  readonly document: TemplateDocument;
+  readonly inside: Scope | CustomerScope;
+}
+
 /** Publishes a template's next revision; the first makes the template. @returns its number @throws Problem 409, 422 */
 export async function addRevision(
   house: WriteHouse,
   scope: Scope,
-  { code, owner, text, note }: NewRevision & { readonly code: string },
+  asked: NewRevision & { readonly code: string },
 ): Promise<number> {
+  const publishing = await publishingOf(house, scope, asked);
+  return write(house, publishing.inside, [], (tx) => publish(tx, scope, publishing, house.clock.now()));
+}
+
+/** @throws Problem 403, 409, 422 for what may not be published */
+export async function publishingOf(
+  house: WriteHouse,
+  scope: Scope,
+  { code, owner, text, note }: NewRevision & { readonly code: string },
+): Promise<Publishing> {
   const read = readText(text);
   if (!read.ok)
     throw new Problem(422, 'template', 'The template cannot be used.', {
       fields: { text: read.problem.map(({ line, says }) => `line ${line}: ${says}`).join('; ') },
     });
-  const document = read.value;
   const inside = await ownerScope(house, scope, code, owner);
   if (!isInside(inside) && scope.customers)
     throw new Problem(403, 'reach', 'This template is for every customer, and you reach some of them only.');
-  return write(house, inside, [], async (tx) => {
-    if (!isInside(inside)) await refuseMeeting(tx, scope, document);
-    await makeTemplate(tx, code, idOf(inside), document);
-    await rename(tx, code, document, true);
-    const last = await tx.row<{ revision: number | null }>(
-      'SELECT MAX(revision) AS revision FROM template_revision WHERE template_code = ? FOR UPDATE',
-      [code],
-    );
-    const next = (last?.revision ?? 0) + 1;
-    await tx.write(
-      `INSERT INTO template_revision (template_code, revision, text, document, note, created_by, created_at)
-       VALUES (?, ?, ?, ?, ?, ?, ?)`,
-      [code, next, text, templateForm.write(document), note, scope.actor.name, house.clock.now()],
-    );
-    await tx.write('UPDATE template SET draft = NULL, draft_version = draft_version + 1 WHERE code = ?', [
-      code,
-    ]);
-    await tx.record({
-      action: 'publish template',
-      subject: `${document.name} revision ${next}`,
-      after: { note, text },
-      topic: 'ground',
-      id: code,
-    });
-    return next;
+  return { code, text, note, document: read.value, inside };
+}
+
+/** Publishes it within a transaction of its owner's. @returns the number of the revision */
+export async function publish(
+  tx: Tx,
+  scope: Scope,
+  { code, text, note, document, inside }: Publishing,
+  now: number,
+): Promise<number> {
+  if (!isInside(inside)) await refuseMeeting(tx, scope, document);
+  await makeTemplate(tx, code, idOf(inside), document);
+  await rename(tx, code, document, true);
+  const last = await tx.row<{ revision: number | null }>(
+    'SELECT MAX(revision) AS revision FROM template_revision WHERE template_code = ? FOR UPDATE',
+    [code],
+  );
+  const next = (last?.revision ?? 0) + 1;
+  await tx.write(
+    `INSERT INTO template_revision (template_code, revision, text, document, note, created_by, created_at)
+     VALUES (?, ?, ?, ?, ?, ?, ?)`,
+    [code, next, text, templateForm.write(document), note, scope.actor.name, now],
+  );
+  await tx.write('UPDATE template SET draft = NULL, draft_version = draft_version + 1 WHERE code = ?', [
+    code,
+  ]);
+  await tx.record({
+    action: 'publish template',
+    subject: `${document.name} revision ${next}`,
+    after: { note, text },
+    topic: 'ground',
+    id: code,
   });
+  return next;
 }
 
 /**

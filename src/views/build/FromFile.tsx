@@ -115,7 +115,10 @@ export function FromFile({
           </div>
         )}
         {isDone && (
-          <p>Taken in. {outcome.templates.length > 0 && <a href="/build">Look at the templates</a>}</p>
+          <p>
+            Taken in. {outcome.templates.length > 0 && <a href="/build">Look at the templates</a>}{' '}
+            {outcome.run !== null && <a href={`/runs/${outcome.run}`}>The run that begins the images</a>}
+          </p>
         )}
       </div>
     </Panel>

@@ -1,6 +1,7 @@
 import { Play, RotateCcw, Square } from 'lucide-react';
 import { useState } from 'react';
 import type { Mark as MarkOf, ParentPart, ParentWithParts } from '../../contract';
+import { OWN_CODE } from '../../contract/own-code';
 import { get, newKey, send, whyOf } from '../../client/api';
 import { count, writeSpan, writeWhen } from '../../client/format';
 import { useLive } from '../../client/live';
@@ -98,6 +99,7 @@ const columnsFor = (marks: Props['marks']): Column<ParentPart>[] => [
     value: (part) => part.customer,
     cell: (part) => {
       const mark = marks[part.customer];
+      if (part.customer === OWN_CODE) return part.customer;
       return (
         <a className={styles.customer} href={`/customers/${part.customer}`}>
           {mark && <Mark mark={mark} size={24} />}
