@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import type { TemplateFile } from '../../contract';
-import { call, whyOf } from '../../client/api';
+import { call, newKey, whyOf } from '../../client/api';
 import { Button } from '../../ui/Button';
 import { Chip, type ChipTone } from '../../ui/Chip';
 import { SelectField } from '../../ui/Field';
@@ -17,9 +17,11 @@ const TONE: Readonly<Record<string, ChipTone>> = {
   missing: 'care',
 };
 
-const ask = (text: string, keep: boolean, site: string): Promise<TemplateFile> =>
+const ask = (text: string, keep: boolean, site: string, key: string): Promise<TemplateFile> =>
   call('POST', `/templates/file?keep=${keep ? 'all' : 'check'}&site=${encodeURIComponent(site)}`, {
     text: { body: text, type: 'application/yaml' },
+    // Only what is kept has a key: sent again after an answer that was lost, it is taken in once.
+    ...(keep ? { key } : {}),
   });
 
 /** Templates that were written elsewhere, with the images that they refer to. */
@@ -29,13 +31,14 @@ export function FromFile({
   readonly sites: readonly { readonly code: string; readonly name: string }[];
 }) {
   const [file, setFile] = useState<{ readonly name: string; readonly text: string }>();
+  const [key, setKey] = useState(newKey);
   const [site, setSite] = useState('');
   const [outcome, setOutcome] = useState<TemplateFile>();
   const [problem, setProblem] = useState<string>();
   const act = async (next: string, keep: boolean): Promise<void> => {
     setProblem(undefined);
     try {
-      setOutcome(await ask(next, keep, site));
+      setOutcome(await ask(next, keep, site, key));
     } catch (error) {
       setProblem(whyOf(error));
     }
@@ -43,6 +46,7 @@ export function FromFile({
   const load = async (chosen: File): Promise<void> => {
     const next = { name: chosen.name, text: await chosen.text() };
     setFile(next);
+    setKey(newKey());
     setOutcome(undefined);
     await act(next.text, false);
   };
@@ -96,7 +100,10 @@ export function FromFile({
           <SelectField
             label="Begin the images that are not here at"
             value={site}
-            onChange={(event) => setSite(event.target.value)}
+            onChange={(event) => {
+              setSite(event.target.value);
+              setKey(newKey());
+            }}
           >
             <option value="">nowhere yet</option>
             {sites.map((one) => (

@@ -1,6 +1,6 @@
 import { lazy, Suspense, useEffect, useState } from 'react';
 import type { FileFault, FileOutcome } from '../../contract';
-import { call, whyOf } from '../../client/api';
+import { call, whyOf, newKey } from '../../client/api';
 import { count } from '../../client/format';
 import { Button } from '../../ui/Button';
 import { Chip, type ChipTone } from '../../ui/Chip';
@@ -40,6 +40,8 @@ export function FromFile() {
   const [problem, setProblem] = useState<string>();
   const [busy, setBusy] = useState(false);
   const [typed, setTyped] = useState('');
+  // Sent again after an answer that was lost, the same text is taken in once.
+  const [sent, setSent] = useState({ text: '', key: '' });
   const inBrowser = useInBrowser();
   const [shown, setShown] = useState<FileFault>();
   useEffect(() => {
@@ -63,11 +65,13 @@ export function FromFile() {
   }, [text]);
   const keep = async (): Promise<void> => {
     setBusy(true);
+    const now = sent.text === text ? sent : { text, key: newKey() };
+    setSent(now);
     try {
-      setOutcome(await ask(text, true));
+      setOutcome(await ask(text, true, now.key));
       setProblem(undefined);
     } catch (error) {
-      setProblem(`${whyOf(error)} Send it again: who is taken on already is left as they are.`);
+      setProblem(`${whyOf(error)} Send it again: a file is taken in whole or not at all.`);
     }
     setBusy(false);
   };
@@ -177,7 +181,8 @@ export function FromFile() {
   );
 }
 
-const ask = (yaml: string, keep: boolean): Promise<FileOutcome> =>
+const ask = (yaml: string, keep: boolean, key?: string): Promise<FileOutcome> =>
   call('POST', `/customers/file?keep=${keep ? 'all' : 'check'}`, {
     text: { body: yaml, type: 'application/yaml' },
+    ...(key === undefined ? {} : { key }),
   });
