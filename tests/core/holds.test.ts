@@ -100,6 +100,24 @@ describe('what a held proposal keeps', () => {
       expect([vcpu, memoryGiB, diskGiB]).toEqual([2, 8, 0]);
   });
 
+  it('is that too of a host that came from the ready shelf once, and is counted in a quota', () => {
+    const region: Facts = {
+      ...sized,
+      site: { ...sized.site, kind: 'hosted region', nodes: [], quota: { vcpu: 20, vcpuUsed: 10 } },
+    };
+    const shelved = (from: Facts): Facts => ({
+      ...from,
+      known: from.known.map((one) =>
+        one.kind === 'host' ? { ...one, attributes: { ...one.attributes, from: `vm of ${one.key}` } } : one,
+      ),
+    });
+    const larger = (from: Facts) => proposed('resize', { pool: 'desks', size: 's4x16' }, from);
+    expect(takes(larger(shelved(sized)), shelved(sized)).placed).toEqual(takes(larger(sized), sized).placed);
+    const capacity = (from: Facts) => larger(from).checks.find(({ key }) => key === 'capacity')?.says;
+    expect(capacity(region)).toBe('10 of 10 free vCPU');
+    expect(capacity(shelved(region))).toBe('10 of 10 free vCPU');
+  });
+
   it('is all of a host that comes to stand on another node: what it had is taken until it has moved', () => {
     const { wanted, intent } = proposed('resize', { pool: 'desks', size: 's4x16' }, sized);
     const moved = wanted.map((one) =>

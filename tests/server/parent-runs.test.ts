@@ -143,6 +143,28 @@ describe('a run over several customers', { timeout: 120_000 }, () => {
     await world.living.untilQuiet();
   });
 
+  it('that breaks holds up none of the others', async () => {
+    await keep();
+    const { run: broken } = (await move({ customers: ['APT'], count: 1 })).body;
+    const { run: other } = (await move({ customers: ['HSB', 'WAP'], count: 2 })).body;
+    const work: ParentWork = {
+      ...PARENT_WORK,
+      kinds: PARENT_WORK.kinds.map((kind) => ({
+        ...kind,
+        carryOut: (app, scope, ...asked) =>
+          scope.customer.code === 'APT'
+            ? Promise.reject(new TypeError('a fault of ours'))
+            : kind.carryOut(app, scope, ...asked),
+      })),
+    };
+    const { signal } = new AbortController();
+    await expect(carryOnParents(world.app, work, signal)).rejects.toThrow('a fault of ours');
+    expect((await read(other)).state).toBe('done');
+    expect(await read(broken)).toMatchObject({ state: 'running', list: [{ state: 'working' }] });
+    await once();
+    expect((await read(broken)).state).toBe('done');
+  });
+
   it('does as whoever asked for it may do now: who lost the role or the reach does nothing more', async () => {
     await keep();
     const before = version - 1;

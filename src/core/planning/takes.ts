@@ -96,12 +96,12 @@ export function moreOfQuotas(
   return quotasIn(after).map(({ of, amount }) => ({ of, amount: Math.max(0, amount - (had.get(of) ?? 0)) }));
 }
 
-/** The room that is more than before; undefined: none is. What is ready stands already, and takes its room there. */
+/** The room that is more than before; undefined: none is. What is made of a ready host takes the room of that. */
 function roomBeyond(
   before: RoomClaim | undefined,
   after: RoomClaim | undefined,
 ): Pick<Placed, 'node' | 'vcpu' | 'memoryGiB' | 'diskGiB'> | undefined {
-  if (!after || after.stands === true) return undefined;
+  if (!after || (after.stands === true && !before)) return undefined;
   // Elsewhere all of it is more: what it had stays taken until it has really moved, or changed its family.
   const isSame =
     before && (after.node === null ? before.family === after.family : before.node === after.node);

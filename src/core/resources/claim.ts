@@ -35,7 +35,7 @@ export type Claim =
       readonly takes: 'room';
       /** The family of its size; empty: of none. */
       readonly family: string;
-      /** It stands already, and takes its room there. */
+      /** It was made of what stood already, and took its room there. */
       readonly stands?: true;
     })
   | {
@@ -101,7 +101,7 @@ export const vcpuOf = (family = ''): string => (family === '' ? 'vCPU' : `vCPU o
 export const quotasIn = (claims: readonly Claim[]): QuotaClaim[] =>
   claims.flatMap((one): QuotaClaim[] => {
     if (one.takes === 'quota') return [one];
-    if (one.takes !== 'room' || one.stands === true) return [];
+    if (one.takes !== 'room') return [];
     const families = one.family === '' ? [''] : ['', one.family];
     return families.map((family) => ({ takes: 'quota', of: vcpuOf(family), amount: one.vcpu }));
   });

@@ -18,10 +18,12 @@ const memories = new WeakMap<App['db'], Map<string, Remembered>>();
 export function remember({ db, clock }: House, key: string, value: unknown): void {
   const memory = memories.get(db) ?? new Map<string, Remembered>();
   memories.set(db, memory);
+  const now = clock.wall();
   memory.delete(key);
-  memory.set(key, { at: clock.wall(), value });
-  for (const oldest of memory.keys()) {
-    if (memory.size <= MOST) break;
+  memory.set(key, { at: now, value });
+  // The oldest come first: what serves nobody any more is not kept, however few there are.
+  for (const [oldest, { at }] of memory) {
+    if (memory.size <= MOST && now - at < RECENT_MS) break;
     memory.delete(oldest);
   }
 }

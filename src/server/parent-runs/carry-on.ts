@@ -23,10 +23,19 @@ export async function carryOnParents(app: App, work: ParentWork, stop: AbortSign
        JOIN run c ON (c.customer_id, c.id) = (p.customer_id, p.run_id)
        WHERE r.state = 'stopped' AND p.state = 'failed' AND c.state <> 'stopped' ORDER BY id`,
   );
-  for (const { id } of open) {
-    if (stop.aborted) return;
-    for (let went = true; went && !stop.aborted;) went = await carryOn(app, work, id);
+  const broken: unknown[] = [];
+  // In turns: a long one holds up none of the others, nor does one that breaks.
+  for (let going = open.map(({ id }) => id); going.length > 0 && !stop.aborted;) {
+    const still: string[] = [];
+    for (const id of going)
+      try {
+        if (await carryOn(app, work, id)) still.push(id);
+      } catch (error) {
+        broken.push(error);
+      }
+    going = still;
   }
+  if (broken.length > 0) throw broken[0];
 }
 
 /** @returns whether some part was carried out, so that the next may begin */

@@ -4,25 +4,20 @@ import { within, type CustomerScope, type Scope } from '../access';
 import { all, atMost, sql, type Connection, type Sql } from '../db';
 import { notFound } from '../problem';
 
-interface Row extends Omit<ParentRun, 'parts' | 'done' | 'failed'> {
+interface Row extends ParentRun {
   readonly policy: string;
-  readonly parts: number;
-  readonly done: string;
-  readonly failed: string;
 }
 
 /** Only parts in reach are counted and told: of the others nothing is said. */
-const parents = (scope: Scope | CustomerScope, where: Sql, end: Sql): Sql =>
-  sql`SELECT r.id, r.kind, r.title, r.state, r.cause, r.policy, COUNT(*) AS parts, SUM(p.state = 'done') AS done,
-        SUM(p.state = 'failed') AS failed, r.actor, r.reason, r.begun_at AS begunAt, r.ended_at AS endedAt, r.version
-      FROM parent_run r JOIN parent_part p ON (p.owner_id, p.parent_id) = (r.customer_id, r.id)
-      WHERE ${within(scope, 'p.customer_id')} AND ${where} GROUP BY r.customer_id, r.id ${end}`;
+function parents(scope: Scope | CustomerScope, where: Sql, end: Sql): Sql {
+  const own = sql`FROM parent_part p WHERE p.parent_id = r.id AND ${within(scope, 'p.customer_id')}`;
+  return sql`SELECT r.id, r.kind, r.title, r.state, r.cause, r.policy, (SELECT COUNT(*) ${own}) AS parts,
+      (SELECT COUNT(*) ${own} AND p.state = 'done') AS done, (SELECT COUNT(*) ${own} AND p.state = 'failed') AS failed,
+      r.actor, r.reason, r.begun_at AS begunAt, r.ended_at AS endedAt, r.version
+    FROM parent_run r WHERE EXISTS (SELECT 1 ${own}) AND ${where} ${end}`;
+}
 
-const readRow = ({ policy: _policy, ...row }: Row): ParentRun => ({
-  ...row,
-  done: Number(row.done),
-  failed: Number(row.failed),
-});
+const readRow = ({ policy: _policy, ...row }: Row): ParentRun => row;
 
 export interface ParentPage {
   readonly after?: string | undefined;

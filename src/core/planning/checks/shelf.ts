@@ -3,7 +3,7 @@ import { claimedAt } from '../takes';
 import type { PlannedTask } from '../tasks';
 import { good, making, type Plan, type PlanCheck } from './shape';
 
-/** Whether it stands already: it takes no more room than it did, and is only handed over. */
+/** Whether what is made stands already: it takes no more room than it did, and is only handed over. */
 export const isReady = ({ kind, task }: PlannedTask, facts: Plan['facts']): boolean =>
   task.do === 'make' && roomIn(claimsOf(kind, task.wanted, claimedAt(facts)))?.stands === true;
 
