@@ -272,6 +272,8 @@ describe('limits of what is sent', { timeout: 60_000 }, () => {
   it('finds in every list that promises to', async () => {
     const lists = routesOf(world.app.catalogue).filter((route) => route.query === listQuery);
     expect(lists.length).toBeGreaterThan(8);
+    const moving = { version: 1, customers: ['SVG'], count: 1 };
+    expect((await world.call('bram', 'POST', '/plans/jetty/moves', { body: moving })).status).toBe(201);
     for (const { path } of lists) {
       const real = path
         .replace('{customer}', 'SVG')
