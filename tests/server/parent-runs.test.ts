@@ -167,7 +167,7 @@ describe('a run over several customers', { timeout: 120_000 }, () => {
 
   it('does as whoever asked for it may do now: who lost the role or the reach does nothing more', async () => {
     await keep();
-    const before = version - 1;
+    const before = await on('SVG');
     const { run } = (await move({ customers: ['SVG'], count: 1 })).body;
     await world.app.db.write("UPDATE operator SET role = 'engineer' WHERE mail = 'bram@terntallow.example'");
     await once();
