@@ -224,7 +224,7 @@ test('a page whose reading failed reads again by itself, though nothing more is 
   // Nothing happens any more that could be told.
   await api('/clock', 'PUT', { speed: 0 });
   const before = failed;
-  await expect.poll(() => failed, { timeout: 30_000 }).toBeGreaterThan(before + 6);
+  await expect.poll(() => failed, { timeout: 30_000 }).toBeGreaterThan(before + 2);
   await page.unrouteAll();
   await api('/clock', 'PUT', { speed: 60 });
   await expect(page.getByRole('cell', { name: 'drained' }).first()).toBeVisible();
