@@ -47,11 +47,17 @@ async function givenUp(
   return atWork ? undefined : 'nobody went on with it in time';
 }
 
-/** Whose public holidays a rule leaves out. */
-export const holidaysOf =
-  ({ country }: Pick<RefreshRule, 'country'>): IsHoliday =>
-  (date) =>
-    publicHolidays(country, '', Number(date.slice(0, 4))).some((one) => one.date === date);
+/** Whose public holidays a rule leaves out. Those of a year take long to work out: each year is once. */
+export function holidaysOf({ country }: Pick<RefreshRule, 'country'>): IsHoliday {
+  const years = new Map<string, ReadonlySet<string>>();
+  return (date) => {
+    const year = date.slice(0, 4);
+    const known =
+      years.get(year) ?? new Set(publicHolidays(country, '', Number(year)).map((one) => one.date));
+    years.set(year, known);
+    return known.has(date);
+  };
+}
 
 /** The images that their rule wants built anew now; for who is paused or goes nothing is built. */
 export async function dueImages({ db, clock }: Pick<App, 'db' | 'clock'>): Promise<StoredImage[]> {
