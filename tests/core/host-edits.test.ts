@@ -21,7 +21,7 @@ import { OF_DIFFERENCES } from './situations/differences';
 import { FOLLOWING } from './situations/follow';
 import { OF_GRANTS } from './situations/grants';
 import { OF_HOSTS } from './situations/hosts';
-import { OF_IMAGES } from './situations/images';
+import { captured, first, OF_IMAGES } from './situations/images';
 import { OF_WHOLES } from './situations/wholes';
 import type { Case } from './situations/standing';
 
@@ -283,6 +283,16 @@ describe('what an edit says', () => {
       return at(from).join() !== at({ ...from, now: from.now + 1_234 }).join();
     });
     expect(unlike.map(([what]) => what)).toEqual([]);
+  });
+
+  it('of a version is the same whether its machine stands still or is gone', () => {
+    const edits = (facts: Facts): string[] =>
+      editLines(facts.environment?.intent ?? null, proposed('make-current', { version: 1 }, facts).intent);
+    expect(edits(captured)).toEqual([
+      '+ /more/image versions/1/state "current"',
+      '- /more/image versions/1/state "trial"',
+    ]);
+    expect(edits(first)).toEqual(edits(captured));
   });
 
   it('is everything of what begins or ends', () => {

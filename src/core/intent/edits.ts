@@ -1,7 +1,7 @@
 import type { Intent } from './model';
 
 /** By these a part of a list is known, wherever in it it stands. */
-const NAMES = ['role', 'slot', 'name'] as const;
+const NAMES = ['role', 'slot', 'name', 'number'] as const;
 
 /** What an edit sets by the clock: it is another a second later, and nobody agrees to its second. */
 const BY_CLOCK = new Set(['begunAt', 'keepUntil', 'leftAt']);

@@ -49,8 +49,10 @@ const done = (kind: string, input: object, from: Facts): Facts =>
   withSites(carriedOut(proposed(kind, input, from), from));
 
 const empty = done('new-image', begun, ours);
-const captured = done('build-image', { note: 'the first' }, empty);
-const first = done('end-build', { version: 1 }, captured);
+/** Captured, and the machine that it was built on stands still. */
+export const captured = done('build-image', { note: 'the first' }, empty);
+/** The machine is gone. */
+export const first = done('end-build', { version: 1 }, captured);
 const current = done('make-current', { version: 1 }, first);
 const second = done('end-build', { version: 2 }, done('build-image', { note: 'the second' }, current));
 
