@@ -1,6 +1,6 @@
 import Joi from 'joi';
 import { customerParams, reason } from './common';
-import { endpoint } from './endpoint';
+import { endpoint, question } from './endpoint';
 import {
   filled,
   flag,
@@ -96,8 +96,7 @@ export const certificateEndpoints = {
     params: customerParams,
     answer: gatewaySchema,
   }),
-  look: endpoint({
-    method: 'POST',
+  look: question({
     path: '/customers/{customer}/certificates/reading',
     area,
     summary: 'What a certificate says of itself and what is wrong with it; keeps nothing',

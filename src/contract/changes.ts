@@ -9,7 +9,7 @@ import { PURPOSES } from '../core/resources';
 import { POWERS } from '../core/status';
 import { approvalFactsSchema } from './approval';
 import { customerParams, environmentParams, impactSchema, moneySchema, reason, saysSchema } from './common';
-import { endpoint } from './endpoint';
+import { endpoint, question } from './endpoint';
 import { amountsSchema, planFactsSchema } from './plans';
 import { rateSchema } from './pricing';
 import { policySchema } from './runs';
@@ -160,6 +160,7 @@ export const factsSchema = shape({
     services: optional(shape({ network: text, cidr: text, nameServers: listOf(text), directory: text })),
     route: optional(saysSchema),
     nameServers: optional(saysSchema),
+    askedAt: optional(whole),
     shelf: optional(
       listOf(
         shape({
@@ -296,8 +297,7 @@ export function changeEndpoints(
       .required(),
   });
   return {
-    propose: endpoint({
-      method: 'POST',
+    propose: question({
       path: `${path}/proposal` as `${string}{customer}${string}`,
       area,
       summary: `${change.verb}: what it would do, cost and take, with every check; changes nothing`,

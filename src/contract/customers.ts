@@ -12,7 +12,7 @@ import {
   reason,
   fileFaultSchema,
 } from './common';
-import { endpoint } from './endpoint';
+import { endpoint, question } from './endpoint';
 import {
   filled,
   flag,
@@ -299,8 +299,7 @@ export const customerEndpoints = {
     status: 201,
     answer: shape({ id: text }),
   }),
-  preview: endpoint({
-    method: 'POST',
+  preview: question({
     path: '/customers/proposal',
     area,
     summary: 'What would come of a customer, as far as it is filled in; what is missing is told',

@@ -2,7 +2,7 @@ import Joi from 'joi';
 import { DESK_STATES, OWN_STATES } from '../core/desk';
 import { CROSSINGS, ITEM_ICONS, ITEM_KINDS, OWN_ACTS, SCREENS } from '../core/intent';
 import { customerCode, customerParams, id, markSchema, plainLines, saysSchema } from './common';
-import { endpoint } from './endpoint';
+import { endpoint, question } from './endpoint';
 import { filled, flag, listOf, maybe, optional, oneOf, shape, text, whole, type Of } from './shape';
 
 const place = {
@@ -138,6 +138,7 @@ export const deskEndpoints = {
     path: '/desk/session',
     area,
     summary: 'Signs out of one’s desk',
+    anyone: true,
     status: 204,
   }),
   read: endpoint({
@@ -247,8 +248,7 @@ export const deskEndpoints = {
     params: customerParams,
     answer: shape({ identity: maybe(deskIdentitySchema) }),
   }),
-  tryIdentity: endpoint({
-    method: 'POST',
+  tryIdentity: question({
     path: '/customers/{customer}/desk-identity/tried',
     area: 'People',
     summary: 'Asks an identity service what it says of itself; keeps nothing',

@@ -1,6 +1,6 @@
 import Joi from 'joi';
 import { customerParams, reason } from './common';
-import { endpoint } from './endpoint';
+import { endpoint, question } from './endpoint';
 import {
   filled,
   flag,
@@ -110,8 +110,7 @@ export const directoryEndpoints = {
     params: customerParams,
     answer: directoryLinkSchema,
   }),
-  try: endpoint({
-    method: 'POST',
+  try: question({
     path: '/customers/{customer}/directory/tried',
     area,
     summary: 'Reads the directory for real and counts what would change; keeps nothing',

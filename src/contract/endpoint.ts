@@ -43,6 +43,8 @@ export interface Endpoint<
   readonly inPerson?: boolean;
   /** Whether it needs no sign-in. */
   readonly anyone?: boolean;
+  /** Whether it only asks, although it is no GET. */
+  readonly changesNothing?: boolean;
 }
 
 /** States an endpoint; its types follow from its schemas. */
@@ -56,6 +58,26 @@ export const endpoint = <
 >(
   stated: Endpoint<Path, Params, Query, Body, Answer, Verb>,
 ): Endpoint<Path, Params, Query, Body, Answer, Verb> => stated;
+
+/** An endpoint that changes nothing: it is a POST because what is asked is too long for an address. */
+export type Question<
+  Path extends string = string,
+  Params = unknown,
+  Query = unknown,
+  Body extends Joi.AnySchema | undefined = Joi.AnySchema | undefined,
+  Answer = unknown,
+> = Endpoint<Path, Params, Query, Body, Answer, 'POST'> & { readonly changesNothing: true };
+
+/** States a question; its types follow from its schemas. */
+export const question = <
+  const Path extends string,
+  Params = Readonly<Record<string, never>>,
+  Query = Readonly<Record<string, never>>,
+  Body extends Joi.AnySchema | undefined = undefined,
+  Answer = undefined,
+>(
+  stated: Omit<Endpoint<Path, Params, Query, Body, Answer, 'POST'>, 'method'>,
+): Question<Path, Params, Query, Body, Answer> => ({ ...stated, method: 'POST', changesNothing: true });
 
 export const accessOf = ({ anyone, path }: Pick<Endpoint, 'anyone' | 'path'>): Access =>
   anyone === true

@@ -5,7 +5,7 @@ import { CROSSINGS, GRANTED_TO, ITEM_ICONS, ITEM_KINDS, SCREENS } from '../core/
 export { SCREENS };
 import { HOST_STATUSES } from '../core/status';
 import { customerCode, customerParams, id, reason } from './common';
-import { endpoint } from './endpoint';
+import { endpoint, question } from './endpoint';
 import { sessionSchema } from './sessions';
 import { recentSchema } from './trail';
 import { flag, listOf, maybe, maybeWhole, oneOf, optional, shape, text, whole, type Of } from './shape';
@@ -299,8 +299,7 @@ export const grantEndpoints = {
     body: shape({ ...rules, reason }),
     answer: deskRulesSchema,
   }),
-  file: endpoint({
-    method: 'POST',
+  file: question({
     path: '/customers/{customer}/environments/{environment}/grants/file',
     area,
     summary: `What a CSV file with the columns ${GRANT_COLUMNS.join(', ')} (RFC 4180) would grant; changes nothing`,
@@ -319,8 +318,7 @@ export const grantEndpoints = {
     params: shape({ customer: customerCode, environment: id }),
     responseType: 'text/csv',
   }),
-  outlook: endpoint({
-    method: 'POST',
+  outlook: question({
     path: '/customers/{customer}/environments/{environment}/grants/outlook',
     area,
     summary: 'What granting and taking would change, person by person; changes nothing',

@@ -3,7 +3,19 @@ import { PART_STATES, type ParentPolicy } from '../core/parent-runs';
 import { RUN_STATES, STOP_CAUSES } from '../core/runs';
 import { listQuery, pageOf } from './common';
 import { endpoint } from './endpoint';
-import { filled, listOf, maybe, maybeText, maybeWhole, oneOf, shape, text, whole, type Of } from './shape';
+import {
+  filled,
+  flag,
+  listOf,
+  maybe,
+  maybeText,
+  maybeWhole,
+  oneOf,
+  shape,
+  text,
+  whole,
+  type Of,
+} from './shape';
 
 /** How a run over several goes about its parts. */
 export const parentPolicySchema: Joi.ObjectSchema<ParentPolicy> = shape({
@@ -20,7 +32,7 @@ export const parentWish = {
   pilots: filled(bounded(0, 100), 0).description(
     'So many go first, and have to be done before the others begin',
   ),
-  pauseMinutes: filled(bounded(0, 24 * 60), 0).description('Minutes between one lot and the next'),
+  pauseMinutes: filled(bounded(0, 24 * 60), 0).description('Minutes between one group and the next'),
   atATime: filled(bounded(1, 50), 4).description('So many at a time'),
   failureLimit: filled(bounded(1, 1_000), 1_000).description('It stops after so many have failed'),
 };
@@ -35,7 +47,10 @@ const parent = {
   parts: whole,
   done: whole,
   failed: whole,
+  /** Whether all of its parts are in your reach. */
+  whole: flag,
   actor: text,
+  /** Empty where some of its parts are beyond your reach. */
   reason: text,
   begunAt: whole,
   endedAt: maybeWhole,
@@ -70,7 +85,8 @@ export const parentRunEndpoints = {
     method: 'GET',
     path: '/parent-runs',
     area,
-    summary: 'Runs over several customers or environments of which some are in your reach, newest first',
+    summary:
+      'Parent runs, over several customers or environments, of which some parts are in your reach; newest first',
     query: listQuery,
     answer: pageOf(parentRunSchema),
   }),
@@ -78,7 +94,7 @@ export const parentRunEndpoints = {
     method: 'GET',
     path: '/parent-runs/{parent}',
     area,
-    summary: 'A run over several with its parts, as far as they are in your reach',
+    summary: 'A parent run with its parts, as far as they are in your reach',
     params: parentParams,
     answer: parentWithPartsSchema,
   }),

@@ -3,7 +3,7 @@ import { LIMITS, type Allowance, type Amounts, type Most, type PlanFee } from '.
 import { METERED, type Included } from '../core/rating';
 import { customerCode, customerParams, id, moneySchema, ownCode, ownName, reason } from './common';
 import { parentWish } from './parent-runs';
-import { endpoint } from './endpoint';
+import { endpoint, question } from './endpoint';
 import {
   filled,
   flag,
@@ -299,8 +299,7 @@ export const planEndpoints = {
     params: customerParams,
     answer: customerPlanSchema,
   }),
-  proposeMove: endpoint({
-    method: 'POST',
+  proposeMove: question({
     path: '/customers/{customer}/plan/proposal',
     area,
     summary: 'What would come of a move to another plan',

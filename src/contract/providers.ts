@@ -1,7 +1,7 @@
 import Joi from 'joi';
 import { SITE_KINDS } from '../core/facts';
 import { ownCode, ownName, saysSchema } from './common';
-import { endpoint } from './endpoint';
+import { endpoint, question } from './endpoint';
 import { TRIES, TRY_OUTCOMES } from './tries';
 import { filled, listOf, maybe, maybeWhole, oneOf, shape, text, whole, type Of } from './shape';
 
@@ -107,8 +107,7 @@ export const providerEndpoints = {
     summary: 'The providers that are connected; secrets are never shown',
     answer: shape({ providers: listOf(providerSchema) }),
   }),
-  try: endpoint({
-    method: 'POST',
+  try: question({
     path: '/providers/tries',
     area,
     everyone: true,

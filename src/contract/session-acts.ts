@@ -1,7 +1,7 @@
 import Joi from 'joi';
 import { MOST_MINUTES, SESSION_ACTS } from '../core/session-acts';
 import { customerParams, customerCode, markSchema, plainLines, reason } from './common';
-import { endpoint } from './endpoint';
+import { endpoint, question } from './endpoint';
 import { filled, flag, listOf, maybe, oneOf, shape, text, whole, type Of } from './shape';
 
 const keys = SESSION_ACTS.map(({ key }) => key);
@@ -64,8 +64,7 @@ const area = 'Serve';
 const roles = ['engineer', 'lead'] as const;
 
 export const sessionActEndpoints = {
-  propose: endpoint({
-    method: 'POST',
+  propose: question({
     path: '/sessions/acts/proposal',
     area,
     summary: 'Whom an act on sessions would touch, customer by customer; changes nothing',

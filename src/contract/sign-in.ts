@@ -121,7 +121,7 @@ export const signInEndpoints = {
     path: '/session',
     area,
     summary: 'Sign out',
-    beforeFactor: true,
+    anyone: true,
     status: 204,
   }),
   me: endpoint({

@@ -5,11 +5,7 @@ import { scopeOfOperator } from './sign-in';
 import { beginEach } from './template-files';
 
 /** Every kind of run over several customers or environments. A new one is a file of the same shape and its line here. */
-const PARENT_KINDS: readonly ParentKind[] = [
-  retireEach as ParentKind,
-  moveEach as ParentKind,
-  beginEach as ParentKind,
-];
+const PARENT_KINDS: readonly ParentKind[] = [retireEach, moveEach, beginEach];
 
 /** What parent runs are carried on with. */
 export const PARENT_WORK: ParentWork = {

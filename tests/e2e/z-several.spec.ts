@@ -20,7 +20,7 @@ test('moving several is a run: who is moved, who is not and why, stopped and tri
   await go(page, '/money/plans/move?plan=several&version=2');
   // Those who would not fit are not among them.
   await expect(page.getByText('would not fit').first()).toBeVisible();
-  await page.getByLabel('First, before all others').fill('1');
+  await page.getByLabel('How many go first').fill('1');
   await page.getByLabel('Why').fill('they asked for it');
   const count = Number((await page.locator('ul[aria-label="Who fits"] input:checked').count()).toString());
   expect(count).toBeGreaterThan(0);
@@ -41,7 +41,7 @@ test('moving several is a run: who is moved, who is not and why, stopped and tri
   });
   await go(page, `/runs/${run}`);
   await expect(page.getByText(/plan Several allows 6/).first()).toBeVisible({ timeout: 20_000 });
-  await page.getByRole('button', { name: 'Try what failed again' }).click();
+  await page.getByRole('button', { name: 'Try 1 part again' }).click();
   await expect(page.getByText(/plan Several allows 6/).first()).toBeVisible({ timeout: 20_000 });
   await go(page, '/runs');
   await expect(page.getByRole('link', { name: /to Several v2/ }).first()).toBeVisible();

@@ -248,6 +248,58 @@ describe('my desk', { timeout: 120_000 }, () => {
     });
   });
 
+  describe('sent again with its key', () => {
+    const keyed = async (
+      n: number,
+      key: string,
+      method: string,
+      path: string,
+      body: object,
+    ): Promise<Called> =>
+      world.callWith('', method, `/desk${path}`, {
+        body,
+        headers: { ...OWN, cookie: await signedIn(n), 'idempotency-key': key },
+      });
+    const started = async (): Promise<number> =>
+      ((await world.call('ida', 'GET', '/customers/SVG/trail')).body.entries as { action: string }[]).filter(
+        ({ action }) => action === 'start item',
+      ).length;
+
+    it('starts once, and answers the same; another’s same key is another’s', async () => {
+      const before = await started();
+      const [first, again] = [
+        await keyed(6, 'k', 'POST', '/starts', place()),
+        await keyed(6, 'k', 'POST', '/starts', place()),
+      ];
+      expect([first.status, first.body.state]).toEqual([200, 'ready']);
+      expect(again.body).toEqual(first.body);
+      expect(await started()).toBe(before + 1);
+      const other = await keyed(7, 'k', 'POST', '/starts', place());
+      expect(other.body.connection).toMatchObject({ account: PEOPLE[7]?.account });
+      expect(await started()).toBe(before + 2);
+      const misused = await keyed(6, 'k', 'POST', '/starts', place({ item: 'Another' }));
+      expect([misused.status, misused.body.type]).toEqual([422, 'urn:laager:problem:idempotency-key']);
+    });
+
+    it('does not undo what came between', async () => {
+      await keyed(6, 'liked', 'PUT', '/favourite', { favourite: place() });
+      await keyed(6, 'not any more', 'PUT', '/favourite', { favourite: null });
+      await keyed(6, 'liked', 'PUT', '/favourite', { favourite: place() });
+      expect((await desk(6)).items.some(({ favourite }) => favourite)).toBe(false);
+    });
+
+    it('signs out, also where that was done already', async () => {
+      await mailed(mailOf(8));
+      const { headers } = await callWith(undefined, 'POST', '/desk/session', {
+        link: await linkFor(mailOf(8)),
+      });
+      const cookie = headers.getSetCookie()[0]?.split(';')[0];
+      for (const _time of ['first', 'again'])
+        expect((await callWith(cookie, 'DELETE', '/desk/session')).status).toBe(204);
+      expect((await callWith(cookie, 'GET', '/desk')).status).toBe(401);
+    });
+  });
+
   describe('shows what is theirs', () => {
     it('and how it is', async () => {
       const { customer, person, items } = await desk(5);

@@ -54,7 +54,7 @@ describe('a desktop of one’s own, from one’s desk', { timeout: 120_000 }, ()
     if (!one) throw new Error(`${account} has no desktop of their own`);
     return one;
   };
-  const act = async (account: string, what: 'start' | 'restart' | 'sleep', of = account): Promise<void> =>
+  const act = async (account: string, what: 'start' | 'restart' | 'sleep', of = account) =>
     actOnOwn(world.app, scopeOf(account), (await own(of)).hostId, what);
   /** What came of the restarts that were asked for. */
   const restarts = async (): Promise<string[]> =>
@@ -93,6 +93,18 @@ describe('a desktop of one’s own, from one’s desk', { timeout: 120_000 }, ()
     await act(ANA, 'start');
     await world.living.untilQuiet();
     expect(await own(ANA)).toMatchObject({ state: 'on' });
+  });
+
+  it('is restarted once for a request that comes again later', async () => {
+    const before = (await restarts()).length;
+    const asked = { ...scopeOf(ANA), request: { key: 'again', hashes: ['what was asked'] as const } };
+    const { hostId } = await own(ANA);
+    const begun = await actOnOwn(world.app, asked, hostId, 'restart');
+    await world.living.untilQuiet();
+    expect(await own(ANA)).toMatchObject({ state: 'on' });
+    expect(await actOnOwn(world.app, asked, hostId, 'restart')).toEqual(begun);
+    await world.living.untilQuiet();
+    expect(await restarts()).toHaveLength(before + 1);
   });
 
   it('is nobody else’s to touch', async () => {

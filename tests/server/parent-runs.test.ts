@@ -1,10 +1,14 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { NO_LIMITS } from '../../src/core/plans';
 import type { ParentWithParts } from '../../src/contract';
+import { DatabaseError } from '../../src/server/db';
 import { carryOnParents, type ParentWork } from '../../src/server/parent-runs';
 import { advance } from '../../src/server/worker';
 import { PARENT_WORK } from '../../src/server/parent-kinds';
 import { provisionFor, openWorld, type CallOptions, type World } from './setup/world';
+
+/** As when the process is killed: what was done is done, and nothing more is noted. */
+const killed = (): DatabaseError => new DatabaseError('killed', 0, undefined);
 
 const CODES = ['APT', 'FPS', 'HSB', 'MHP', 'QFB', 'SVG', 'WAP'];
 
@@ -69,7 +73,7 @@ describe('a run over several customers', { timeout: 120_000 }, () => {
           carryOut: async (...asked: Parameters<typeof kind.carryOut>) => {
             const made = await kind.carryOut(...asked);
             // It was done, and nobody was told: as when the process is killed here.
-            if (--left <= 0) throw new Error('killed');
+            if (--left <= 0) throw killed();
             return made;
           },
         })),
@@ -130,6 +134,9 @@ describe('a run over several customers', { timeout: 120_000 }, () => {
     const { run } = (await move({})).body;
     const seen = await read(run, 'jonah');
     expect([seen.parts, seen.list.map(({ customer }) => customer)]).toEqual([2, ['FPS', 'SVG']]);
+    // Why it was begun may name a customer beyond their reach.
+    expect([seen.whole, seen.reason]).toEqual([false, '']);
+    expect(await read(run)).toMatchObject({ whole: true, reason: 'a test' });
     await world.app.db.write("UPDATE operator SET role = 'lead' WHERE mail = 'jonah@terntallow.example'");
     const stopping = await world.call('jonah', 'POST', `/parent-runs/${String(run)}/stop`);
     expect([stopping.status, stopping.body.type]).toEqual([403, 'urn:laager:problem:reach']);
@@ -143,26 +150,79 @@ describe('a run over several customers', { timeout: 120_000 }, () => {
     await world.living.untilQuiet();
   });
 
-  it('that breaks holds up none of the others', async () => {
+  /** The work, but that for one customer a part does something else first. */
+  const workBut = (code: string, first: () => Promise<void>): ParentWork => ({
+    ...PARENT_WORK,
+    kinds: PARENT_WORK.kinds.map((kind) => ({
+      ...kind,
+      carryOut: async (...asked: Parameters<typeof kind.carryOut>) => {
+        if (asked[1].customer.code === code) await first();
+        return kind.carryOut(...asked);
+      },
+    })),
+  });
+  const carriedOn = (work: ParentWork) => carryOnParents(world.app, work, new AbortController().signal);
+
+  it('holds up none of the others where the database does not answer it', async () => {
     await keep();
     const { run: broken } = (await move({ customers: ['APT'], count: 1 })).body;
     const { run: other } = (await move({ customers: ['HSB', 'WAP'], count: 2 })).body;
-    const work: ParentWork = {
-      ...PARENT_WORK,
-      kinds: PARENT_WORK.kinds.map((kind) => ({
-        ...kind,
-        carryOut: (app, scope, ...asked) =>
-          scope.customer.code === 'APT'
-            ? Promise.reject(new TypeError('a fault of ours'))
-            : kind.carryOut(app, scope, ...asked),
-      })),
-    };
-    const { signal } = new AbortController();
-    await expect(carryOnParents(world.app, work, signal)).rejects.toThrow('a fault of ours');
+    await expect(carriedOn(workBut('APT', () => Promise.reject(killed())))).rejects.toThrow('killed');
     expect((await read(other)).state).toBe('done');
     expect(await read(broken)).toMatchObject({ state: 'running', list: [{ state: 'working' }] });
     await once();
     expect((await read(broken)).state).toBe('done');
+  });
+
+  it('shows a mistake of ours at the part that met it, tries it again, and ends as failed', async () => {
+    await keep();
+    const { run } = (await move({ customers: ['APT'], count: 1 })).body;
+    const mistaken = workBut('APT', () => Promise.reject(new TypeError('a fault of ours')));
+    await carriedOn(mistaken);
+    expect((await read(run)).list).toMatchObject([{ state: 'waiting', says: 'broke: a fault of ours' }]);
+    for (let n = 0; n < 60 && (await read(run)).state === 'running'; n++) {
+      await world.living.moveTo(world.clock.at + 31_000);
+      await carriedOn(mistaken);
+    }
+    expect(await read(run)).toMatchObject({ state: 'stopped', list: [{ state: 'failed' }] });
+    await lead('POST', `/parent-runs/${String(run)}/resume`);
+    await once();
+    expect((await read(run)).state).toBe('done');
+  });
+
+  it('ends what was under way also where it was stopped after its worker died', async () => {
+    await keep();
+    const { run } = (await move({ customers: ['APT', 'HSB'], count: 2, atATime: 1 })).body;
+    await expect(carriedOn(workBut('APT', () => Promise.reject(killed())))).rejects.toThrow('killed');
+    expect((await lead('POST', `/parent-runs/${String(run)}/stop`)).body.state).toBe('stopping');
+    await once();
+    expect(await states(run)).toEqual(['done', 'waiting']);
+    expect(await read(run)).toMatchObject({ state: 'stopped', cause: 'by hand' });
+  });
+
+  it('does a part once where two do it at the same moment, and says of it that it is done', async () => {
+    await keep();
+    const { run } = (await move({ customers: ['APT'], count: 1 })).body;
+    let wake = (): void => undefined;
+    const awake = new Promise<void>((resolve) => (wake = resolve));
+    const asleep = carriedOn(workBut('APT', () => awake));
+    await expect.poll(() => states(run)).toEqual(['working']);
+    // Another worker takes over from one that does not answer any more; then that wakes up.
+    await once();
+    expect((await read(run)).state).toBe('done');
+    wake();
+    await asleep;
+    expect(await read(run)).toMatchObject({ state: 'done', list: [{ state: 'done' }] });
+    expect(await on('APT')).toBe(version);
+  });
+
+  it('is not begun for a day that is over, nor for a version that cannot be had yet', async () => {
+    const over = await move({ from: world.clock.at - 86_400_000 });
+    expect([over.status, over.body.fields]).toEqual([
+      422,
+      { from: 'is over: what was charged then stays charged' },
+    ]);
+    expect((await move({ version: 99 })).body.fields).toEqual({ version: 'is not known' });
   });
 
   it('does as whoever asked for it may do now: who lost the role or the reach does nothing more', async () => {
@@ -207,18 +267,18 @@ describe('a customer with several environments who leaves', { timeout: 180_000 }
     expect([one.status, two.body]).toEqual([201, one.body]);
     const { run } = one.body;
     expect((await read(run)).list.map(({ about }) => about).sort()).toEqual(['clinic', 'front', 'north']);
-    const killed: ParentWork = {
+    const dying: ParentWork = {
       ...PARENT_WORK,
       kinds: PARENT_WORK.kinds.map((kind) => ({
         ...kind,
         carryOut: async (...asked: Parameters<typeof kind.carryOut>) => {
           await kind.carryOut(...asked);
-          throw new Error('killed');
+          throw killed();
         },
       })),
     };
     for (let n = 0; n < 3; n++) {
-      await expect(carryOnParents(world.app, killed, new AbortController().signal)).rejects.toThrow('killed');
+      await expect(carryOnParents(world.app, dying, new AbortController().signal)).rejects.toThrow('killed');
       // Another worker goes on, until the run of this environment is at work; and that ends.
       await world.living.job('parents');
       const { list } = await read(run);

@@ -103,6 +103,8 @@ export interface SiteFacts {
   /** Whether the provider let us in when last tried, and what it said if not. */
   readonly signIn: { readonly worked: boolean; readonly says: string };
   readonly directory: { readonly worked: boolean; readonly says: string };
+  /** When all of this was asked outside; left out: now. */
+  readonly askedAt?: Instant | undefined;
   /** Names of computers in the customer's directory, and of the customer's servers at the provider. */
   readonly namesThere?: readonly string[] | undefined;
   /** Names of servers at the provider that are no customer's, or not yet known to be: never told outside. */

@@ -21,7 +21,7 @@ export interface ParentPolicy {
   readonly failureLimit: number;
   /** So many go first, and all of them have to be done before any other begins; 0: none. */
   readonly pilots: number;
-  /** Minutes from the end of one lot to the beginning of the next; 0: none, and they follow one another. */
+  /** Minutes from the end of one group to the beginning of the next; 0: a part begins as soon as another has ended. */
   readonly pauseMinutes: number;
 }
 
@@ -43,7 +43,7 @@ export function partsToBegin(parts: readonly Part[], policy: ParentPolicy, now: 
     .slice(0, Math.max(0, policy.atATime - working));
 }
 
-/** Until when nothing begins because a lot has just ended. */
+/** Until when nothing begins because a group has just ended. */
 function pausedUntil(parts: readonly Part[], { pauseMinutes }: ParentPolicy): Instant {
   const ends = parts.flatMap(({ endedAt }) => endedAt ?? []);
   return ends.length === 0 ? 0 : Math.max(...ends) + pauseMinutes * 60_000;

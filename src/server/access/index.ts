@@ -6,6 +6,7 @@ export {
   within,
   withoutRequest,
   systemScope,
+  systemScopeFor,
   requireRole,
   MSP,
   SYSTEM,

@@ -95,6 +95,13 @@ export const deskScope = (
   person: person.id,
 });
 
+/** One of a customer's people, who may have done from their desk what else only Laager does: under their name and key. */
+export const systemScopeFor = ({ customer, actor, request }: DeskScope): CustomerScope => ({
+  ...systemScope(customer),
+  actor: { ...actor, role: 'system' },
+  ...(request ? { request } : {}),
+});
+
 /** Who acts, and everywhere: for what Laager does by itself. */
 export const SYSTEM: Scope = {
   actor: { id: 'system', name: 'Laager', role: 'system' },

@@ -71,12 +71,12 @@ export async function proposeChange(
 
 /** Asks all that is outside at the same time: whoever waits for a proposal waits for the slowest, and not for all of them. */
 async function askAll(app: App, scope: CustomerScope, site: string): Promise<OutsideSays> {
-  const [outside] = await Promise.all([
+  const [outside, signIn] = await Promise.all([
     askOutside(app, scope, site),
     app.providers.at(site).then((provider) => trySignIn(app, provider)),
   ]);
   // What did not work is asked again by whoever begins: it may work by then.
-  const isWell = [outside.directory, outside.route, outside.nameServers].every(
+  const isWell = [signIn, outside.directory, outside.route, outside.nameServers].every(
     (one) => one?.worked !== false,
   );
   if (isWell) remember(app, outsideKey(scope, site), outside);

@@ -1,13 +1,13 @@
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
 import { Problem } from '../problem';
-import type { Asked } from './agreement';
+import type { Asked, Begun } from './agreement';
 import { beginChange, proposeChange } from './begin';
 
 /**
  * Begins a change that nobody has asked for now, because a rule says so. What is in the way, like a site that is full, is
  * told in the log: the rule is looked at again next time.
- * @returns whether it was begun
+ * @returns what was begun; undefined: nothing
  */
 export async function beginByItself(
   app: App,
@@ -15,21 +15,20 @@ export async function beginByItself(
   kind: string,
   asked: Asked,
   reason: string,
-): Promise<boolean> {
+): Promise<Begun | undefined> {
   const change = app.catalogue.changes.find((one) => one.kind === kind);
   if (!change) throw new RangeError(`${kind} is no change`);
   try {
     const { fingerprint } = await proposeChange(app, scope, change, asked);
-    await beginChange(app, scope, change, {
+    return await beginChange(app, scope, change, {
       ...asked,
       fingerprint,
       reason,
       code: scope.customer.code,
     });
-    return true;
   } catch (error) {
     if (!(error instanceof Problem)) throw error;
     app.log.info({ change: kind, environment: asked.environment, says: error.detail }, 'not begun by itself');
-    return false;
+    return undefined;
   }
 }

@@ -38,7 +38,7 @@ async function follow(app: App, { customer, environment, policy }: DueEnvironmen
   const asked = { input: {}, environment, ...(policy ? { policy } : {}) };
   const reason =
     facts.customer.state === 'paused' ? 'the customer is paused' : 'what was set otherwise is over';
-  return beginByItself(app, scope, followOverrides.kind, asked, reason);
+  return (await beginByItself(app, scope, followOverrides.kind, asked, reason)) !== undefined;
 }
 
 const NOW = { hold: undefined, isAnew: false } as const;

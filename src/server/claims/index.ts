@@ -47,8 +47,8 @@ export interface Claimed {
 }
 
 /**
- * Notes what a resource takes, so that nobody else gets it. What it claims no more stays its own until it is given back: it
- * has it for as long as the run that takes it away is at work.
+ * Notes what a resource takes, so that nobody else gets it. A value that it claims no more stays its own until the resource is
+ * given back. Of a quota it has what it claims now.
  * @throws Problem 409 for a value that another has
  */
 export async function claim(

@@ -61,8 +61,8 @@ async function planFor(app: App, scope: Scope, wanted: WholeCustomer): Promise<P
 }
 
 /**
- * Takes on the customers of a file, or changes them. `keep` false: it is only looked at. Nothing is kept of a file with
- * faults. Each customer is a transaction of its own: sent again after it was cut off, it goes on where it was.
+ * Takes on the customers of a file, or changes them. `keep` false: it is only looked at. All of it is kept or nothing, and
+ * nothing of a file with faults.
  */
 export async function importCustomers(
   app: App,

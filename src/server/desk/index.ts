@@ -32,21 +32,22 @@ export {
 } from './session';
 
 /** Puts an item first; null: none. @throws Problem 404 when they have no such environment */
-export const setFavourite = async (app: App, desk: DeskScope, place: DeskPlace | null): Promise<void> => {
-  const { id } = desk.customer;
-  if (place === null)
-    await app.db.write(
-      sql`DELETE FROM desk_favourite WHERE customer_id = ${id} AND person_id = ${desk.person}`,
-    );
-  else if (
-    (await app.db.write(
+export const setFavourite = (app: App, desk: DeskScope, place: DeskPlace | null): Promise<void> =>
+  write(app, desk, [], async (tx) => {
+    const { id } = desk.customer;
+    if (place === null) {
+      await tx.write(
+        sql`DELETE FROM desk_favourite WHERE customer_id = ${id} AND person_id = ${desk.person}`,
+      );
+      return;
+    }
+    const kept = await tx.write(
       sql`REPLACE INTO desk_favourite (customer_id, person_id, environment_id, pool, item)
           SELECT customer_id, ${desk.person}, id, ${place.pool}, ${place.item} FROM environment
           WHERE customer_id = ${id} AND id = ${place.environmentId}`,
-    )) === 0
-  )
-    throw notFound('environment');
-};
+    );
+    if (kept === 0) throw notFound('environment');
+  });
 
 /** Whoever was on the way somewhere has arrived by now, or came back. */
 export const forgetArrivals = (app: App): Promise<number> =>

@@ -1,7 +1,7 @@
 import { deskEndpoints } from '../../contract';
 import { identity } from '../../core/text';
 import { networkOf } from '../client-address';
-import { cookie, cookieOf, fromOf, hereOf, nothing, ok, reads, readsForAnyone, sent, writes } from '../http';
+import { cookie, cookieOf, fromOf, hereOf, nothing, ok, reads, publicRoute, sent, writes } from '../http';
 import { tryIssuer, WAY_SECONDS } from '../identity';
 import { countFrom } from '../sign-in';
 import {
@@ -35,30 +35,36 @@ const sentBack = (why: DeskRefusal, customer: string, cookies: readonly string[]
   sent(`/desk?${new URLSearchParams({ at: customer, why }).toString()}`, cookies);
 
 export const deskRoutes = [
-  readsForAnyone(deskEndpoints.askLink, async ({ app, body, request }) => {
+  publicRoute(deskEndpoints.askLink, async ({ app, body, request }) => {
     await countFrom(app.db, app.databaseName, `desk ${networkOf(fromOf(request))}`);
     await askForLink(app, identity(body.mail));
     return { status: 202 };
   }),
-  readsForAnyone(deskEndpoints.signIn, async ({ app, body, request }) =>
+  publicRoute(deskEndpoints.signIn, async ({ app, body, request }) =>
     nothing({
       'set-cookie': cookie(request, DESK_COOKIE, await signInByLink(app, body.link), DESK_SESSION_MS / 1_000),
     }),
   ),
-  reads(deskEndpoints.signOut, async ({ app, request }) => {
+  publicRoute(deskEndpoints.signOut, async ({ app, request }) => {
     await signOutOfDesk(app, cookieOf(request, DESK_COOKIE) ?? '');
     return nothing({ 'set-cookie': cookie(request, DESK_COOKIE, '', 0) });
   }),
   reads(deskEndpoints.read, async ({ app }, desk) => ok(await deskView(app, desk, desk.person))),
-  reads(deskEndpoints.start, async ({ app, body }, desk) => ok(await startItem(app, desk, body))),
-  reads(deskEndpoints.own, async ({ app, body }, desk) => {
-    await actOnOwn(app, desk, body.hostId, body.act);
-    return ok(await deskView(app, desk, desk.person));
-  }),
-  reads(deskEndpoints.favourite, async ({ app, body }, desk) => {
-    await setFavourite(app, desk, body.favourite);
-    return ok(await deskView(app, desk, desk.person));
-  }),
+  writes(
+    deskEndpoints.start,
+    ({ app, body }, desk) => startItem(app, desk, body),
+    (made) => ok(made),
+  ),
+  writes(
+    deskEndpoints.own,
+    ({ app, body }, desk) => actOnOwn(app, desk, body.hostId, body.act),
+    async (_made, { app }, desk) => ok(await deskView(app, desk, desk.person)),
+  ),
+  writes(
+    deskEndpoints.favourite,
+    ({ app, body }, desk) => setFavourite(app, desk, body.favourite),
+    async (_made, { app }, desk) => ok(await deskView(app, desk, desk.person)),
+  ),
   reads(deskEndpoints.look, async ({ app, params }, scope) =>
     ok(await lookAtDesk(app, scope, params.person)),
   ),
@@ -80,13 +86,13 @@ export const deskRoutes = [
     ({ app, params }, scope) => unsayOnDesk(app, scope, params.message),
     async () => nothing(),
   ),
-  readsForAnyone(deskEndpoints.beginOutside, async ({ app, query, request }) => {
+  publicRoute(deskEndpoints.beginOutside, async ({ app, query, request }) => {
     const begun = await beginAtDesk(app, query.customer, `${hereOf(request)}${BACK}`);
     return typeof begun === 'string'
       ? sentBack(begun, query.customer)
       : sent(begun.to, [cookie(request, WAY_COOKIE, begun.kept, WAY_SECONDS)]);
   }),
-  readsForAnyone(deskEndpoints.endOutside, async ({ app, request }) => {
+  publicRoute(deskEndpoints.endOutside, async ({ app, request }) => {
     const came = new URL(`${hereOf(request)}${BACK}${new URL(request.url).search}`);
     const kept = cookieOf(request, WAY_COOKIE);
     const ended = await endAtDesk(app, came, kept);

@@ -3,9 +3,9 @@ import { grantedTo, ownHost } from '../../core/grants';
 import { OWN_DONE, OWN_NOW, ownState } from '../../core/desk';
 import { crossesOf, screenOf } from '../../core/items';
 import { sessionHost, type ArrivalRule } from '../../core/placement';
-import { systemScope, type DeskScope } from '../access';
+import { systemScopeFor, withoutRequest, type DeskScope } from '../access';
 import type { App } from '../app';
-import { beginByItself } from '../changes';
+import { beginByItself, type Begun } from '../changes';
 import { sql } from '../db';
 import { groupFacts, personById, type KnownGrantee } from '../people';
 import { offersOf, type KnownOffer } from '../grants';
@@ -101,8 +101,7 @@ async function startAt(
       closed.add(host.id);
       continue;
     }
-    await noteStart(app, desk, { pool: offer.pool, item: item.name }, host);
-    return {
+    return noteStart(app, desk, { pool: offer.pool, item: item.name }, host, {
       state: 'ready',
       says: `${host.name} is ready`,
       seconds: 0,
@@ -118,7 +117,7 @@ async function startAt(
         until: opened.until,
         ...how,
       },
-    };
+    });
   }
   throw full();
 }
@@ -153,7 +152,7 @@ async function placed(
   if (!pool) throw full();
   return write(
     app,
-    desk,
+    withoutRequest(desk),
     [{ table: 'resource', key: { customer_id: customer, id: pool.id } }],
     async (tx) => {
       const hosts = (await hostsForPerson(app, desk, [offer], tx)).get(keyOf(offer)) ?? [];
@@ -220,16 +219,18 @@ const noteStart = (
   desk: DeskScope,
   place: Pick<DeskPlace, 'pool' | 'item'>,
   host: DeskHost,
-): Promise<void> =>
-  write(app, desk, [], (tx) =>
-    tx.record({
+  started: Started,
+): Promise<Started> =>
+  write(app, desk, [], async (tx) => {
+    await tx.record({
       action: 'start item',
       subject: place.item,
       after: { host: host.name, pool: place.pool },
       topic: 'environment',
       id: desk.customer.id,
-    }),
-  );
+    });
+    return started;
+  });
 
 /** Has one's own desktop started, by the same change as an engineer would. */
 async function wake(app: App, desk: DeskScope, offer: KnownOffer, host: DeskHost): Promise<Started> {
@@ -237,9 +238,15 @@ async function wake(app: App, desk: DeskScope, offer: KnownOffer, host: DeskHost
   if (!host.wantedOn) {
     if (!offer.may.includes('start'))
       throw new Problem(409, 'asleep', 'Your desktop is off. Whoever looks after it can start it.');
-    await switchOwn(app, desk, offer, host, 'start');
+    await switchOwn(app, withoutRequest(desk), offer, host, 'start');
   }
-  return { state: 'starting', says: `${host.name} is starting`, seconds, connection: null };
+  const started: Started = {
+    state: 'starting',
+    says: `${host.name} is starting`,
+    seconds,
+    connection: null,
+  };
+  return write(app, desk, [], () => Promise.resolve(started));
 }
 
 /** What is done with a desktop of one's own from one's desk, each by the change that an engineer would make. */
@@ -253,20 +260,30 @@ async function switchOwn(
   offer: KnownOffer,
   host: DeskHost,
   act: OwnDeskAct,
-): Promise<void> {
-  const scope = systemScope(desk.customer, desk.actor.name);
+): Promise<Begun> {
   // Whoever asks for it themselves is not waited for.
   const asked = {
     input: { hosts: [host.id] },
     environment: offer.environmentId,
     ...(act === 'restart' ? { policy: { drainMinutes: 0, message: '' } } : {}),
   };
-  if (!(await beginByItself(app, scope, CHANGE_OF[act], asked, `${desk.actor.name}, from their desk`)))
+  const reason = `${desk.actor.name}, from their desk`;
+  const begun = await beginByItself(app, systemScopeFor(desk), CHANGE_OF[act], asked, reason);
+  if (!begun)
     throw new Problem(409, 'not-now', 'That cannot be done now. Whoever looks after it can tell why.');
+  return begun;
 }
 
-/** @throws Problem 403 when it is not theirs, or they may not */
-export async function actOnOwn(app: App, desk: DeskScope, hostId: string, act: OwnDeskAct): Promise<void> {
+/**
+ * @returns what was begun; null: it is so already
+ * @throws Problem 403 when it is not theirs, or they may not
+ */
+export async function actOnOwn(
+  app: App,
+  desk: DeskScope,
+  hostId: string,
+  act: OwnDeskAct,
+): Promise<Begun | null> {
   const person = await personById(app.db, desk, desk.person);
   const offers = await offersOf(app.db, desk);
   const hosts = await hostsForPerson(app, desk, offers);
@@ -275,8 +292,8 @@ export async function actOnOwn(app: App, desk: DeskScope, hostId: string, act: O
   if (!offer || host?.id !== hostId || !offer.may.includes(act)) throw gone();
   const state = ownState(host);
   if (!OWN_NOW[state].includes(act)) {
-    if (OWN_DONE[act].includes(state)) return;
+    if (OWN_DONE[act].includes(state)) return null;
     throw new Problem(409, 'not-now', 'That cannot be done now. Whoever looks after it can tell why.');
   }
-  await switchOwn(app, desk, offer, host, act);
+  return switchOwn(app, desk, offer, host, act);
 }

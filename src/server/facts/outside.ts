@@ -17,7 +17,7 @@ export async function askOutside(app: App, scope: CustomerScope, site: string): 
     inTime(tryRoute(app, scope, site, realm), SCREEN_MS, LATE),
     inTime(tryNameServers(app, scope, site, realm), SCREEN_MS, undefined),
   ]);
-  return { directory, route, nameServers, computers };
+  return { directory, route, nameServers, computers, askedAt: app.clock.now() };
 }
 
 const NOT_NEEDED = { worked: true, says: 'its own network is not joined with any' };

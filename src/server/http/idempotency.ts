@@ -20,13 +20,20 @@ export function requestKey(request: Request, body: unknown, sealing: Sealing): R
 /** A fault of ours: what a route makes is not what its transaction keeps. */
 export const KEPT_OTHERWISE = 'a repeated request would be answered otherwise';
 
+/** A fault of ours: a route that only asks has written. */
+export const QUESTION_WROTE = 'a question wrote';
+
 /**
- * Does a write once for each `Idempotency-Key` of an operator. What it makes is kept in its own transaction (see
+ * Does a write once for each `Idempotency-Key` of whoever asks. What it makes is kept in its own transaction (see
  * `write`): so there is either both or neither, whatever dies in between. Of two at once, one finds the other's.
  * @returns what it made, now or when it came first
  * @throws Problem 422 when the key came with another request before
  */
-export async function once(app: App, scope: Scope, work: () => Promise<unknown>): Promise<unknown> {
+export async function once(
+  app: App,
+  scope: Pick<Scope, 'actor' | 'request'>,
+  work: () => Promise<unknown>,
+): Promise<unknown> {
   if (!scope.request) return work();
   const before = await madeBefore(app, app.db, scope);
   if (before) return before.made;

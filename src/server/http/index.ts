@@ -12,7 +12,7 @@ export {
   refuseForeign,
   safetyHeaders,
 } from './request';
-export { created, nothing, ok, reads, readsForAnyone, versioned, writes, type Route } from './route';
+export { created, nothing, ok, reads, publicRoute, versioned, writes, type Route } from './route';
 export { csvResponse, paged } from './list';
 export { cookie } from './cookie';
 export { hereOf, sent } from './redirect';

@@ -143,7 +143,7 @@ const IF_MATCH = {
 };
 
 const inHeader = (route: Route): Json[] =>
-  route.method === 'GET' || route.access === 'public'
+  route.method === 'GET' || route.access === 'public' || route.changesNothing === true
     ? []
     : [
         { name: 'Idempotency-Key', in: 'header', required: false, schema: { type: 'string', maxLength: 80 } },

@@ -1,5 +1,5 @@
 import type Joi from 'joi';
-import { accessOf, type Access, type Endpoint, type Of } from '../../contract';
+import { accessOf, type Access, type Endpoint, type Of, type Question } from '../../contract';
 import type { CustomerScope, DeskScope, Scope } from '../access';
 import type { App } from '../app';
 import type { Connection } from '../db';
@@ -52,9 +52,13 @@ type Answered<Answer> = Reply<Answer> | Response | Promise<Reply<Answer> | Respo
    scopes that its access asks for, and what is kept of a request is what its own `work` made; so the functions below may
    hand all of that to the table as unknown. */
 
-/** A route that reads, or does what needs no key: answers at once. */
+/** What only looks. */
+type Looking<Path extends string, Params, Query, Body extends Joi.AnySchema | undefined, Answer> =
+  Endpoint<Path, Params, Query, Body, Answer, 'GET'> | Question<Path, Params, Query, Body, Answer>;
+
+/** A route that changes nothing: answers at once. */
 export function reads<Path extends string, Params, Query, Body extends Joi.AnySchema | undefined, Answer>(
-  endpoint: Endpoint<Path, Params, Query, Body, Answer>,
+  endpoint: Looking<Path, Params, Query, Body, Answer>,
   handle: (ask: Asked<Params, Query, Body>, ...who: Who<Path>) => Answered<Answer>,
 ): Route {
   const work = async (ask: Asked<Params, Query, Body>, ...who: Who<Path>) => handle(ask, ...who);
@@ -92,8 +96,8 @@ export function writes<
   };
 }
 
-/** A route that needs no sign-in. */
-export const readsForAnyone = <Params, Query, Body extends Joi.AnySchema | undefined, Answer>(
+/** A route that needs no sign-in. Nobody is known yet whose key it could be: sent twice, it is done twice. */
+export const publicRoute = <Params, Query, Body extends Joi.AnySchema | undefined, Answer>(
   endpoint: Endpoint<string, Params, Query, Body, Answer>,
   handle: (ask: Asked<Params, Query, Body>) => Answered<Answer>,
 ): Route => ({

@@ -5,8 +5,9 @@ import type { App } from '../app';
 import { DatabaseError } from '../db';
 import { OutsideError } from '../outside';
 import { notFound, Problem } from '../problem';
+import { keptFor } from '../write';
 import { readBody } from './body';
-import { once, requestKey } from './idempotency';
+import { once, QUESTION_WROTE, requestKey } from './idempotency';
 import { problemResponse } from './problem-response';
 import { refuseForeign } from './request';
 import type { Ask, Reply, Route, Scopes } from './route';
@@ -87,10 +88,11 @@ async function serve(
     return route.reply(await route.work(ask, nobody), ask, nobody);
   }
   if (route.access === 'person') {
-    const desk = await asks.person(app, request);
+    const person = await asks.person(app, request);
     const ask = await checkedAsk(app, request, route, params);
+    const desk = { ...person, ...keyed(app, ask) };
     const scopes = { outer: undefined, inner: undefined, desk };
-    return route.reply(await route.work(ask, scopes), ask, scopes);
+    return route.reply(await once(app, desk, () => route.work(ask, scopes)), ask, scopes);
   }
   const who = await asks.operator(app, request);
   if (who.needsFactor === true && route.beforeFactor !== true)
@@ -105,8 +107,7 @@ async function serve(
   refuseNarrow(route, who);
   refuseOtherFocus(request, route, params);
   const ask = await checkedAsk(app, request, route, params);
-  const key = request.method === 'GET' ? undefined : requestKey(request, ask.body, app.sealing);
-  const asking = key ? { ...who, request: key } : who;
+  const asking = { ...who, ...keyed(app, ask) };
   const inside = async (scope: Scope): Promise<Scopes> => ({
     outer: scope,
     inner:
@@ -115,8 +116,17 @@ async function serve(
   const scopes = await inside(asking);
   const unchanged = unchangedFor(route, ask, scopes);
   const writing = unchanged ? await inside({ ...asking, unchanged }) : scopes;
-  const reply = await route.reply(await once(app, asking, () => route.work(ask, writing)), ask, scopes);
+  const made = await once(app, asking, () => route.work(ask, writing));
+  if (route.changesNothing === true && asking.request && keptFor(asking.request) !== undefined)
+    app.log.error({ path: route.path }, QUESTION_WROTE);
+  const reply = await route.reply(made, ask, scopes);
   return stored ? withTag(app, stored, ask, scopes, reply) : reply;
+}
+
+/** The request's key, for what is written. */
+function keyed({ sealing }: App, { request, body }: Ask): Pick<Scope, 'request'> {
+  const key = request.method === 'GET' ? undefined : requestKey(request, body, sealing);
+  return key ? { request: key } : {};
 }
 
 /** @throws Problem 403 for who reaches some customers only, or lets a token speak, where that is not enough */

@@ -1,10 +1,10 @@
 import { imageEndpoints } from '../../contract';
-import { ok, reads, readsForAnyone } from '../http';
+import { ok, reads, publicRoute } from '../http';
 import { listImages, readCalendar } from './read';
 
 export const imageRoutes = [
   reads(imageEndpoints.list, async ({ app }, scope) => ok({ images: await listImages(app, scope) })),
-  readsForAnyone(
+  publicRoute(
     imageEndpoints.calendar,
     async ({ app, params }) =>
       new Response(await readCalendar(app, params.image, params.key), {

@@ -1,32 +1,36 @@
+import Joi from 'joi';
 import { retire } from '../../core/changes';
 import type { RunState } from '../../core/runs';
+import { storedForm } from '../../core/stored';
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
 import { beginChange, proposeChange } from '../changes';
-import { notFound, Problem } from '../problem';
+import { notFound } from '../problem';
 import type { ParentKind, PartMade } from '../parent-runs';
 import { resumeRun } from '../runs';
 
+interface Leaving {
+  readonly environment: string;
+}
+
 /** Retires each environment of a customer who leaves. */
-export const retireEach: ParentKind<{ readonly environment: string }> = {
+export const retireEach: ParentKind<Leaving> = {
   kind: 'leave',
   roles: ['lead'],
+  form: storedForm({
+    name: 'environment to be retired',
+    schema: Joi.object<Leaving>({ environment: Joi.string().required() }),
+    upgrades: [],
+  }),
   carryOut: async (app, scope, { environment }, { reason }) => {
     const before = await goingOf(app, scope, environment);
     if (before) return before;
     const asked = { input: {}, environment };
-    try {
-      // The one before changed what this one would do: with the last environment at a site goes its network.
-      const { fingerprint } = await proposeChange(app, scope, retire, asked);
-      const { code } = scope.customer;
-      const { run } = await beginChange(app, scope, retire, { ...asked, fingerprint, reason, code });
-      return { says: 'is being retired', run };
-    } catch (error) {
-      // Whoever retired it at the same moment was first.
-      const meanwhile = error instanceof Problem && (await goingOf(app, scope, environment));
-      if (meanwhile) return meanwhile;
-      throw error;
-    }
+    // The one before changed what this one would do: with the last environment at a site goes its network.
+    const { fingerprint } = await proposeChange(app, scope, retire, asked);
+    const { code } = scope.customer;
+    const { run } = await beginChange(app, scope, retire, { ...asked, fingerprint, reason, code });
+    return { says: 'is being retired', run };
   },
 };
 

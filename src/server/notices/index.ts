@@ -1,14 +1,15 @@
 import type { Look } from '../../contract';
-import { MSP, SYSTEM } from '../access';
+import { MSP, SYSTEM, type Scope } from '../access';
 import type { App } from '../app';
 import { atMost, newId, sql, transaction, type Connection } from '../db';
 import { outsideHttp, OutsideError } from '../outside';
 import { Problem } from '../problem';
 import { watch } from '../watch';
+import { write } from '../write';
 import { signedEvent, type Told } from './sign';
-import { targetOf, type Target } from './target';
+import { refuseFewer, targetOf, type Target } from './target';
 
-export { keepTarget, readTarget, refuseFewer, sealTargetAnew } from './target';
+export { keepTarget, readTarget, sealTargetAnew } from './target';
 
 /** So many are sent each time; what is not taken is tried again after a rest that grows. */
 const MOST_AT_ONCE = 50;
@@ -153,7 +154,11 @@ async function send(app: App, { address, secret }: Target, told: Told): Promise<
 }
 
 /** Sends an event of no consequence. @throws Problem 409 where nothing is told anywhere */
-export async function tryTarget(app: App): Promise<{ readonly worked: boolean; readonly says: string }> {
+export async function tryTarget(
+  app: App,
+  scope: Scope,
+): Promise<{ readonly worked: boolean; readonly says: string }> {
+  refuseFewer(scope);
   const target = await targetOf(app);
   if (!target) throw new Problem(409, 'nowhere', 'Say first where notices go.');
   const { trouble } = await send(app, target, {
@@ -163,5 +168,8 @@ export async function tryTarget(app: App): Promise<{ readonly worked: boolean; r
     at: app.clock.now(),
     data: { says: 'Somebody tries whether notices are taken.' },
   });
-  return { worked: trouble === '', says: trouble === '' ? 'was taken' : trouble };
+  // Sent again with its key, nothing is sent to them a second time.
+  return write(app, scope, [], () =>
+    Promise.resolve({ worked: trouble === '', says: trouble === '' ? 'was taken' : trouble }),
+  );
 }

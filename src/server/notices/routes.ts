@@ -1,6 +1,6 @@
 import { noticeEndpoints } from '../../contract';
 import { ok, reads, writes } from '../http';
-import { keepTarget, readTarget, refuseFewer, tryTarget } from '.';
+import { keepTarget, readTarget, tryTarget } from '.';
 
 export const noticeRoutes = [
   reads(noticeEndpoints.read, async ({ app }, scope) => ok({ target: await readTarget(app.db, scope) })),
@@ -10,8 +10,9 @@ export const noticeRoutes = [
     async (_made, { app }, scope) => ok({ target: await readTarget(app.db, scope) }),
     async (_ask, db, scope) => ({ address: (await readTarget(db, scope))?.address ?? '' }),
   ),
-  reads(noticeEndpoints.try, async ({ app }, scope) => {
-    refuseFewer(scope);
-    return ok(await tryTarget(app));
-  }),
+  writes(
+    noticeEndpoints.try,
+    ({ app }, scope) => tryTarget(app, scope),
+    (made) => ok(made),
+  ),
 ];

@@ -1,12 +1,13 @@
 import { countParts, partsToBegin, type PartState } from '../../core/parent-runs';
 import { afterTrouble, pauseAfter, statusOf, type RunState } from '../../core/runs';
-import { enter, MSP, requireRole, SYSTEM, systemScope, type CustomerScope, type Scope } from '../access';
+import { enter, MSP, requireRole, SYSTEM, systemScope, type Scope } from '../access';
 import type { App } from '../app';
+import { DatabaseError } from '../db';
 import { OutsideError } from '../outside';
 import { Problem } from '../problem';
 import { write, type Tx } from '../write';
 import type { ParentKind, PartMade } from './kind';
-import { lockOf, partsOf, readParent, type StoredParent, type StoredPart } from './stored';
+import { lockOf, partsOf, readParent, statesOf, type StoredParent, type StoredPart } from './stored';
 
 /** What a parent run is carried on with. */
 export interface ParentWork {
@@ -42,12 +43,13 @@ export async function carryOnParents(app: App, work: ParentWork, stop: AbortSign
 async function carryOn(app: App, work: ParentWork, id: string): Promise<boolean> {
   await settleRuns(app, id);
   const parent = await readParent(app.db, id);
-  if (parent?.state !== 'running') return false;
+  if (parent?.state !== 'running' && parent?.state !== 'stopping') return false;
   const parts = await partsOf(app.db, id);
   const wall = app.clock.wall();
-  // What is at work and follows no run was cut off: it is carried out again.
+  // What is at work and follows no run was cut off: it is carried out again, also where nothing new begins.
   const cutOff = parts.filter(({ state, run }) => state === 'working' && run === null);
-  const next = partsToBegin(parts, parent.policy, app.clock.now()).flatMap((place) => parts[place] ?? []);
+  const places = parent.state === 'running' ? partsToBegin(parts, parent.policy, app.clock.now()) : [];
+  const next = places.flatMap((place) => parts[place] ?? []);
   const due = [...cutOff, ...next].filter(({ dueWall }) => dueWall <= wall);
   // Each by itself: what breaks here holds up none of the others.
   const ends = await Promise.allSettled(due.map((part) => carryOutPart(app, work, parent, part)));
@@ -56,6 +58,7 @@ async function carryOn(app: App, work: ParentWork, id: string): Promise<boolean>
   return due.length > 0;
 }
 
+/** Carries out one part. Whatever goes wrong is written to it; only the database's own trouble is thrown. */
 async function carryOutPart(
   app: App,
   work: ParentWork,
@@ -64,19 +67,17 @@ async function carryOutPart(
 ): Promise<void> {
   if (!(await note(app, parent.id, part, { state: 'working' }))) return;
   try {
-    const made = await madeOf(app, work, parent, part);
+    const { says, run } = await madeOf(app, work, parent, part);
     await note(
       app,
       parent.id,
       part,
-      made.run === undefined
-        ? { state: 'done', says: made.says }
-        : { state: 'working', says: made.says, run: made.run },
+      run === undefined ? { state: 'done', says } : { state: 'working', says, run },
     );
   } catch (error) {
+    if (error instanceof DatabaseError) throw error;
     if (error instanceof Problem) await note(app, parent.id, part, { state: 'failed', says: saysOf(error) });
-    else if (error instanceof OutsideError) await putOff(app, parent.id, part, error.says);
-    else throw error;
+    else await putOff(app, parent.id, part, troubleOf(error));
   }
 }
 
@@ -87,15 +88,30 @@ async function madeOf(app: App, work: ParentWork, parent: StoredParent, part: St
   if (!outer) throw new Problem(403, 'role', 'Whoever asked for it may do it no more.');
   requireRole(outer.actor, kind.roles);
   const scope = await enter(app.db, outer, part.customer, part.customerId === MSP.id);
-  return kind.carryOut(app, scope, part.input, { reason: parent.reason });
+  const input = kind.form.read(part.input);
+  const carryOut = (): Promise<PartMade> => kind.carryOut(app, scope, input, { reason: parent.reason });
+  try {
+    return await carryOut();
+  } catch (error) {
+    if (!(error instanceof Problem)) throw error;
+    // Somebody else may have done it at the same moment. It looks first at what was done: so it is asked once more.
+    return carryOut();
+  }
+}
+
+/** A mistake of ours is tried again like passing trouble, so that it shows at the part, and ends as failed. */
+function troubleOf(error: unknown): string {
+  if (error instanceof OutsideError) return error.says;
+  return `broke: ${error instanceof Error ? error.message : String(error)}`;
 }
 
 /** What is wrong beside a field says more than that something is. */
 const saysOf = ({ detail, more }: Problem): string => Object.values(more.fields ?? {})[0] ?? detail;
 
-/** What does not answer outside is asked again later, as often as a step is. */
+/** What does not go now is tried again later, as often as a step is. */
 async function putOff(app: App, id: string, part: StoredPart, says: string): Promise<void> {
   const attempt = part.attempt + 1;
+  app.log.warn({ parent: id, customer: part.customer, says, attempt }, 'a part of a parent run met trouble');
   if (afterTrouble(attempt, false) === 'failed') {
     await note(app, id, part, { state: 'failed', says });
     return;
@@ -112,37 +128,40 @@ interface Noted {
   readonly due?: number;
 }
 
-/** Notes how a part stands, and where its parent stands with it. @returns whether it may go on: it was not stopped */
+/** Notes how a part stands, and where its parent stands with it. @returns whether it may go on: its parent was not stopped, and it is not done */
 function note(app: App, id: string, part: StoredPart, noted: Noted): Promise<boolean> {
   const scope = systemScope({ id: part.customerId, code: part.customer });
   return write(app, scope, [lockOf(id)], async (tx) => {
     const parent = await readParent(tx, id);
-    if (!parent || (noted.state === 'working' && noted.run === undefined && parent.state !== 'running'))
-      return false;
-    await notePart(tx, app.clock.now(), id, part, noted);
-    await settle(tx, app.clock.now(), parent, scope);
+    const begins = part.state === 'waiting' && noted.state === 'working';
+    if (!parent || (begins && parent.state !== 'running')) return false;
+    const now = app.clock.now();
+    if (!(await notePart(tx, now, id, part, noted))) return false;
+    await settle(tx, now, parent);
     return true;
   });
 }
 
+/** What is done stays so: a worker that slept meanwhile says nothing against it. @returns whether it was noted */
 async function notePart(
   tx: Tx,
   now: number,
   id: string,
   part: StoredPart,
   { state, says, run, attempt, due }: Noted,
-): Promise<void> {
+): Promise<boolean> {
   const ended = state === 'done' || state === 'failed' ? now : null;
-  await tx.write(
+  const noted = await tx.write(
     `UPDATE parent_part SET state = ?, says = IFNULL(?, says), run_id = IFNULL(?, run_id), attempt = IFNULL(?, attempt),
-       due_wall = IFNULL(?, due_wall), ended_at = ? WHERE parent_id = ? AND place = ?`,
+       due_wall = IFNULL(?, due_wall), ended_at = ? WHERE parent_id = ? AND place = ? AND state <> 'done'`,
     [state, says?.slice(0, 250) ?? null, run ?? null, attempt ?? null, due ?? null, ended, id, part.place],
   );
-  await tx.touch('run', id);
+  if (noted > 0) await tx.touch('run', id);
+  return noted > 0;
 }
 
-async function settle(tx: Tx, now: number, parent: StoredParent, scope: CustomerScope): Promise<void> {
-  const counts = countParts(await partsOf(tx, parent.id), parent.policy);
+async function settle(tx: Tx, now: number, parent: StoredParent): Promise<void> {
+  const counts = countParts(await statesOf(tx, parent.id), parent.policy);
   // One that has stopped goes on by itself where a run that it stopped for was resumed and is done.
   const before = { state: parent.state, cause: parent.cause };
   const status = statusOf(before, counts, parent.policy.failureLimit);
@@ -153,8 +172,7 @@ async function settle(tx: Tx, now: number, parent: StoredParent, scope: Customer
     [status.state, status.cause, hasEnded ? now : null, parent.id],
   );
   if (!hasEnded) return;
-  const owner = tx.inside(systemScope(parent.owner === MSP.id ? MSP : scope.customer));
-  await owner.record({
+  await tx.inside(systemScope(parent.owner)).record({
     action: status.state === 'done' ? 'end run' : 'run stopped',
     subject: parent.title,
     after: { done: counts.done, failed: counts.failed },

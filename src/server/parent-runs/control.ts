@@ -1,16 +1,16 @@
 import { countParts } from '../../core/parent-runs';
 import { statusOf, type RunState, type RunStatus } from '../../core/runs';
-import { reachable, type Scope } from '../access';
+import { enter, MSP, reachable, type Scope } from '../access';
 import { sql } from '../db';
 import { notFound, Problem } from '../problem';
 import { write, type Tx, type WriteHouse } from '../write';
-import { lockOf, partsOf, readParent, type StoredParent } from './stored';
+import { lockOf, readParent, statesOf, type StoredParent } from './stored';
 
 /** Stops it: no other part begins, what is under way ends. Stopping one that does not run changes nothing. */
 export const stopParent = (house: WriteHouse, scope: Scope, id: string, version?: number): Promise<void> =>
   inControl(house, scope, id, version, async (tx, parent) => {
     if (parent.state !== 'running') return;
-    const counts = countParts(await partsOf(tx, id), parent.policy);
+    const counts = countParts(await statesOf(tx, id), parent.policy);
     const status = statusOf({ state: 'stopping', cause: 'by hand' }, counts, parent.policy.failureLimit);
     await moveTo(tx, parent, status, 'stop run');
   });
@@ -45,7 +45,9 @@ const inControl = (
       throw new Problem(403, 'reach', 'Some of its customers are beyond your reach.');
     if (version !== undefined && version !== parent.version)
       throw new Problem(412, 'changed', 'The run has changed since you looked.');
-    await work(tx, parent);
+    // It stands on the trail of whose it is.
+    const { id: owner, code } = parent.owner;
+    await work(owner === MSP.id ? tx : tx.inside(await enter(tx, scope, code)), parent);
   });
 
 async function moveTo(

@@ -2,30 +2,32 @@ import type { ParentPolicy } from '../../core/parent-runs';
 import { isInside, MSP, type CustomerScope, type Scope } from '../access';
 import { insertMany, newId } from '../db';
 import type { Tx } from '../write';
+import { policyForm } from './form';
+import type { ParentKind } from './kind';
 
-export interface NewParent {
-  readonly kind: string;
+export interface NewParent<Input extends object> {
+  readonly kind: ParentKind<Input>;
   readonly title: string;
   readonly reason: string;
   readonly policy: ParentPolicy;
   /** In the order in which they are done. */
-  readonly parts: readonly NewPart[];
+  readonly parts: readonly NewPart<Input>[];
 }
 
-export interface NewPart {
+export interface NewPart<Input extends object> {
   readonly scope: CustomerScope;
   /** What it is about, for people: the environment’s name. */
   readonly about: string;
-  readonly input: object;
+  readonly input: Input;
 }
 
 const COLUMNS = ['owner_id', 'parent_id', 'place', 'customer_id', 'about', 'input', 'state'] as const;
 
 /** Begins a parent run: from the end of this transaction on a worker carries out its parts. @returns its id */
-export async function createParent(
+export async function createParent<Input extends object>(
   tx: Tx,
   scope: Scope | CustomerScope,
-  { kind, title, reason, policy, parts }: NewParent,
+  { kind: { kind, form }, title, reason, policy, parts }: NewParent<Input>,
   now: number,
 ): Promise<string> {
   const owner = isInside(scope) ? scope.customer.id : MSP.id;
@@ -38,7 +40,7 @@ export async function createParent(
       id,
       kind,
       title.slice(0, 160),
-      JSON.stringify(policy),
+      policyForm.write(policy),
       scope.actor.name,
       scope.actor.id,
       reason,
@@ -55,12 +57,12 @@ export async function createParent(
       place,
       part.scope.customer.id,
       part.about.slice(0, 160),
-      JSON.stringify(part.input),
+      form.write(part.input),
       'waiting',
     ]),
   );
   await tx.record({
-    action: 'begin run over several',
+    action: 'begin parent run',
     subject: title.slice(0, 160),
     after: { parts: parts.length, ...policy },
     reason,

@@ -1,4 +1,5 @@
 import type { Role } from '../../contract';
+import type { StoredForm } from '../../core/stored';
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
 
@@ -8,16 +9,18 @@ export interface PartMade {
   readonly run?: string;
 }
 
-/** What a parent run is told of itself. */
+/** What a part is told of its parent run. */
 export interface About {
   readonly reason: string;
 }
 
 /** A kind of parent run: how each of its parts is carried out. A new one is a file of this shape and its line in the list. */
-export interface ParentKind<Input = unknown> {
+export interface ParentKind<Input extends object = object> {
   readonly kind: string;
-  /** Whose role carries out its parts. */
+  /** Who may carry out its parts. */
   readonly roles: readonly Role[];
+  /** How the input of a part is stored until its turn comes. */
+  readonly form: StoredForm<Input>;
   /**
    * Carries out one part, inside its customer and as whoever asked for it. It may come a second time, when a process died
    * before it could say what came of the first: so it looks first at what was done.

@@ -1,23 +1,28 @@
 import type { ParentPart, ParentRun, ParentWithParts } from '../../contract';
-import type { ParentPolicy } from '../../core/parent-runs';
 import { within, type CustomerScope, type Scope } from '../access';
 import { all, atMost, sql, type Connection, type Sql } from '../db';
 import { notFound } from '../problem';
+import { policyForm } from './form';
 
-interface Row extends ParentRun {
+interface Row extends Omit<ParentRun, 'whole'> {
   readonly policy: string;
+  readonly whole: number;
 }
 
-/** Only parts in reach are counted and told: of the others nothing is said. */
+/**
+ * Only parts in reach are counted and told. Why it was begun may name any of its customers: it is told to those alone who
+ * reach them all.
+ */
 function parents(scope: Scope | CustomerScope, where: Sql, end: Sql): Sql {
   const own = sql`FROM parent_part p WHERE p.parent_id = r.id AND ${within(scope, 'p.customer_id')}`;
+  const whole = sql`NOT EXISTS (SELECT 1 FROM parent_part p WHERE p.parent_id = r.id AND NOT ${within(scope, 'p.customer_id')})`;
   return sql`SELECT r.id, r.kind, r.title, r.state, r.cause, r.policy, (SELECT COUNT(*) ${own}) AS parts,
       (SELECT COUNT(*) ${own} AND p.state = 'done') AS done, (SELECT COUNT(*) ${own} AND p.state = 'failed') AS failed,
-      r.actor, r.reason, r.begun_at AS begunAt, r.ended_at AS endedAt, r.version
+      ${whole} AS whole, IF(${whole}, r.reason, '') AS reason, r.actor, r.begun_at AS begunAt, r.ended_at AS endedAt, r.version
     FROM parent_run r WHERE EXISTS (SELECT 1 ${own}) AND ${where} ${end}`;
 }
 
-const readRow = ({ policy: _policy, ...row }: Row): ParentRun => row;
+const readRow = ({ policy: _policy, ...row }: Row): ParentRun => ({ ...row, whole: row.whole === 1 });
 
 export interface ParentPage {
   readonly after?: string | undefined;
@@ -49,7 +54,7 @@ export async function getParent(db: Connection, scope: Scope, id: string): Promi
         FROM parent_part p JOIN customer c ON c.id = p.customer_id
         WHERE p.parent_id = ${id} AND ${within(scope, 'p.customer_id')} ORDER BY p.place`,
   );
-  return { ...readRow(row), policy: JSON.parse(row.policy) as ParentPolicy, list };
+  return { ...readRow(row), policy: policyForm.read(row.policy), list };
 }
 
 /** The newest parent run of a kind that has a part of the customer; null: there is none. */

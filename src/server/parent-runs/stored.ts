@@ -1,10 +1,12 @@
-import type { ParentPolicy, PartState } from '../../core/parent-runs';
+import type { ParentPolicy, Part, PartState } from '../../core/parent-runs';
 import type { RunState, StopCause } from '../../core/runs';
 import type { Connection, Lock } from '../db';
+import { policyForm } from './form';
 
 export interface StoredParent {
   readonly id: string;
-  readonly owner: string;
+  /** The tenant that it belongs to. */
+  readonly owner: { readonly id: string; readonly code: string };
   readonly kind: string;
   readonly title: string;
   readonly state: RunState;
@@ -20,7 +22,8 @@ export interface StoredPart {
   readonly customerId: string;
   readonly customer: string;
   readonly about: string;
-  readonly input: unknown;
+  /** As its kind stores it. */
+  readonly input: string;
   readonly state: PartState;
   readonly run: string | null;
   /** How the run that it began stands; null: it began none. */
@@ -34,17 +37,31 @@ export interface StoredPart {
 export const lockOf = (id: string): Lock => ({ table: 'parent_run', key: { id } });
 
 export async function readParent(db: Connection, id: string): Promise<StoredParent | undefined> {
-  const row = await db.row<Omit<StoredParent, 'policy'> & { readonly policy: string }>(
-    `SELECT id, customer_id AS owner, kind, title, state, cause, policy, actor_id AS actorId, reason, version
-     FROM parent_run WHERE id = ?`,
+  const row = await db.row<
+    Omit<StoredParent, 'policy' | 'owner'> & {
+      readonly policy: string;
+      readonly ownerId: string;
+      readonly code: string;
+    }
+  >(
+    `SELECT r.id, r.customer_id AS ownerId, c.code, r.kind, r.title, r.state, r.cause, r.policy, r.actor_id AS actorId,
+       r.reason, r.version FROM parent_run r JOIN customer c ON c.id = r.customer_id WHERE r.id = ?`,
     [id],
   );
-  return row && { ...row, policy: JSON.parse(row.policy) as ParentPolicy };
+  if (!row) return undefined;
+  const { ownerId, code, policy, ...parent } = row;
+  return { ...parent, owner: { id: ownerId, code }, policy: policyForm.read(policy) };
 }
 
+/** How its parts stand, in their order: all that decides which of them begins, and whether it is done. */
+export const statesOf = (db: Connection, id: string): Promise<Part[]> =>
+  db.rows<Part>('SELECT state, ended_at AS endedAt FROM parent_part WHERE parent_id = ? ORDER BY place', [
+    id,
+  ]);
+
 /** Its parts in their order. */
-export async function partsOf(db: Connection, id: string): Promise<StoredPart[]> {
-  const rows = await db.rows<Omit<StoredPart, 'input'> & { readonly input: string }>(
+export function partsOf(db: Connection, id: string): Promise<StoredPart[]> {
+  return db.rows<StoredPart>(
     `SELECT p.place, p.customer_id AS customerId, c.code AS customer, p.about, p.input, p.state, p.run_id AS run,
        r.state AS runState, p.attempt, p.due_wall AS dueWall, p.ended_at AS endedAt
      FROM parent_part p JOIN customer c ON c.id = p.customer_id
@@ -52,5 +69,4 @@ export async function partsOf(db: Connection, id: string): Promise<StoredPart[]>
      WHERE p.parent_id = ? ORDER BY p.place`,
     [id],
   );
-  return rows.map((row) => ({ ...row, input: JSON.parse(row.input) as unknown }));
 }

@@ -14,7 +14,7 @@ import { factsOf, heldBy, peopleOf, plannedOf, type Stay } from './held';
 import { newestAt, planVersionsOf, type HeldTerms } from './read';
 
 /** Metering knows whole seconds: a stay begins at one, so that no part of a second is charged twice or not at all. */
-const second = (at: number): number => Math.floor(at / 1_000) * 1_000;
+export const second = (at: number): number => Math.floor(at / 1_000) * 1_000;
 
 /** Puts a new customer on a plan: the newest version that can be had. @throws Problem 422 beside `plan` */
 export async function putOnPlan(

@@ -1,5 +1,7 @@
+import Joi from 'joi';
 import type { Moves, MovesProposal } from '../../contract';
 import { dearerFor, moveFindings, type Allowance, type PlanTerms } from '../../core/plans';
+import { storedForm } from '../../core/stored';
 import type { Rate } from '../../core/rating';
 import { enter, reachable, type Scope } from '../access';
 import type { App } from '../app';
@@ -10,7 +12,7 @@ import { createParent, type ParentKind } from '../parent-runs';
 import { notFound, unusable } from '../problem';
 import { write } from '../write';
 import { countPeople, factsOf, heldBy, plannedOf } from './held';
-import { moveToPlan } from './move';
+import { moveToPlan, second } from './move';
 import { newestAt, planNow, planVersionsOf } from './read';
 
 interface Holder {
@@ -96,14 +98,18 @@ export async function moveMany(
 ): Promise<{ readonly run: string }> {
   if (count !== customers.length)
     throw unusable('count', `is not how many customers are named: those are ${customers.length}`);
+  const now = app.clock.now();
   const target = (await planVersionsOf(app.db, plan)).find((one) => one.version === version);
   if (!target) throw unusable('version', 'is not known');
+  if (from !== null && second(from) < second(now))
+    throw unusable('from', 'is over: what was charged then stays charged');
+  if (target.from > (from ?? now)) throw unusable('version', 'cannot be had then');
   const { request: _request, ...asking } = scope;
   const inside = await Promise.all(customers.map((code) => enter(app.db, asking, code)));
   const parts = inside.map((one) => ({ scope: one, about: target.name, input: { plan, version, from } }));
   const title = `Move ${customers.length === 1 ? '1 customer' : `${customers.length} customers`} to ${target.name} v${version}`;
-  const over = { kind: moveEach.kind, title, reason, policy, parts };
-  return write(app, scope, [], async (tx) => ({ run: await createParent(tx, scope, over, app.clock.now()) }));
+  const over = { kind: moveEach, title, reason, policy, parts };
+  return write(app, scope, [], async (tx) => ({ run: await createParent(tx, scope, over, now) }));
 }
 
 interface MoveInput {
@@ -116,6 +122,15 @@ interface MoveInput {
 export const moveEach: ParentKind<MoveInput> = {
   kind: 'move-to-plan',
   roles: ['lead'],
+  form: storedForm({
+    name: 'move to a plan',
+    schema: Joi.object<MoveInput>({
+      plan: Joi.string().required(),
+      version: Joi.number().integer().required(),
+      from: Joi.number().integer().allow(null).required(),
+    }),
+    upgrades: [],
+  }),
   carryOut: async (app, scope, { plan, version, from }, { reason }) => {
     const { stay } = await heldBy(app.db, scope, from ?? app.clock.now());
     if (stay.plan === plan && stay.version === version) return { says: 'is on it' };

@@ -140,17 +140,24 @@ const factorPlace = (operator: string): SealPlace => ['second factor', operator]
 const newFactorPlace = (operator: string): SealPlace => ['new second factor', operator];
 
 /** Begins to set one up: the secret that codes are made of. One that is set already stays until a first code of this. */
-export async function newFactor(house: WriteHouse, scope: Scope): Promise<NewFactor> {
-  const { id, name } = scope.actor;
+export function newFactor(house: WriteHouse, scope: Scope): Promise<{ secret: string; mail: string }> {
+  const { id } = scope.actor;
   // 160 bits, as RFC 4226 asks for (section 4).
   const secret = authenticator.generateSecret(20);
-  const row = await house.db.row<{ mail: string }>('SELECT mail FROM operator WHERE id = ?', [id]);
-  if (!row) throw notFound('operator');
-  await house.db.write('UPDATE operator SET factor_new_sealed = ? WHERE id = ?', [
-    house.sealing.seal(secret, newFactorPlace(id)),
-    id,
-  ]);
-  const uri = authenticator.keyuri(row.mail, 'Laager', secret);
+  return write(house, scope, [], async (tx) => {
+    const row = await tx.row<{ mail: string }>('SELECT mail FROM operator WHERE id = ?', [id]);
+    if (!row) throw notFound('operator');
+    await tx.write('UPDATE operator SET factor_new_sealed = ? WHERE id = ?', [
+      house.sealing.seal(secret, newFactorPlace(id)),
+      id,
+    ]);
+    return { secret, mail: row.mail };
+  });
+}
+
+/** A secret as an app reads it: as text, as an address (`otpauth:`), and as a picture of that. */
+export function factorShown(secret: string, mail: string, name: string): NewFactor {
+  const uri = authenticator.keyuri(mail, 'Laager', secret);
   const picture = new QRCode({ content: uri, padding: 2, width: 200, height: 200, join: true }).svg();
   return {
     secret,
@@ -211,20 +218,23 @@ export async function setFactor(
 /** Shows a code of one's second factor in a sign-in that came without one. @throws Problem 422, 429 */
 export async function showFactor(
   app: App,
-  { actor }: Scope,
+  scope: Scope,
   code: string,
   from: string,
   cookie: string | undefined,
 ): Promise<void> {
+  const { actor } = scope;
   const trying = { network: networkOf(from), account: actor.id, browser: `factor of ${actor.id}` };
   await countTry(app.db, app.databaseName, trying);
-  if (!(await takeCode(app.db, app.sealing, actor.id, code, app.clock.wall())))
-    throw unusable('code', 'is not a code of yours, or was taken before');
+  await write(app, scope, [], async (tx) => {
+    if (!(await takeCode(tx, app.sealing, actor.id, code, app.clock.wall())))
+      throw unusable('code', 'is not a code of yours, or was taken before');
+    await tx.write('UPDATE web_session SET with_factor = TRUE WHERE operator_id = ? AND token_hash = ?', [
+      actor.id,
+      hashOf(cookie ?? ''),
+    ]);
+  });
   await forgetTry(app.db, app.databaseName, trying);
-  await app.db.write('UPDATE web_session SET with_factor = TRUE WHERE operator_id = ? AND token_hash = ?', [
-    actor.id,
-    hashOf(cookie ?? ''),
-  ]);
 }
 
 /** Letters and digits that are not taken for each other: 60 bits. */
@@ -242,13 +252,13 @@ export async function dropOwnFactor(app: App, scope: Scope, code: string, from: 
   if (await isFactorRequired(app.db)) throw conflict('second-factor', 'Everyone here has to have one.');
   const trying = { network: networkOf(from), account: id, browser: `factor of ${id}` };
   await countTry(app.db, app.databaseName, trying);
-  if (!(await takeCode(app.db, app.sealing, id, code, app.clock.wall())))
-    throw unusable('code', 'is not a code of yours, or was taken before');
-  await forgetTry(app.db, app.databaseName, trying);
   await write(app, scope, [], async (tx) => {
+    if (!(await takeCode(tx, app.sealing, id, code, app.clock.wall())))
+      throw unusable('code', 'is not a code of yours, or was taken before');
     await forgetFactor(tx, id);
     await tx.record({ action: 'give up second factor', subject: name, topic: 'ground', id });
   });
+  await forgetTry(app.db, app.databaseName, trying);
 }
 
 /** Nothing of an operator's second factor is kept. */

@@ -9,7 +9,7 @@ import {
   nothing,
   ok,
   reads,
-  readsForAnyone,
+  publicRoute,
   sent,
   writes,
 } from '../http';
@@ -19,6 +19,7 @@ import {
   dropFactorOf,
   dropOwnFactor,
   factorOf,
+  factorShown,
   isFactorRequired,
   newFactor,
   requireFactor,
@@ -41,7 +42,7 @@ const sentBack = (why: OutsideRefusal, next: string, cookies: readonly string[] 
   sent(`/sign-in?${new URLSearchParams({ next, outside: why }).toString()}`, cookies);
 
 export const signInRoutes = [
-  readsForAnyone(signInEndpoints.signIn, async ({ app, body, request }) => {
+  publicRoute(signInEndpoints.signIn, async ({ app, body, request }) => {
     const browser = cookieOf(request, BROWSER_COOKIE);
     const signedIn = await signIn(app, { ...body, from: fromOf(request), browser });
     return new Response(null, {
@@ -53,7 +54,7 @@ export const signInRoutes = [
       ],
     });
   }),
-  readsForAnyone(signInEndpoints.beginOutside, async ({ app, query, request }) => {
+  publicRoute(signInEndpoints.beginOutside, async ({ app, query, request }) => {
     const here = hereOf(request);
     const { next } = query as { next: string };
     const to = ownPath(next, new URL(here));
@@ -62,7 +63,7 @@ export const signInRoutes = [
       ? sentBack(begun, to)
       : sent(begun.to, [cookie(request, WAY_COOKIE, begun.kept, WAY_SECONDS)]);
   }),
-  readsForAnyone(signInEndpoints.endOutside, async ({ app, request }) => {
+  publicRoute(signInEndpoints.endOutside, async ({ app, request }) => {
     const { search } = new URL(request.url);
     const came = new URL(`${hereOf(request)}${BACK}${search}`);
     const kept = cookieOf(request, WAY_COOKIE);
@@ -75,17 +76,21 @@ export const signInRoutes = [
       cookie(request, BROWSER_COOKIE, ended.browser, BROWSER_SECONDS),
     ]);
   }),
-  reads(signInEndpoints.signOut, async ({ app, request }, scope) => {
+  // Whose session has ended may sign out as well.
+  publicRoute(signInEndpoints.signOut, async ({ app, request }) => {
     const token = cookieOf(request, SESSION_COOKIE);
-    if (token !== undefined) await signOut(app.db, token, scope.actor, app.clock);
+    if (token !== undefined) await signOut(app, token);
     return nothing({ 'set-cookie': cookie(request, SESSION_COOKIE, '', 0) });
   }),
   reads(signInEndpoints.me, (_ask, scope) =>
     ok({ name: scope.actor.name, role: scope.actor.role, reach: scope.customers ? 'listed' : 'every' }),
   ),
   reads(signInEndpoints.factor, async ({ app }, scope) => ok(await factorOf(app.db, scope))),
-  reads(signInEndpoints.newFactor, async ({ app }, scope) =>
-    created(await newFactor(app, scope), '/api/v1/second-factor'),
+  writes(
+    signInEndpoints.newFactor,
+    ({ app }, scope) => newFactor(app, scope),
+    ({ secret, mail }, _ask, { actor }) =>
+      created(factorShown(secret, mail, actor.name), '/api/v1/second-factor'),
   ),
   writes(
     signInEndpoints.setFactor,
@@ -93,16 +98,18 @@ export const signInRoutes = [
       setFactor(app, scope, body, fromOf(request), cookieOf(request, SESSION_COOKIE)),
     (made) => ok(made),
   ),
-  reads(signInEndpoints.showFactor, async ({ app, body, request }, scope) => {
-    await showFactor(app, scope, body.code, fromOf(request), cookieOf(request, SESSION_COOKIE));
-    return nothing();
-  }),
+  writes(
+    signInEndpoints.showFactor,
+    ({ app, body, request }, scope) =>
+      showFactor(app, scope, body.code, fromOf(request), cookieOf(request, SESSION_COOKIE)),
+    () => nothing(),
+  ),
   writes(
     signInEndpoints.dropFactor,
     ({ app, query, request }, scope) => dropOwnFactor(app, scope, query.code, fromOf(request)),
     () => nothing(),
   ),
-  readsForAnyone(signInEndpoints.accept, async ({ app, params, body, request }) => {
+  publicRoute(signInEndpoints.accept, async ({ app, params, body, request }) => {
     // Nobody guesses an invitation; who tries is slowed down, and nobody else.
     await countFrom(app.db, app.databaseName, networkOf(fromOf(request)));
     return ok(await acceptInvite(app, (params as { invite: string }).invite, body.password));

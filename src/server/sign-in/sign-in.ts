@@ -4,8 +4,7 @@ import type { Role } from '../../contract';
 import { MSP, type Actor, type Scope } from '../access';
 import type { App } from '../app';
 import { networkOf } from '../client-address';
-import type { Clock } from '../clock';
-import { newId, transaction, type Database } from '../db';
+import { newId, transaction } from '../db';
 import { Problem } from '../problem';
 import { writeTrail } from '../trail';
 import { write, type WriteHouse } from '../write';
@@ -109,17 +108,22 @@ export async function signIn(house: SignInHouse, attempt: Attempt): Promise<Sign
 }
 
 /** Ends the session of a cookie; one that has ended already changes nothing. */
-export async function signOut(db: Database, token: string, actor: Actor, clock: Clock): Promise<void> {
+export async function signOut({ db, clock }: Pick<App, 'db' | 'clock'>, token: string): Promise<void> {
   await transaction(db, async (connection) => {
+    const actor = await connection.row<Pick<Actor, 'id' | 'name' | 'role'>>(
+      `SELECT o.id, o.name, o.role FROM web_session w JOIN operator o ON o.id = w.operator_id
+       WHERE w.token_hash = ?`,
+      [hashOf(token)],
+    );
     const ended = await connection.write('DELETE FROM web_session WHERE token_hash = ?', [hashOf(token)]);
-    if (ended > 0)
-      await writeTrail(connection, {
-        customerId: MSP.id,
-        at: clock.now(),
-        actor,
-        action: 'sign out',
-        subject: actor.name,
-      });
+    if (!actor || ended === 0) return;
+    await writeTrail(connection, {
+      customerId: MSP.id,
+      at: clock.now(),
+      actor,
+      action: 'sign out',
+      subject: actor.name,
+    });
   });
 }
 

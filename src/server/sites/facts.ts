@@ -12,7 +12,7 @@ import { joinedBy, servicesAt } from './services';
 import { readyAt, straysOf } from './shelf';
 
 /** What came of asking outside, before any lock is taken. */
-export interface OutsideSays extends Pick<SiteFacts, 'directory' | 'route' | 'nameServers'> {
+export interface OutsideSays extends Pick<SiteFacts, 'directory' | 'route' | 'nameServers' | 'askedAt'> {
   /** Names of computers that the directory knows; left out: it was not asked, or did not answer. */
   readonly computers?: readonly string[] | undefined;
 }
@@ -87,7 +87,7 @@ export async function siteFacts(
   connection: Connection,
   scope: CustomerScope,
   siteCode: string,
-  { directory, route, nameServers }: OutsideSays,
+  { directory, route, nameServers, askedAt }: OutsideSays,
 ): Promise<SiteFacts> {
   const site = await connection.row<{
     name: string;
@@ -125,6 +125,7 @@ export async function siteFacts(
     directory,
     route,
     nameServers,
+    askedAt,
     shelf: await readyAt(connection, siteCode),
     ...(scope.customer.id === MSP.id
       ? {

@@ -1,8 +1,10 @@
+import Joi from 'joi';
 import type { TemplateFile as Taken } from '../../contract';
 import { namesOfSizes, type MachineSize } from '../../core/machines';
 import { imagesOfTemplate, writeTemplateFile, type FiledImage } from '../../core/template-files';
 import { readTemplate as readText } from '../../core/templates';
 import type { ParentPolicy } from '../../core/parent-runs';
+import { storedForm } from '../../core/stored';
 import type { Change } from '../../core/planning';
 import { enter, isInside, MSP, withoutRequest, type CustomerScope, type Scope } from '../access';
 import type { App } from '../app';
@@ -80,11 +82,11 @@ export async function takeTemplates(
         one.code,
         await publish(isInside(one.inside) ? tx.inside(one.inside) : tx, scope, one, now),
       );
-    const parts = images.flatMap(({ code, begin }): NewPart[] =>
+    const parts = images.flatMap(({ code, begin }): NewPart<NewImage>[] =>
       begin ? [{ scope: begin.scope, about: code, input: begin.input }] : [],
     );
     const over = {
-      kind: beginEach.kind,
+      kind: beginEach,
       title: 'Begin the images of a file',
       reason: REASON,
       policy: BEGINNING,
@@ -106,7 +108,7 @@ interface FoundImage {
   readonly outcome: Taken['images'][number]['outcome'];
   readonly says: string;
   /** How it is begun, where it is. */
-  readonly begin?: { readonly scope: CustomerScope; readonly input: object };
+  readonly begin?: { readonly scope: CustomerScope; readonly input: NewImage };
 }
 
 async function imagesOf(
@@ -168,10 +170,20 @@ function newImageOf({ catalogue }: App): Change {
   return found;
 }
 
+/** What an image is begun from; all but its code is for the change that begins it. */
+interface NewImage {
+  readonly code: string;
+}
+
 /** Begins each image that came with a file. */
-export const beginEach: ParentKind<{ readonly code: string }> = {
+export const beginEach: ParentKind<NewImage> = {
   kind: 'begin-images',
   roles: ['engineer', 'lead'],
+  form: storedForm({
+    name: 'image to be begun',
+    schema: Joi.object<NewImage>({ code: Joi.string().required() }).unknown(),
+    upgrades: [],
+  }),
   carryOut: async (app, scope, input, { reason }) => {
     const ours = await imagesInReach(app.db, { actor: scope.actor, customers: undefined });
     if (ours.some(({ line }) => line.code === input.code)) return { says: 'is begun' };

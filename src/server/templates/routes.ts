@@ -2,7 +2,7 @@ import { templateEndpoints } from '../../contract';
 import { created, nothing, ok, paged, reads, writes } from '../http';
 import { listTemplates, readRevision, readTemplate, usesOfTemplate } from './read';
 import { templatesJsonSchema } from './schema';
-import { addRevision, dropDraft, keepDraft } from './write';
+import { addRevision, dropDraft, faultsOf, keepDraft } from './write';
 
 export const templateRoutes = [
   reads(templateEndpoints.list, async ({ app }, scope) =>
@@ -17,7 +17,7 @@ export const templateRoutes = [
   writes(
     templateEndpoints.keepDraft,
     ({ app, params, body }, scope) => keepDraft(app, scope, { code: params.template, ...body }),
-    (kept) => ok(kept),
+    (version, { body }) => ok({ version, faults: faultsOf(body.text) }),
   ),
   writes(
     templateEndpoints.dropDraft,

@@ -43,16 +43,17 @@ const idOf = (scope: Scope | CustomerScope): string => (isInside(scope) ? scope.
 
 /**
  * Keeps what is to become the next revision as it was typed, whole or not; the first makes the template.
+ * @returns the version of the draft
  * @throws Problem 409 when somebody else has kept another meanwhile, or the code is another's
  */
 export async function keepDraft(
   house: WriteHouse,
   scope: Scope,
   { code, text, owner, before }: TemplateDraft & { readonly code: string },
-): Promise<{ version: number; faults: FileFault[] }> {
+): Promise<number> {
   const inside = await ownerScope(house, scope, code, owner);
   const read = readText(text);
-  const version = await write(house, inside, [], async (tx) => {
+  return write(house, inside, [], async (tx) => {
     await makeTemplate(tx, code, idOf(inside), read.ok ? read.value : undefined);
     if (read.ok) await rename(tx, code, read.value, false);
     const now = await tx.row<{ version: number }>(
@@ -68,7 +69,12 @@ export async function keepDraft(
     await tx.touch('ground', code);
     return last + 1;
   });
-  return { version, faults: read.ok ? [] : [...read.problem] };
+}
+
+/** What is wrong with a template's text, by line. */
+export function faultsOf(text: string): FileFault[] {
+  const read = readText(text);
+  return read.ok ? [] : [...read.problem];
 }
 
 /** Gives a draft up; a template that has no revision goes with it. @throws Problem 404 */

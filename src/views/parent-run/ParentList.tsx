@@ -6,12 +6,12 @@ import { Progress } from '../../ui/Progress';
 import { RUN_TONE } from '../shared/words';
 import styles from './ParentList.module.css';
 
-/** The last runs over several, with how far each has come; nothing where there are none. */
+/** The last parent runs, with how far each has come; nothing where there are none. */
 export function ParentList({ runs }: { readonly runs: readonly ParentRun[] }) {
   if (runs.length === 0) return null;
   return (
     <div className={styles.over}>
-      <Panel title="Over several">
+      <Panel title="Runs with several parts">
         <ul className={styles.list}>
           {runs.map((run) => (
             <li key={run.id}>

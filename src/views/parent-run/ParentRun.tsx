@@ -1,17 +1,14 @@
-import { Play, RotateCcw, Square } from 'lucide-react';
-import { useState } from 'react';
 import type { Mark as MarkOf, ParentPart, ParentWithParts } from '../../contract';
 import { OWN_CODE } from '../../contract/own-code';
-import { get, newKey, send, whyOf } from '../../client/api';
+import { get, newKey, send } from '../../client/api';
 import { count, writeSpan, writeWhen } from '../../client/format';
 import { useLive } from '../../client/live';
-import { Button } from '../../ui/Button';
 import { Chip, type ChipTone } from '../../ui/Chip';
 import { Mark } from '../../ui/Mark';
 import { Empty, Panel } from '../../ui/Panel';
-import { Ring, type RingArc } from '../../ui/Ring';
+import type { RingArc } from '../../ui/Ring';
 import { Table, type Column } from '../../ui/Table';
-import { RUN_TONE } from '../shared/words';
+import { RunControls, RunHead } from '../run/RunHead';
 import styles from './ParentRun.module.css';
 
 interface Props {
@@ -43,7 +40,9 @@ const CAUSES: Readonly<Record<NonNullable<ParentWithParts['cause']>, string>> = 
 
 const STATES = ['done', 'working', 'failed', 'waiting'] as const;
 
-/** How far has it come over all of them, and where is it stuck? */
+const PARTS = ['part', 'parts'] as const;
+
+/** How far has it come, and which of its parts are stuck? */
 export function ParentRun({ initial, marks, mayControl }: Props) {
   const here = { parent: initial.id };
   const { value: run, again } = useLive(
@@ -52,32 +51,27 @@ export function ParentRun({ initial, marks, mayControl }: Props) {
     '/events',
     (change) => change.topic === 'run',
   );
+  const act = (verb: 'stop' | 'resume'): Promise<unknown> =>
+    send('POST', `/parent-runs/{parent}/${verb}`, here, { key: newKey(), version: run.version }).finally(
+      again,
+    );
   const arcs = STATES.flatMap((state) => {
     const parts = run.list.filter((part) => part.state === state).length;
     return parts === 0 ? [] : [{ ...LOOK[state], parts }];
   });
   return (
     <div className={styles.page}>
-      <header className={styles.head}>
-        <Ring arcs={arcs} size={112} label={`${run.done} of ${run.parts} done`} unit={`of ${run.parts}`}>
-          {run.done}
-        </Ring>
-        <div className={styles.what}>
-          <h1>{run.title}</h1>
-          <p className={styles.now}>
-            <Chip tone={RUN_TONE[run.state]}>
-              {run.state}
-              {run.cause !== null && `, ${CAUSES[run.cause]}`}
-            </Chip>
-            <span aria-live="polite">{nowSays(run)}</span>
-          </p>
-          <p className={styles.by}>
-            {run.actor}, {writeWhen(run.begunAt, 'UTC')} UTC
-            {run.reason !== '' && `: ${run.reason}`}
-          </p>
-        </div>
-        {mayControl && <Controls run={run} onDone={again} />}
-      </header>
+      <RunHead
+        run={run}
+        arcs={arcs}
+        total={run.parts}
+        of={PARTS}
+        cause={run.cause === null ? '' : CAUSES[run.cause]}
+        now={nowSays(run)}
+        zone="UTC"
+      >
+        {mayControl && <RunControls run={run} of={PARTS} act={act} />}
+      </RunHead>
       <Panel title="Parts" side={<span className={styles.limits}>{policySays(run)}</span>} flush>
         <Table
           rows={run.list}
@@ -158,51 +152,9 @@ function policySays({
   return [
     `${atATime} at a time`,
     ...(pilots > 0 ? [`the first${pilots === 1 ? '' : ` ${pilots}`} before all others`] : []),
-    ...(pauseMinutes > 0 ? [`${count(pauseMinutes, 'minute', 'minutes')} between lots`] : []),
+    ...(pauseMinutes > 0 ? [`${count(pauseMinutes, 'minute', 'minutes')} between groups`] : []),
     failureLimit >= parts
       ? 'goes on past failures'
       : `stops after ${count(failureLimit, 'failure', 'failures')}`,
   ].join(', ');
-}
-
-function Controls({ run, onDone }: { readonly run: ParentWithParts; readonly onDone: () => void }) {
-  const [problem, setProblem] = useState<string>();
-  const press = (path: '/parent-runs/{parent}/stop' | '/parent-runs/{parent}/resume'): void => {
-    setProblem(undefined);
-    send('POST', path, { parent: run.id }, { key: newKey() }).then(onDone, (error: unknown) => {
-      setProblem(whyOf(error));
-    });
-  };
-  return (
-    <div className={styles.actions}>
-      {run.state === 'running' && (
-        <Button
-          icon={<Square size={15} aria-hidden="true" />}
-          onPress={() => press('/parent-runs/{parent}/stop')}
-        >
-          Stop
-        </Button>
-      )}
-      {(run.state === 'stopped' || run.state === 'stopping') && (
-        <Button
-          kind="main"
-          icon={
-            run.failed > 0 ? (
-              <RotateCcw size={15} aria-hidden="true" />
-            ) : (
-              <Play size={15} aria-hidden="true" />
-            )
-          }
-          onPress={() => press('/parent-runs/{parent}/resume')}
-        >
-          {run.failed > 0 ? 'Try what failed again' : 'Resume'}
-        </Button>
-      )}
-      {problem !== undefined && (
-        <p role="alert" className={styles.problem}>
-          {problem}
-        </p>
-      )}
-    </div>
-  );
 }

@@ -218,15 +218,15 @@ export function MoveMany({ plan, target, initial, marks, sizes, now }: Props) {
             />
             <div className={styles.pair}>
               <TextField
-                label="First, before all others"
+                label="How many go first"
                 inputMode="numeric"
-                help="so many, in the order of their codes"
+                help="the others wait until these are moved"
                 value={pilots}
                 error={fields.pilots}
                 onChange={(event) => setPilots(event.target.value)}
               />
               <TextField
-                label="Minutes between lots of 4"
+                label="Minutes between groups of 4"
                 inputMode="numeric"
                 value={pause}
                 error={fields.pauseMinutes}

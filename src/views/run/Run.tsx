@@ -1,21 +1,20 @@
 import type { RunWithSteps, Step } from '../../contract';
 import { useState } from 'react';
-import { Play, RotateCcw, Square, Undo2 } from 'lucide-react';
+import { Undo2 } from 'lucide-react';
 import { writeWindow } from '../../core/calendar';
 import { impactLine, schedule } from '../../core/planning';
-import { get, newKey, send, whyOf } from '../../client/api';
+import { get, newKey, send } from '../../client/api';
 import { count, writeMoney, writeSpan, writeWhen } from '../../client/format';
 import { useLive } from '../../client/live';
 import { Button, ButtonLink } from '../../ui/Button';
-import { Chip } from '../../ui/Chip';
 import { ImpactLine } from '../../ui/ImpactLine';
 import { Panel } from '../../ui/Panel';
 import type { MarkLook } from '../../ui/Mark';
-import { Ring, type RingArc } from '../../ui/Ring';
+import type { RingArc } from '../../ui/Ring';
 import { Graph } from './Graph';
 import type { Changing } from '../shared/changing';
 import { Confirm } from '../shared/Confirm';
-import { RUN_TONE } from '../shared/words';
+import { RunControls, RunHead } from './RunHead';
 import styles from './Run.module.css';
 import { StepList } from './StepList';
 import { stepWords } from './words';
@@ -26,6 +25,8 @@ interface Props {
   readonly zone: string;
   readonly mayChange: boolean;
 }
+
+const STEPS = ['step', 'steps'] as const;
 
 /** What is this run doing now, and when will it end? */
 export function Run({ customer, initial, zone, mayChange }: Props) {
@@ -39,49 +40,38 @@ export function Run({ customer, initial, zone, mayChange }: Props) {
   );
   const [isUndoing, setIsUndoing] = useState(false);
   const undoing = undoingOf(run);
+  const act = (verb: 'stop' | 'resume'): Promise<unknown> =>
+    send('POST', `/customers/{customer}/runs/{run}/${verb}`, here, {
+      key: newKey(),
+      version: run.version,
+    }).finally(again);
   return (
     <div className={styles.page}>
-      <header className={styles.head}>
-        <Ring
-          arcs={ringOf(run)}
-          size={112}
-          label={`${run.done} of ${run.steps} steps done`}
-          unit={`of ${run.steps}`}
-        >
-          {run.done}
-        </Ring>
-        <div className={styles.what}>
-          <h1>{run.title}</h1>
-          <p className={styles.now}>
-            <Chip tone={RUN_TONE[run.state]}>
-              {run.state}
-              {run.cause !== null && `, ${run.cause}`}
-            </Chip>
-            <span aria-live="polite">{nowSays(run, zone)}</span>
-          </p>
-          <ImpactLine line={impactLine(run.impact, writeMoney)} />
-          <p className={styles.by}>
-            {run.actor}, {writeWhen(run.begunAt, zone)}
-            {run.reason !== '' && `: ${run.reason}`}
-          </p>
-        </div>
-        <div className={styles.actions}>
-          {mayChange && <Controls run={run} onDone={again} />}
-          {mayChange && undoing && HAS_ENDED.has(run.state) && (
-            <Button icon={<Undo2 size={15} aria-hidden="true" />} onPress={() => setIsUndoing(true)}>
-              Undo…
-            </Button>
-          )}
-          {mayChange && isUndoneByRetiring(run) && (
-            <ButtonLink href={`/customers/${code}/environments/${run.environmentId ?? ''}/retire`}>
-              Undo by retiring…
-            </ButtonLink>
-          )}
-          {run.environmentId !== null && (
-            <a href={`/customers/${code}/environments/${run.environmentId}`}>See {run.environment}</a>
-          )}
-        </div>
-      </header>
+      <RunHead
+        run={run}
+        arcs={ringOf(run)}
+        total={run.steps}
+        of={STEPS}
+        cause={run.cause ?? ''}
+        now={nowSays(run, zone)}
+        zone={zone}
+        impact={<ImpactLine line={impactLine(run.impact, writeMoney)} />}
+      >
+        {mayChange && <RunControls run={run} of={STEPS} act={act} />}
+        {mayChange && undoing && HAS_ENDED.has(run.state) && (
+          <Button icon={<Undo2 size={15} aria-hidden="true" />} onPress={() => setIsUndoing(true)}>
+            Undo…
+          </Button>
+        )}
+        {mayChange && isUndoneByRetiring(run) && (
+          <ButtonLink href={`/customers/${code}/environments/${run.environmentId ?? ''}/retire`}>
+            Undo by retiring…
+          </ButtonLink>
+        )}
+        {run.environmentId !== null && (
+          <a href={`/customers/${code}/environments/${run.environmentId}`}>See {run.environment}</a>
+        )}
+      </RunHead>
       <Panel
         title="Steps"
         side={
@@ -169,61 +159,6 @@ function nowSays(run: RunWithSteps, zone: string): string {
           .slice(0, 4)
           .join(', ')}`
   }; at most ${writeSpan(seconds)} left`;
-}
-
-function Controls({ run, onDone }: { readonly run: RunWithSteps; readonly onDone: () => void }) {
-  const here = { customer: run.customer, run: run.id };
-  const [problem, setProblem] = useState<string>();
-  const [busy, setBusy] = useState(false);
-  const act = async (verb: 'stop' | 'resume'): Promise<void> => {
-    setBusy(true);
-    try {
-      await send('POST', `/customers/{customer}/runs/{run}/${verb}`, here, {
-        key: newKey(),
-        version: run.version,
-      });
-      setProblem(undefined);
-    } catch (error) {
-      setProblem(whyOf(error));
-    } finally {
-      setBusy(false);
-      onDone();
-    }
-  };
-  return (
-    <>
-      {run.state === 'running' && (
-        <Button
-          isDisabled={busy}
-          icon={<Square size={15} aria-hidden="true" />}
-          onPress={() => void act('stop')}
-        >
-          Stop
-        </Button>
-      )}
-      {(run.state === 'stopped' || run.state === 'stopping') && (
-        <Button
-          kind="main"
-          isDisabled={busy}
-          icon={
-            run.failed > 0 ? (
-              <RotateCcw size={15} aria-hidden="true" />
-            ) : (
-              <Play size={15} aria-hidden="true" />
-            )
-          }
-          onPress={() => void act('resume')}
-        >
-          {run.failed > 0 ? `Try ${count(run.failed, 'step', 'steps')} again` : 'Resume'}
-        </Button>
-      )}
-      {problem !== undefined && (
-        <p role="alert" className={styles.problem}>
-          {problem}
-        </p>
-      )}
-    </>
-  );
 }
 
 /** Why nothing is being done: its window may not have come yet, or be over. */

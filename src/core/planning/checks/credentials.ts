@@ -1,4 +1,4 @@
-import { bad, good, seen, type PlanCheck } from './shape';
+import { askedAt, bad, good, seen, type PlanCheck } from './shape';
 
 /** Whether the provider lets us in. */
 export const credentials: PlanCheck = {
@@ -11,7 +11,7 @@ export const credentials: PlanCheck = {
     return seen(
       worked ? good(says) : bad(says, 'Mend the credentials of the provider under Ground.'),
       `tried at the provider of ${facts.site.name}`,
-      facts.now,
+      askedAt(facts),
     );
   },
 };

@@ -1,4 +1,4 @@
-import { bad, good, making, seen, type PlanCheck } from './shape';
+import { askedAt, bad, good, making, seen, type PlanCheck } from './shape';
 
 /** Whether hosts could join the customer's directory. */
 export const directory: PlanCheck = {
@@ -8,11 +8,11 @@ export const directory: PlanCheck = {
   finds: (plan) => {
     const { worked, says } = plan.facts.site.directory;
     if (!making(plan).some(({ kind }) => kind.carriesSessions === true)) return undefined;
-    const { customer, now } = plan.facts;
+    const { customer } = plan.facts;
     return seen(
       worked ? good(says) : bad(says, 'Hosts could not join: see that the directory answers.'),
       `${customer.realm} was asked for its computers`,
-      now,
+      askedAt(plan.facts),
     );
   },
 };

@@ -1,4 +1,4 @@
-import { bad, seen, type PlanCheck } from './shape';
+import { askedAt, bad, seen, type PlanCheck } from './shape';
 import { changedWay } from './route';
 
 /** Whether the name servers that the customer's network is told of know its directory. */
@@ -12,7 +12,7 @@ export const nameServers: PlanCheck = {
     return seen(
       bad(asked.says, 'Correct the name servers of the customer.'),
       'asked from the shared services',
-      plan.facts.now,
+      askedAt(plan.facts),
     );
   },
 };

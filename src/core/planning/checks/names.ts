@@ -3,7 +3,7 @@ import type { Intent } from '../../intent';
 import { nameAt, namesLeft, parseRule } from '../../naming';
 import { hostKey } from '../../resources';
 import { namesTaken } from '../desk';
-import { bad, doubtful, good, seen, type PlanCheck } from './shape';
+import { askedAt, bad, doubtful, good, seen, type PlanCheck } from './shape';
 
 /** Whether there is a legal and free name for every host, also once the pools have grown. */
 export const names: PlanCheck = {
@@ -28,7 +28,7 @@ export const names: PlanCheck = {
     const there = facts.site.namesThere && [...facts.site.namesThere, ...(facts.site.namesOfNobody ?? [])];
     const free = good(`${findings.firstName} and on, legal and free`);
     return there
-      ? seen(free, `held against ${there.length} names in the directory and at the provider`, facts.now)
+      ? seen(free, `held against ${there.length} names in the directory and at the provider`, askedAt(facts))
       : free;
   },
 };

@@ -1,5 +1,5 @@
 import type { PlannedTask } from '../tasks';
-import { bad, doubtful, good, makesHosts, seen, type Plan, type PlanCheck } from './shape';
+import { askedAt, bad, doubtful, good, makesHosts, seen, type Plan, type PlanCheck } from './shape';
 
 /** What it makes or changes of the way from the hosts to their directory, where hosts are made and there is such a way. */
 export const changedWay = (plan: Plan): readonly PlannedTask[] =>
@@ -16,14 +16,15 @@ export const route: PlanCheck = {
   title: 'Network',
   fix: { of: 'everyone', page: 'ground/networks', says: 'Networks' },
   finds: (plan) => {
-    const { now, site } = plan.facts;
+    const { site } = plan.facts;
+    const at = askedAt(plan.facts);
     if (!site.services || !makesHosts(plan)) return undefined;
     const changing = changedWay(plan);
     if (changing.length > 0) {
       const then = thenSays(changing);
       if (!site.nameServers) return doubtful('not tried: this makes or changes it first', `Go on: ${then}.`);
       return site.nameServers.worked
-        ? seen(good(`${site.nameServers.says}; ${then}`), 'asked from the shared services', now)
+        ? seen(good(`${site.nameServers.says}; ${then}`), 'asked from the shared services', at)
         : undefined;
     }
     if (!site.route) return undefined;
@@ -32,7 +33,7 @@ export const route: PlanCheck = {
         ? good(site.route.says)
         : bad(site.route.says, 'Mend how it is joined, under Ground, Networks.'),
       'tried from the network itself',
-      now,
+      at,
     );
   },
 };

@@ -55,6 +55,9 @@ export const bad = (says: string, action: string): Found => ({ state: 'blocks', 
 /** What was found, with what was looked at or asked for it. */
 export const seen = (found: Found, evidence: string, at: Instant): Found => ({ ...found, evidence, at });
 
+/** When that was asked outside which a plan is checked against: for a plan that is begun, a moment ago. */
+export const askedAt = ({ now, site }: Facts): Instant => site.askedAt ?? now;
+
 export const making = ({ tasks }: Pick<HostPlan, 'tasks'>): readonly PlannedTask[] =>
   tasks.filter(({ task }) => task.do === 'make' || task.do === 'replace');
 
