@@ -59,7 +59,7 @@ export const approvalEndpoints = {
     everyone: true,
     summary:
       'Change what needs approval by another lead; where leads need it too, a looser rule holds once a second lead sends it',
-    roles: ['lead'],
+    right: 'decide',
     body: approvalRuleSchema,
     answer: approvalStateSchema,
   }),

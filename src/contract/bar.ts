@@ -1,10 +1,12 @@
 import type { ClockView } from './clock';
-import type { Role } from './roles';
+import type { Right } from './roles';
 
 /** What the bar of every page shows. */
 export interface BarState {
   readonly who: string;
-  readonly role: Role | 'system';
+  /** What they are called here. */
+  readonly role: string;
+  readonly rights: readonly Right[];
   readonly underWay: number;
   readonly clock: ClockView;
 }

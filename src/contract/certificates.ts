@@ -84,7 +84,7 @@ export const readCertificateSchema = shape({
 export type ReadCertificate = Of<typeof readCertificateSchema>;
 
 const area = 'Gateways';
-const roles = ['engineer', 'lead'] as const;
+const right = 'build';
 
 export const certificateEndpoints = {
   read: endpoint({
@@ -101,7 +101,7 @@ export const certificateEndpoints = {
     area,
     summary: 'What a certificate says of itself and what is wrong with it; keeps nothing',
     params: customerParams,
-    roles,
+    right,
     body: sentCertificateSchema,
     answer: readCertificateSchema,
   }),
@@ -111,7 +111,7 @@ export const certificateEndpoints = {
     area,
     summary: 'Keeps a certificate with its key, to be served by `serve-certificate`; the key is sealed',
     params: customerParams,
-    roles,
+    right,
     body: shape({ ...sent, reason }),
     status: 201,
     answer: shape({ fingerprint: text }),

@@ -268,7 +268,7 @@ export interface HoldAsk extends Omit<Begin, 'code'> {
 
 /** The three ways into a change of the catalogue: what it would do, begin it, and have it held. */
 export function changeEndpoints(
-  change: Pick<Change, 'kind' | 'subject' | 'of' | 'verb' | 'input' | 'roles' | 'confirm'>,
+  change: Pick<Change, 'kind' | 'subject' | 'of' | 'verb' | 'input' | 'right' | 'confirm'>,
 ) {
   const isNew = change.subject === 'new environment';
   const own = change.of !== 'customers';
@@ -313,7 +313,7 @@ export function changeEndpoints(
       summary: `${change.verb}: holds it as proposed; its names, addresses, room and quota are kept for it until then`,
       params,
       own,
-      roles: change.roles,
+      right: change.right,
       body: holdBody,
       status: 201,
       answer: shape({ hold: text }),
@@ -325,7 +325,7 @@ export function changeEndpoints(
       summary: `${change.verb}: begins it as proposed; send back the fingerprint of the proposal that you agree to`,
       params,
       own,
-      roles: change.roles,
+      right: change.right,
       body,
       status: 201,
       answer: shape({ run: text, environment: text }),

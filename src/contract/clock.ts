@@ -29,7 +29,7 @@ export const clockEndpoints = {
     path: '/clock',
     area: 'Clock',
     summary: 'In the demo: set the speed, and step the clock forward. Elsewhere there is no such thing',
-    roles: ['engineer', 'lead'],
+    right: 'run',
     body: shape({
       /** Left out: it stays as it is. */
       speed: keepable,

@@ -178,7 +178,7 @@ export const deskEndpoints = {
     area: 'People',
     summary: 'A person’s desk as they see it; that it was looked at stands on the trail',
     params: shape({ customer: customerCode, person: id }),
-    roles: ['engineer', 'lead'],
+    right: 'run',
     answer: deskSchema,
   }),
   endSignIns: endpoint({
@@ -187,7 +187,7 @@ export const deskEndpoints = {
     area: 'People',
     summary: 'Signs a person out of My desk everywhere; links that were mailed to them no longer work',
     params: shape({ customer: customerCode, person: id }),
-    roles: ['engineer', 'lead'],
+    right: 'run',
     answer: shape({ ended: whole }),
   }),
   messages: endpoint({
@@ -204,7 +204,7 @@ export const deskEndpoints = {
     path: '/customers/{customer}/desk-messages',
     area: 'People',
     summary: 'Has something stand on the desk of one of the customer’s people, or of all of them',
-    roles: ['engineer', 'lead'],
+    right: 'run',
     params: customerParams,
     body: shape({
       person: maybe(id),
@@ -219,7 +219,7 @@ export const deskEndpoints = {
     path: '/customers/{customer}/desk-messages/{message}',
     area: 'People',
     summary: 'Takes something from people’s desks that stands there',
-    roles: ['engineer', 'lead'],
+    right: 'run',
     params: shape({ customer: customerCode, message: id }),
     status: 204,
   }),
@@ -252,7 +252,7 @@ export const deskEndpoints = {
     path: '/customers/{customer}/desk-identity/tried',
     area: 'People',
     summary: 'Asks an identity service what it says of itself; keeps nothing',
-    roles: ['engineer', 'lead'],
+    right: 'build',
     params: customerParams,
     body: shape({ issuer: issuer.required() }),
     answer: saysSchema,
@@ -262,7 +262,7 @@ export const deskEndpoints = {
     path: '/customers/{customer}/desk-identity',
     area: 'People',
     summary: 'Has the customer’s people sign in with their own identity service; an empty issuer: with none',
-    roles: ['engineer', 'lead'],
+    right: 'build',
     params: customerParams,
     body: shape({
       name: Joi.string().trim().max(60).allow('').required(),

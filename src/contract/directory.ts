@@ -99,7 +99,7 @@ export const linkTrySchema = shape({
 export type LinkTry = Of<typeof linkTrySchema>;
 
 const area = 'People';
-const roles = ['engineer', 'lead'] as const;
+const right = 'build';
 
 export const directoryEndpoints = {
   read: endpoint({
@@ -115,7 +115,7 @@ export const directoryEndpoints = {
     area,
     summary: 'Reads the directory for real and counts what would change; keeps nothing',
     params: customerParams,
-    roles,
+    right,
     body: sentLinkSchema,
     answer: linkTrySchema,
   }),
@@ -125,7 +125,7 @@ export const directoryEndpoints = {
     area,
     summary: 'Keeps the link, when it lets us in',
     params: customerParams,
-    roles,
+    right,
     body: shape({ ...link, reason }),
     answer: directoryLinkSchema,
   }),
@@ -135,7 +135,7 @@ export const directoryEndpoints = {
     area,
     summary: 'Has the directory read now, and what changed in it taken in; from then on it is followed',
     params: customerParams,
-    roles,
+    right,
     body: shape({
       /** So many may leave: what the link says under `leaving`. */
       agree: filled(maybe(Joi.string().hex().length(64).required()), null),

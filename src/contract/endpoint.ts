@@ -1,5 +1,5 @@
 import type Joi from 'joi';
-import type { Role } from './roles';
+import type { Right } from './roles';
 
 export type Method = 'GET' | 'POST' | 'PUT' | 'DELETE';
 /** `person`: one of a customer's people, at their own desk. */
@@ -31,8 +31,8 @@ export interface Endpoint<
   /** Another media type than JSON, for what is sent or answered. */
   readonly requestType?: string;
   readonly responseType?: string;
-  /** Who may; undefined: every operator. */
-  readonly roles?: readonly Role[];
+  /** What whoever asks has to have the right to; undefined: to be an operator is enough. */
+  readonly right?: Right;
   /** Whether it may be asked by who has yet to set up the second factor that is required. */
   readonly beforeFactor?: boolean;
   /** Whether it is also inside the MSP’s own tenant, for those who reach every customer. */

@@ -82,7 +82,7 @@ export const groundEndpoints = {
     everyone: true,
     summary: 'Note a change: it is not shown any more',
     params: shape({ change: id }),
-    roles: ['engineer', 'lead'],
+    right: 'build',
     status: 204,
   }),
   prices: endpoint({
@@ -99,7 +99,7 @@ export const groundEndpoints = {
     everyone: true,
     summary: 'Take over what a provider asks: from a date on it is what its things cost us',
     params: shape({ provider: ownCode }),
-    roles: ['lead'],
+    right: 'decide',
     body: shape({ from: filled(maybe(whole).description('Left out: from now on'), null) }),
     answer: shape({ taken: whole }),
   }),

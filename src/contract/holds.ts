@@ -70,7 +70,7 @@ export const holdEndpoints = {
     summary: 'Begins a held proposal as it was held; whoever may begin the change may, also someone else',
     params: holdParams,
     own: true,
-    roles: ['engineer', 'lead'],
+    right: 'build',
     body: shape({
       fingerprint: Joi.string().max(40).required(),
       reason,
@@ -86,7 +86,7 @@ export const holdEndpoints = {
     summary: 'Gives back what a held proposal keeps',
     params: holdParams,
     own: true,
-    roles: ['engineer', 'lead'],
+    right: 'build',
     status: 204,
   }),
 };

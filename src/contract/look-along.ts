@@ -25,8 +25,9 @@ const session = {
 };
 const area = 'Serve';
 /** Who may look along. */
-export const MAY_LOOK = ['engineer', 'lead'] as const;
-const roles = MAY_LOOK;
+/** The right to look along with a session. */
+export const MAY_LOOK = 'run';
+const right = MAY_LOOK;
 const params = shape({ ...session, look: id });
 const path = '/customers/{customer}/sessions/{provider}/{session}/look-along';
 
@@ -36,7 +37,7 @@ export const lookAlongEndpoints = {
     path,
     area,
     summary: 'Asks somebody, in their session, whether one may look along; they see who asks',
-    roles,
+    right,
     params: shape(session),
     body: shape({ reason }),
     status: 201,
@@ -47,7 +48,7 @@ export const lookAlongEndpoints = {
     path: `${path}/{look}`,
     area,
     summary: 'What they said, and where one looks along as long as they let one',
-    roles,
+    right,
     params,
     answer: lookAlongSchema,
   }),
@@ -56,7 +57,7 @@ export const lookAlongEndpoints = {
     path: `${path}/{look}`,
     area,
     summary: 'Ends looking along',
-    roles,
+    right,
     params,
     status: 204,
   }),

@@ -8,7 +8,7 @@ export const messageTextSchema = shape({ id: text, text, by: text, at: whole });
 export type MessageText = Of<typeof messageTextSchema>;
 
 const area = 'Serve';
-const roles = ['engineer', 'lead'] as const;
+const right = 'run';
 const texts = shape({ texts: listOf(messageTextSchema) });
 
 export const messageTextEndpoints = {
@@ -25,7 +25,7 @@ export const messageTextEndpoints = {
     area,
     everyone: true,
     summary: 'Keep a text for everyone at the MSP; one that is kept already stays as it is',
-    roles,
+    right,
     body: shape({
       text: Joi.string()
         .trim()
@@ -44,7 +44,7 @@ export const messageTextEndpoints = {
     everyone: true,
     summary: 'Keep a text no longer',
     params: shape({ text: id }),
-    roles,
+    right,
     status: 204,
   }),
 };

@@ -23,7 +23,7 @@ export const noticeEndpoints = {
     path: '/notices',
     area,
     summary: 'Where it is told outside what needs a look; null: nowhere',
-    roles: ['lead'],
+    right: 'decide',
     answer: shape({ target: maybe(noticeTargetSchema) }),
   }),
   keep: endpoint({
@@ -33,7 +33,7 @@ export const noticeEndpoints = {
     everyone: true,
     summary:
       'Say where it is told what needs a look, and what that is signed with; an empty address: nowhere',
-    roles: ['lead'],
+    right: 'decide',
     body: shape({
       address: Joi.string()
         .uri({ scheme: ['http', 'https'] })
@@ -51,7 +51,7 @@ export const noticeEndpoints = {
     area,
     everyone: true,
     summary: 'Send one event of no consequence there now, and say what comes of it',
-    roles: ['lead'],
+    right: 'decide',
     answer: saysSchema,
   }),
 };

@@ -65,7 +65,7 @@ export const operatorEndpoints = {
     path: '/operators',
     area,
     summary: 'Who works here, and whom each reaches',
-    roles: ['lead'],
+    right: 'decide',
     answer: shape({ operators: listOf(operatorSchema), factorRequired: flag }),
   }),
   create: endpoint({
@@ -74,7 +74,7 @@ export const operatorEndpoints = {
     area,
     inPerson: true,
     summary: 'Invite an operator: a link to choose a password is mailed to them',
-    roles: ['lead'],
+    right: 'decide',
     body: newOperatorSchema,
     status: 201,
     answer: shape({ id: text }),
@@ -86,7 +86,7 @@ export const operatorEndpoints = {
     inPerson: true,
     summary: 'Say otherwise what someone is here, whom they reach, and until when',
     params: operatorParams,
-    roles: ['lead'],
+    right: 'decide',
     body: changedOperatorSchema,
     answer: operatorSchema,
   }),
@@ -97,7 +97,7 @@ export const operatorEndpoints = {
     inPerson: true,
     summary: 'End all sign-ins and tokens of someone',
     params: operatorParams,
-    roles: ['lead'],
+    right: 'decide',
     answer: shape({ ended: whole }),
   }),
   dropFactor: endpoint({
@@ -107,7 +107,7 @@ export const operatorEndpoints = {
     inPerson: true,
     summary: 'Take someone’s second factor away that they have lost; their sign-ins end',
     params: operatorParams,
-    roles: ['lead'],
+    right: 'decide',
     status: 204,
   }),
   groups: endpoint({
@@ -115,7 +115,7 @@ export const operatorEndpoints = {
     path: '/operators-groups',
     area,
     summary: 'What each group of the identity service gives whoever is in it',
-    roles: ['lead'],
+    right: 'decide',
     answer: shape({ rules: listOf(groupRuleSchema) }),
   }),
   keepGroups: endpoint({
@@ -125,7 +125,7 @@ export const operatorEndpoints = {
     inPerson: true,
     everyone: true,
     summary: 'Say anew what the groups give; it holds from each one’s next sign-in on',
-    roles: ['lead'],
+    right: 'decide',
     body: shape({
       rules: (listOf(groupRuleSchema) as Joi.ArraySchema<readonly GroupRuleView[]>).max(100) as Joi.AnySchema<
         readonly GroupRuleView[]
@@ -140,7 +140,7 @@ export const operatorEndpoints = {
     inPerson: true,
     everyone: true,
     summary: 'Whether everyone has to have a second factor',
-    roles: ['lead'],
+    right: 'decide',
     body: shape({ factorRequired: Joi.boolean().required() }),
     status: 204,
   }),

@@ -104,7 +104,7 @@ export const parentRunEndpoints = {
     area,
     summary: 'Stop it: no other part begins, what is under way ends. All its parts have to be in your reach',
     params: parentParams,
-    roles: ['lead'],
+    right: 'decide',
     answer: parentWithPartsSchema,
   }),
   resume: endpoint({
@@ -113,7 +113,7 @@ export const parentRunEndpoints = {
     area,
     summary: 'Resume it, and try again what has failed. All its parts have to be in your reach',
     params: parentParams,
-    roles: ['lead'],
+    right: 'decide',
     answer: parentWithPartsSchema,
   }),
 };

@@ -43,7 +43,7 @@ export const peopleEndpoints = {
     path: '/customers/{customer}/people/import',
     area,
     summary: `Import people from a CSV file with the columns ${PEOPLE_COLUMNS.join(', ')} (RFC 4180), or from an LDIF file (RFC 2849)`,
-    roles: ['engineer', 'lead'],
+    right: 'build',
     params: customerParams,
     query: shape({
       keep: filled(
@@ -62,7 +62,7 @@ export const peopleEndpoints = {
     method: 'GET',
     path: '/customers/{customer}/people.csv',
     area,
-    roles: ['engineer', 'lead'],
+    right: 'build',
     summary: "The customer's people as CSV, as the import reads them",
     params: customerParams,
     responseType: 'text/csv',

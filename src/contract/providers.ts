@@ -113,7 +113,7 @@ export const providerEndpoints = {
     everyone: true,
     summary:
       'Try a connection for real, without keeping it: reach it, sign in, read its sites and prices, make and remove something small',
-    roles: ['lead'],
+    right: 'decide',
     body: triedSchema,
     answer: shape({ tries: listOf(trySchema), sites: listOf(foundSiteSchema) }),
   }),
@@ -125,7 +125,7 @@ export const providerEndpoints = {
     summary:
       'Connect a provider or mend its connection: its credentials are tried for real, and its sites are read',
     params: shape({ provider: ownCode }),
-    roles: ['lead'],
+    right: 'decide',
     body: connectionSchema,
     answer: providerSchema,
   }),

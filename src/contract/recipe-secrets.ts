@@ -35,7 +35,7 @@ export const recipeSecretEndpoints = {
     summary: 'Keep a secret that recipes refer to as {secret:NAME}; one of the same name is replaced',
     params: secretParams,
     own: true,
-    roles: ['engineer', 'lead'],
+    right: 'build',
     body: keptSecretSchema,
     status: 204,
   }),
@@ -46,7 +46,7 @@ export const recipeSecretEndpoints = {
     summary: 'Keep a secret no longer: what refers to it is not built',
     params: secretParams,
     own: true,
-    roles: ['engineer', 'lead'],
+    right: 'build',
     status: 204,
   }),
 };

@@ -131,7 +131,7 @@ export const runEndpoints = {
     summary: 'Stop a run: nothing new begins, what is under way ends',
     params: runParams,
     own: true,
-    roles: ['engineer', 'lead'],
+    right: 'run',
     answer: runWithStepsSchema,
   }),
   resume: endpoint({
@@ -141,7 +141,7 @@ export const runEndpoints = {
     summary: 'Resume a stopped run and try its failed steps again',
     params: runParams,
     own: true,
-    roles: ['engineer', 'lead'],
+    right: 'run',
     answer: runWithStepsSchema,
   }),
 };

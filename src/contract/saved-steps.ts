@@ -45,7 +45,7 @@ export const savedStepsEndpoints = {
     summary: 'Save steps under a name; what uses them has these from its next version on',
     params,
     own: true,
-    roles: ['engineer', 'lead'],
+    right: 'build',
     body: keptStepsSchema,
     status: 204,
   }),
@@ -56,7 +56,7 @@ export const savedStepsEndpoints = {
     summary: 'Save steps no longer; refused while a recipe uses them',
     params,
     own: true,
-    roles: ['engineer', 'lead'],
+    right: 'build',
     status: 204,
   }),
 };

@@ -61,14 +61,14 @@ export const programSchema = shape({
 export type SessionProgram = Of<typeof programSchema>;
 
 const area = 'Serve';
-const roles = ['engineer', 'lead'] as const;
+const right = 'run';
 
 export const sessionActEndpoints = {
   propose: question({
     path: '/sessions/acts/proposal',
     area,
     summary: 'Whom an act on sessions would touch, customer by customer; changes nothing',
-    roles,
+    right,
     body: shape(asked),
     answer: actImpactSchema,
   }),
@@ -77,7 +77,7 @@ export const sessionActEndpoints = {
     path: '/sessions/acts',
     area,
     summary: 'Sends a message to sessions, disconnects them, signs them out or ends a program in one',
-    roles,
+    right,
     body: shape({ ...asked, reason }),
     answer: actImpactSchema,
   }),
@@ -86,7 +86,7 @@ export const sessionActEndpoints = {
     path: '/customers/{customer}/sessions/{provider}/{session}/programs',
     area,
     summary: 'What runs in a session now, as its host says',
-    roles,
+    right,
     params: shape({
       ...{ customer: customerCode },
       provider: Joi.string().max(16).required(),

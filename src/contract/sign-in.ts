@@ -2,8 +2,8 @@ import Joi from 'joi';
 import { id, ownName } from './common';
 import { endpoint } from './endpoint';
 import { newPassword } from './operators';
-import { REACHES, ROLES } from './roles';
-import { filled, flag, listOf, maybeWhole, oneOf, shape, text, whole, type Of } from './shape';
+import { REACHES, RIGHTS, ROLES } from './roles';
+import { filled, flag, listOf, maybe, maybeWhole, oneOf, shape, text, whole, type Of } from './shape';
 
 export const credentialsSchema = shape({
   mail: Joi.string().trim().max(254).required().messages({ 'string.empty': 'enter your mail address' }),
@@ -28,6 +28,12 @@ export type PasswordChange = Of<typeof passwordChangeSchema>;
 export const newTokenSchema = shape({
   name: ownName.messages({ 'string.empty': 'say what it is for' }),
   days: filled(Joi.number().integer().min(1).max(365), 90),
+  rights: filled(
+    maybe(listOf(oneOf(RIGHTS))).description(
+      'What it may do, of what you may; null: everything that you may. It may always see',
+    ),
+    null,
+  ),
 });
 export type NewToken = Of<typeof newTokenSchema>;
 
@@ -35,6 +41,8 @@ export const tokenSchema = shape({
   id: text,
   name: text,
   operator: text,
+  /** Null: everything that its operator may. */
+  rights: maybe(listOf(oneOf(RIGHTS))),
   /** Wall time, as the others. */
   madeAt: whole,
   endsAt: whole,
@@ -132,6 +140,7 @@ export const signInEndpoints = {
     answer: shape({
       name: text,
       role: oneOf(ROLES),
+      rights: listOf(oneOf(RIGHTS)).description('What you may do; of a token, what it may'),
       reach: oneOf(REACHES).description('Whether you reach every customer or those listed for you'),
     }),
     beforeFactor: true,

@@ -82,7 +82,7 @@ export const sizingEndpoints = {
     summary:
       'Says what a kind of work takes at the customer, with where the figures come from; those left out are as usual',
     params: customerParams,
-    roles: ['engineer', 'lead'],
+    right: 'build',
     body: shape({
       needs: Joi.array<ProfileNeed[]>()
         .items(profileNeedSchema.optional())

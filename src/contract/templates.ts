@@ -189,7 +189,7 @@ export const templateEndpoints = {
     area,
     summary: 'Keep what is to become the next revision, whole or not; the first makes the template',
     params: templateParams,
-    roles: ['engineer', 'lead'],
+    right: 'build',
     body: templateDraftSchema,
     answer: shape({ version: whole, faults: listOf(fileFaultSchema) }),
   }),
@@ -199,7 +199,7 @@ export const templateEndpoints = {
     area,
     summary: 'Keep the draft no longer; a template without a revision goes with it',
     params: templateParams,
-    roles: ['engineer', 'lead'],
+    right: 'build',
     status: 204,
   }),
   addRevision: endpoint({
@@ -208,7 +208,7 @@ export const templateEndpoints = {
     area,
     summary: "Publish a template's next revision; the first makes the template",
     params: templateParams,
-    roles: ['engineer', 'lead'],
+    right: 'build',
     body: newRevisionSchema,
     status: 201,
     answer: shape({ revision: whole }),
@@ -234,7 +234,7 @@ export const templateEndpoints = {
     area,
     summary:
       'Take templates in from a YAML file, as their next revisions: all of them or none; and begin the images that are not here',
-    roles: ['engineer', 'lead'],
+    right: 'build',
     query: shape({
       keep: filled(oneOf(['check', 'all']), 'check'),
       /** Where images that are not here are begun; empty: they are not. */

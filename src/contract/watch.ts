@@ -129,7 +129,7 @@ export const watchEndpoints = {
     area,
     summary:
       'Say of something that needs a look that you are on it, put it off for a reason, or take that back',
-    roles: ['engineer', 'lead'],
+    right: 'run',
     body: shape({
       key: Joi.string().max(160).required(),
       /** `open`: what was said before is taken back. */

@@ -2,7 +2,7 @@ import { randomBytes } from 'node:crypto';
 import { parseArgs } from 'node:util';
 import { SYSTEM } from '../server/access';
 import type { App } from '../server/app';
-import { createOperator, listOperators, resetPassword } from '../server/operators';
+import { createOperator, isLead, listOperators, resetPassword } from '../server/operators';
 import { conflict, Problem } from '../server/problem';
 import { sealCertificatesAnew } from '../server/certificates';
 import { sealIdentitiesAnew } from '../server/desk';
@@ -58,7 +58,7 @@ const SEALED: readonly (readonly [what: string, seal: (app: App) => Promise<numb
 const COMMANDS: Readonly<Record<string, (app: App, options: Options) => Promise<void>>> = {
   'first-lead': async (app, options) => {
     const [mail, name] = [wanted(options, 'mail'), wanted(options, 'name')];
-    if ((await listOperators(app.db, SYSTEM, app.clock.wall())).some((one) => one.role === 'lead'))
+    if ((await listOperators(app.db, SYSTEM, app.clock.wall())).some((one) => isLead(one.role)))
       throw conflict('lead', 'There is a lead already, who can take on others.');
     const password = newPassword();
     await createOperator(app, SYSTEM, { mail, name, role: 'lead', customers: null, password });

@@ -28,6 +28,7 @@ describe('what needs approval', () => {
     ['lead', 'other', true, false],
     ['system', undefined, true, false],
   ] as const)('%s, held by %s, leads too %s: %s', (role, heldBy, leadsToo, expected) => {
-    expect(asksAnother({ ...rule, leadsToo }, { id: 'me', role, heldBy })).toBe(expected);
+    const asking = { id: 'me', decides: role === 'lead', byItself: role === 'system', heldBy };
+    expect(asksAnother({ ...rule, leadsToo }, asking)).toBe(expected);
   });
 });

@@ -6,7 +6,7 @@ import { DEMO_PASSWORD } from '../../src/demo/scenario';
 import { makeCatalogue } from '../../src/server/catalogue';
 import { routesOf } from '../../src/server/api';
 import type { Route } from '../../src/server/http';
-import { ROLES, type Role, type Session } from '../../src/contract';
+import { can, RIGHTS, RIGHTS_OF, ROLES, type Session } from '../../src/contract';
 import {
   fillDirectory,
   linkDirectory,
@@ -187,9 +187,7 @@ describe('getting in', () => {
       ['petra', 'bookkeeper'],
       ['runa', 'auditor'],
     ] as const) {
-      for (const route of ROUTES.filter(
-        (one) => one.method !== 'GET' && one.roles?.includes(role) === false,
-      )) {
+      for (const route of ROUTES.filter((one) => one.method !== 'GET' && !can(RIGHTS_OF[role], one.right))) {
         const path = route.path.replace('{customer}', 'SVG').replace(/\{\w+\}/g, 'x');
         const { status } = await world.call(who, route.method, path, { body: {} });
         expect([who, route.path, status]).toEqual([who, route.path, 403]);
@@ -269,12 +267,42 @@ describe('getting in', () => {
     for (const way of ways) expect(named).toContain(way);
   });
 
+  it('lets a token do what it was made for and no more, whatever its operator may', async () => {
+    const made = async (name: string, rights: readonly string[]): Promise<string> =>
+      (
+        await world.callFromBrowser('bram', 'POST', '/tokens', {
+          body: { name, rights },
+        })
+      ).body.token as string;
+    const status = async (token: string, method: string, path: string, body: object): Promise<number> =>
+      (await world.callWith(token, method, path, { body })).status;
+    const [looks, books] = [await made('looks', []), await made('books', ['book'])];
+    expect((await world.callWith(looks, 'GET', '/me', {})).body.rights).toEqual(['see']);
+    for (const route of ROUTES.filter((one) => one.access !== 'public' && one.access !== 'person')) {
+      if (route.method === 'GET' || route.changesNothing === true) continue;
+      const path = route.path.replace('{customer}', 'SVG').replace(/\{\w+\}/g, 'x');
+      expect([path, await status(looks, route.method, path, {})]).toEqual([path, 403]);
+      if (route.right !== 'book')
+        expect([path, await status(books, route.method, path, {})]).toEqual([path, 403]);
+    }
+    expect(await status(books, 'POST', '/cards', {})).toBe(422);
+    const { tokens } = (await world.call('bram', 'GET', '/tokens')).body as unknown as {
+      tokens: { name: string; rights: string[] | null }[];
+    };
+    const of = (name: string) => tokens.find((one) => one.name === name)?.rights;
+    expect([of('looks'), of('books'), of('test')]).toEqual([[], ['book'], null]);
+    const strange = await world.callFromBrowser('bram', 'POST', '/tokens', {
+      body: { name: 'more', rights: ['rule'] },
+    });
+    expect(strange.status).toBe(422);
+  });
+
   it('leaves an auditor nothing to write but what is their own, and what changes nothing', () => {
     const open = ROUTES.filter(
       (one) =>
         one.method !== 'GET' &&
         one.changesNothing !== true &&
-        one.roles?.includes('auditor') !== false &&
+        can(RIGHTS_OF.auditor, one.right) &&
         one.access !== 'public' &&
         one.access !== 'person',
     );
@@ -292,20 +320,30 @@ describe('getting in', () => {
   });
 
   it('is told to people as one table of who may what', async () => {
-    const may = (route: Route, role: Role): string =>
+    const table = (head: readonly string[], rows: readonly (readonly string[])[]): string =>
+      [head, head.map(() => '---'), ...rows].map((cells) => `| ${cells.join(' | ')} |`).join('\n');
+    const asked = (route: Route): string =>
       route.access === 'person'
-        ? 'people'
-        : route.anyone === true || route.roles === undefined || route.roles.includes(role)
-          ? 'yes'
-          : '–';
-    const rows = ROUTES.map((route) => [
-      `\`${route.method} ${route.path}\``,
-      ...ROLES.map((role) => may(route, role)),
-    ]);
-    const lines = [['way in', ...ROLES], ['---', ...ROLES.map(() => '---')], ...rows].map(
-      (cells) => `| ${cells.join(' | ')} |`,
+        ? 'a customer’s person, at their own desk'
+        : route.anyone === true
+          ? 'no sign-in'
+          : (route.right ?? (route.method === 'GET' || route.changesNothing === true ? 'see' : 'their own'));
+    const roles = table(
+      ['role', ...RIGHTS],
+      ROLES.map((role) => [role, ...RIGHTS.map((right) => (can(RIGHTS_OF[role], right) ? 'yes' : '–'))]),
     );
-    const text = `# Who may what\n\nWithin their reach: what is out of it is not there for anyone. Written by \`tests/server/access.test.ts\` from the\nroutes themselves.\n\n${lines.join('\n')}\n`;
+    const routes = table(
+      ['route', 'requires', 'also'],
+      ROUTES.map((route) => [
+        `\`${route.method} ${route.path}\``,
+        asked(route),
+        [
+          ...(route.everyone === true ? ['reach of every customer'] : []),
+          ...(route.inPerson === true ? ['no API token'] : []),
+        ].join(', '),
+      ]),
+    );
+    const text = `# Who may what\n\nA role is a named set of rights. An API token has those of its operator, or fewer. Everything is within one's reach: what is\nout of it is not there for anyone. Written by \`tests/server/access.test.ts\` from the routes themselves.\n\n${roles}\n\n${routes}\n`;
     await expect(text).toMatchFileSnapshot('../../docs/rights.md');
   });
 
@@ -458,7 +496,7 @@ describe('getting in', () => {
           : path.endsWith('/why')
             ? `?environment=${made.environment}&pool=desks&item=x`
             : '';
-      const who = route.roles?.includes('engineer') === false ? 'bram' : 'ida';
+      const who = can(RIGHTS_OF.engineer, route.right) ? 'ida' : 'bram';
       const { status, body } = await world.call(who, 'GET', path + query);
       expect([path, status]).toEqual([path, 200]);
       expect([path, route.answer?.validate(body, { convert: false }).error?.message]).toEqual([

@@ -129,7 +129,7 @@ describe('signing in by an identity service', () => {
     const here = browser();
     const response = await here.signIn('sanne');
     expect([response.status, response.headers.get('location')]).toEqual([303, '/runs']);
-    expect((await here.me()).body).toEqual({ name: 'Sanne Holt', role: 'engineer', reach: 'listed' });
+    expect((await here.me()).body).toMatchObject({ name: 'Sanne Holt', role: 'engineer', reach: 'listed' });
     const customers = await here.get(`${HERE}/api/v1/customers`);
     const { entries } = (await customers.json()) as { entries: { code: string }[] };
     expect(entries.map((one) => one.code)).toEqual(['FPS', 'SVG']);
@@ -191,7 +191,11 @@ describe('signing in by an identity service', () => {
     );
     const here = browser();
     await here.signIn('sanne');
-    expect((await here.me()).body).toEqual({ name: 'Sanne Holt-Vane', role: 'bookkeeper', reach: 'every' });
+    expect((await here.me()).body).toMatchObject({
+      name: 'Sanne Holt-Vane',
+      role: 'bookkeeper',
+      reach: 'every',
+    });
     identity.setPeople(PEOPLE.map((one) => (one.id === 'sanne' ? { ...one, groups: [] } : one)));
     const sanne = await scopeOfMail(world.app.db, 'sanne@terntallow.example');
     if (!sanne) throw new Error('she is not known');

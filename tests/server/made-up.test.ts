@@ -91,7 +91,7 @@ const placeLicence = defineChange<LicenceFile>({
     product: Joi.string().required(),
     seats: Joi.number().integer().min(1).required(),
   }),
-  roles: ['engineer', 'lead'],
+  right: 'build',
   confirm: 'press',
   undo: 'by difference',
   title: ({ product }) => `Place the licence of ${product}`,

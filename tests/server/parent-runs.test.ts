@@ -232,7 +232,9 @@ describe('a run over several customers', { timeout: 120_000 }, () => {
     await world.app.db.write("UPDATE operator SET role = 'engineer' WHERE mail = 'bram@terntallow.example'");
     await once();
     await world.app.db.write("UPDATE operator SET role = 'lead' WHERE mail = 'bram@terntallow.example'");
-    expect((await read(run)).list).toMatchObject([{ state: 'failed', says: 'This needs the role lead.' }]);
+    expect((await read(run)).list).toMatchObject([
+      { state: 'failed', says: 'This requires the right “sell”.' },
+    ]);
     expect(await on('SVG')).toBe(before);
     await lead('POST', `/parent-runs/${String(run)}/resume`);
     await once();

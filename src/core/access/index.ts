@@ -33,3 +33,5 @@ export function standingBy<Role extends string>(
     customers: isEvery ? null : [...new Set(reaches.flatMap((one) => one ?? []))].sort(),
   };
 }
+
+export { can, narrowed, RIGHTS, RIGHTS_OF, ROLES, rolesWith, type Right, type Role } from './rights';

@@ -16,7 +16,10 @@ export const NO_APPROVAL: ApprovalRule = { above: [], kinds: [], leadsToo: false
 /** Who asks for a change, and who held it before them; undefined: nobody did. */
 export interface Asking {
   readonly id: string;
-  readonly role: string;
+  /** Whether they may approve at all. */
+  readonly decides: boolean;
+  /** Whether it is Laager itself, by a rule that somebody gave it. */
+  readonly byItself: boolean;
   readonly heldBy: string | undefined;
   /** Who invited them less than thirty days ago: of that one's they approve nothing. */
   readonly invitedBy?: string | undefined;
@@ -29,11 +32,14 @@ export const APPROVAL_DAYS = 30;
  * Whether whoever asks needs another's word, where the rule asks for one at all. A lead says yes by beginning what somebody
  * else held; what Laager does by itself follows a rule that somebody gave it, and asks nobody.
  * @example
- * asksAnother({ ...NO_APPROVAL, leadsToo: true }, { id: 'a', role: 'lead', heldBy: 'a' }) // true
+ * asksAnother({ ...NO_APPROVAL, leadsToo: true }, { id: 'a', decides: true, byItself: false, heldBy: 'a' }) // true
  */
-export function asksAnother({ leadsToo }: ApprovalRule, { id, role, heldBy, invitedBy }: Asking): boolean {
-  if (role === 'system') return false;
-  if (role !== 'lead') return true;
+export function asksAnother(
+  { leadsToo }: ApprovalRule,
+  { id, decides, byItself, heldBy, invitedBy }: Asking,
+): boolean {
+  if (byItself) return false;
+  if (!decides) return true;
   return leadsToo && (heldBy === undefined || heldBy === id || heldBy === invitedBy);
 }
 

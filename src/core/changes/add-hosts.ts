@@ -21,7 +21,7 @@ export const addHosts = defineChange<AddHosts>({
     hosts: Joi.number().integer().min(1).max(500).required().description('So many more'),
     ready: Joi.boolean().description('As many of them from the ready shelf as are ready there'),
   }),
-  roles: ['engineer', 'lead'],
+  right: 'build',
   confirm: 'press',
   touches: ['new host'],
   undo: 'by difference',

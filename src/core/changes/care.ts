@@ -129,7 +129,7 @@ export const restartHosts = defineHostChange<HostsInput>({
   of: 'customers',
   verb: 'Restart',
   input,
-  roles: ['engineer', 'lead'],
+  right: 'run',
   confirm: 'press',
   title: ({ hosts }, facts) => `Restart ${hostsSay(hostsById(facts, hosts) ?? [])} of ${nameOf(facts)}`,
   overrides: ({ hosts }, facts) => {
@@ -155,7 +155,7 @@ export const maintainHosts = defineHostChange<MaintainHosts>({
   of: 'customers',
   verb: 'Put in maintenance',
   input: maintainInput,
-  roles: ['engineer', 'lead'],
+  right: 'run',
   confirm: 'press',
   undoneBy: 'end-maintenance',
   title: ({ hosts }, facts) =>
@@ -193,7 +193,7 @@ export const goBackToPicture = defineHostChange<HostsInput>({
   of: 'customers',
   verb: 'Go back to the picture',
   input,
-  roles: ['engineer', 'lead'],
+  right: 'run',
   confirm: 'type the code',
   title: ({ hosts }, facts) =>
     `Bring ${hostsSay(hostsById(facts, hosts) ?? [])} of ${nameOf(facts)} back to its picture`,
@@ -212,7 +212,7 @@ export const endMaintenance = defineHostChange<HostsInput>({
   kind: 'end-maintenance',
   verb: 'Take back',
   input,
-  roles: ['engineer', 'lead'],
+  right: 'run',
   confirm: 'press',
   undoneBy: 'maintain-hosts',
   title: ({ hosts }, facts) => `Take back ${hostsSay(hostsById(facts, hosts) ?? [])} of ${nameOf(facts)}`,

@@ -32,7 +32,7 @@ export const followTemplate = defineChange<FollowTemplate>({
       .description('What stays as it is, like `desks.diskGiB`'),
     inputs: filledInputs,
   }),
-  roles: ['engineer', 'lead'],
+  right: 'build',
   confirm: 'press',
   touches: ['size', 'diskGiB', 'ready', 'new host', 'host gone'],
   destroys: true,

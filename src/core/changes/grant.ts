@@ -57,7 +57,7 @@ export const grantItems = defineChange<GrantItems>({
   of: 'customers',
   verb: 'Grant items',
   input: Joi.object<GrantItems>({ add: grants, take: grants, licences }),
-  roles: ['engineer', 'lead'],
+  right: 'build',
   confirm: 'press',
   undo: 'by difference',
   needs: ['grantees'],

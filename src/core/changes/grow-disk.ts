@@ -18,7 +18,7 @@ export const growDisk = defineChange<GrowDisk>({
     pool: poolField,
     diskGiB: Joi.number().integer().min(1).max(16_384).required().description('GiB on each host'),
   }),
-  roles: ['engineer', 'lead'],
+  right: 'build',
   confirm: 'press',
   touches: ['diskGiB'],
   undo: 'none',

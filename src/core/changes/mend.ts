@@ -43,7 +43,7 @@ export const mend = defineChange<Mend>({
       .required()
       .messages({ 'array.min': 'choose at least one' }),
   }),
-  roles: ['engineer', 'lead'],
+  right: 'build',
   confirm: 'press',
   touches: ['size', 'diskGiB', 'host gone'],
   undo: 'none',

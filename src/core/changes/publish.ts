@@ -37,7 +37,7 @@ export const publishItems = defineChange<PublishItems>({
       'array.unique': 'two items have the same name',
     }),
   }),
-  roles: ['engineer', 'lead'],
+  right: 'build',
   confirm: 'press',
   undo: 'by difference',
   title: ({ pool, items }, facts) => {

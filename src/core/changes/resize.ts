@@ -21,7 +21,7 @@ export const resize = defineChange<Resize>({
     pool: poolField,
     size: Joi.string().max(16).required().description("A size's key at the site"),
   }),
-  roles: ['engineer', 'lead'],
+  right: 'build',
   confirm: 'press',
   touches: ['size'],
   undo: 'by difference',

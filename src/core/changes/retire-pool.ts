@@ -15,7 +15,7 @@ export const retirePool = defineChange<RetirePool>({
   input: Joi.object<RetirePool>({
     pool: poolField,
   }),
-  roles: ['engineer', 'lead'],
+  right: 'build',
   confirm: 'type the code',
   destroys: true,
   partOf: 'retire',

@@ -10,7 +10,7 @@ export const retire = defineChange<Record<string, never>>({
   subject: 'environment',
   verb: 'Retire',
   input: Joi.object<Record<string, never>>({}),
-  roles: ['engineer', 'lead'],
+  right: 'build',
   confirm: 'type the code',
   destroys: true,
   undo: 'none',

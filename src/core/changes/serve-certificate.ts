@@ -10,7 +10,7 @@ export const serveCertificate = defineChange<Record<string, never>>({
   of: 'customers',
   verb: 'Serve the certificate',
   input: Joi.object<Record<string, never>>({}),
-  roles: ['engineer', 'lead'],
+  right: 'build',
   confirm: 'press',
   undo: 'none',
   title: (_input, { customer, site }) =>

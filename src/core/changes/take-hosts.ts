@@ -23,7 +23,7 @@ export const takeHosts = defineChange<TakeHosts>({
     hosts: Joi.number().integer().min(1).max(2000).description('So many of them, the emptiest first'),
     ids: hostIds.description('These'),
   }).xor('hosts', 'ids'),
-  roles: ['engineer', 'lead'],
+  right: 'build',
   confirm: 'press',
   touches: ['host gone'],
   undo: 'by difference',

@@ -47,7 +47,7 @@ export const undo = defineChange<Undo>({
   input: Joi.object<Undo>({
     version: Joi.number().integer().min(1).required().description('The version of the intent to go back to'),
   }),
-  roles: ['engineer', 'lead'],
+  right: 'build',
   confirm: 'press',
   touches: ['size', 'diskGiB', 'ready', 'from', 'new host', 'host gone'],
   undo: 'by difference',

@@ -32,7 +32,7 @@ export const useImage = defineChange<UseImage>({
       .valid(...IMAGE_TRACKS)
       .description('Of a version of ours: which of its line the pool follows'),
   }),
-  roles: ['engineer', 'lead'],
+  right: 'build',
   confirm: 'press',
   touches: ['ready'],
   // What is on a host alone goes when it is rebuilt.

@@ -1,4 +1,5 @@
 import Joi from 'joi';
+import type { Right } from '../access';
 import type { Window } from '../calendar';
 import type { Facts, HostFacts } from '../facts';
 import type { Attributes, HostTouch, Intent } from '../intent';
@@ -25,8 +26,6 @@ export interface FrameStep {
 /** Groups of facts that are read only for what names them. */
 export type ByNeed = 'approval' | 'template' | 'accounts' | 'grantees' | 'imagesTaken' | 'image';
 
-export type ChangeRole = 'engineer' | 'lead';
-
 /** Something that is asked of a resource once. */
 export interface Asked {
   readonly key: string;
@@ -40,7 +39,7 @@ interface About<Input> {
   readonly of?: 'customers' | 'the MSP';
   readonly verb: string;
   readonly input: Joi.ObjectSchema<Input>;
-  readonly roles: readonly ChangeRole[];
+  readonly right: Right;
   /** `type the code`: the customer's code has to be typed. */
   readonly confirm: 'press' | 'type the code';
   /** The kind of change that it does a part of: where that needs approval, so does this. */
@@ -213,12 +212,12 @@ export const defineHostChange = <Input>(spec: HostChangeSpec<Input>): HostChange
   },
 });
 
-const listed = <Input>({ kind, of, verb, input, roles, confirm, partOf }: About<Input>) => ({
+const listed = <Input>({ kind, of, verb, input, right, confirm, partOf }: About<Input>) => ({
   kind,
   ...(of === undefined ? {} : { of }),
   verb,
   input,
-  roles,
+  right,
   confirm,
   ...(partOf === undefined ? {} : { partOf }),
 });

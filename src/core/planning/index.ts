@@ -19,7 +19,6 @@ export {
   type Base,
   type BoundChange,
   type Change,
-  type ChangeRole,
   type ChangeSpec,
   type HostChange,
   type HostChangeSpec,

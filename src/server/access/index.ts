@@ -7,7 +7,7 @@ export {
   withoutRequest,
   systemScope,
   systemScopeFor,
-  requireRole,
+  requireRight,
   MSP,
   SYSTEM,
   type Actor,

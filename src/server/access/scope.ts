@@ -1,4 +1,4 @@
-import { customerCode, OWN_CODE, type Role } from '../../contract';
+import { can, customerCode, OWN_CODE, RIGHTS, type Right, type Role } from '../../contract';
 import { join, raw, sql, type Connection, type Sql } from '../db';
 import { notFound, Problem } from '../problem';
 
@@ -7,6 +7,7 @@ export interface Actor {
   readonly name: string;
   /** `person`: one of a customer's people, at their own desk. */
   readonly role: Role | 'system' | 'person';
+  readonly rights: readonly Right[];
 }
 
 /** The tenant that is the MSP itself: what belongs to no customer belongs to it. */
@@ -33,6 +34,8 @@ export interface Scope {
   readonly needsFactor?: boolean;
   /** The id of the API token that speaks for the actor; undefined: they are signed in themselves. */
   readonly token?: string;
+  /** Whether that token may less than its operator: then it changes nothing of theirs either. */
+  readonly isNarrowed?: boolean;
 }
 
 const entered = Symbol('entered');
@@ -74,7 +77,7 @@ export async function enter(db: Connection, scope: Scope, code: string, own = fa
 /** The worker's and the loader's own scope, inside the customer whose step is done. */
 export const systemScope = (customer: { id: string; code: string }, name = 'Laager'): CustomerScope => ({
   [entered]: true,
-  actor: { id: 'system', name, role: 'system' },
+  actor: { id: 'system', name, role: 'system', rights: RIGHTS },
   customer,
 });
 
@@ -90,7 +93,7 @@ export const deskScope = (
   person: { readonly id: string; readonly name: string },
 ): DeskScope => ({
   [entered]: true,
-  actor: { id: person.id, name: person.name, role: 'person' },
+  actor: { id: person.id, name: person.name, role: 'person', rights: [] },
   customer,
   person: person.id,
 });
@@ -98,13 +101,13 @@ export const deskScope = (
 /** One of a customer's people, who may have done from their desk what else only Laager does: under their name and key. */
 export const systemScopeFor = ({ customer, actor, request }: DeskScope): CustomerScope => ({
   ...systemScope(customer),
-  actor: { ...actor, role: 'system' },
+  actor: { ...actor, role: 'system', rights: RIGHTS },
   ...(request ? { request } : {}),
 });
 
 /** Who acts, and everywhere: for what Laager does by itself. */
 export const SYSTEM: Scope = {
-  actor: { id: 'system', name: 'Laager', role: 'system' },
+  actor: { id: 'system', name: 'Laager', role: 'system', rights: RIGHTS },
   customers: undefined,
 };
 
@@ -119,11 +122,9 @@ export function reachable(scope: Scope, column: string): Sql {
 export const within = (scope: Scope | CustomerScope, column: string): Sql =>
   isInside(scope) ? sql`${raw(column)} = ${scope.customer.id}` : reachable(scope, column);
 
-/** @throws Problem 403 when the role may not do this */
-export function requireRole(actor: Actor, roles: readonly Role[]): void {
-  if (actor.role === 'system') return;
-  if (actor.role === 'person' || !roles.includes(actor.role))
-    throw new Problem(403, 'role', `This needs the role ${roles.join(' or ')}.`);
+/** @throws Problem 403 for who has not the right to do this */
+export function requireRight({ rights }: Actor, right: Right | undefined): void {
+  if (!can(rights, right)) throw new Problem(403, 'right', `This requires the right “${String(right)}”.`);
 }
 
 /** Whoever asks, for what is done in several transactions: one request's key would stand for all of them. */

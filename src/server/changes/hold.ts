@@ -1,6 +1,6 @@
 import type { Awaited, Held, Hold } from '../../contract';
 import { awaits, takesOf, type Change } from '../../core/planning';
-import { requireRole, type CustomerScope, type Scope } from '../access';
+import { requireRight, type CustomerScope, type Scope } from '../access';
 import type { App } from '../app';
 import { newId } from '../db';
 import { awaitedHolds, dropHold, getHold, holdsOf, holdView, keepHold, type StoredHold } from '../holds';
@@ -78,7 +78,7 @@ export async function beginHeld(
 ): Promise<Begun> {
   const hold = await getHold(app.db, scope, id, app.clock.now());
   const change = changeOf(app, hold);
-  requireRole(scope.actor, change.roles);
+  requireRight(scope.actor, change.right);
   return beginChange(app, scope, change, {
     ...askedOf(hold),
     ...agreed,

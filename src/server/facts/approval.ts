@@ -1,3 +1,4 @@
+import { can } from '../../core/access';
 import { asksAnother, type ApprovalRule } from '../../core/approval';
 import type { Facts } from '../../core/facts';
 import type { CustomerScope } from '../access';
@@ -26,6 +27,8 @@ export async function approvalOf(
     hold === undefined ? undefined : heldBy(connection, scope, hold),
     invitedLately(connection, scope.actor.id, clock.wall()),
   ]);
-  if (!asksAnother(rule, { ...scope.actor, heldBy: held, invitedBy })) return {};
+  const { id, role, rights } = scope.actor;
+  const asking = { id, decides: can(rights, 'decide'), byItself: role === 'system' };
+  if (!asksAnother(rule, { ...asking, heldBy: held, invitedBy })) return {};
   return { approval: { ...rule, begun: await begunWithoutApproval(connection, scope, clock.now()) } };
 }

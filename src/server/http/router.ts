@@ -1,6 +1,6 @@
 import { Hono } from 'hono';
 import type Joi from 'joi';
-import { enter, requireRole, type DeskScope, type Scope } from '../access';
+import { enter, requireRight, type DeskScope, type Scope } from '../access';
 import type { App } from '../app';
 import { DatabaseError } from '../db';
 import { OutsideError } from '../outside';
@@ -103,7 +103,7 @@ async function serve(
     );
   // Inside a customer comes first: to those who may not be there, neither their role nor a badly written request tells anything.
   if (route.access === 'customer') await enter(app.db, who, params.customer ?? '', route.own);
-  if (route.roles) requireRole(who.actor, route.roles);
+  requireRight(who.actor, route.right);
   refuseNarrow(route, who);
   refuseOtherFocus(request, route, params);
   const ask = await checkedAsk(app, request, route, params);
@@ -130,7 +130,11 @@ function keyed({ sealing }: App, { request, body }: Ask): Pick<Scope, 'request'>
 }
 
 /** @throws Problem 403 for who reaches some customers only, or lets a token speak, where that is not enough */
-function refuseNarrow({ everyone, inPerson }: Route, { customers, token }: Scope): void {
+function refuseNarrow(route: Route, { customers, token, isNarrowed }: Scope): void {
+  const { everyone, inPerson, right, method, changesNothing } = route;
+  const isOwn = right === undefined && method !== 'GET' && changesNothing !== true;
+  if (isOwn && isNarrowed === true)
+    throw new Problem(403, 'token', 'This token may not change what is its operator’s own.');
   if (everyone === true && customers)
     throw new Problem(403, 'reach', 'This concerns every customer, and you reach some of them only.');
   if (inPerson === true && token !== undefined)

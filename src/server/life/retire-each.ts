@@ -16,7 +16,7 @@ interface Leaving {
 /** Retires each environment of a customer who leaves. */
 export const retireEach: ParentKind<Leaving> = {
   kind: 'leave',
-  roles: ['lead'],
+  right: 'decide',
   form: storedForm({
     name: 'environment to be retired',
     schema: Joi.object<Leaving>({ environment: Joi.string().required() }),

@@ -143,7 +143,7 @@ async function advance(
 ): Promise<Advanced> {
   // Who may not be there any more, or has signed out everywhere, looks no longer.
   const isAllowed = await mayStill(app.db, before.operator, scope, {
-    roles: MAY_LOOK,
+    right: MAY_LOOK,
     wall: app.clock.wall(),
   });
   const { answer, address } = isAllowed

@@ -2,7 +2,7 @@ import type { ChangedOperator } from '../../contract';
 import type { Scope } from '../access';
 import { conflict, unusable } from '../problem';
 import { write, type WriteHouse } from '../write';
-import { refuseLastLead } from './leads';
+import { isLead, refuseLastLead } from './leads';
 import { operatorOf } from './read';
 import { keepReach, reachFor, refuseBeyond } from './reach';
 
@@ -27,7 +27,7 @@ export const changeOperator = (
     await refuseBeyond(tx, scope, before);
     if (scope.actor.id === id) throw conflict('oneself', 'Another lead changes what you are here.');
     if (endsAt !== null && endsAt <= 0) throw unusable('endsAt', 'is no day');
-    const stays = role === 'lead' && (endsAt === null || endsAt > wall);
+    const stays = isLead(role) && (endsAt === null || endsAt > wall);
     if (!stays) await refuseLastLead(tx, id, wall);
     const reach = await reachFor(tx, scope, customers);
     await tx.write('UPDATE operator SET role = ?, reach = ?, ends_at = ? WHERE id = ?', [

@@ -4,7 +4,7 @@ import type { Scope } from '../access';
 import { newId, type Connection } from '../db';
 import { conflict, Problem } from '../problem';
 import { write, type Tx, type WriteHouse } from '../write';
-import { refuseLastLead } from './leads';
+import { isLead, refuseLastLead } from './leads';
 import { NOBODYS_PASSWORD } from './password';
 import { keepReach, reachFor } from './reach';
 import { operatorOf } from './read';
@@ -108,7 +108,7 @@ export const operatorByGroups = (
       if (found) await endOutOfGroups(tx, found, house.clock.wall());
       return undefined;
     }
-    if (found?.role === 'lead' && standing.role !== 'lead')
+    if (found && isLead(found.role) && !isLead(standing.role))
       await refuseLastLead(tx, found.id, house.clock.wall());
     const id = found?.id ?? newId();
     const before = found && (await operatorOf(tx, id, house.clock.wall())).customers;

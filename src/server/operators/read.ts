@@ -1,4 +1,5 @@
-import type { ChangedOperator, Operator, Role } from '../../contract';
+import type { ChangedOperator, Operator, Right } from '../../contract';
+import { rolesWith } from '../../core/access';
 import { reachable, SYSTEM, type CustomerScope, type Scope } from '../access';
 import { join, sql, type Connection } from '../db';
 import { notFound } from '../problem';
@@ -57,18 +58,19 @@ export async function changeableOf(
   return { role, customers, endsAt };
 }
 
-/** Whether somebody who works here has one of some roles, reaches a customer, and is signed in anywhere or has a token. */
+/** Whether somebody who works here has a right, reaches a customer, and is signed in anywhere or has a token. */
 export const mayStill = async (
   db: Connection,
   operator: string,
   { customer }: CustomerScope,
-  { roles, wall }: { readonly roles: readonly Role[]; readonly wall: number },
+  { right, wall }: { readonly right: Right; readonly wall: number },
 ): Promise<boolean> =>
   (await db.row(
-    sql`SELECT 1 FROM operator o WHERE o.id = ${operator} AND o.role IN (${join([...roles])})
+    sql`SELECT 1 FROM operator o WHERE o.id = ${operator} AND o.role IN (${join(rolesWith(right))})
           AND (o.ends_at IS NULL OR o.ends_at > ${wall})
           AND (o.reach = 'every' OR EXISTS (SELECT 1 FROM operator_customer x
             WHERE x.operator_id = o.id AND x.customer_id = ${customer.id}))
           AND (EXISTS (SELECT 1 FROM web_session w WHERE w.operator_id = o.id AND w.expires_at > ${wall})
-            OR EXISTS (SELECT 1 FROM api_token t WHERE t.operator_id = o.id AND t.expires_at > ${wall}))`,
+            OR EXISTS (SELECT 1 FROM api_token t WHERE t.operator_id = o.id AND t.expires_at > ${wall}
+              AND (t.rights IS NULL OR FIND_IN_SET(${right}, t.rights) > 0)))`,
   )) !== undefined;

@@ -1,24 +1,31 @@
 import { enter, MSP, type CustomerScope, type Scope } from '../access';
 import type { App as Laager } from '../app';
-import { mayBuild, type BarState, type Customer, type Page } from '../../contract';
+import { can, type BarState, type Customer, type Page, type Right } from '../../contract';
 import { getCustomer } from '../customers';
 import { paged } from '../http';
 import { Problem } from '../problem';
 import { countUnderWay } from '../runs';
 
 /** Who looks, and what their bar shows. @throws Problem 401 without a sign-in, which the middleware has seen to */
-export async function visit(
-  locals: App.Locals,
-): Promise<{ app: Laager; scope: Scope; bar: BarState; mayChange: boolean }> {
+export async function visit(locals: App.Locals): Promise<{
+  app: Laager;
+  scope: Scope;
+  bar: BarState;
+  may: (right: Right) => boolean;
+  mayChange: boolean;
+}> {
   const { laager: app, scope } = locals;
   if (!scope || scope.actor.role === 'person') throw new Problem(401, 'sign-in', 'Sign in first.');
+  const { rights } = scope.actor;
   return {
     app,
     scope,
-    mayChange: mayBuild(scope.actor.role),
+    may: (right) => can(rights, right),
+    mayChange: can(rights, 'build'),
     bar: {
       who: scope.actor.name,
       role: scope.actor.role,
+      rights,
       underWay: await countUnderWay(app.db, scope),
       clock: app.clock.view(),
     },

@@ -1,6 +1,6 @@
 import { countParts, partsToBegin, type PartState } from '../../core/parent-runs';
 import { afterTrouble, pauseAfter, statusOf, type RunState } from '../../core/runs';
-import { enter, MSP, requireRole, SYSTEM, systemScope, type Scope } from '../access';
+import { enter, MSP, requireRight, SYSTEM, systemScope, type Scope } from '../access';
 import type { App } from '../app';
 import { DatabaseError } from '../db';
 import { OutsideError } from '../outside';
@@ -85,8 +85,8 @@ async function madeOf(app: App, work: ParentWork, parent: StoredParent, part: St
   const kind = work.kinds.find((one) => one.kind === parent.kind);
   if (!kind) throw new RangeError(`${parent.kind} is no kind of parent run`);
   const outer = parent.actorId === SYSTEM.actor.id ? SYSTEM : await work.scopeOf(app, parent.actorId);
-  if (!outer) throw new Problem(403, 'role', 'Whoever asked for it may do it no more.');
-  requireRole(outer.actor, kind.roles);
+  if (!outer) throw new Problem(403, 'right', 'Whoever asked for it may do it no more.');
+  requireRight(outer.actor, kind.right);
   const scope = await enter(app.db, outer, part.customer, part.customerId === MSP.id);
   const input = kind.form.read(part.input);
   const carryOut = (): Promise<PartMade> => kind.carryOut(app, scope, input, { reason: parent.reason });

@@ -1,4 +1,4 @@
-import type { Role } from '../../contract';
+import type { Right } from '../../contract';
 import type { StoredForm } from '../../core/stored';
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
@@ -17,8 +17,8 @@ export interface About {
 /** A kind of parent run: how each of its parts is carried out. A new one is a file of this shape and its line in the list. */
 export interface ParentKind<Input extends object = object> {
   readonly kind: string;
-  /** Who may carry out its parts. */
-  readonly roles: readonly Role[];
+  /** What whoever asked for it has to have the right to, also when a part is carried out. */
+  readonly right: Right;
   /** How the input of a part is stored until its turn comes. */
   readonly form: StoredForm<Input>;
   /**

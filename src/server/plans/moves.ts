@@ -121,7 +121,7 @@ interface MoveInput {
 /** Moves each of several customers to a version of a plan. */
 export const moveEach: ParentKind<MoveInput> = {
   kind: 'move-to-plan',
-  roles: ['lead'],
+  right: 'sell',
   form: storedForm({
     name: 'move to a plan',
     schema: Joi.object<MoveInput>({

@@ -1,4 +1,4 @@
-import type { Token } from '../../contract';
+import { can, RIGHTS, type Token } from '../../contract';
 import type { Actor, Scope } from '../access';
 import { sql, type Connection } from '../db';
 import { listOperators, normalMail, operatorOf, refuseBeyond } from '../operators';
@@ -67,18 +67,23 @@ async function endAll(house: WriteHouse, tx: Tx, scope: Scope, id: string): Prom
  * @param now wall time
  */
 export async function listTokens(db: Connection, scope: Scope, now: number): Promise<Token[]> {
-  const rows = await db.rows<Token & { owner: string }>(
-    sql`SELECT t.id, t.name, o.name AS operator, o.id AS owner, t.created_at AS madeAt, t.expires_at AS endsAt, t.last_used_at AS usedAt
+  const rows = await db.rows<Omit<Token, 'rights'> & { owner: string; rights: string | null }>(
+    sql`SELECT t.id, t.name, o.name AS operator, o.id AS owner, t.rights, t.created_at AS madeAt, t.expires_at AS endsAt, t.last_used_at AS usedAt
      FROM api_token t JOIN operator o ON o.id = t.operator_id
      WHERE t.expires_at > ${now} ORDER BY t.id DESC`,
   );
   const theirs = new Set(
     seesOthers(scope.actor) ? (await listOperators(db, scope, now)).map(({ id }) => id) : [scope.actor.id],
   );
-  return rows.filter(({ owner }) => theirs.has(owner)).map(({ owner: _owner, ...token }) => token);
+  return rows
+    .filter(({ owner }) => theirs.has(owner))
+    .map(({ owner: _owner, rights, ...token }) => ({
+      ...token,
+      rights: rights === null ? null : RIGHTS.filter((right) => rights.split(',').includes(right)),
+    }));
 }
 
-const seesOthers = ({ role }: Actor): boolean => role === 'lead' || role === 'system';
+const seesOthers = ({ rights }: Actor): boolean => can(rights, 'decide');
 
 /** Ends an API token: one's own, or as a lead of somebody within their reach. @throws Problem 404 */
 export async function endToken(house: WriteHouse, scope: Scope, id: string): Promise<void> {

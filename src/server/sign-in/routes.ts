@@ -83,7 +83,12 @@ export const signInRoutes = [
     return nothing({ 'set-cookie': cookie(request, SESSION_COOKIE, '', 0) });
   }),
   reads(signInEndpoints.me, (_ask, scope) =>
-    ok({ name: scope.actor.name, role: scope.actor.role, reach: scope.customers ? 'listed' : 'every' }),
+    ok({
+      name: scope.actor.name,
+      role: scope.actor.role,
+      rights: scope.actor.rights,
+      reach: scope.customers ? 'listed' : 'every',
+    }),
   ),
   reads(signInEndpoints.factor, async ({ app }, scope) => ok(await factorOf(app.db, scope))),
   writes(

@@ -1,4 +1,5 @@
-import type { Role } from '../../contract';
+import { RIGHTS_OF, type Right, type Role } from '../../contract';
+import { narrowed } from '../../core/access';
 import type { Scope } from '../access';
 import type { Connection, Database } from '../db';
 import { hashOf } from '../operators';
@@ -53,8 +54,10 @@ const NOTED_MS = 60_000;
 
 /** Whose API token it is; undefined when it is nobody's or has ended. */
 export async function scopeOfToken(db: Database, token: string, wall: number): Promise<Scope | undefined> {
-  const row = await db.row<OperatorRow & { token: string; last_used_at: number | null }>(
-    `SELECT o.*, t.id AS token, t.last_used_at FROM (${OPERATOR}) o JOIN api_token t ON t.operator_id = o.id
+  const row = await db.row<
+    OperatorRow & { token: string; last_used_at: number | null; rights: string | null }
+  >(
+    `SELECT o.*, t.id AS token, t.last_used_at, t.rights FROM (${OPERATOR}) o JOIN api_token t ON t.operator_id = o.id
      WHERE t.token_hash = ? AND t.expires_at > ?`,
     [hashOf(token), wall],
   );
@@ -62,7 +65,9 @@ export async function scopeOfToken(db: Database, token: string, wall: number): P
   await noteSeen(db, row, wall);
   if ((row.last_used_at ?? 0) < wall - NOTED_MS)
     await db.write('UPDATE api_token SET last_used_at = ? WHERE id = ?', [wall, row.token]);
-  return { ...scopeOf(row), token: row.token };
+  if (row.rights === null) return { ...scopeOf(row), token: row.token };
+  const rights = narrowed(RIGHTS_OF[row.role], row.rights.split(','));
+  return { ...scopeOf(row, rights), token: row.token, isNarrowed: true };
 }
 
 /** What an operator may do now, for what they asked for before; undefined: they are none any more. */
@@ -77,8 +82,8 @@ export async function scopeOfMail(db: Database, mail: string): Promise<Scope | u
   return row && scopeOf(row);
 }
 
-const scopeOf = (row: OperatorRow): Scope => ({
-  actor: { id: row.id, name: row.name, role: row.role },
+const scopeOf = (row: OperatorRow, rights: readonly Right[] = RIGHTS_OF[row.role]): Scope => ({
+  actor: { id: row.id, name: row.name, role: row.role, rights },
   customers:
     row.reach === 'every' ? undefined : new Set((row.customers ?? '').split(',').filter((id) => id !== '')),
 });

@@ -1,6 +1,6 @@
 import { randomBytes } from 'node:crypto';
 import { verify } from '@node-rs/argon2';
-import type { Role } from '../../contract';
+import type { Right, Role } from '../../contract';
 import { MSP, type Actor, type Scope } from '../access';
 import type { App } from '../app';
 import { networkOf } from '../client-address';
@@ -129,12 +129,13 @@ export async function signOut({ db, clock }: Pick<App, 'db' | 'clock'>, token: s
 
 /**
  * A token for the API, shown this once: the database keeps only its hash. It reaches what its operator reaches, at any time.
+ * @param token its rights: undefined or null: everything that its operator may
  * @throws Problem 403 when a token asks for it: what was stolen could not be ended for good
  */
 export async function makeToken(
   house: WriteHouse,
   scope: Scope,
-  token: { readonly name: string; readonly days: number },
+  token: { readonly name: string; readonly days: number; readonly rights?: readonly Right[] | null },
 ): Promise<{ id: string; token: string; name: string }> {
   if (scope.token !== undefined)
     throw new Problem(403, 'token', 'A token makes no tokens. Sign in to make one.');
@@ -142,14 +143,15 @@ export async function makeToken(
   const wall = house.clock.wall();
   return write(house, scope, [], async (tx) => {
     const id = newId();
+    const rights = token.rights ? [...new Set(token.rights)].join(',') : null;
     await tx.write(
-      'INSERT INTO api_token (id, operator_id, name, token_hash, created_at, expires_at) VALUES (?, ?, ?, ?, ?, ?)',
-      [id, scope.actor.id, token.name, hashOf(secret), wall, wall + token.days * 86_400_000],
+      'INSERT INTO api_token (id, operator_id, name, token_hash, created_at, expires_at, rights) VALUES (?, ?, ?, ?, ?, ?, ?)',
+      [id, scope.actor.id, token.name, hashOf(secret), wall, wall + token.days * 86_400_000, rights],
     );
     await tx.record({
       action: 'make API token',
       subject: token.name,
-      after: { days: token.days },
+      after: { days: token.days, rights: token.rights ?? 'every' },
       topic: 'ground',
       id,
     });

@@ -178,7 +178,7 @@ interface NewImage {
 /** Begins each image that came with a file. */
 export const beginEach: ParentKind<NewImage> = {
   kind: 'begin-images',
-  roles: ['engineer', 'lead'],
+  right: 'build',
   form: storedForm({
     name: 'image to be begun',
     schema: Joi.object<NewImage>({ code: Joi.string().required() }).unknown(),

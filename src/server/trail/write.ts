@@ -4,7 +4,7 @@ import { newId, type Connection } from '../db';
 export interface TrailEntry {
   readonly customerId: string;
   readonly at: number;
-  readonly actor: Actor;
+  readonly actor: Pick<Actor, 'id' | 'name' | 'role'>;
   /** A verb: what was done. */
   readonly action: string;
   readonly subject: string;

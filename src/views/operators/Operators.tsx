@@ -1,6 +1,7 @@
 import { UserRoundPlus } from 'lucide-react';
 import { useState, type ComponentProps } from 'react';
 import type { GroupRuleView, Operator, NoticeTarget } from '../../contract';
+import { can, RIGHTS_OF } from '../../contract/roles';
 import { get, newKey, send, whyOf } from '../../client/api';
 import { count, writeDay, writeWhen } from '../../client/format';
 import { Button } from '../../ui/Button';
@@ -63,6 +64,7 @@ export function Operators({
     }
     await again();
   };
+  const leads = operators.filter((one) => can(RIGHTS_OF[one.role], 'decide')).length;
   const without = operators.filter((one) => !one.factor && !hasEnded(one, now)).length;
   return (
     <div className={styles.page}>
@@ -70,10 +72,7 @@ export function Operators({
       <div className={styles.head}>
         <Figures>
           <Figure value={operators.filter((one) => !hasEnded(one, now)).length} label="work here" />
-          <Figure
-            value={operators.filter((one) => one.role === 'lead').length}
-            label={operators.filter((one) => one.role === 'lead').length === 1 ? 'lead' : 'leads'}
-          />
+          <Figure value={leads} label={leads === 1 ? 'lead' : 'leads'} />
           <Figure value={without} label="without a second factor" />
           <Figure value={operators.reduce((sum, one) => sum + one.tokens, 0)} label="API tokens" />
         </Figures>
@@ -141,7 +140,7 @@ export function Operators({
         />
       </Panel>
       {groups && <Groups initial={groups.rules} service={groups.service} customers={customers} />}
-      {approval && <Approval {...approval} leads={operators.filter((one) => one.role === 'lead').length} />}
+      {approval && <Approval {...approval} leads={leads} />}
       {notices && <Notices initial={notices.target} />}
       {inviting && (
         <Invite

@@ -1,5 +1,5 @@
 import type { BarState } from '../../contract';
-import { mayBuild } from '../../contract/roles';
+import { can } from '../../contract/roles';
 import { useState } from 'react';
 import { LogOut, Moon, Search, Sun, TriangleAlert, UserRound } from 'lucide-react';
 import { get } from '../../client/api';
@@ -49,7 +49,7 @@ export function Bar({
         </svg>
         <span>{underWay === 0 ? 'nothing runs' : `${count(underWay, 'run', 'runs')} at work`}</span>
       </a>
-      {state.clock.demo && <DemoClock clock={state.clock} canSet={mayBuild(state.role)} />}
+      {state.clock.demo && <DemoClock clock={state.clock} canSet={can(state.rights, 'build')} />}
       <ThemeSwitch />
       <a className={styles.who} href="/you" aria-label={state.who} title={`${state.role}; your tokens`}>
         <UserRound size={16} aria-hidden="true" /> <span>{state.who}</span>

@@ -1,11 +1,12 @@
 import { KeyRound, Trash2 } from 'lucide-react';
 import { useState } from 'react';
-import type { Factor, NewToken, Token } from '../../contract';
+import type { Factor, NewToken, Right, Token } from '../../contract';
+import { can } from '../../contract/roles';
 import { get, newKey, send, whyOf } from '../../client/api';
 import { checkedBy, showRefusal, usePageForm } from '../../client/form';
 import { count, writeDay, writeWhen } from '../../client/format';
 import { Button } from '../../ui/Button';
-import { TextField } from '../../ui/Field';
+import { SelectField, TextField } from '../../ui/Field';
 import { Empty, Figure, Figures, Panel } from '../../ui/Panel';
 import { Table, type Column } from '../../ui/Table';
 import { ChangePassword } from './ChangePassword';
@@ -15,6 +16,7 @@ import styles from './You.module.css';
 interface Props {
   readonly name: string;
   readonly role: string;
+  readonly rights: readonly Right[];
   /** How many customers are reached; null: every one. */
   readonly reach: number | null;
   readonly tokens: readonly Token[];
@@ -26,7 +28,7 @@ interface Props {
 const zone = Intl.DateTimeFormat().resolvedOptions().timeZone;
 
 /** Who am I here, and what speaks for me? */
-export function You({ name, role, reach, tokens: first, factor, now }: Props) {
+export function You({ name, role, rights, reach, tokens: first, factor, now }: Props) {
   const [tokens, setTokens] = useState(first);
   const [made, setMade] = useState<string>();
   const [problem, setProblem] = useState<string>();
@@ -54,7 +56,7 @@ export function You({ name, role, reach, tokens: first, factor, now }: Props) {
         />
         <Figure
           value={tokens.length}
-          label={role === 'lead' ? 'API tokens of operators you manage' : 'your API tokens'}
+          label={can(rights, 'decide') ? 'API tokens of operators you manage' : 'your API tokens'}
         />
       </Figures>
       <div className={styles.sides}>
@@ -68,7 +70,7 @@ export function You({ name, role, reach, tokens: first, factor, now }: Props) {
             <Table
               label="tokens"
               rows={tokens}
-              columns={columnsFor(role, now)}
+              columns={columnsFor(can(rights, 'decide'), now)}
               idOf={(token) => token.id}
               empty={<Empty says="No token speaks for you." />}
               actions={(chosen, clear) => (
@@ -87,6 +89,7 @@ export function You({ name, role, reach, tokens: first, factor, now }: Props) {
         <div className={styles.page}>
           <SecondFactor initial={factor} />
           <MakeToken
+            rights={rights}
             onMade={(token) => {
               setMade(token);
               void again();
@@ -99,9 +102,14 @@ export function You({ name, role, reach, tokens: first, factor, now }: Props) {
   );
 }
 
-const columnsFor = (role: string, now: number): readonly Column<Token>[] => [
+const columnsFor = (seesOthers: boolean, now: number): readonly Column<Token>[] => [
   { id: 'name', title: 'Name', value: (token) => token.name },
-  { id: 'operator', title: 'Whose', value: (token) => token.operator, hidden: role !== 'lead' },
+  { id: 'operator', title: 'Whose', value: (token) => token.operator, hidden: !seesOthers },
+  {
+    id: 'rights',
+    title: 'Rights',
+    value: ({ rights }) => (rights === null ? 'all' : rights.length === 0 ? 'see' : rights.join(', ')),
+  },
   {
     id: 'used',
     title: 'Last used',
@@ -125,19 +133,36 @@ const columnsFor = (role: string, now: number): readonly Column<Token>[] => [
   },
 ];
 
+/** What a token is usually made for, beside everything. */
+const CHOICES: readonly {
+  readonly key: string;
+  readonly label: string;
+  readonly rights: readonly Right[];
+}[] = [
+  { key: 'see', label: 'Read only', rights: ['see'] },
+  { key: 'run', label: 'Sessions and hosts', rights: ['see', 'run'] },
+  { key: 'build', label: 'Build and change', rights: ['see', 'run', 'build'] },
+  { key: 'book', label: 'Prices', rights: ['see', 'book'] },
+];
+
 /** A token is shown once: whoever loses it makes another. */
 function MakeToken({
+  rights,
   made,
   onMade,
 }: {
+  readonly rights: readonly Right[];
   readonly made: string | undefined;
   readonly onMade: (token: string) => void;
 }) {
   const { register, handleSubmit, setError, reset, formState } = usePageForm<NewToken>({
     resolver: checkedBy(async () => (await import('../../contract/sign-in')).newTokenSchema),
   });
+  const [choice, setChoice] = useState('all');
   const [problem, setProblem] = useState<string>();
-  const submit = handleSubmit(async (body) => {
+  const choices = CHOICES.filter((one) => one.rights.every((right) => can(rights, right)));
+  const submit = handleSubmit(async (entered) => {
+    const body = { ...entered, rights: choices.find(({ key }) => key === choice)?.rights ?? null };
     setProblem(undefined);
     try {
       const { token } = await send('POST', '/tokens', {}, { body, key: newKey() });
@@ -166,6 +191,14 @@ function MakeToken({
           error={formState.errors.days?.message}
           {...register('days')}
         />
+        <SelectField label="Rights" value={choice} onChange={(event) => setChoice(event.target.value)}>
+          <option value="all">All that you have</option>
+          {choices.map(({ key, label }) => (
+            <option key={key} value={key}>
+              {label}
+            </option>
+          ))}
+        </SelectField>
         {problem !== undefined && (
           <p role="alert" className={styles.problem}>
             {problem}

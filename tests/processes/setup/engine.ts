@@ -8,7 +8,7 @@ import { OPERATORS } from '../../../src/demo/scenario';
 import { seedCustomers, seedGround, seedOperators } from '../../../src/demo/seed';
 import { peopleCsv, peopleOf } from '../../../src/demo/people';
 import { enter, type CustomerScope, type Scope } from '../../../src/server/access';
-import { OWN_CODE } from '../../../src/contract';
+import { OWN_CODE, RIGHTS } from '../../../src/contract';
 import { closeApp, type App } from '../../../src/server/app';
 import { writeClock } from '../../../src/demo/clock';
 import { openProcess } from '../../../src/main/app';
@@ -200,7 +200,7 @@ export class Engine {
   }
 
   async scope(): Promise<Scope> {
-    return { actor: { id: 'test', name: 'Test', role: 'lead' }, customers: undefined };
+    return { actor: { id: 'test', name: 'Test', role: 'lead', rights: RIGHTS }, customers: undefined };
   }
 
   async inside(code: string): Promise<CustomerScope> {

@@ -46,7 +46,7 @@ export const assignDesktops = defineChange<Assign>({
       'Of those that are lacking, as many from the ready shelf as are ready there',
     ),
   }),
-  roles: ['engineer', 'lead'],
+  right: 'build',
   confirm: 'press',
   touches: ['person', 'personId', 'new host'],
   undo: 'none',

@@ -30,7 +30,7 @@ export const moveDesktop = defineChange<MoveDesktop>({
       .required()
       .description('What becomes of what the one before kept there'),
   }),
-  roles: ['engineer', 'lead'],
+  right: 'build',
   confirm: 'press',
   touches: ['person', 'personId', 'leftAt', 'disk'],
   destroys: true,

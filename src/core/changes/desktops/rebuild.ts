@@ -17,7 +17,7 @@ export const rebuildDesktops = defineChange<Desktops>({
   of: 'customers',
   verb: 'Rebuild desktops',
   input: Joi.object<Desktops>({ hosts: hostIds.required() }),
-  roles: ['engineer', 'lead'],
+  right: 'build',
   confirm: 'press',
   touches: ['ready'],
   destroys: true,

@@ -31,7 +31,7 @@ export const newImage = defineChange<NewImage>({
       .required()
       .description('Programs on it that need a licence for each person'),
   }),
-  roles: ['engineer', 'lead'],
+  right: 'build',
   confirm: 'press',
   undo: 'none',
   needs: ['imagesTaken'],

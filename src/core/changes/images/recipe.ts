@@ -15,7 +15,7 @@ export const writeRecipe = defineChange<WriteRecipe>({
   subject: 'environment',
   verb: 'Keep the recipe',
   input: Joi.object<WriteRecipe>({ recipe: recipeField }),
-  roles: ['engineer', 'lead'],
+  right: 'build',
   confirm: 'press',
   undo: 'by difference',
   title: (_input, facts) => `Write the recipe of ${nameOf(facts)}`,

@@ -27,7 +27,7 @@ export const refreshByRule = defineChange<Refresh>({
       .allow(null)
       .required(),
   }),
-  roles: ['engineer', 'lead'],
+  right: 'build',
   confirm: 'press',
   undo: 'by difference',
   title: ({ refresh }, facts) =>

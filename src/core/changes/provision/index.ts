@@ -21,7 +21,7 @@ export const provision = defineChange<ProvisionInput>({
   of: 'customers',
   verb: 'Provision',
   input: provisionInput,
-  roles: ['engineer', 'lead'],
+  right: 'build',
   confirm: 'press',
   undo: 'by difference',
   needs: ['template', 'grantees'],
