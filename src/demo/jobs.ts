@@ -1,4 +1,5 @@
-import { notePlace, type Job } from '../server/worker';
+import type { Job } from '../server/manifest';
+import { notePlace } from '../server/worker';
 import { shown, type DemoClock } from './clock';
 
 /** What the workers do for the demo beyond the product's own: the simulated outside is told when someone has set the clock. */
@@ -6,12 +7,12 @@ export const demoJobs = (clock: DemoClock, simulations: readonly string[]): read
   {
     name: 'clock',
     everyMs: 200,
-    run: async (app, held) => {
+    run: async (app, { lease }) => {
       await clock.refresh();
       const setting = clock.setting();
       if (!setting) return;
       const mark = `${setting.shownAt} ${setting.wallAt}`;
-      if (mark === held.place) return;
+      if (mark === lease.place) return;
       for (const url of simulations) {
         const response = await fetch(`${url}/control/clock`, {
           method: 'PUT',
@@ -20,7 +21,7 @@ export const demoJobs = (clock: DemoClock, simulations: readonly string[]): read
         });
         if (!response.ok) throw new Error(`the simulation's clock could not be set: ${response.status}`);
       }
-      await notePlace(app, held, mark);
+      await notePlace(app, lease, mark);
     },
   },
 ];

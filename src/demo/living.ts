@@ -2,7 +2,8 @@ import { SYSTEM } from '../server/access';
 import type { App } from '../server/app';
 import { parentsAtWork } from '../server/parent-runs';
 import { runsUnderWay } from '../server/runs';
-import { advance, JOBS, hold, letGo } from '../server/worker';
+import { JOBS, ROOMS } from '../server/rooms';
+import { advance, hold, letGo } from '../server/worker';
 
 const HANDS = 5;
 /** Time is let pass in such pieces, so that what ends close together is seen together. */
@@ -64,7 +65,7 @@ export class Living {
     const job = JOBS.find((one) => one.name === name);
     const held = job && (await hold(this.app, job));
     if (!job || !held) throw new Error(`job ${name} is not to be had`);
-    await job.run(this.app, held, new AbortController().signal);
+    await job.run(this.app, { lease: held, stop: new AbortController().signal, rooms: ROOMS });
     await letGo(this.app, held, 0, true);
   }
 

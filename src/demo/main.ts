@@ -9,6 +9,7 @@ import { forgetHints } from '../server/live';
 import { connectProvider } from '../server/providers';
 import { makeToken, scopeOfMail } from '../server/sign-in';
 import { everySummaryStale } from '../server/watch';
+import { JOBS } from '../server/rooms';
 import { everythingDue, lastDue, layOutJobs } from '../server/worker';
 import { shown, writeClock, type DemoClock } from './clock';
 import { makeFleet, seedFleetGround } from './fleet/make';
@@ -67,7 +68,7 @@ async function beginEmpty(app: App): Promise<{ loaded: boolean }> {
     app,
     OPERATORS.filter((one) => one.role === 'lead'),
   );
-  await layOutJobs(app);
+  await layOutJobs(app, JOBS);
   await writeClock(app.db, { shownAt: app.clock.now(), wallAt: Date.now(), speed: SPEED });
   return { loaded: true };
 }
@@ -100,7 +101,7 @@ async function loadScenario(real: App): Promise<{ loaded: boolean; token: string
   // Of the fleet, everyone reaches everyone.
   await seedOperators(app, isFleet ? OPERATORS.filter((one) => one.customers === undefined) : OPERATORS);
   await seedGroups(app);
-  await layOutJobs(app);
+  await layOutJobs(app, JOBS);
   const engineer = await operator(app, 'ida@terntallow.example');
   const lead = await operator(app, 'bram@terntallow.example');
   const house = { ...app, clock: { now: app.clock.now, wall: Date.now } };

@@ -4,14 +4,8 @@ import { SYSTEM } from '../server/access';
 import type { App } from '../server/app';
 import { createOperator, isLead, listOperators, resetPassword } from '../server/operators';
 import { conflict, Problem } from '../server/problem';
-import { sealCertificatesAnew } from '../server/certificates';
-import { sealIdentitiesAnew } from '../server/desk';
-import { sealTargetAnew } from '../server/notices';
-import { sealSecretsAnew } from '../server/recipe-secrets';
-import { sealLinksAnew } from '../server/directory-link';
-import { sealProvidersAnew } from '../server/providers';
-import { dropFactorByMail, endToken, endWaysIn, listWaysIn, sealFactorsAnew } from '../server/sign-in';
-import { sealKeptAnew } from '../server/write';
+import { dropFactorByMail, endToken, endWaysIn, listWaysIn } from '../server/sign-in';
+import { ROOMS } from '../server/rooms';
 import { openProcess } from './app';
 
 /*
@@ -42,18 +36,6 @@ function wanted(options: Options, name: keyof Options): string {
   if (value === '') throw new Problem(422, name, `--${name} is missing.`);
   return value;
 }
-
-/** Everything that is kept sealed, and how it is sealed by the key that seals now. What is sealed too is a line here. */
-const SEALED: readonly (readonly [what: string, seal: (app: App) => Promise<number>])[] = [
-  ['secrets of providers', (app) => sealProvidersAnew(app, SYSTEM)],
-  ['second factors', (app) => sealFactorsAnew(app, SYSTEM)],
-  ['keys of certificates', (app) => sealCertificatesAnew(app, SYSTEM)],
-  ['secrets of recipes', (app) => sealSecretsAnew(app, SYSTEM)],
-  ['secrets of people’s identity services', (app) => sealIdentitiesAnew(app, SYSTEM)],
-  ['the secret of notices', (app) => sealTargetAnew(app, SYSTEM)],
-  ['secrets of directories', (app) => sealLinksAnew(app, SYSTEM)],
-  ['kept answers', (app) => sealKeptAnew(app)],
-];
 
 const COMMANDS: Readonly<Record<string, (app: App, options: Options) => Promise<void>>> = {
   'first-lead': async (app, options) => {
@@ -87,7 +69,8 @@ const COMMANDS: Readonly<Record<string, (app: App, options: Options) => Promise<
     say('They sign in with their password alone now, and set up another second factor');
   },
   'seal-anew': async (app) => {
-    for (const [what, seal] of SEALED) say(`${await seal(app)} ${what} sealed anew`);
+    for (const { reencrypts = {} } of ROOMS)
+      for (const [what, again] of Object.entries(reencrypts)) say(`${await again(app)} ${what} sealed anew`);
   },
 };
 

@@ -6,7 +6,8 @@ import { wallClock } from '../server/clock';
 import { readConfig } from '../server/config';
 import { DatabaseError, openDatabase } from '../server/db';
 import { makeLog } from '../server/log';
-import { JOBS, type Job } from '../server/worker';
+import type { Job } from '../server/manifest';
+import { JOBS } from '../server/rooms';
 import { sealPrototypes } from './prototypes';
 
 /** A process of Laager, put together. */

@@ -4,7 +4,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { peopleOf } from '../../src/demo/people';
 import { DEMO_PASSWORD } from '../../src/demo/scenario';
 import { makeCatalogue } from '../../src/server/catalogue';
-import { routesOf } from '../../src/server/api';
+import { routesOf } from '../../src/server/rooms';
 import type { Route } from '../../src/server/http';
 import { can, RIGHTS, RIGHTS_OF, ROLES, type Session } from '../../src/contract';
 import {

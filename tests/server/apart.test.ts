@@ -5,7 +5,7 @@ import type { LiveEvent } from '../../src/server/live';
 import { tell } from '../../src/server/live';
 import { MSP } from '../../src/server/access';
 import { makeCatalogue } from '../../src/server/catalogue';
-import { routesOf } from '../../src/server/api';
+import { routesOf } from '../../src/server/rooms';
 import {
   change,
   holdFor,

@@ -13,7 +13,7 @@ import { PURPOSES } from '../../src/core/resources';
 import { PART_STATES } from '../../src/core/parent-runs';
 import { RUN_STATES, STEP_STATES } from '../../src/core/runs';
 import { POWERS } from '../../src/core/status';
-import { routesOf } from '../../src/server/api';
+import { routesOf } from '../../src/server/rooms';
 import { makeCatalogue } from '../../src/server/catalogue';
 import { openEmptyWorld, type EmptyWorld } from './setup/world';
 

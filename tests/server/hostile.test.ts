@@ -1,7 +1,7 @@
 import type Joi from 'joi';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { makeCatalogue } from '../../src/server/catalogue';
-import { routesOf } from '../../src/server/api';
+import { routesOf } from '../../src/server/rooms';
 import type { Route } from '../../src/server/http';
 import { openWorld, provisionFor, type Made, type World } from './setup/world';
 

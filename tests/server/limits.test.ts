@@ -3,7 +3,7 @@ import { peopleCsv, peopleOf } from '../../src/demo/people';
 import { DEMO_PASSWORD } from '../../src/demo/scenario';
 import { listQuery } from '../../src/contract';
 import { SYSTEM } from '../../src/server/access';
-import { routesOf } from '../../src/server/api';
+import { routesOf } from '../../src/server/rooms';
 import { createOperator } from '../../src/server/operators';
 import { clientAddress, networkOf, readGates } from '../../src/server/client-address';
 import { noteClient, safetyHeaders } from '../../src/server/http';

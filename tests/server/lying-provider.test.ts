@@ -5,7 +5,7 @@ import { proposeChange } from '../../src/server/changes';
 import { inTime } from '../../src/server/outside';
 import { readFeed } from '../../src/server/present';
 import { noteOddity, type Connected, type PresentResource, type Provider } from '../../src/server/providers';
-import { JOBS } from '../../src/server/worker';
+import { JOBS, ROOMS } from '../../src/server/rooms';
 import { advance } from '../../src/server/worker/advance';
 import { begin, openWorld, provisionFor, type Made, type World } from './setup/world';
 
@@ -34,7 +34,8 @@ describe('a provider that is wrong', { timeout: 120_000 }, () => {
   };
   const feedOf = async (app: App): Promise<void> => {
     const job = JOBS.find(({ name }) => name === 'feed');
-    await job?.run(app, { name: 'feed', place: '', fence: 0 }, new AbortController().signal);
+    const lease = { name: 'feed', place: '', fence: 0 };
+    await job?.run(app, { lease, stop: new AbortController().signal, rooms: ROOMS });
   };
   const held = async (): Promise<number> =>
     (

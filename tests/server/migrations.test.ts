@@ -18,7 +18,8 @@ import { wallClock } from '../../src/server/clock';
 import { readConfig } from '../../src/server/config';
 import { migrate, openDatabase } from '../../src/server/db';
 import { createOperator } from '../../src/server/operators';
-import { JOBS, layOutJobs } from '../../src/server/worker';
+import { JOBS, ROOMS } from '../../src/server/rooms';
+import { layOutJobs } from '../../src/server/worker';
 import { settingsFor } from './setup/world';
 
 const FOLDER = 'src/server/db/migrations';
@@ -135,8 +136,10 @@ describe('migrations', { timeout: 60_000 }, () => {
     );
     expect(signedIn.status).toBe(204);
     await layOutJobs(app, JOBS);
-    for (const job of JOBS)
-      await job.run(app, { name: job.name, place: '', fence: 0 }, new AbortController().signal);
+    for (const job of JOBS) {
+      const lease = { name: job.name, place: '', fence: 0 };
+      await job.run(app, { lease, stop: new AbortController().signal, rooms: ROOMS });
+    }
     await closeApp(app);
     await admin.close();
   });

@@ -4,7 +4,8 @@ import type { ParentWithParts } from '../../src/contract';
 import { DatabaseError } from '../../src/server/db';
 import { carryOnParents, type ParentWork } from '../../src/server/parent-runs';
 import { advance } from '../../src/server/worker';
-import { PARENT_WORK } from '../../src/server/parent-kinds';
+import { parentWork } from '../../src/server/parent-runs/manifest';
+import { ROOMS } from '../../src/server/rooms';
 import { provisionFor, openWorld, type CallOptions, type World } from './setup/world';
 
 /** As when the process is killed: what was done is done, and nothing more is noted. */
@@ -67,8 +68,8 @@ describe('a run over several customers', { timeout: 120_000 }, () => {
       const { run } = (await move({ atATime: 2 })).body;
       let left = at;
       const dying: ParentWork = {
-        ...PARENT_WORK,
-        kinds: PARENT_WORK.kinds.map((kind) => ({
+        ...parentWork(ROOMS),
+        kinds: parentWork(ROOMS).kinds.map((kind) => ({
           ...kind,
           carryOut: async (...asked: Parameters<typeof kind.carryOut>) => {
             const made = await kind.carryOut(...asked);
@@ -152,8 +153,8 @@ describe('a run over several customers', { timeout: 120_000 }, () => {
 
   /** The work, but that for one customer a part does something else first. */
   const workBut = (code: string, first: () => Promise<void>): ParentWork => ({
-    ...PARENT_WORK,
-    kinds: PARENT_WORK.kinds.map((kind) => ({
+    ...parentWork(ROOMS),
+    kinds: parentWork(ROOMS).kinds.map((kind) => ({
       ...kind,
       carryOut: async (...asked: Parameters<typeof kind.carryOut>) => {
         if (asked[1].customer.code === code) await first();
@@ -270,8 +271,8 @@ describe('a customer with several environments who leaves', { timeout: 180_000 }
     const { run } = one.body;
     expect((await read(run)).list.map(({ about }) => about).sort()).toEqual(['clinic', 'front', 'north']);
     const dying: ParentWork = {
-      ...PARENT_WORK,
-      kinds: PARENT_WORK.kinds.map((kind) => ({
+      ...parentWork(ROOMS),
+      kinds: parentWork(ROOMS).kinds.map((kind) => ({
         ...kind,
         carryOut: async (...asked: Parameters<typeof kind.carryOut>) => {
           await kind.carryOut(...asked);

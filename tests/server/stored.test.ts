@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { etagOf } from '../../src/contract/etag';
 import { NO_LIMITS } from '../../src/core/plans';
-import { routesOf } from '../../src/server/api';
+import { routesOf } from '../../src/server/rooms';
 import { makeCatalogue } from '../../src/server/catalogue';
 import { openWorld, SECRET, type Called, type World } from './setup/world';
 

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { work } from '../../src/server/worker';
-import type { Job } from '../../src/server/worker';
+import type { Job } from '../../src/server/manifest';
 import { openWorld, type World } from './setup/world';
 
 describe('the work of a worker', () => {
@@ -13,11 +13,11 @@ describe('the work of a worker', () => {
   /** Does a job once. @returns how long it rests after that, in ms */
   const restAfter = async (job: Job): Promise<number> => {
     const stop = new AbortController();
-    const run: Job['run'] = async (app, hold, signal) => {
-      await job.run(app, hold, signal);
+    const run: Job['run'] = async (app, how) => {
+      await job.run(app, how);
       stop.abort();
     };
-    await work(world.app, [{ ...job, run }], stop.signal);
+    await work(world.app, { jobs: [{ ...job, run }], rooms: [] }, stop.signal);
     const row = await world.app.db.row<{ rest: number }>(
       'SELECT due_wall - done_wall AS rest FROM job WHERE name = ?',
       [job.name],

@@ -4,7 +4,8 @@ import type { Scope } from '../access';
 import { sql, type Connection } from '../db';
 import { Problem } from '../problem';
 import { invitedLately } from '../operators';
-import { write, type Tx, type WriteHouse } from '../write';
+import { dropSetting, keepSetting, lockSetting, setting } from '../settings';
+import { write, type WriteHouse } from '../write';
 
 const NAME = 'approval';
 
@@ -29,8 +30,8 @@ interface Proposed {
 }
 
 async function proposedRule(db: Connection): Promise<Proposed | undefined> {
-  const row = await db.row<{ value: string }>('SELECT value FROM setting WHERE name = ?', [PROPOSED]);
-  return row && (JSON.parse(row.value) as Proposed);
+  const value = await setting(db, PROPOSED);
+  return value === undefined ? undefined : (JSON.parse(value) as Proposed);
 }
 
 /** The rule, and what a lead has proposed instead. */
@@ -41,12 +42,6 @@ export async function approvalState(db: Connection, { actor }: Scope): Promise<A
     proposed: proposed ? { rule: proposed.rule, by: proposed.byName, mine: proposed.by === actor.id } : null,
   };
 }
-
-const keep = (tx: Tx, name: string, value: unknown): Promise<number> =>
-  tx.write('INSERT INTO setting (name, value) VALUES (?, ?) ON DUPLICATE KEY UPDATE value = VALUES(value)', [
-    name,
-    JSON.stringify(value),
-  ]);
 
 /**
  * Changes what needs another lead's approval. Where leads need it too, a rule that asks for less is only proposed; it holds
@@ -67,21 +62,19 @@ export const keepApprovalRule = (
         fields: { [`kinds.${unknown}`]: 'is no change' },
       });
     // Written first: two leads at once come one after the other.
-    await tx.write(
-      "INSERT INTO setting (name, value) VALUES (?, 'null') ON DUPLICATE KEY UPDATE value = value",
-      [`${NAME} lock`],
-    );
+    await lockSetting(tx, `${NAME} lock`);
     const before = await approvalRule(tx);
     const proposed = await proposedRule(tx);
     const isAgreed =
       proposed && isSame(proposed.rule, rule) && (await mayAgree(tx, scope, proposed.by, house));
     const told = { subject: 'changes', before, after: rule, topic: 'ground', id: NAME } as const;
     if (before.leadsToo && isLooser(before, rule) && !isAgreed) {
-      await keep(tx, PROPOSED, { rule, by: scope.actor.id, byName: scope.actor.name } satisfies Proposed);
+      const asked: Proposed = { rule, by: scope.actor.id, byName: scope.actor.name };
+      await keepSetting(tx, PROPOSED, JSON.stringify(asked));
       return tx.record({ action: 'propose looser approval rule', ...told });
     }
-    await tx.write('DELETE FROM setting WHERE name = ?', [PROPOSED]);
-    await keep(tx, NAME, rule);
+    await dropSetting(tx, PROPOSED);
+    await keepSetting(tx, NAME, JSON.stringify(rule));
     await tx.record({ action: 'change approval rule', ...told });
   });
 

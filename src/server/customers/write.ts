@@ -3,7 +3,8 @@ import { enter, MSP, type CustomerScope, type Scope } from '../access';
 import { newId, type Connection } from '../db';
 import { putOnPlan } from '../plans';
 import { conflict, unusable } from '../problem';
-import { write, type Tx, type WriteHouse } from '../write';
+import { reachToo } from '../operators';
+import { beginSummary, write, type Tx, type WriteHouse } from '../write';
 import { refuseDetails, refuseTakenName } from './about';
 
 const SHAPES = 6;
@@ -69,16 +70,8 @@ export async function takeOn(
   );
   await putOnPlan(tx, id, plan, now);
   // Who reaches some customers reaches those too whom they take on.
-  if (scope.customers)
-    await tx.write('INSERT INTO operator_customer (operator_id, customer_id) VALUES (?, ?)', [
-      scope.actor.id,
-      id,
-    ]);
-  await tx.write(
-    `INSERT INTO summary (customer_id, taken_wall, stale, hosts, people_in, seats, seats_free, arcs, attention, cost_minor, forecast_minor)
-     VALUES (?, 0, TRUE, 0, 0, 0, 0, '[]', '[]', 0, 0)`,
-    [id],
-  );
+  if (scope.customers) await reachToo(tx, scope.actor.id, id);
+  await beginSummary(tx, id);
   // Only who reaches them hears of it.
   const inside = await enter(tx, { ...scope, customers: undefined }, code);
   await tx.inside(inside).record({
@@ -147,3 +140,21 @@ export async function keepState(
     id: code,
   });
 }
+
+/**
+ * Who was leaving has left. @param now ms since 1970
+ * @returns false where somebody finished it meanwhile, or brought them back
+ */
+export const markRetired = async (tx: Tx, { customer }: CustomerScope, now: number): Promise<boolean> =>
+  (await tx.write(
+    "UPDATE customer SET state = 'retired', retired_at = ? WHERE id = ? AND state = 'leaving'",
+    [now, customer.id],
+  )) > 0;
+
+/** What a customer was before they were paused: they are that again when they are started. */
+export const notePausedFrom = (tx: Tx, { customer }: CustomerScope, state: CustomerState): Promise<number> =>
+  tx.write('UPDATE customer SET paused_from = ? WHERE id = ?', [state, customer.id]);
+
+/** Who the customer's people are has changed: what goes by it is looked at again. */
+export const notePeople = (tx: Connection, { customer }: CustomerScope): Promise<number> =>
+  tx.write('UPDATE customer SET people_version = people_version + 1 WHERE id = ?', [customer.id]);

@@ -6,6 +6,7 @@ import { beginByItself } from '../changes';
 import { sql } from '../db';
 import { idsOf } from './ids';
 import { intentsWhere } from '../intents';
+import { noteFollowed } from '../people';
 
 /** Somebody to whom something happened that their desktops follow. */
 interface Happened {
@@ -57,11 +58,7 @@ async function followIn(app: App, scope: CustomerScope, happened: readonly Happe
       await carry(app, scope, environment, pool.role, moves);
     }
   // Only when nothing was left to do is it forgotten: what was begun just now shows the next time.
-  if (isQuiet)
-    for (const { person, follows } of happened)
-      await app.db.write(
-        sql`UPDATE person SET follows = NULL WHERE customer_id = ${id} AND id = ${person} AND follows = ${follows}`,
-      );
+  if (isQuiet) for (const { person, follows } of happened) await noteFollowed(app.db, scope, person, follows);
 }
 
 async function carry(

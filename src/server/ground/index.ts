@@ -4,7 +4,7 @@ import { reachable, type Scope } from '../access';
 import type { App } from '../app';
 import { sql, type Connection } from '../db';
 import { notFound } from '../problem';
-import { pricesView, type Standing } from '../providers';
+import { noteSeen, pricesView, type Standing } from '../providers';
 import { write } from '../write';
 
 const MOST = 200;
@@ -93,7 +93,7 @@ export const noteChange = (app: App, scope: Scope, id: string): Promise<void> =>
       [id],
     );
     if (!row) throw notFound('change');
-    await tx.write('UPDATE ground_change SET noted_by = ? WHERE id = ?', [scope.actor.name, id]);
+    await noteSeen(tx, id, scope.actor.name);
     await tx.record({
       action: 'note change of ground',
       subject: `${row.kind} ${row.subject} at ${row.site}`.replace('  ', ' '),

@@ -6,7 +6,7 @@ import type { ParentPolicy } from '../../core/parent-runs';
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
 import { proposeChange, proposeOverrides } from '../changes';
-import { keepState } from '../customers';
+import { keepState, notePausedFrom } from '../customers';
 import type { Connection } from '../db';
 import { createParent } from '../parent-runs';
 import { retireEach } from './retire-each';
@@ -88,8 +88,7 @@ export async function pauseCustomer(app: App, scope: CustomerScope, pausing: Pau
   const made = { why: pausing.reason, by: scope.actor.name, since };
   await refuseUnapproved(app, scope, 'power-off', (now) => [...now, pausedFrom(made)]);
   return turn(app, scope, PAUSE, pausing.reason, async (tx, before) => {
-    if (before.state !== 'paused')
-      await tx.write('UPDATE customer SET paused_from = ? WHERE id = ?', [before.state, scope.customer.id]);
+    if (before.state !== 'paused') await notePausedFrom(tx, scope, before.state);
     await pauseHosts(tx, scope, made);
     await haveLookedAt(tx, scope, since, { drainMinutes: pausing.minutes, message: pausing.message });
     return { state: 'paused' };

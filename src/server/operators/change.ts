@@ -1,6 +1,7 @@
 import type { ChangedOperator } from '../../contract';
 import type { Scope } from '../access';
 import { conflict, unusable } from '../problem';
+import { lockSetting } from '../settings';
 import { write, type WriteHouse } from '../write';
 import { isLead, refuseLastLead } from './leads';
 import { operatorOf } from './read';
@@ -20,9 +21,7 @@ export const changeOperator = (
   write(house, scope, [], async (tx) => {
     const wall = house.clock.wall();
     // Written first: of two who take each other's role at once, one finds the other no lead any more.
-    await tx.write(
-      "INSERT INTO setting (name, value) VALUES ('operators changed', '1') ON DUPLICATE KEY UPDATE value = value + 1",
-    );
+    await lockSetting(tx, 'operators changed');
     const before = await operatorOf(tx, id, wall);
     await refuseBeyond(tx, scope, before);
     if (scope.actor.id === id) throw conflict('oneself', 'Another lead changes what you are here.');

@@ -3,6 +3,7 @@ import { standingBy, type GroupRule as Rule } from '../../core/access';
 import type { Scope } from '../access';
 import { newId, type Connection } from '../db';
 import { conflict, Problem } from '../problem';
+import { lockSetting } from '../settings';
 import { write, type Tx, type WriteHouse } from '../write';
 import { isLead, refuseLastLead } from './leads';
 import { NOBODYS_PASSWORD } from './password';
@@ -99,9 +100,7 @@ export const operatorByGroups = (
 ): Promise<OutsideOperator | undefined> =>
   write(house, scope, [], async (tx) => {
     // Written first, as everyone does who changes what operators are: two at once come one after the other.
-    await tx.write(
-      "INSERT INTO setting (name, value) VALUES ('operators changed', '1') ON DUPLICATE KEY UPDATE value = value + 1",
-    );
+    await lockSetting(tx, 'operators changed');
     const standing = standingBy(told.groups, await listGroupRules(tx));
     const found = await operatorTold(tx, issuer, told);
     if (!standing) {

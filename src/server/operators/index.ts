@@ -5,5 +5,5 @@ export { keepGroupRules, listGroupRules, operatorByGroups } from './groups';
 export { listOperators, mayStill, operatorOf } from './read';
 export { acceptInvite, createOperator, invitedLately, inviteOf, mailInvites } from './invite';
 export { isLead } from './leads';
-export { refuseBeyond } from './reach';
+export { reachToo, refuseBeyond } from './reach';
 export { changeOperator } from './change';

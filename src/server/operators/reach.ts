@@ -39,6 +39,10 @@ export async function keepReach(
     await tx.write('INSERT INTO operator_customer (operator_id, customer_id) VALUES (?, ?)', [operator, id]);
 }
 
+/** Who reaches some customers reaches this one too from now on. */
+export const reachToo = (tx: Connection, operator: string, customer: string): Promise<number> =>
+  tx.write('INSERT INTO operator_customer (operator_id, customer_id) VALUES (?, ?)', [operator, customer]);
+
 /** Who reaches more than the one who asks is not theirs to change. @throws Problem 404 */
 export async function refuseBeyond(tx: Connection, scope: Scope, operator: Operator): Promise<void> {
   if (!scope.customers) return;

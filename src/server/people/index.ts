@@ -6,12 +6,12 @@ import type { CustomerScope } from '../access';
 import type { App } from '../app';
 import { all, atMost, findBytes, holds, insertMany, join, newId, sql, type Connection } from '../db';
 import { peopleOf } from '../plans';
-import { refuseGone } from '../customers';
+import { notePeople, refuseGone } from '../customers';
 import { renameSessions } from '../present';
 import { write } from '../write';
 import { isLdif, isPerson, parseLdif, rowOfEntry } from '../../core/ldap';
 import { MOST_ROWS, readRows, unreadable } from '../csv';
-import { noteAccounts, notePeople, refuseBeyondPlan } from './take';
+import { noteAccounts, refuseBeyondPlan } from './take';
 
 export {
   countMembers,
@@ -23,7 +23,7 @@ export {
   type KnownGrantee,
 } from './graph';
 export { countHere, knownAmong, knownGroups, knownPeople, nameOfPerson, type KnownGroup } from './known';
-export { forgetPeople, takeGroups, takePeople, type GroupNow, type Still } from './take';
+export { forgetPeople, noteFollowed, takeGroups, takePeople, type GroupNow, type Still } from './take';
 
 /** A customer's people by account. @param page `after` is the account of the last one of the page before */
 export async function listPeople(

@@ -3,7 +3,7 @@ import { limitsPassed } from '../../core/plans';
 import type { CustomerScope } from '../access';
 import type { App } from '../app';
 import { findBytes, insertMany, join, newId, sql, type Connection } from '../db';
-import { refuseGone } from '../customers';
+import { notePeople, refuseGone } from '../customers';
 import { peopleOf, planFactsOf } from '../plans';
 import { renameSessions } from '../present';
 import { Problem } from '../problem';
@@ -141,10 +141,6 @@ export async function noteAccounts(
       );
   }
 }
-
-/** Who the customer's people are has changed: what goes by it is looked at again. */
-export const notePeople = (tx: Connection, { customer }: CustomerScope): Promise<number> =>
-  tx.write(sql`UPDATE customer SET people_version = people_version + 1 WHERE id = ${customer.id}`);
 
 const leave = (
   tx: Connection,
@@ -288,3 +284,14 @@ export async function forgetPeople(tx: Connection, { customer }: CustomerScope):
   await tx.write('DELETE FROM directory_group WHERE customer_id = ?', [customer.id]);
   return tx.write('DELETE FROM person WHERE customer_id = ?', [customer.id]);
 }
+
+/** What happened to a person's desktop was followed: it is not told again, unless something else has happened since. */
+export const noteFollowed = (
+  db: Connection,
+  { customer }: CustomerScope,
+  person: string,
+  followed: string,
+): Promise<number> =>
+  db.write(
+    sql`UPDATE person SET follows = NULL WHERE customer_id = ${customer.id} AND id = ${person} AND follows = ${followed}`,
+  );

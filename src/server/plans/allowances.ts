@@ -1,7 +1,7 @@
 import type { NewAllowance } from '../../contract';
 import { LIMIT_WORDS, mostOf, type Limit } from '../../core/plans';
 import type { CustomerScope } from '../access';
-import { newId, type Lock } from '../db';
+import { newId, type Connection, type Lock } from '../db';
 import { conflict, notFound, unusable } from '../problem';
 import { write, type Tx, type WriteHouse } from '../write';
 import { factsOf, heldBy } from './held';
@@ -76,3 +76,7 @@ export const endAllowance = (house: WriteHouse, scope: CustomerScope, id: string
       id: customer.code,
     });
   });
+
+/** Whoever has left is allowed no more than their plan. */
+export const endAllowances = (tx: Connection, { customer }: CustomerScope, now: number): Promise<number> =>
+  tx.write('DELETE FROM allowance WHERE customer_id = ? AND until_at > ?', [customer.id, now]);

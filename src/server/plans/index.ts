@@ -4,3 +4,4 @@ export { moveEach, proposeMoves } from './moves';
 export { beyondPlan, customerPlan, peopleOf, planFactsOf, promisedTo } from './held';
 export { moveToPlan, putOnPlan } from './move';
 export { planFeeNow, planFees, type PlanFees } from './fees';
+export { endAllowances } from './allowances';

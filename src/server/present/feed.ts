@@ -9,6 +9,7 @@ import { DatabaseError, type Connection } from '../db';
 import { tell } from '../live';
 import { keepIntervals } from '../metering';
 import { ASKED_FOR } from '../runs';
+import { markStale } from '../write';
 import { noteOddity, type FeedPage, type PresentResource } from '../providers';
 
 type Entry = FeedPage['entries'][number];
@@ -56,8 +57,7 @@ export async function readFeed(
     if (owner.customer.id !== MSP.id)
       changed.set(owner.environmentId ?? owner.customer.id, owner.customer.id);
   }
-  for (const customerId of new Set(changed.values()))
-    await connection.write('UPDATE summary SET stale = TRUE WHERE customer_id = ?', [customerId]);
+  await markStale(connection, changed.values());
   for (const [environmentId, customerId] of changed)
     await tell(connection, customerId, 'environment', environmentId, app.clock.wall());
 }

@@ -1,6 +1,7 @@
 import { insertMany, join, sql, type Connection, type Sql } from '../db';
 import { tell } from '../live';
 import type { PresentSession, SessionChange } from '../providers';
+import { markStale } from '../write';
 import { WHOSE_SESSION } from './whose';
 
 /** When it is: by what everything goes, and by the wall. */
@@ -189,9 +190,6 @@ export const renameSessions = (connection: Connection, customerId: string): Prom
 
 async function tellOf(connection: Connection, customers: readonly string[], wall: number): Promise<void> {
   const concerned = [...new Set(customers)];
-  for (let at = 0; at < concerned.length; at += CHUNK)
-    await connection.write(
-      sql`UPDATE summary SET stale = TRUE WHERE NOT stale AND customer_id IN (${join(concerned.slice(at, at + CHUNK))})`,
-    );
+  await markStale(connection, concerned);
   for (const customerId of concerned) await tell(connection, customerId, 'environment', customerId, wall);
 }

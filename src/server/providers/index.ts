@@ -15,10 +15,11 @@ export type {
   Tags,
 } from './port';
 export { httpProvider } from './http';
-export { noteOddity } from './oddity';
+export { noteOddity, noteSeen } from './oddity';
+export { atEach } from './at-each';
 export { tryConnection } from './tries';
 export { pricesInForce, pricesView, ratesOfProviders, takePrices, type Standing } from './prices';
-export { moveFeedPlace, moveSessionPlace, noteAnswer, noteReadUntil, toldPrices } from './store';
+export { lockSites, moveFeedPlace, moveSessionPlace, noteAnswer, noteReadUntil, toldPrices } from './store';
 export {
   connectProvider,
   getProvider,

@@ -40,3 +40,7 @@ export async function noteOddity(
     );
   return false;
 }
+
+/** Somebody has noted a change of the ground: nobody has to look at it again. */
+export const noteSeen = (tx: Connection, change: string, by: string): Promise<number> =>
+  tx.write('UPDATE ground_change SET noted_by = ? WHERE id = ?', [by, change]);

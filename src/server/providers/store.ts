@@ -203,3 +203,7 @@ export const resealSecret = (
     code,
     before,
   ]);
+
+/** Those who write this first, of all sites, come one after the other until each has ended its transaction. */
+export const lockSites = (tx: Connection): Promise<number> =>
+  tx.write('UPDATE site SET lock_no = lock_no + 1');

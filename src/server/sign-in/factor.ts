@@ -8,6 +8,7 @@ import type { App } from '../app';
 import { networkOf } from '../client-address';
 import type { Connection } from '../db';
 import { conflict, notFound, unusable } from '../problem';
+import { keepSetting, setting } from '../settings';
 import { write, type WriteHouse } from '../write';
 import { hashOf, NOBODYS_PASSWORD, normalMail, operatorOf, refuseBeyond } from '../operators';
 import { countTry, forgetTry } from './tries';
@@ -82,8 +83,7 @@ export const hasFactor = async (db: Connection, operator: string): Promise<boole
 
 /** Whether everyone has to have a second factor. */
 export async function isFactorRequired(db: Connection): Promise<boolean> {
-  const row = await db.row<{ value: string }>('SELECT value FROM setting WHERE name = ?', [REQUIRED]);
-  return row?.value === 'yes';
+  return (await setting(db, REQUIRED)) === 'yes';
 }
 
 export const requireFactor = (house: WriteHouse, scope: Scope, required: boolean): Promise<void> =>
@@ -93,10 +93,7 @@ export const requireFactor = (house: WriteHouse, scope: Scope, required: boolean
       throw conflict('second-factor', 'Set up your own second factor first.');
     const before = await isFactorRequired(tx);
     if (before === required) return;
-    await tx.write(
-      'INSERT INTO setting (name, value) VALUES (?, ?) ON DUPLICATE KEY UPDATE value = VALUES(value)',
-      [REQUIRED, required ? 'yes' : 'no'],
-    );
+    await keepSetting(tx, REQUIRED, required ? 'yes' : 'no');
     await tx.record({
       action: required ? 'require second factor' : 'require no second factor',
       subject: 'everyone',

@@ -12,6 +12,7 @@ import { insertMany, join, newId, raw, sql, transaction, type Connection, type V
 import { tell } from '../live';
 import type { Connected, Provider } from '../providers';
 import { ASKED_FOR } from '../runs';
+import { markStale } from '../write';
 import { unmentioned } from './unmentioned';
 
 /** A sign that is noted already. */
@@ -83,8 +84,8 @@ export async function readSigns(app: App, provider: Connected): Promise<void> {
     );
     await end(connection, over, app.clock.now());
     for (const one of over) touched.add(one.customer_id);
+    await markStale(connection, touched);
     for (const customerId of touched) {
-      await connection.write(sql`UPDATE summary SET stale = TRUE WHERE customer_id = ${customerId}`);
       await tell(connection, customerId, 'environment', customerId, app.clock.wall());
       await tell(connection, customerId, 'summary', customerId, app.clock.wall());
     }

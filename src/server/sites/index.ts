@@ -3,4 +3,4 @@ export { listSites, offersAt, sitesInShort, sizesOfSites } from './read';
 export { blockFor, blockOf, freeSpace, giveBlock, siteFacts, type OutsideSays } from './facts';
 export { tryNameServers } from './name-servers';
 export { servicesAt, tryRoute } from './services';
-export { addRange } from './write';
+export { addRange, returnBlocks } from './write';

@@ -11,6 +11,7 @@ import {
 import type { CustomerScope, Scope } from '../access';
 import type { Connection } from '../db';
 import { conflict, notFound, unusable } from '../problem';
+import { lockSites } from '../providers';
 import { write, type WriteHouse } from '../write';
 import { keptFor, listKept } from './addresses';
 import { blockOf } from './facts';
@@ -140,7 +141,7 @@ export const keepClear = (house: WriteHouse, scope: Scope, { cidr, name }: Kept)
   if (!block.ok) throw unusable('cidr', block.problem);
   return write(house, scope, [], async (tx) => {
     // The sites are written first: whoever gives a block there at this moment does so before, or finds this.
-    await tx.write('UPDATE site SET lock_no = lock_no + 1');
+    await lockSites(tx);
     const given = (await blocksAt(tx)).find((one) => overlaps(one.block, block.value));
     if (given) throw unusable('cidr', `overlaps ${givenSays(scope, given)}`);
     const other = (await keptFor(tx, scope)).find((one) => {
@@ -249,3 +250,20 @@ export const enlargeBlock = (
     return { site, cidr };
   });
 };
+
+/** Gives back what a customer had of the addresses. @returns what that was, in words */
+export async function returnBlocks(
+  tx: Connection,
+  { customer }: CustomerScope,
+  now: number,
+): Promise<string[]> {
+  const blocks = await tx.rows<{ cidr: string; site_code: string }>(
+    'SELECT cidr, site_code FROM address_block WHERE customer_id = ? AND returned_at IS NULL',
+    [customer.id],
+  );
+  await tx.write('UPDATE address_block SET returned_at = ? WHERE customer_id = ? AND returned_at IS NULL', [
+    now,
+    customer.id,
+  ]);
+  return blocks.map(({ cidr, site_code }) => `${cidr} at ${site_code}`);
+}

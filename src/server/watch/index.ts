@@ -1,4 +1,4 @@
 export { beginning, type Beginning } from './beginning';
 export { forgetMarks } from './marks';
 export { summaryOf, watch, watchAtFirst } from './read';
-export { everySummaryStale, takeSummaries } from './summary';
+export { everySummaryStale, keepSummaries, takeSummaries } from './summary';

@@ -25,6 +25,15 @@ const AT_ONCE = 4;
 const FRESH_MS = 30_000;
 const FRESH_MS_EACH = 500;
 
+/** Of many, as many as are taken in this time; the others after a rest, so that none of them waits for all. */
+const SUMMARIES_MS = 2_000;
+
+/** Takes anew what there is to take, as long as it may last. */
+export async function keepSummaries(app: App): Promise<void> {
+  const began = performance.now();
+  while ((await takeSummaries(app)) > 0 && performance.now() - began < SUMMARIES_MS);
+}
+
 /** Takes anew the summaries that are stale, the oldest first, and those that have not been looked at for a while. */
 export async function takeSummaries(app: App): Promise<number> {
   const wall = app.clock.wall();

@@ -1,14 +1,15 @@
 import { setTimeout as pause } from 'node:timers/promises';
 import pLimit from 'p-limit';
 import type { App } from '../app';
+import type { Job, Manifest } from '../manifest';
 import { workTime } from '../outside';
 import { move } from './advance';
 import { claim } from './claim';
 import type { HeldStep } from './held-step';
-import { hold, layOutJobs, letGo, renewHold, type Job } from './jobs';
+import { hold, layOutJobs, letGo, renewHold } from './jobs';
 
 export { advance } from './advance';
-export { everythingDue, hold, JOBS, lastDue, layOutJobs, letGo, notePlace, type Job } from './jobs';
+export { everythingDue, hold, lastDue, layOutJobs, letGo, notePlace } from './jobs';
 
 /** Steps that one worker moves at a time. */
 const HANDS = 6;
@@ -18,7 +19,11 @@ const IDLE_MS = 150;
 const TROUBLE_MS = 1_000;
 
 /** Works until told to stop: moves steps with several hands and does its jobs. What is in hand is ended first. */
-export async function work(app: App, jobs: readonly Job[], stop: AbortSignal): Promise<void> {
+export async function work(
+  app: App,
+  { jobs, rooms }: { readonly jobs: readonly Job[]; readonly rooms: readonly Manifest[] },
+  stop: AbortSignal,
+): Promise<void> {
   await untilStopped(app, stop, 'laying out jobs', async () => {
     await layOutJobs(app, jobs);
     return 'end';
@@ -33,7 +38,7 @@ export async function work(app: App, jobs: readonly Job[], stop: AbortSignal): P
         return 0;
       }),
     ),
-    ...jobs.map((job) => untilStopped(app, stop, job.name, () => doJob(app, job, stop))),
+    ...jobs.map((job) => untilStopped(app, stop, job.name, () => doJob(app, job, rooms, stop))),
   ]);
 }
 
@@ -47,14 +52,16 @@ async function lookOut(app: App, stop: AbortSignal): Promise<HeldStep | undefine
 }
 
 /** @returns how long it is not due again */
-async function doJob(app: App, job: Job, stop: AbortSignal): Promise<number> {
+async function doJob(app: App, job: Job, rooms: readonly Manifest[], stop: AbortSignal): Promise<number> {
   const held = await hold(app, job);
   // Another worker has it, and may be gone before it is done: so it is asked for a little more often than it is due.
   if (!held) return Math.max(IDLE_MS, job.everyMs / 3);
   const renewing = setInterval(() => void renewHold(app, held).catch(() => undefined), app.leaseMs / 4);
   let worked: number | undefined;
   try {
-    worked = await workTime(() => job.run(app, held, stop));
+    worked = await workTime(async () => {
+      await job.run(app, { lease: held, stop, rooms });
+    });
   } finally {
     clearInterval(renewing);
     // With a large fleet a job has more to do, and then rests longer: never more than a fifth of the time goes to it.

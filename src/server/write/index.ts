@@ -4,6 +4,9 @@ import { takeLocks, transaction, type Connection, type Database, type Lock } fro
 import { tell, type Topic } from '../live';
 import { Problem } from '../problem';
 import { writeTrail } from '../trail';
+import { markStale } from './summary';
+
+export { beginSummary, markStale } from './summary';
 
 /** What is told of a change where it is made: its place on the trail, and who has to look again. */
 export interface Change {
@@ -105,8 +108,7 @@ function txOver(
   customerId: string,
 ): Tx {
   const touch = async (topic: Topic, id: string): Promise<void> => {
-    if (customerId !== MSP.id)
-      await connection.write('UPDATE summary SET stale = TRUE WHERE customer_id = ?', [customerId]);
+    if (customerId !== MSP.id) await markStale(connection, [customerId]);
     await tell(connection, customerId, topic, id, house.clock.wall());
   };
   return {
@@ -129,6 +131,12 @@ function txOver(
     },
   };
 }
+
+/** A request is answered again from what it made for so long. */
+const KEEP_ANSWERS_MS = 24 * 3_600_000;
+
+export const forgetKept = ({ db, clock }: Pick<WriteHouse, 'db' | 'clock'>): Promise<number> =>
+  db.write('DELETE FROM idempotency WHERE created_at < ? LIMIT 5000', [clock.wall() - KEEP_ANSWERS_MS]);
 
 /** Seals what is kept for repeated requests with the key that seals now. @returns how many those were */
 export async function sealKeptAnew({ db, sealing }: Pick<WriteHouse, 'db' | 'sealing'>): Promise<number> {

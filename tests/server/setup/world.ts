@@ -20,6 +20,7 @@ import { httpProvider, type Provider } from '../../../src/server/providers';
 import { hashOf } from '../../../src/server/operators';
 import { makeToken, scopeOfMail, SESSION_COOKIE } from '../../../src/server/sign-in';
 import { own } from './ports';
+import { JOBS } from '../../../src/server/rooms';
 import { layOutJobs } from '../../../src/server/worker';
 import { startDirectory } from '../../../src/standins/directory/start';
 import { startMail } from '../../../src/standins/mail/start';
@@ -146,7 +147,7 @@ export async function openEmptyWorld(
   const simulations = { coast: url(providerPort), northern: url(northernPort) };
   const living = new Living(app, clock, simulations);
   await living.moveTo(START);
-  await layOutJobs(app);
+  await layOutJobs(app, JOBS);
   return {
     app,
     api,

@@ -1,0 +1,7 @@
+import type { Manifest } from '../manifest';
+import { approvalRoutes } from './routes';
+
+export const approvalRoom: Manifest = {
+  room: 'approval',
+  routes: approvalRoutes,
+};

@@ -1,0 +1,7 @@
+import type { Manifest } from '../manifest';
+import { costRoutes } from './routes';
+
+export const costsRoom: Manifest = {
+  room: 'costs',
+  routes: costRoutes,
+};

@@ -1,0 +1,7 @@
+import type { Manifest } from '../manifest';
+import { imageRoutes } from './routes';
+
+export const imagesRoom: Manifest = {
+  room: 'images',
+  routes: imageRoutes,
+};

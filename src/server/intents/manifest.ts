@@ -1,0 +1,6 @@
+import type { Manifest } from '../manifest';
+
+export const intentsRoom: Manifest = {
+  room: 'intents',
+  tables: ['intent'],
+};

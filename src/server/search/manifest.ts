@@ -1,0 +1,7 @@
+import type { Manifest } from '../manifest';
+import { searchRoutes } from './routes';
+
+export const searchRoom: Manifest = {
+  room: 'search',
+  routes: searchRoutes,
+};
