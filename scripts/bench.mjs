@@ -60,7 +60,7 @@ async function measure(processes, customers, isWhole) {
   const folder = join(HOME, 'bench');
   rmSync(folder, { recursive: true, force: true });
   const databasePort = await freePort(5600);
-  await startMariaDb(processes, join(folder, 'data'), databasePort, { args: LARGE });
+  const database = await startMariaDb(processes, join(folder, 'data'), databasePort, { args: LARGE });
   const began = Date.now();
   say(`Loading ${customers} customers of the fleet …`);
   const parts = await startParts(processes, {
@@ -83,6 +83,16 @@ async function measure(processes, customers, isWhole) {
   );
   say(
     `  ${customers} customers, ${counts.people} people, ${counts.hosts} hosts, ${counts.sessions} sessions, ${counts.intervals} intervals`,
+  );
+  const running = { web: members.web, worker: members.worker1, database };
+  const busy = await busyAtRest(running);
+  const total = Object.values(busy).reduce((sum, one) => sum + one, 0);
+  say(
+    `  at rest, of one core: ${Object.entries(busy)
+      .map(([name, percent]) => `${name} ${percent.toFixed(1)} %`)
+      .join(
+        ', ',
+      )}; together ${total.toFixed(1)} %${isWhole ? ` (target under 15) ${verdict(total < 15)}` : ''}`,
   );
   const headers = { authorization: `Bearer ${loaded.token}` };
   const cookie = await signIn(address);
@@ -249,6 +259,26 @@ async function bareEndpoint(databasePort) {
       void pool.end();
     },
   };
+}
+
+/** How much of one core each process takes while nobody asks anything, in percent over `REST_SECONDS`. */
+async function busyAtRest(members) {
+  const REST_SECONDS = 60;
+  const used = () =>
+    Object.fromEntries(Object.entries(members).map(([name, { child }]) => [name, ticksOf(child.pid)]));
+  const before = used();
+  await pause(REST_SECONDS * 1_000);
+  const after = used();
+  return Object.fromEntries(
+    Object.keys(members).map((name) => [name, (after[name] - before[name]) / REST_SECONDS]),
+  );
+}
+
+/** CPU time of a process, in hundredths of a second: Linux counts it so for programs (proc(5), `utime` and `stime`). */
+function ticksOf(pid) {
+  // The name, in brackets, may hold blanks; what follows it is counted from the third field.
+  const fields = readFileSync(`/proc/${pid}/stat`, 'utf8').split(') ')[1]?.split(' ') ?? [];
+  return Number(fields[11]) + Number(fields[12]);
 }
 
 function residentMb(pid) {

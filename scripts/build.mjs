@@ -36,7 +36,8 @@ await build({
   // A process starts in half the time when its packages stand in one file. What is native stays outside, and what few need.
   external: ['@node-rs/argon2', 'umzug'],
   banner: {
-    js: "import { createRequire } from 'node:module'; const require = createRequire(import.meta.url);",
+    // Under a name of its own: a package may import the same.
+    js: "import { createRequire as requireFrom } from 'node:module'; const require = requireFrom(import.meta.url);",
   },
   platform: 'node',
   format: 'esm',

@@ -1,6 +1,6 @@
 import Joi from 'joi';
-import { PART_STATES, type ParentPolicy } from '../core/parent-runs';
-import { RUN_STATES, STOP_CAUSES } from '../core/runs';
+import { PARENT_CAUSES, PART_STATES, type ParentPolicy } from '../core/parent-runs';
+import { RUN_STATES } from '../core/runs';
 import { listQuery, pageOf } from './common';
 import { endpoint } from './endpoint';
 import {
@@ -42,7 +42,7 @@ const parent = {
   kind: text,
   title: text,
   state: oneOf(RUN_STATES),
-  cause: maybe(oneOf(STOP_CAUSES)),
+  cause: maybe(oneOf(PARENT_CAUSES)),
   /** Of the parts in your reach. */
   parts: whole,
   done: whole,
@@ -112,6 +112,16 @@ export const parentRunEndpoints = {
     path: '/parent-runs/{parent}/resume',
     area,
     summary: 'Resume it, and try again what has failed. All its parts have to be in your reach',
+    params: parentParams,
+    right: 'decide',
+    answer: parentWithPartsSchema,
+  }),
+  end: endpoint({
+    method: 'POST',
+    path: '/parent-runs/{parent}/end',
+    area,
+    summary:
+      'End one that has stopped: what was not done stays undone, and it cannot be resumed. All its parts have to be in your reach',
     params: parentParams,
     right: 'decide',
     answer: parentWithPartsSchema,

@@ -135,7 +135,7 @@ const asWatch = (
     runs: [...runs],
     lately: [],
     mine: [],
-    looks: looksOf({ signs, customers, runs, attention }, new Map()),
+    looks: looksOf({ signs, customers, runs, parents: [], attention }, new Map()),
   };
 };
 

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { NO_LIMITS } from '../../src/core/plans';
-import type { ParentWithParts } from '../../src/contract';
+import type { ParentWithParts, Watch } from '../../src/contract';
 import { DatabaseError } from '../../src/server/db';
 import { carryOnParents, type ParentWork } from '../../src/server/parent-runs';
 import { advance } from '../../src/server/worker';
@@ -130,6 +130,31 @@ describe('a run over several customers', { timeout: 120_000 }, () => {
     expect(await read(run)).toMatchObject({ state: 'done', done: 7 });
   });
 
+  it('that has stopped needs a look on Watch, until it is resumed or ended for good', async () => {
+    await keep();
+    const { run } = (await move({ atATime: 3, pauseMinutes: 10 })).body;
+    await once();
+    const path = `/parent-runs/${String(run)}`;
+    const lines = async (who: 'bram' | 'jonah'): Promise<string[]> =>
+      ((await world.call(who, 'GET', '/watch')).body as unknown as Watch).looks
+        .filter(({ href }) => href === `/runs/${String(run)}`)
+        .map(({ says, customers }) => `${says}: ${customers.join(' ')}`);
+    expect((await lead('POST', `${path}/end`)).status).toBe(409);
+    expect(await lines('bram')).toEqual([]);
+    await lead('POST', `${path}/stop`);
+    const [line] = await lines('bram');
+    expect(line).toMatch(/^Move .*: stopped, by hand: \w{3}( \w{3}){3}$/);
+    // Who reaches two of its customers reads of those alone.
+    expect((await lines('jonah')).join()).not.toMatch(/APT|HSB|MHP|QFB|WAP/);
+    const ended = (await lead('POST', `${path}/end`)).body;
+    expect([ended.state, ended.cause, ended.done]).toEqual(['done', 'ended by hand', 3]);
+    expect(ended.endedAt).not.toBeNull();
+    expect(await lines('bram')).toEqual([]);
+    await lead('POST', `${path}/resume`);
+    await world.living.untilQuiet();
+    expect(await read(run)).toMatchObject({ state: 'done', cause: 'ended by hand', done: 3 });
+  });
+
   it('tells each only of the parts in reach, and is stopped by those alone who reach them all', async () => {
     await keep();
     const { run } = (await move({})).body;
@@ -145,6 +170,7 @@ describe('a run over several customers', { timeout: 120_000 }, () => {
     for (const [method, path] of [
       ['GET', ''],
       ['POST', '/stop'],
+      ['POST', '/end'],
     ] as const)
       expect((await world.call('jonah', method, `/parent-runs/${String(other)}${path}`)).status).toBe(404);
     await world.app.db.write("UPDATE operator SET role = 'engineer' WHERE mail = 'jonah@terntallow.example'");

@@ -1,10 +1,14 @@
 import type { Instant } from '../calendar';
-import type { StepCounts } from '../runs';
+import { STOP_CAUSES, type StepCounts } from '../runs';
 
 /* Runs over several customers or environments: which of their parts begins when. */
 
 export const PART_STATES = ['waiting', 'working', 'done', 'failed'] as const;
 export type PartState = (typeof PART_STATES)[number];
+
+/** Why it has stopped; `ended by hand`: why it is done although parts of it are not. */
+export const PARENT_CAUSES = [...STOP_CAUSES, 'ended by hand'] as const;
+export type ParentCause = (typeof PARENT_CAUSES)[number];
 
 /** One part of a parent run. */
 export interface Part {

@@ -161,6 +161,7 @@ async function notePart(
 }
 
 async function settle(tx: Tx, now: number, parent: StoredParent): Promise<void> {
+  if (parent.cause === 'ended by hand') return;
   const counts = countParts(await statesOf(tx, parent.id), parent.policy);
   // One that has stopped goes on by itself where a run that it stopped for was resumed and is done.
   const before = { state: parent.state, cause: parent.cause };

@@ -1,8 +1,8 @@
 import { countParts } from '../../core/parent-runs';
-import { statusOf, type RunState, type RunStatus } from '../../core/runs';
+import { statusOf, type RunState } from '../../core/runs';
 import { enter, MSP, reachable, type Scope } from '../access';
 import { sql } from '../db';
-import { notFound, Problem } from '../problem';
+import { conflict, notFound, Problem } from '../problem';
 import { write, type Tx, type WriteHouse } from '../write';
 import { lockOf, readParent, statesOf, type StoredParent } from './stored';
 
@@ -25,6 +25,15 @@ export const resumeParent = (house: WriteHouse, scope: Scope, id: string, versio
       [id],
     );
     await moveTo(tx, parent, { state: 'running', cause: null }, 'resume run');
+  });
+
+/** Ends one that has stopped: what was not done stays undone. @throws Problem 409 where it has not stopped */
+export const endParent = (house: WriteHouse, scope: Scope, id: string, version?: number): Promise<void> =>
+  inControl(house, scope, id, version, async (tx, parent) => {
+    if (parent.state === 'done') return;
+    if (parent.state !== 'stopped')
+      throw conflict('running', 'Stop it first, and let end what is under way.');
+    await moveTo(tx, parent, { state: 'done', cause: 'ended by hand' }, 'end run', house.clock.now());
   });
 
 /** @throws Problem 404, 403 where some part is beyond reach, 412 where it has changed since it was read */
@@ -53,12 +62,13 @@ const inControl = (
 async function moveTo(
   tx: Tx,
   { id, title, state: before }: StoredParent,
-  { state, cause }: RunStatus,
+  { state, cause }: Pick<StoredParent, 'state' | 'cause'>,
   action: string,
+  ended: number | null = null,
 ): Promise<void> {
   await tx.write(
-    'UPDATE parent_run SET state = ?, cause = ?, ended_at = NULL, version = version + 1 WHERE id = ?',
-    [state, cause, id],
+    'UPDATE parent_run SET state = ?, cause = ?, ended_at = ?, version = version + 1 WHERE id = ?',
+    [state, cause, ended, id],
   );
   const states: { before: { state: RunState }; after: { state: RunState } } = {
     before: { state: before },

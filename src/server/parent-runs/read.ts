@@ -1,6 +1,6 @@
 import type { ParentPart, ParentRun, ParentWithParts } from '../../contract';
 import { within, type CustomerScope, type Scope } from '../access';
-import { all, atMost, sql, type Connection, type Sql } from '../db';
+import { all, atMost, join, sql, type Connection, type Sql } from '../db';
 import { notFound } from '../problem';
 import { policyForm } from './form';
 
@@ -43,6 +43,27 @@ export async function listParents(
   ]);
   const rows = await db.rows<Row>(parents(scope, where, sql`ORDER BY r.id DESC ${atMost(limit)}`));
   return rows.map(readRow);
+}
+
+/** Those that have stopped and wait for somebody, with the customers in reach that they are about. */
+export async function stoppedParents(
+  db: Connection,
+  scope: Scope,
+): Promise<(Pick<ParentRun, 'id' | 'title' | 'cause' | 'failed'> & { readonly customers: string[] })[]> {
+  const rows = await db.rows<Row>(parents(scope, sql`r.state = 'stopped'`, sql`ORDER BY r.id DESC LIMIT 50`));
+  if (rows.length === 0) return [];
+  const codes = await db.rows<{ parent: string; code: string }>(
+    sql`SELECT DISTINCT p.parent_id AS parent, c.code FROM parent_part p JOIN customer c ON c.id = p.customer_id
+        WHERE p.parent_id IN (${join(rows.map(({ id }) => id))}) AND ${within(scope, 'p.customer_id')}
+          AND p.state <> 'done' AND c.kind = 'customer' ORDER BY c.code`,
+  );
+  return rows.map(({ id, title, cause, failed }) => ({
+    id,
+    title,
+    cause,
+    failed,
+    customers: codes.flatMap((one) => (one.parent === id ? one.code : [])),
+  }));
 }
 
 /** One with its parts, as far as they are in reach. @throws Problem 404 */

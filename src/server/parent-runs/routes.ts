@@ -1,6 +1,6 @@
 import { parentRunEndpoints } from '../../contract';
 import { ok, paged, reads, versioned, writes } from '../http';
-import { resumeParent, stopParent } from './control';
+import { endParent, resumeParent, stopParent } from './control';
 import { getParent, listParents } from './read';
 
 export const parentRunRoutes = [
@@ -24,6 +24,11 @@ export const parentRunRoutes = [
   writes(
     parentRunEndpoints.resume,
     ({ app, params, version }, scope) => resumeParent(app, scope, params.parent, version),
+    async (_made, { app, params }, scope) => ok(await getParent(app.db, scope, params.parent)),
+  ),
+  writes(
+    parentRunEndpoints.end,
+    ({ app, params, version }, scope) => endParent(app, scope, params.parent, version),
     async (_made, { app, params }, scope) => ok(await getParent(app.db, scope, params.parent)),
   ),
 ];

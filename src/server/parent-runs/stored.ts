@@ -1,5 +1,5 @@
-import type { ParentPolicy, Part, PartState } from '../../core/parent-runs';
-import type { RunState, StopCause } from '../../core/runs';
+import type { ParentCause, ParentPolicy, Part, PartState } from '../../core/parent-runs';
+import type { RunState } from '../../core/runs';
 import type { Connection, Lock } from '../db';
 import { policyForm } from './form';
 
@@ -10,7 +10,7 @@ export interface StoredParent {
   readonly kind: string;
   readonly title: string;
   readonly state: RunState;
-  readonly cause: StopCause | null;
+  readonly cause: ParentCause | null;
   readonly policy: ParentPolicy;
   readonly actorId: string;
   readonly reason: string;

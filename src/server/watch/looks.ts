@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import type { Attention, CustomerSummary, Look, LookMark, Run } from '../../contract';
+import type { Attention, CustomerSummary, Look, LookMark, ParentRun, Run } from '../../contract';
 import { hardshipOf, inOrderOfLooking, pressOf, type LookCause } from '../../core/looks';
 import { signKind, type Gathered } from '../../core/signs';
 
@@ -8,10 +8,16 @@ interface Found extends Omit<Look, 'mark'> {
   readonly press: number;
 }
 
+/** A run over several that has stopped. */
+export interface StoppedParent extends Pick<ParentRun, 'id' | 'title' | 'cause' | 'failed'> {
+  readonly customers: readonly string[];
+}
+
 export interface LookFacts {
   readonly signs: readonly Gathered[];
   readonly customers: readonly Pick<CustomerSummary, 'code' | 'attention' | 'arcs' | 'hosts'>[];
   readonly runs: readonly Run[];
+  readonly parents: readonly StoppedParent[];
   /** What concerns no one customer. */
   readonly attention: readonly Attention[];
 }
@@ -23,6 +29,7 @@ export const looksOf = (facts: LookFacts, marks: ReadonlyMap<string, LookMark>):
       ...facts.signs.map(fromSigns),
       ...facts.attention.map((one) => fromAttention(one, null, { of: 'all', kind: one.kind })),
       ...facts.runs.filter((run) => run.state === 'stopped').map(fromRun),
+      ...facts.parents.map(fromParent),
       ...facts.customers.flatMap(({ code, attention, arcs, hosts }) =>
         attention.map((one) =>
           fromAttention(one, code, {
@@ -76,6 +83,24 @@ function fromRun(run: Run): Found {
     customer: run.customer,
     customers: [run.customer],
     href: `/customers/${run.customer}/runs/${run.id}`,
+    press: pressOf({ of: 'run', byHand }),
+  };
+}
+
+function fromParent({ id, title, cause, failed, customers }: StoppedParent): Found {
+  const byHand = cause === 'by hand';
+  const how = byHand
+    ? ', by hand'
+    : failed === 0
+      ? ''
+      : `, ${failed} ${failed === 1 ? 'part' : 'parts'} failed`;
+  return {
+    ...QUIET,
+    key: `run ${id}`,
+    says: `${title}: stopped${how}`,
+    customer: null,
+    customers: [...customers],
+    href: `/runs/${id}`,
     press: pressOf({ of: 'run', byHand }),
   };
 }

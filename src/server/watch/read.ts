@@ -5,10 +5,11 @@ import type { Arc } from '../../core/status';
 import { reachable, type CustomerScope, type Scope } from '../access';
 import { atMost, raw, sql, type Connection, type Sql } from '../db';
 import { groundSays } from '../ground';
+import { stoppedParents } from '../parent-runs';
 import { planNow } from '../plans';
 import { runsDone, runsUnderWay } from '../runs';
 import { gatheredSigns } from '../signs';
-import { looksOf } from './looks';
+import { looksOf, type StoppedParent } from './looks';
 import { lookMarks } from './known-marks';
 
 interface Stored {
@@ -103,28 +104,39 @@ export async function watchAtFirst(
 
 interface Looked {
   readonly signs: Gathered[];
+  readonly parents: readonly StoppedParent[];
   /** What got worse at sites, without the nodes whose loss the signs of their hosts tell: that is one line. */
   readonly ground: readonly string[];
   readonly marks: Map<string, LookMark>;
 }
 
 async function looking(db: Connection, scope: Scope, now: number): Promise<Looked> {
-  const [signs, marks] = await Promise.all([gatheredSigns(db, scope), lookMarks(db, scope, now)]);
+  const [signs, marks, parents] = await Promise.all([
+    gatheredSigns(db, scope),
+    lookMarks(db, scope, now),
+    stoppedParents(db, scope),
+  ]);
   const nodes = signs.flatMap(({ of, signs: [first] }) =>
     of === 'node' && first ? [`${first.site} ${first.node ?? ''}`] : [],
   );
-  return { signs, marks, ground: await groundSays(db, new Set(nodes)) };
+  return { signs, marks, parents, ground: await groundSays(db, new Set(nodes)) };
 }
 
 function told(
   rows: readonly Stored[],
   { runs, lately, attention: beside }: Beside,
   mine: readonly string[],
-  { signs, marks, ground }: Looked,
+  { signs, marks, parents, ground }: Looked,
 ): Watch {
   const customers = rows.map(readSummary);
   const attention = [...beside, ...ground.map((says) => ({ kind: 'provider' as const, says }))];
-  return { customers, runs, lately, mine, looks: looksOf({ signs, customers, runs, attention }, marks) };
+  return {
+    customers,
+    runs,
+    lately,
+    mine,
+    looks: looksOf({ signs, customers, runs, parents, attention }, marks),
+  };
 }
 
 async function countShown(db: Connection, scope: Scope): Promise<number> {

@@ -154,3 +154,9 @@ export async function renew({ db, clock, leaseMs }: ClaimHouse, step: HeldStep):
   );
   return renewed > 0;
 }
+
+/** Whether any run is at work: then a step may be due at any moment. */
+export const isAnyAtWork = async ({ db, clock }: Pick<ClaimHouse, 'db' | 'clock'>): Promise<boolean> =>
+  (await db.row("SELECT 1 FROM run r WHERE r.state IN ('running','stopping') AND r.works_from <= ? LIMIT 1", [
+    clock.now(),
+  ])) !== undefined;

@@ -1,12 +1,14 @@
 import { setTimeout as pause } from 'node:timers/promises';
 import pLimit from 'p-limit';
+import { SYSTEM } from '../access';
 import type { App } from '../app';
 import type { Job, Manifest } from '../manifest';
 import { workTime } from '../outside';
 import { move } from './advance';
-import { claim } from './claim';
+import { claim, isAnyAtWork } from './claim';
 import type { HeldStep } from './held-step';
 import { hold, layOutJobs, letGo, renewHold } from './jobs';
+import { Stir } from './stir';
 
 export { advance } from './advance';
 export { everythingDue, hold, lastDue, layOutJobs, letGo, notePlace } from './jobs';
@@ -16,6 +18,8 @@ const HANDS = 6;
 /** A job rests so many times as long as it worked. */
 const REST = 4;
 const IDLE_MS = 150;
+/** While no run is at work, steps are looked for so often, or once something happens. */
+const CALM_MS = 400;
 const TROUBLE_MS = 1_000;
 
 /** Works until told to stop: moves steps with several hands and does its jobs. What is in hand is ended first. */
@@ -24,8 +28,14 @@ export async function work(
   { jobs, rooms }: { readonly jobs: readonly Job[]; readonly rooms: readonly Manifest[] },
   stop: AbortSignal,
 ): Promise<void> {
+  const stir = new Stir();
+  let hearNoMore = (): void => undefined;
   await untilStopped(app, stop, 'laying out jobs', async () => {
     await layOutJobs(app, jobs);
+    hearNoMore = await app.live.listen(SYSTEM, undefined, ({ topic }) => {
+      // Figures are taken anew all the time: that is no news to any job.
+      if (topic !== 'summary') stir.happened();
+    });
     return 'end';
   });
   // One hand at a time looks out for a step. Who has found one goes to work, and the next looks out.
@@ -33,21 +43,31 @@ export async function work(
   await Promise.all([
     ...Array.from({ length: HANDS }, () =>
       untilStopped(app, stop, 'moving steps', async () => {
-        const step = await lookingOut(() => lookOut(app, stop));
+        const step = await lookingOut(() => lookOut(app, stir, stop));
         if (step) await move(app, step);
         return 0;
       }),
     ),
-    ...jobs.map((job) => untilStopped(app, stop, job.name, () => doJob(app, job, rooms, stop))),
+    ...jobs.map((job) =>
+      untilStopped(app, stop, job.name, async () => {
+        const { seen } = stir;
+        await stir.rest(await doJob(app, job, rooms, stop), seen, stop);
+        return 0;
+      }),
+    ),
   ]);
+  hearNoMore();
 }
 
 /** Waits for a step that is due; undefined when it is told to stop. */
-async function lookOut(app: App, stop: AbortSignal): Promise<HeldStep | undefined> {
+async function lookOut(app: App, stir: Stir, stop: AbortSignal): Promise<HeldStep | undefined> {
   for (;;) {
+    const { seen } = stir;
     const step = stop.aborted ? undefined : await claim(app);
     if (step || stop.aborted) return step;
-    await rest(IDLE_MS, stop);
+    // A step that waits for the outside is due at its time, whatever happens.
+    if (await isAnyAtWork(app)) await rest(IDLE_MS, stop);
+    else await stir.rest(CALM_MS, seen, stop);
   }
 }
 

@@ -36,6 +36,7 @@ const CAUSES: Readonly<Record<NonNullable<ParentWithParts['cause']>, string>> = 
   'by hand': 'by hand',
   'failure limit': 'too many failed',
   'steps failed': 'parts failed',
+  'ended by hand': 'ended by hand',
 };
 
 const STATES = ['done', 'working', 'failed', 'waiting'] as const;
@@ -51,7 +52,7 @@ export function ParentRun({ initial, marks, mayControl }: Props) {
     '/events',
     (change) => change.topic === 'run',
   );
-  const act = (verb: 'stop' | 'resume'): Promise<unknown> =>
+  const act = (verb: 'stop' | 'resume' | 'end'): Promise<unknown> =>
     send('POST', `/parent-runs/{parent}/${verb}`, here, { key: newKey(), version: run.version }).finally(
       again,
     );
@@ -70,7 +71,7 @@ export function ParentRun({ initial, marks, mayControl }: Props) {
         now={nowSays(run)}
         zone="UTC"
       >
-        {mayControl && <RunControls run={run} of={PARTS} act={act} />}
+        {mayControl && <RunControls run={run} of={PARTS} act={act} end={() => act('end')} />}
       </RunHead>
       <Panel title="Parts" side={<span className={styles.limits}>{policySays(run)}</span>} flush>
         <Table

@@ -1,4 +1,4 @@
-import { Play, RotateCcw, Square } from 'lucide-react';
+import { CircleStop, Play, RotateCcw, Square } from 'lucide-react';
 import { useState, type ReactNode } from 'react';
 import type { Run } from '../../contract';
 import { whyOf } from '../../client/api';
@@ -60,17 +60,20 @@ export function RunControls({
   run,
   of,
   act,
+  end,
 }: {
   readonly run: Pick<AnyRun, 'state' | 'failed'>;
   readonly of: Props['of'];
   readonly act: (verb: 'stop' | 'resume') => Promise<unknown>;
+  /** Ends one that has stopped; undefined: it cannot be. */
+  readonly end?: () => Promise<unknown>;
 }) {
   const [problem, setProblem] = useState<string>();
   const [busy, setBusy] = useState(false);
-  const press = async (verb: 'stop' | 'resume'): Promise<void> => {
+  const press = async (work: () => Promise<unknown>): Promise<void> => {
     setBusy(true);
     try {
-      await act(verb);
+      await work();
       setProblem(undefined);
     } catch (error) {
       setProblem(whyOf(error));
@@ -84,7 +87,7 @@ export function RunControls({
         <Button
           isDisabled={busy}
           icon={<Square size={15} aria-hidden="true" />}
-          onPress={() => void press('stop')}
+          onPress={() => void press(() => act('stop'))}
         >
           Stop
         </Button>
@@ -100,9 +103,18 @@ export function RunControls({
               <Play size={15} aria-hidden="true" />
             )
           }
-          onPress={() => void press('resume')}
+          onPress={() => void press(() => act('resume'))}
         >
           {run.failed > 0 ? `Try ${count(run.failed, ...of)} again` : 'Resume'}
+        </Button>
+      )}
+      {run.state === 'stopped' && end && (
+        <Button
+          isDisabled={busy}
+          icon={<CircleStop size={15} aria-hidden="true" />}
+          onPress={() => void press(end)}
+        >
+          End without the rest
         </Button>
       )}
       {problem !== undefined && (

@@ -158,20 +158,21 @@ export class Engine {
     this.startWorker(this.port('database'), name);
   }
 
-  /** The web server, as it runs; on the port that it had before. */
-  async startWeb(): Promise<void> {
-    if (!this.ports.has('web')) this.ports.set('web', await freePort(own(5390)));
-    const member = this.processes.start('web', 'node', ['dist/node/web.mjs'], {
+  /** The web server, as it runs; on the port that it had before. @param name another one’s, where there are several */
+  async startWeb(name = 'web'): Promise<string> {
+    if (!this.ports.has(name)) this.ports.set(name, await freePort(own(5390)));
+    const member = this.processes.start(name, 'node', ['dist/node/web.mjs'], {
       env: {
         ...this.env,
         LAAGER_LOG: 'warn',
         NODE_ENV: 'production',
         HOST: '127.0.0.1',
-        PORT: String(this.port('web')),
+        PORT: String(this.port(name)),
       },
     });
-    this.members.set('web', member);
-    await untilAnswers(`${this.webAddress}/sign-in`, member);
+    this.members.set(name, member);
+    await untilAnswers(`${this.url(name)}/sign-in`, member);
+    return this.url(name);
   }
 
   get webAddress(): string {
