@@ -2,7 +2,8 @@ import Joi from 'joi';
 import { customerParams, moneySchema, reason } from './common';
 import { CUSTOMER_STATES } from './customers';
 import { endpoint } from './endpoint';
-import { filled, listOf, maybeText, maybeWhole, oneOf, shape, text, whole, type Of } from './shape';
+import { RUN_STATES } from '../core/runs';
+import { filled, listOf, maybe, maybeText, maybeWhole, oneOf, shape, text, whole, type Of } from './shape';
 
 /** What a pause or a leaving would do. */
 export const lifeSchema = shape({
@@ -25,7 +26,7 @@ export const lifeSchema = shape({
   /** Days for which their data are kept after they have left, as their plan says. */
   retentionDays: whole,
   /** The run in which their environments are retired, the newest; null: there was none. */
-  leaving: maybeText,
+  leaving: maybe(shape({ run: text, state: oneOf(RUN_STATES) })),
   /** When they left; null: they have not. */
   retiredAt: maybeWhole,
   /** When their data were deleted; null: they are kept. */

@@ -488,6 +488,14 @@ describe('pausing and leaving', () => {
     expect(html).not.toContain('Start again');
   });
 
+  it('lead to the run while that is at work, and offer to continue where it has stopped', () => {
+    const leaving = (state: string): string => shown({ state: 'leaving', leaving: { run: 'r1', state } });
+    expect(leaving('running')).toContain('href="/runs/r1"');
+    expect(leaving('running')).not.toContain('Continue offboarding');
+    expect(leaving('stopped')).toContain('Continue offboarding SVG');
+    expect(shown({})).not.toContain('/runs/');
+  });
+
   it('offer a paused customer to start, and one who is gone nothing but their archive', () => {
     const paused = shown({ state: 'paused' });
     expect(paused).toContain('Start again');
@@ -495,7 +503,7 @@ describe('pausing and leaving', () => {
     expect(paused).not.toContain('Pause SVG');
     expect(shown({})).toContain('Pause SVG');
     const gone = shown({ state: 'retired', retiredAt: AT, environments: [] });
-    expect(gone).not.toMatch(/Pause SVG|Leave SVG/);
+    expect(gone).not.toMatch(/Pause SVG|Offboard SVG/);
     expect(gone).toContain('kept until 19 Dec 2026');
     expect(gone).toContain('archive.zip');
     const deleted = shown({ state: 'retired', retiredAt: AT, deletedAt: AT + 30 * DAY, environments: [] });

@@ -269,7 +269,7 @@ test('from nothing: a lead with a second factor, a provider, prices, plans, two 
 
     await to(page, '/customers/LMK/life');
     await page.getByLabel('Type LMK').last().fill('LMK');
-    await page.getByRole('button', { name: 'Leave LMK' }).click();
+    await page.getByRole('button', { name: 'Offboard LMK' }).click();
     await expect(page.getByText(/are kept until/)).toBeVisible({ timeout: 60_000 });
     const [archive] = await Promise.all([
       page.waitForEvent('download'),

@@ -195,8 +195,8 @@ describe('a customer’s life', () => {
     const { status, body } = await post('leave', { code: 'SVG', reason: 'moved away' }, 'bram');
     expect([status, body.state]).toEqual([201, 'leaving']);
     const over = await world.call('bram', 'GET', `/parent-runs/${String(body.run)}`);
-    expect([over.body.title, over.body.parts, over.body.state]).toEqual(['Let SVG go', 2, 'running']);
-    expect((await life()).leaving).toBe(body.run);
+    expect([over.body.title, over.body.parts, over.body.state]).toEqual(['Offboard SVG', 2, 'running']);
+    expect((await life()).leaving?.run).toBe(body.run);
     const input = { environment: 'new', template: 'shared-office', site: 'KQ', people: 4 };
     const more = await world.call('ida', 'POST', '/customers/SVG/changes/provision/proposal', {
       body: { input },

@@ -325,7 +325,7 @@ describe('a customer with several environments who leaves', { timeout: 180_000 }
     expect(retired).toEqual([{ n: 3 }]);
     await world.living.job('leaving');
     const life = (await world.call('bram', 'GET', '/customers/SVG/life')).body;
-    expect([life.state, life.leaving]).toEqual(['retired', run]);
+    expect([life.state, life.leaving]).toEqual(['retired', { run, state: 'done' }]);
     for (const provider of ['coast', 'northern'] as const)
       expect(await world.port(provider).resources({ customer: 'SVG' })).toEqual([]);
   });

@@ -138,7 +138,7 @@ export async function leaveCustomer(
   return turn(app, scope, LEAVE, reason, async (tx) => {
     const environments = await livingOf(tx, scope);
     const parts = environments.map(({ id, name }) => ({ scope, about: name, input: { environment: id } }));
-    const over = { kind: retireEach, title: `Let ${code} go`, reason, policy: LEAVING, parts };
+    const over = { kind: retireEach, title: `Offboard ${code}`, reason, policy: LEAVING, parts };
     const run = parts.length === 0 ? null : await createParent(tx, scope, over, app.clock.now());
     return { state: 'leaving', run };
   });

@@ -1,4 +1,5 @@
 import type { ParentPart, ParentRun, ParentWithParts } from '../../contract';
+import type { RunState } from '../../core/runs';
 import { within, type CustomerScope, type Scope } from '../access';
 import { all, atMost, join, sql, type Connection, type Sql } from '../db';
 import { notFound } from '../problem';
@@ -83,13 +84,13 @@ export async function newestParent(
   db: Connection,
   { customer }: CustomerScope,
   kind: string,
-): Promise<string | null> {
-  const row = await db.row<{ id: string }>(
-    `SELECT r.id FROM parent_run r JOIN parent_part p ON (p.owner_id, p.parent_id) = (r.customer_id, r.id)
+): Promise<{ readonly run: string; readonly state: RunState } | null> {
+  const row = await db.row<{ run: string; state: RunState }>(
+    `SELECT r.id AS run, r.state FROM parent_run r JOIN parent_part p ON (p.owner_id, p.parent_id) = (r.customer_id, r.id)
      WHERE p.customer_id = ? AND r.kind = ? ORDER BY r.id DESC LIMIT 1`,
     [customer.id, kind],
   );
-  return row?.id ?? null;
+  return row ?? null;
 }
 
 /** How many are at work, of whomever. */

@@ -1,4 +1,4 @@
-import { Archive, CirclePause, CirclePlay, DoorOpen } from 'lucide-react';
+import { Archive, ArrowRight, CirclePause, CirclePlay, DoorOpen } from 'lucide-react';
 import { useState } from 'react';
 import type { Life as Data } from '../../contract';
 import { ApiProblem, get, newKey, send, whyOf } from '../../client/api';
@@ -21,31 +21,36 @@ interface Props {
 
 const DAY = 86_400_000;
 
+/** How far the run is in which a customer’s environments are retired. */
+const OFFBOARDING: Readonly<Record<NonNullable<Data['leaving']>['state'], string>> = {
+  running: 'Their environments are being retired.',
+  stopping: 'It stops once what is under way has ended.',
+  stopped: 'It has stopped. Resume it there, or continue here.',
+  done: 'Their environments are retired.',
+};
+
 /** Shall they pause, start again, or leave; and what does each of it do? */
 export function Life({ code, name, zone, initial, mayTurn, mayLetGo }: Props) {
   const { value, again } = useLive(
     { key: 'life', read: () => get('/customers/{customer}/life', { customer: code }) },
     initial,
     `/customers/${code}/events`,
-    (change) => change.topic === 'summary' || change.topic === 'environment',
+    (change) => change.topic !== 'people',
   );
   const { state, environments, now, paused, started, retentionDays, leaving, retiredAt, deletedAt } = value;
   const on = environments.reduce((sum, one) => sum + one.on, 0);
   const people = environments.reduce((sum, one) => sum + one.peopleIn, 0);
+  const going = state === 'leaving' || state === 'retired' ? leaving : null;
+  const isAtWork = going?.state === 'running' || going?.state === 'stopping';
   return (
     <div className={styles.page}>
-      <h1 className="sr">Pause and leave</h1>
+      <h1 className="sr">Pause or offboard</h1>
       <Figures>
         <Figure value={state} label={retiredAt === null ? 'now' : `since ${writeDay(retiredAt, zone)}`} />
         <Figure value={writeMoney(now)} label="a month as it stands" note="always on, with the plan" />
         <Figure value={writeMoney(paused)} label="a month while all is off" note="storage, licences, plan" />
         <Figure value={count(retentionDays, 'day', 'days')} label="their data are kept after leaving" />
       </Figures>
-      {leaving !== null && (state === 'leaving' || state === 'retired') && (
-        <p>
-          <a href={`/runs/${leaving}`}>The run that retires their environments</a>
-        </p>
-      )}
       <div className={styles.turns}>
         {(state === 'active' || state === 'trial') && (
           <Turn
@@ -85,9 +90,19 @@ export function Life({ code, name, zone, initial, mayTurn, mayLetGo }: Props) {
             }}
           />
         )}
-        {state !== 'retired' && (
+        {going && (
+          <Panel title="Offboarding">
+            <p>{OFFBOARDING[going.state]}</p>
+            <p className={styles.right}>
+              <ButtonLink href={`/runs/${going.run}`} icon={<ArrowRight size={15} aria-hidden="true" />}>
+                See the run
+              </ButtonLink>
+            </p>
+          </Panel>
+        )}
+        {state !== 'retired' && !isAtWork && (
           <Turn
-            title={state === 'leaving' ? 'Go on with leaving' : 'Leave'}
+            title={state === 'leaving' ? 'Continue offboarding' : 'Offboard'}
             icon={<DoorOpen size={16} aria-hidden="true" />}
             says="Every environment is retired, in the reverse order of its making; addresses and names are given back; metering and the plan end; then the proofs stand in the archive."
             impact={`${count(environments.length, 'environment', 'environments')} · ${count(
