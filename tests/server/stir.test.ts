@@ -6,11 +6,15 @@ describe('a worker’s rest', () => {
   afterEach(() => void vi.useRealTimers());
 
   /** How long a rest takes, in ms; what happens meanwhile is done at its time. */
-  async function lasts(ms: number, meanwhile: (stir: Stir, stop: AbortController) => void): Promise<number> {
+  async function lasts(
+    ms: number,
+    meanwhile: (stir: Stir, stop: AbortController) => void,
+    usual = ms,
+  ): Promise<number> {
     const [stir, stop] = [new Stir(), new AbortController()];
     const began = Date.now();
     let ended = 0;
-    const rest = stir.rest(ms, stir.seen, stop.signal).then(() => (ended = Date.now()));
+    const rest = stir.rest(ms, usual, stir.seen, stop.signal).then(() => (ended = Date.now()));
     meanwhile(stir, stop);
     await vi.runAllTimersAsync();
     await rest;
@@ -25,6 +29,11 @@ describe('a worker’s rest', () => {
   it('is five seconds at most, or what it is anyway', async () => {
     expect(await lasts(2_000, () => undefined)).toBe(5_000);
     expect(await lasts(20_000, () => undefined)).toBe(20_000);
+  });
+
+  it('is no longer for having been busy, while nothing happens', async () => {
+    expect(await lasts(1_500, () => undefined, 500)).toBe(2_000);
+    expect(await lasts(3_000, () => undefined, 500)).toBe(3_000);
   });
 
   it('is as short as ever where something happened since the work began', async () => {
@@ -46,7 +55,7 @@ describe('a worker’s rest', () => {
     const removed = vi.spyOn(stop.signal, 'removeEventListener');
     const added = vi.spyOn(stop.signal, 'addEventListener');
     for (let n = 0; n < 20; n++) {
-      const rest = stir.rest(10, stir.seen, stop.signal);
+      const rest = stir.rest(10, 10, stir.seen, stop.signal);
       await vi.runAllTimersAsync();
       await rest;
     }

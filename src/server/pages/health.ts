@@ -11,7 +11,7 @@ export interface Health {
 
 /** Worker jobs are done every few seconds; one that has not been for so long is not being done. */
 const LATE_MS = 20_000;
-/** A provider's record is read twice a second. */
+/** A provider's record is read every two seconds at least. */
 const SILENT_MS = 5_000;
 
 /** Says of each part whether it works: the database, the worker, the provider and the directory. Holds no secret. */

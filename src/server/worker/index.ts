@@ -51,7 +51,7 @@ export async function work(
     ...jobs.map((job) =>
       untilStopped(app, stop, job.name, async () => {
         const { seen } = stir;
-        await stir.rest(await doJob(app, job, rooms, stop), seen, stop);
+        await stir.rest(await doJob(app, job, rooms, stop), job.everyMs, seen, stop);
         return 0;
       }),
     ),
@@ -67,7 +67,7 @@ async function lookOut(app: App, stir: Stir, stop: AbortSignal): Promise<HeldSte
     if (step || stop.aborted) return step;
     // A step that waits for the outside is due at its time, whatever happens.
     if (await isAnyAtWork(app)) await rest(IDLE_MS, stop);
-    else await stir.rest(CALM_MS, seen, stop);
+    else await stir.rest(IDLE_MS, CALM_MS, seen, stop);
   }
 }
 

@@ -25,11 +25,12 @@ export class Stir {
   /**
    * Rests, and goes on resting while nothing happens.
    * @param ms the shortest rest
+   * @param usual how long it usually is: while nothing happens that counts, and not how long it was busy
    * @param since what was `seen` before the work after which it rests
    */
-  async rest(ms: number, since: number, stop: AbortSignal): Promise<void> {
+  async rest(ms: number, usual: number, since: number, stop: AbortSignal): Promise<void> {
     await this.upTo(ms, stop, false);
-    const more = Math.min(ms * CALM, Math.max(ms, LONGEST_MS)) - ms;
+    const more = Math.min(usual * CALM, Math.max(usual, LONGEST_MS)) - ms;
     if (more > 0 && this.count === since) await this.upTo(more, stop, true);
   }
 
