@@ -15,9 +15,9 @@ export interface JobLease {
 /** What a job is run with. */
 export interface JobRun {
   readonly lease: JobLease;
-  /** Tells that the worker is to end: nothing more is begun then. */
+  /** Aborted when the worker is to end: nothing new begins then. */
   readonly stop: AbortSignal;
-  /** What every room brings, for a job that does something in all of them. */
+  /** All rooms, for a job that does something in each. */
   readonly rooms: readonly Manifest[];
 }
 
@@ -30,7 +30,7 @@ export interface Job {
   readonly restsItself?: true;
 }
 
-/** What is kept of a customer in a room ends: within the transaction in which the customer does. @param now ms since 1970 */
+/** Removes what a room keeps of a customer, in the transaction that ends the customer. @param now ms since 1970 */
 type Ending = (tx: Tx, scope: CustomerScope, now: number) => Promise<unknown>;
 
 /** What a room of the server brings. A new room is its `manifest.ts` and its line in `rooms.ts`. */
@@ -39,19 +39,19 @@ export interface Manifest {
   readonly room: string;
   /** Tables that it alone writes. */
   readonly tables?: readonly string[];
-  /** Tables of other rooms that it writes too, and what of them: each is one too many. */
+  /** Tables of other rooms that it writes too, with what it writes there. The fewer the better. */
   readonly alsoWrites?: Readonly<Record<string, string>>;
   readonly routes?: readonly Route[];
   /** Routes that follow from the kinds and changes that the process knows. */
   readonly routesOf?: (catalogue: Catalogue) => readonly Route[];
   readonly jobs?: readonly Job[];
-  /** What is over by itself after a while: taken away each minute. */
+  /** What expires: removed each minute. */
   readonly sweeps?: readonly ((app: App) => Promise<unknown>)[];
-  /** What ends once a customer has left, like keys and secrets. */
+  /** What is removed once a customer has left, like keys and secrets. */
   readonly ends?: Ending;
-  /** What is deleted once a customer's data were kept for as long as their plan promised. */
+  /** What is deleted once a customer's data have been kept as long as their plan promised. */
   readonly forgets?: Ending;
-  /** What it keeps encrypted, by what that is; each does it again with the key that encrypts now, and says how many those were. */
+  /** What it keeps encrypted, by name: each function encrypts it again with the current key and returns how many it did. */
   readonly reencrypts?: Readonly<Record<string, (app: App) => Promise<number>>>;
   readonly parents?: readonly ParentKind[];
 }

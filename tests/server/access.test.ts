@@ -209,7 +209,7 @@ describe('getting in', () => {
     /^PUT \/watch\/marks$/,
     /^POST \/plans\/\{plan\}\/moves$/,
     // Of one that reaches all its parts (parent-runs.test.ts).
-    /^POST \/parent-runs\/\{parent\}\/(stop|resume)$/,
+    /^POST \/parent-runs\/\{parent\}\/(stop|resume|end)$/,
     // Whose template it is, its text says: what is for everyone is published by who reaches everyone (templates.test.ts).
     /\/templates\//,
     // Within their own reach (operators.test.ts).

@@ -9,7 +9,7 @@ export type Right = (typeof RIGHTS)[number];
 export const ROLES = ['engineer', 'lead', 'bookkeeper', 'auditor'] as const;
 export type Role = (typeof ROLES)[number];
 
-/** A role is a named set of rights. This is the only place that says which. */
+/** A role is a named set of rights. This is the only place that defines it. */
 export const RIGHTS_OF: Readonly<Record<Role, readonly Right[]>> = {
   engineer: ['see', 'run', 'build'],
   lead: RIGHTS,
@@ -34,8 +34,8 @@ export const can = (rights: readonly Right[], right: Right | undefined): boolean
 export const rolesWith = (right: Right): Role[] => ROLES.filter((role) => can(RIGHTS_OF[role], right));
 
 /**
- * What a token may: what its operator may, and no more than it was made for. To see is always among it.
- * @param made undefined: everything that its operator may, whatever that comes to be
+ * What a token may do: no more than its operator, and no more than it was made for. It may always see.
+ * @param made undefined: everything that its operator may do at any time
  * @example
  * narrowed(RIGHTS_OF.engineer, ['see', 'book']) // ['see']
  */

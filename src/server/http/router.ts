@@ -134,7 +134,7 @@ function refuseNarrow(route: Route, { customers, token, isNarrowed }: Scope): vo
   const { everyone, inPerson, right, method, changesNothing } = route;
   const isOwn = right === undefined && method !== 'GET' && changesNothing !== true;
   if (isOwn && isNarrowed === true)
-    throw new Problem(403, 'token', 'This token may not change what is its operator’s own.');
+    throw new Problem(403, 'token', 'This token cannot change its operator’s own settings.');
   if (everyone === true && customers)
     throw new Problem(403, 'reach', 'This concerns every customer, and you reach some of them only.');
   if (inPerson === true && token !== undefined)

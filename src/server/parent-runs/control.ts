@@ -32,7 +32,7 @@ export const endParent = (house: WriteHouse, scope: Scope, id: string, version?:
   inControl(house, scope, id, version, async (tx, parent) => {
     if (parent.state === 'done') return;
     if (parent.state !== 'stopped')
-      throw conflict('running', 'Stop it first, and let end what is under way.');
+      throw conflict('running', 'Stop the run first, and wait until its current parts have ended.');
     await moveTo(tx, parent, { state: 'done', cause: 'ended by hand' }, 'end run', house.clock.now());
   });
 

@@ -76,7 +76,7 @@ export const signInRoutes = [
       cookie(request, BROWSER_COOKIE, ended.browser, BROWSER_SECONDS),
     ]);
   }),
-  // Whose session has ended may sign out as well.
+  // Signing out works without a session too: it may have ended already.
   publicRoute(signInEndpoints.signOut, async ({ app, request }) => {
     const token = cookieOf(request, SESSION_COOKIE);
     if (token !== undefined) await signOut(app, token);

@@ -1,17 +1,17 @@
-/** However calm it is, what is looked for every few seconds is looked for again after so long. */
+/** The longest rest while nothing happens, unless it is longer anyway. */
 const LONGEST_MS = 5_000;
-/** While nothing happens, rests are so many times as long. */
+/** While nothing happens, a rest is this many times as long. */
 const CALM = 4;
 
 /**
- * Whether anything has happened lately. While nothing does, those who look for work again and again look seldom; and at once
- * when something happens.
+ * Whether anything has happened lately. While nothing happens, whatever looks for work again and again looks less often; when
+ * something happens, it looks at once.
  */
 export class Stir {
   private count = 0;
   private readonly resting = new Set<() => void>();
 
-  /** How often something has happened: who finds the same number again has missed nothing. */
+  /** A count of what has happened: while it stays the same, nothing has. */
   get seen(): number {
     return this.count;
   }
@@ -25,7 +25,7 @@ export class Stir {
   /**
    * Rests, and goes on resting while nothing happens.
    * @param ms the shortest rest
-   * @param usual how long it usually is: while nothing happens that counts, and not how long it was busy
+   * @param usual the usual rest: while nothing happens, the rest is reckoned from this, not from `ms`
    * @param since what was `seen` before the work after which it rests
    */
   async rest(ms: number, usual: number, since: number, stop: AbortSignal): Promise<void> {

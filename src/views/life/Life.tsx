@@ -24,8 +24,8 @@ const DAY = 86_400_000;
 /** How far the run is in which a customer’s environments are retired. */
 const OFFBOARDING: Readonly<Record<NonNullable<Data['leaving']>['state'], string>> = {
   running: 'Their environments are being retired.',
-  stopping: 'It stops once what is under way has ended.',
-  stopped: 'It has stopped. Resume it there, or continue here.',
+  stopping: 'The run stops when the current parts have ended.',
+  stopped: 'The run has stopped. Resume it on its page, or continue here.',
   done: 'Their environments are retired.',
 };
 

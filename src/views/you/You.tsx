@@ -192,7 +192,7 @@ function MakeToken({
           {...register('days')}
         />
         <SelectField label="Rights" value={choice} onChange={(event) => setChoice(event.target.value)}>
-          <option value="all">All that you have</option>
+          <option value="all">All your rights</option>
           {choices.map(({ key, label }) => (
             <option key={key} value={key}>
               {label}
