@@ -72,8 +72,8 @@ test('one looks along with somebody only once they let one, and it can be stoppe
   const { entries } =
     await api<Listed<{ id: string; customer: string; account: string }>>('/customers/CAO/sessions');
   await page.getByRole('button', { name: /^CAO: / }).click();
-  // Who says no is asked no more: then the next one.
-  for (const { account } of entries.slice(0, 6)) {
+  // Who says no is asked no more, in whichever session: then the next one.
+  for (const account of [...new Set(entries.map((one) => one.account))].slice(0, 6)) {
     await page.getByRole('row').filter({ hasText: account }).getByRole('button').first().click();
     await page.getByLabel('Look along, and why').fill('the printer is gone');
     await page.getByRole('button', { name: /^Ask .* of CAO$/ }).click();
