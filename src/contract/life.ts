@@ -26,7 +26,7 @@ export const lifeSchema = shape({
   /** Days for which their data are kept after they have left, as their plan says. */
   retentionDays: whole,
   /** The run in which their environments are retired, the newest; null: there was none. */
-  leaving: maybe(shape({ run: text, state: oneOf(RUN_STATES) })),
+  leaving: maybe(shape({ run: text, state: oneOf(RUN_STATES), done: whole, parts: whole })),
   /** When they left; null: they have not. */
   retiredAt: maybeWhole,
   /** When their data were deleted; null: they are kept. */

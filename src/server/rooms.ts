@@ -120,12 +120,16 @@ export const routesOf = (catalogue: Catalogue): readonly Route[] =>
 
 const MINUTE = 60_000;
 
-/** Takes away what is over by itself, in every room. */
+/** Removes what has expired, in every room; one that breaks holds up none of the others. */
 const sweep: Job = {
   name: 'sweep',
   everyMs: MINUTE,
   run: async (app, { rooms }) => {
-    for (const { sweeps = [] } of rooms) for (const one of sweeps) await one(app);
+    const ends = await Promise.allSettled(
+      rooms.flatMap(({ sweeps = [] }) => sweeps).map(async (one) => one(app)),
+    );
+    const broken = ends.find((one) => one.status === 'rejected');
+    if (broken) throw broken.reason;
   },
 };
 

@@ -489,10 +489,15 @@ describe('pausing and leaving', () => {
   });
 
   it('lead to the run while that is at work, and offer to continue where it has stopped', () => {
-    const leaving = (state: string): string => shown({ state: 'leaving', leaving: { run: 'r1', state } });
+    const leaving = (state: string): string =>
+      shown({ state: 'leaving', leaving: { run: 'r1', state, done: 1, parts: 3 } });
     expect(leaving('running')).toContain('href="/runs/r1"');
+    expect(leaving('running')).toContain('1 of 3 environments retired');
     expect(leaving('running')).not.toContain('Continue offboarding');
     expect(leaving('stopped')).toContain('Continue offboarding SVG');
+    // Ended by hand: not all of them are retired.
+    expect(leaving('done')).toContain('was ended before all environments');
+    expect(leaving('done')).toContain('Continue offboarding SVG');
     expect(shown({})).not.toContain('/runs/');
   });
 

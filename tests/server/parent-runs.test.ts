@@ -144,8 +144,12 @@ describe('a run over several customers', { timeout: 120_000 }, () => {
     await lead('POST', `${path}/stop`);
     const [line] = await lines('bram');
     expect(line).toMatch(/^Move .*: stopped, by hand: \w{3}( \w{3}){3}$/);
-    // Who reaches two of its customers reads of those alone.
-    expect((await lines('jonah')).join()).not.toMatch(/APT|HSB|MHP|QFB|WAP/);
+    // Who reaches two of its customers cannot resume it, and is told nothing that was said of it.
+    expect(await lines('jonah')).toEqual([]);
+    const marked = await world.call('jonah', 'PUT', '/watch/marks', {
+      body: { key: `run ${String(run)}`, state: 'taken' },
+    });
+    expect(marked.status).toBe(404);
     const ended = (await lead('POST', `${path}/end`)).body;
     expect([ended.state, ended.cause, ended.done]).toEqual(['done', 'ended by hand', 3]);
     expect(ended.endedAt).not.toBeNull();
@@ -325,7 +329,7 @@ describe('a customer with several environments who leaves', { timeout: 180_000 }
     expect(retired).toEqual([{ n: 3 }]);
     await world.living.job('leaving');
     const life = (await world.call('bram', 'GET', '/customers/SVG/life')).body;
-    expect([life.state, life.leaving]).toEqual(['retired', { run, state: 'done' }]);
+    expect([life.state, life.leaving]).toEqual(['retired', { run, state: 'done', done: 3, parts: 3 }]);
     for (const provider of ['coast', 'northern'] as const)
       expect(await world.port(provider).resources({ customer: 'SVG' })).toEqual([]);
   });

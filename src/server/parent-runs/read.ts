@@ -10,13 +10,17 @@ interface Row extends Omit<ParentRun, 'whole'> {
   readonly whole: number;
 }
 
+/** SQL: whether all parts of a parent run are in reach. */
+const isWhole = (scope: Scope | CustomerScope): Sql =>
+  sql`NOT EXISTS (SELECT 1 FROM parent_part p WHERE p.parent_id = r.id AND NOT ${within(scope, 'p.customer_id')})`;
+
 /**
  * Only parts in reach are counted and told. Why it was begun may name any of its customers: it is told to those alone who
  * reach them all.
  */
 function parents(scope: Scope | CustomerScope, where: Sql, end: Sql): Sql {
   const own = sql`FROM parent_part p WHERE p.parent_id = r.id AND ${within(scope, 'p.customer_id')}`;
-  const whole = sql`NOT EXISTS (SELECT 1 FROM parent_part p WHERE p.parent_id = r.id AND NOT ${within(scope, 'p.customer_id')})`;
+  const whole = isWhole(scope);
   return sql`SELECT r.id, r.kind, r.title, r.state, r.cause, r.policy, (SELECT COUNT(*) ${own}) AS parts,
       (SELECT COUNT(*) ${own} AND p.state = 'done') AS done, (SELECT COUNT(*) ${own} AND p.state = 'failed') AS failed,
       ${whole} AS whole, IF(${whole}, r.reason, '') AS reason, r.actor, r.begun_at AS begunAt, r.ended_at AS endedAt, r.version
@@ -46,17 +50,20 @@ export async function listParents(
   return rows.map(readRow);
 }
 
-/** Those that have stopped and wait for somebody, with the customers in reach that they are about. */
+/**
+ * Those that have stopped, with the customers whose parts are not done. Only those are told whose parts are all in reach:
+ * nobody else can resume them, and what is said of them may name any of their customers.
+ */
 export async function stoppedParents(
   db: Connection,
   scope: Scope,
 ): Promise<(Pick<ParentRun, 'id' | 'title' | 'cause' | 'failed'> & { readonly customers: string[] })[]> {
-  const rows = await db.rows<Row>(parents(scope, sql`r.state = 'stopped'`, sql`ORDER BY r.id DESC LIMIT 50`));
+  const where = sql`r.state = 'stopped' AND ${isWhole(scope)}`;
+  const rows = await db.rows<Row>(parents(scope, where, sql`ORDER BY r.id DESC LIMIT 50`));
   if (rows.length === 0) return [];
   const codes = await db.rows<{ parent: string; code: string }>(
     sql`SELECT DISTINCT p.parent_id AS parent, c.code FROM parent_part p JOIN customer c ON c.id = p.customer_id
-        WHERE p.parent_id IN (${join(rows.map(({ id }) => id))}) AND ${within(scope, 'p.customer_id')}
-          AND p.state <> 'done' AND c.kind = 'customer' ORDER BY c.code`,
+        WHERE p.parent_id IN (${join(rows.map(({ id }) => id))}) AND p.state <> 'done' AND c.kind = 'customer' ORDER BY c.code`,
   );
   return rows.map(({ id, title, cause, failed }) => ({
     id,
@@ -79,18 +86,19 @@ export async function getParent(db: Connection, scope: Scope, id: string): Promi
   return { ...readRow(row), policy: policyForm.read(row.policy), list };
 }
 
-/** The newest parent run of a kind that has a part of the customer; null: there is none. */
+/** The newest parent run of a kind that is about the customer alone, and how far it has come; null: there is none. */
 export async function newestParent(
   db: Connection,
   { customer }: CustomerScope,
   kind: string,
-): Promise<{ readonly run: string; readonly state: RunState } | null> {
-  const row = await db.row<{ run: string; state: RunState }>(
-    `SELECT r.id AS run, r.state FROM parent_run r JOIN parent_part p ON (p.owner_id, p.parent_id) = (r.customer_id, r.id)
-     WHERE p.customer_id = ? AND r.kind = ? ORDER BY r.id DESC LIMIT 1`,
+): Promise<{ run: string; state: RunState; done: number; parts: number } | null> {
+  const row = await db.row<{ run: string; state: RunState; done: number; parts: number }>(
+    `SELECT r.id AS run, r.state, SUM(p.state = 'done') AS done, COUNT(*) AS parts
+     FROM parent_run r JOIN parent_part p ON (p.owner_id, p.parent_id) = (r.customer_id, r.id)
+     WHERE r.customer_id = ? AND r.kind = ? GROUP BY r.id, r.state ORDER BY r.id DESC LIMIT 1`,
     [customer.id, kind],
   );
-  return row ?? null;
+  return row ? { ...row, done: Number(row.done) } : null;
 }
 
 /** How many are at work, of whomever. */

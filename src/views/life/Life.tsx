@@ -8,6 +8,7 @@ import { Button, ButtonLink } from '../../ui/Button';
 import { TextField } from '../../ui/Field';
 import { ImpactLine } from '../../ui/ImpactLine';
 import { Figure, Figures, Panel } from '../../ui/Panel';
+import { Progress } from '../../ui/Progress';
 import styles from './Life.module.css';
 
 interface Props {
@@ -28,6 +29,8 @@ const OFFBOARDING: Readonly<Record<NonNullable<Data['leaving']>['state'], string
   stopped: 'The run has stopped. Resume it on its page, or continue here.',
   done: 'Their environments are retired.',
 };
+/** Where the run was ended by hand. */
+const ENDED = 'The run was ended before all environments were retired.';
 
 /** Shall they pause, start again, or leave; and what does each of it do? */
 export function Life({ code, name, zone, initial, mayTurn, mayLetGo }: Props) {
@@ -92,7 +95,15 @@ export function Life({ code, name, zone, initial, mayTurn, mayLetGo }: Props) {
         )}
         {going && (
           <Panel title="Offboarding">
-            <p>{OFFBOARDING[going.state]}</p>
+            <p>{going.state === 'done' && environments.length > 0 ? ENDED : OFFBOARDING[going.state]}</p>
+            <div className={styles.far}>
+              {going.done} of {count(going.parts, 'environment', 'environments')} retired
+              <Progress
+                done={going.done}
+                total={going.parts}
+                label={`${going.done} of ${count(going.parts, 'environment', 'environments')} retired`}
+              />
+            </div>
             <p className={styles.right}>
               <ButtonLink href={`/runs/${going.run}`} icon={<ArrowRight size={15} aria-hidden="true" />}>
                 See the run

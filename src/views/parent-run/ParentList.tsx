@@ -1,9 +1,8 @@
 import type { ParentRun } from '../../contract';
 import { writeWhen } from '../../client/format';
-import { Chip } from '../../ui/Chip';
 import { Panel } from '../../ui/Panel';
 import { Progress } from '../../ui/Progress';
-import { RUN_TONE } from '../shared/words';
+import { ParentStatus } from './ParentStatus';
 import styles from './ParentList.module.css';
 
 /** The last parent runs, with how far each has come; nothing where there are none. */
@@ -16,7 +15,7 @@ export function ParentList({ runs }: { readonly runs: readonly ParentRun[] }) {
           {runs.map((run) => (
             <li key={run.id}>
               <a href={`/runs/${run.id}`}>{run.title}</a>
-              <Chip tone={RUN_TONE[run.state]}>{run.state}</Chip>
+              <ParentStatus run={run} />
               <span className={styles.far}>
                 {run.done} of {run.parts}
                 {run.failed > 0 && `, ${run.failed} failed`}

@@ -9,6 +9,7 @@ import { Empty, Panel } from '../../ui/Panel';
 import type { RingArc } from '../../ui/Ring';
 import { Table, type Column } from '../../ui/Table';
 import { RunControls, RunHead } from '../run/RunHead';
+import { ParentStatus } from './ParentStatus';
 import styles from './ParentRun.module.css';
 
 interface Props {
@@ -31,14 +32,6 @@ const LOOK: Readonly<Record<ParentPart['state'], Omit<RingArc, 'parts'>>> = {
   failed: { look: 'crossed', fill: 0 },
   waiting: { look: 'full', fill: 0 },
 };
-/** What has stopped it, where it is about parts. */
-const CAUSES: Readonly<Record<NonNullable<ParentWithParts['cause']>, string>> = {
-  'by hand': 'by hand',
-  'failure limit': 'too many failed',
-  'steps failed': 'parts failed',
-  'ended by hand': 'ended by hand',
-};
-
 const STATES = ['done', 'working', 'failed', 'waiting'] as const;
 
 const PARTS = ['part', 'parts'] as const;
@@ -67,7 +60,7 @@ export function ParentRun({ initial, marks, mayControl }: Props) {
         arcs={arcs}
         total={run.parts}
         of={PARTS}
-        cause={run.cause === null ? '' : CAUSES[run.cause]}
+        status={<ParentStatus run={run} />}
         now={nowSays(run)}
         zone="UTC"
       >
@@ -133,9 +126,11 @@ const columnsFor = (marks: Props['marks']): Column<ParentPart>[] => [
 function nowSays(run: ParentWithParts): string {
   const working = run.list.filter(({ state }) => state === 'working');
   const failed = run.failed > 0 ? `${run.failed} failed` : '';
+  const left = run.list.filter(({ state }) => state === 'waiting').length;
+  if (run.cause === 'ended by hand')
+    return [failed, left > 0 ? `${left} not begun` : ''].filter(Boolean).join(', ');
   if (run.state === 'done')
     return run.endedAt === null ? '' : `took ${writeSpan((run.endedAt - run.begunAt) / 1000)}`;
-  const left = run.list.filter(({ state }) => state === 'waiting').length;
   if (run.state === 'stopped')
     return [failed, left > 0 ? `${left} have not begun` : ''].filter(Boolean).join(', ');
   const doing = working

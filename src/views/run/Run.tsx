@@ -6,6 +6,7 @@ import { impactLine, schedule } from '../../core/planning';
 import { get, newKey, send } from '../../client/api';
 import { count, writeMoney, writeSpan, writeWhen } from '../../client/format';
 import { useLive } from '../../client/live';
+import { Chip } from '../../ui/Chip';
 import { Button, ButtonLink } from '../../ui/Button';
 import { ImpactLine } from '../../ui/ImpactLine';
 import { Panel } from '../../ui/Panel';
@@ -15,6 +16,7 @@ import { Graph } from './Graph';
 import type { Changing } from '../shared/changing';
 import { Confirm } from '../shared/Confirm';
 import { RunControls, RunHead } from './RunHead';
+import { RUN_TONE } from '../shared/words';
 import styles from './Run.module.css';
 import { StepList } from './StepList';
 import { stepWords } from './words';
@@ -52,7 +54,12 @@ export function Run({ customer, initial, zone, mayChange }: Props) {
         arcs={ringOf(run)}
         total={run.steps}
         of={STEPS}
-        cause={run.cause ?? ''}
+        status={
+          <Chip tone={RUN_TONE[run.state]}>
+            {run.state}
+            {run.cause !== null && `, ${run.cause}`}
+          </Chip>
+        }
         now={nowSays(run, zone)}
         zone={zone}
         impact={<ImpactLine line={impactLine(run.impact, writeMoney)} />}

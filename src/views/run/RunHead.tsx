@@ -4,9 +4,7 @@ import type { Run } from '../../contract';
 import { whyOf } from '../../client/api';
 import { count, writeWhen } from '../../client/format';
 import { Button } from '../../ui/Button';
-import { Chip } from '../../ui/Chip';
 import { Ring, type RingArc } from '../../ui/Ring';
-import { RUN_TONE } from '../shared/words';
 import styles from './RunHead.module.css';
 
 /** What every run has, whatever it is made of. */
@@ -18,8 +16,8 @@ interface Props {
   readonly total: number;
   /** What it is made of: `step`, `steps`. */
   readonly of: readonly [one: string, many: string];
-  /** Why it has stopped; empty: it has not. */
-  readonly cause: string;
+  /** How it stands, as a chip. */
+  readonly status: ReactNode;
   /** What happens now. */
   readonly now: string;
   readonly zone: string;
@@ -29,7 +27,7 @@ interface Props {
 }
 
 /** The head of a run's page: how far it has come, what happens now, who began it and why. */
-export function RunHead({ run, arcs, total, of, cause, now, zone, impact, children }: Props) {
+export function RunHead({ run, arcs, total, of, status, now, zone, impact, children }: Props) {
   return (
     <header className={styles.head}>
       <Ring arcs={arcs} size={112} label={`${run.done} of ${count(total, ...of)} done`} unit={`of ${total}`}>
@@ -38,10 +36,7 @@ export function RunHead({ run, arcs, total, of, cause, now, zone, impact, childr
       <div className={styles.what}>
         <h1>{run.title}</h1>
         <p className={styles.now}>
-          <Chip tone={RUN_TONE[run.state]}>
-            {run.state}
-            {cause !== '' && `, ${cause}`}
-          </Chip>
+          {status}
           <span aria-live="polite">{now}</span>
         </p>
         {impact}
