@@ -2,6 +2,8 @@ import { defineConfig } from '@playwright/test';
 
 export default defineConfig({
   testDir: 'tests/e2e',
+  // Pictures for the docs are made by hand only.
+  testMatch: process.env.PICTURES ? 'pictures.ts' : '*.spec.ts',
   outputDir: 'test-results',
   // Each has a demo of its own.
   workers: 2,
