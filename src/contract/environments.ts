@@ -149,7 +149,13 @@ export const differenceSchema = shape({
 });
 export type Difference = Of<typeof differenceSchema>;
 
-export const PROOF_WORDS = ['gone', 'still there', 'unknown to the provider', 'could not be asked'] as const;
+export const PROOF_WORDS = [
+  'gone',
+  'kept',
+  'still there',
+  'unknown to the provider',
+  'could not be asked',
+] as const;
 
 export const proofRowSchema = shape({
   kind: text,
@@ -157,6 +163,8 @@ export const proofRowSchema = shape({
   ref: text,
   says: oneOf(PROOF_WORDS),
   goneAt: maybeWhole,
+  /** Until when it is kept for its data; null: it is not. */
+  keptUntil: maybeWhole,
   lastCharge: moneySchema,
   metering: flag,
 });

@@ -31,6 +31,7 @@ export * from './pricing';
 export * from './providers';
 export * from './tries';
 export * from './recipe-secrets';
+export * from './retained';
 export * from './roles';
 export * from './runs';
 export * from './saved-steps';
@@ -64,6 +65,7 @@ import type { messageTextEndpoints } from './message-texts';
 import type { noticeEndpoints } from './notices';
 import type { operatorEndpoints } from './operators';
 import type { orphanEndpoints } from './orphans';
+import type { retainedEndpoints } from './retained';
 import type { grantEndpoints } from './grants';
 import type { personCostEndpoints } from './person-costs';
 import type { peopleEndpoints } from './people';
@@ -108,6 +110,7 @@ export type Endpoints =
   | In<typeof noticeEndpoints>
   | In<typeof operatorEndpoints>
   | In<typeof orphanEndpoints>
+  | In<typeof retainedEndpoints>
   | In<typeof peopleEndpoints>
   | In<typeof personCostEndpoints>
   | In<typeof grantEndpoints>

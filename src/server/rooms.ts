@@ -37,6 +37,7 @@ import { presentRoom } from './present/manifest';
 import { pricingRoom } from './pricing/manifest';
 import { providersRoom } from './providers/manifest';
 import { recipeSecretsRoom } from './recipe-secrets/manifest';
+import { retainedRoom } from './retained/manifest';
 import { runsRoom } from './runs/manifest';
 import { savedStepsRoom } from './saved-steps/manifest';
 import { savedViewsRoom } from './saved-views/manifest';
@@ -78,6 +79,7 @@ export const ROOMS: readonly Manifest[] = [
   approvalRoom,
   changesRoom,
   environmentsRoom,
+  retainedRoom,
   runsRoom,
   parentRunsRoom,
   sessionsRoom,

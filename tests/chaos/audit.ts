@@ -4,6 +4,7 @@ import { proposeOverrides } from '../../src/server/changes';
 import { differencesOf, proofOf } from '../../src/server/environments';
 import type { CustomerScope } from '../../src/server/access';
 import type { App } from '../../src/server/app';
+import { IS_RETAINED } from '../../src/server/retained';
 import type { FeedPage, Provider } from '../../src/server/providers';
 
 /** What is audited: Laager, and the provider past it. */
@@ -91,15 +92,17 @@ export async function wronglyMetered(of: Audited): Promise<readonly string[]> {
 /** What is wanted of a customer and is not at the provider, or there otherwise than once; and what is there and not wanted. */
 export async function notOnce(of: Audited, code: string): Promise<readonly string[]> {
   const present = await of.provider().resources({ customer: code });
-  const wanted = await of.app.db.rows<{ kind: string; name: string; ref: string | null }>(
-    `SELECT r.kind, r.name, r.ref FROM resource r JOIN customer c ON c.id = r.customer_id
-     WHERE c.code = ? AND r.wanted AND r.returned_at IS NULL`,
+  const wanted = await of.app.db.rows<{ kind: string; name: string; ref: string | null; kept: number }>(
+    `SELECT r.kind, r.name, r.ref, NOT r.wanted AS kept FROM resource r JOIN customer c ON c.id = r.customer_id
+     WHERE c.code = ? AND ((r.wanted AND r.returned_at IS NULL) OR ${IS_RETAINED})`,
     [code],
   );
   const here = new Set(present.map(({ ref }) => ref));
   const ours = new Set(wanted.flatMap(({ ref }) => (ref === null ? [] : [ref])));
+  // What is kept for its data has its name still, which another may have by now.
+  const kept = new Set(wanted.flatMap((one) => (one.kept === 1 ? [one.ref] : [])));
   const named = (kind: string, name: string): number =>
-    present.filter((one) => one.kind === kind && one.name === name).length;
+    present.filter((one) => one.kind === kind && one.name === name && !kept.has(one.ref)).length;
   return [
     ...wanted.flatMap(({ kind, name, ref }) =>
       ref === null || !here.has(ref) ? [`${kind} ${name} is wanted and not there`] : [],
@@ -159,7 +162,7 @@ export async function unproven(of: Audited): Promise<readonly string[]> {
   for (const { id, code } of await environmentsOf(of, 'retired')) {
     const proof = await proofOf(of.app, await of.inside(code), id);
     for (const { kind, name, says } of proof.rows)
-      if (says !== 'gone') found.push(`${code}: ${kind} ${name} is ${says}`);
+      if (says !== 'gone' && says !== 'kept') found.push(`${code}: ${kind} ${name} is ${says}`);
     if (!proof.clean) found.push(`${code}: no proof of ${id}`);
   }
   return found;

@@ -750,6 +750,7 @@ describe('an environment', () => {
           name: 'C1-OFFICE01',
           ref: 'abc',
           says: 'gone',
+          keptUntil: null,
           goneAt: AT,
           lastCharge: eur(1_00),
           metering: false,

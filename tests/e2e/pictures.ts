@@ -74,5 +74,8 @@ test('pictures', async ({ page }) => {
   });
   await page.goto(await mailedLink(mail));
   await ready(page);
+  await page.getByRole('button', { name: 'To my desk' }).click();
+  await page.waitForURL(/\/desk$/);
+  await ready(page);
   await shoot('desk');
 });

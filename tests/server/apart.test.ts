@@ -73,6 +73,7 @@ describe('customers are kept apart', () => {
     undo: { version: 1 },
     retire: {},
     'retire-pool': { pool: 'desks' },
+    'drop-retained': { retained: ['x'.repeat(26)] },
     'join-services': {},
     'serve-certificate': {},
     'stock-shelf': { site: 'KQ', image: 'x', size: 's4x16', diskGiB: 64, hosts: 1, most: null },

@@ -46,7 +46,7 @@ describe('environments', () => {
   const change = (made: Made, hosts: readonly string[], what: string): Promise<Called> =>
     changeOf(world, 'SVG', what, { hosts }, { environment: made.environment });
   const retire = (made: Made): Promise<Called> =>
-    changeOf(world, 'SVG', 'retire', {}, { environment: made.environment });
+    changeOf(world, 'SVG', 'retire', { data: 'destroyed' }, { environment: made.environment });
   const wish = (environment: string, people: number, site = 'KQ') => ({
     environment,
     people,

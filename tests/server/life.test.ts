@@ -2,6 +2,7 @@ import { strFromU8, unzipSync } from 'fflate';
 import { parse } from 'yaml';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Host, Life } from '../../src/contract';
+import type { Retained } from '../../src/contract';
 import { begin, openWorld, provisionFor, type Called, type World } from './setup/world';
 
 const HOUR = 3_600_000;
@@ -208,6 +209,12 @@ describe('a customer’s life', () => {
     const { state, retiredAt } = await life();
     expect(state).toBe('retired');
     expect(retiredAt).toBe(Math.floor(world.clock.at / 1_000) * 1_000);
+    // What people kept stays, as the plan promises, until somebody deletes it before its day.
+    const kept = (await world.call('ida', 'GET', '/customers/SVG/retained')).body.entries as Retained[];
+    expect(new Set(kept.map(({ kind }) => kind))).toEqual(new Set(['share']));
+    for (const { id, environmentId } of kept)
+      await begin(world, 'SVG', 'drop-retained', { retained: [id] }, { environment: environmentId });
+    await settle();
     for (const provider of ['coast', 'northern'] as const)
       expect(await world.port(provider).resources({ customer: 'SVG' })).toEqual([]);
     const held = await world.app.db.row<{ n: number }>(

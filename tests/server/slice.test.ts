@@ -169,7 +169,7 @@ describe('one life, through the API', () => {
       { hosts: [first?.id] },
       { environment: made.environment },
     );
-    await begin(world, 'SVG', 'retire', {}, { environment: made.environment });
+    await begin(world, 'SVG', 'retire', { data: 'destroyed' }, { environment: made.environment });
     await world.living.untilQuiet();
     const overtaken = await get(svg(`/runs/${other.run}`));
     expect(overtaken.graph).toMatchObject([{ state: 'overtaken', says: 'it is not wanted any more' }]);
@@ -196,7 +196,13 @@ describe('one life, through the API', () => {
 
   it('changes nothing the second time', async () => {
     const before = await get(svg('/costs'));
-    const again = await change(world, 'SVG', 'retire', {}, { environment: made.environment });
+    const again = await change(
+      world,
+      'SVG',
+      'retire',
+      { data: 'destroyed' },
+      { environment: made.environment },
+    );
     expect(again.status).toBe(409);
     await world.living.moveTo(world.clock.at + 5 * HOUR);
     await world.living.job('feed');

@@ -35,7 +35,7 @@ describe('at the same moment', () => {
       headers,
     });
   const retire = (code: string, environment: unknown): Promise<Called> =>
-    change(world, code, 'retire', {}, { environment: String(environment) });
+    change(world, code, 'retire', { data: 'destroyed' }, { environment: String(environment) });
   const present = async (code: string, kind: string): Promise<string[]> =>
     (await world.port().resources({ customer: code }))
       .filter((seen) => seen.kind === kind && seen.state !== 'gone')

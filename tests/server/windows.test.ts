@@ -2,6 +2,7 @@ import { DateTime } from 'luxon';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { RunWithSteps } from '../../src/contract';
 import { advance } from '../../src/server/worker';
+import { isAnyAtWork } from '../../src/server/worker/claim';
 import { begin, openWorld, provisionFor, type World } from './setup/world';
 
 const ZONE = 'Europe/Dublin';
@@ -148,6 +149,37 @@ describe('a run in a window', { timeout: 90_000 }, () => {
       state: string;
     }[];
     expect(waiting.filter((one) => one.state !== 'done')).toEqual([]);
+  });
+
+  it('warns people before it comes, of the hour at which it does, and once', async () => {
+    const { environment: dusk } = await provisionFor(world, 'SVG', 'dusk', 4, 'KQ');
+    const mails = async (): Promise<string[]> =>
+      ((await (await fetch(`${world.mailUrl}/messages`)).json()) as { messages: { body: string }[] }).messages
+        .map(({ body }) => body)
+        .filter((body) => body.includes('dusk'));
+    const gone = await begin(
+      world,
+      'SVG',
+      'retire',
+      {},
+      { environment: dusk, policy: { window: { days: [1, 2, 3, 4, 5, 6, 7], from: '22:00', to: '04:00' } } },
+    );
+    const { works } = await runOf(gone.run);
+    // Else it would be in its window by now.
+    expect(works?.from).toBeGreaterThan(world.clock.at);
+    while (await advance(world.app));
+    const at = DateTime.fromMillis(works?.from ?? 0, { zone: ZONE, locale: 'en-GB' });
+    expect(await mails()).toEqual([
+      `Please save your work and sign out before 22:00 on ${at.toFormat('cccc d LLLL yyyy')} (${ZONE}). After that the desktops of dusk close for good.`,
+    ]);
+    const before = await runOf(gone.run);
+    expect([before.state, before.done]).toEqual(['running', 1]);
+    expect(await isAnyAtWork(world.app)).toBe(false);
+    await world.living.moveTo(works?.from ?? 0);
+    await world.living.job('windows');
+    await pass(50);
+    expect((await runOf(gone.run)).state).toBe('done');
+    expect(await mails()).toHaveLength(1);
   });
 
   it('is refused, beside its field, where it is none', async () => {

@@ -54,6 +54,19 @@ export function withHosts(
   };
 }
 
+/** What becomes of what people keep there, where a pool or an environment goes. */
+export interface DataChoice {
+  /** `kept`: as long as the plan promises. */
+  readonly data: 'kept' | 'destroyed';
+}
+
+export const dataField = Joi.string()
+  .valid('kept', 'destroyed')
+  .default('kept')
+  .description(
+    'What becomes of profiles and personal disks: kept as long as the plan promises, or destroyed',
+  );
+
 /** How hosts are taken away for good. Half an hour is common practice, no source. */
 export const forGood: Policy = {
   atATime: 8,

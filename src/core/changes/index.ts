@@ -2,6 +2,7 @@ import type { Change } from '../planning';
 import { addHosts } from './add-hosts';
 import { CARE_CHANGES } from './care';
 import { DESKTOP_CHANGES } from './desktops';
+import { dropRetained } from './drop-retained';
 import { followTemplate } from './follow-template';
 import { grantItems } from './grant';
 import { growDisk } from './grow-disk';
@@ -40,6 +41,7 @@ export const CHANGES: readonly Change[] = [
   undo,
   retire,
   retirePool,
+  dropRetained,
   joinServices,
   provideServices,
   serveCertificate,

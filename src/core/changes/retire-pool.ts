@@ -1,19 +1,20 @@
 import Joi from 'joi';
 import { defineChange } from '../planning';
 import { ok, refuse } from '../result';
-import { forGood, nameOf, poolField, poolIn } from './common';
+import { dataField, forGood, nameOf, poolField, poolIn, type DataChoice } from './common';
 
-interface RetirePool {
+interface RetirePool extends DataChoice {
   readonly pool: string;
 }
 
-/** Takes one pool of several away, with its hosts, items and profiles. The environment and its other pools stay. */
+/** Takes one pool of several away, with its hosts and items; its profiles are retained or destroyed. The environment and its other pools stay. */
 export const retirePool = defineChange<RetirePool>({
   kind: 'retire-pool',
   subject: 'environment',
   verb: 'Retire the pool',
   input: Joi.object<RetirePool>({
     pool: poolField,
+    data: dataField,
   }),
   right: 'build',
   confirm: 'type the code',
@@ -21,6 +22,8 @@ export const retirePool = defineChange<RetirePool>({
   partOf: 'retire',
   touches: ['host gone'],
   undo: 'none',
+  needs: ['served'],
+  retains: ({ data }) => data === 'kept',
   title: ({ pool }, facts) => `Retire ${pool} of ${nameOf(facts)}`,
   edit: (before, { pool: role }) => {
     const found = poolIn(before, role);

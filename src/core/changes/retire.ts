@@ -2,21 +2,25 @@ import Joi from 'joi';
 import type { Facts } from '../facts';
 import { blocks, defineChange, warns, type Check } from '../planning';
 import { ok } from '../result';
-import { forGood, nameOf } from './common';
+import { dataField, forGood, nameOf, type DataChoice } from './common';
 
-/** Takes an environment away: a difference to nothing, in the reverse order of its making, and then the proof. */
-export const retire = defineChange<Record<string, never>>({
+/**
+ * Takes an environment away: a difference to nothing, in the reverse order of its making, and then the proof. What people
+ * kept there is retained as long as the plan promises, unless it is to be destroyed.
+ */
+export const retire = defineChange<DataChoice>({
   kind: 'retire',
   subject: 'environment',
   verb: 'Retire',
-  input: Joi.object<Record<string, never>>({}),
+  input: Joi.object<DataChoice>({ data: dataField }),
   right: 'build',
   confirm: 'type the code',
   destroys: true,
   undo: 'none',
-  needs: ['image'],
+  needs: ['image', 'served'],
+  retains: ({ data }) => data === 'kept',
   whole: true,
-  opens: [{ action: 'warn', seconds: 10 }],
+  opens: [{ action: 'warn', seconds: 10, ahead: true }],
   closes: [
     { action: 'sweep', seconds: 10 },
     { action: 'prove', seconds: 10 },

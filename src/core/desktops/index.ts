@@ -13,14 +13,16 @@ type Promised = Pick<PlanTerms, 'retentionDays'>;
  */
 export const keptUntil = (from: Instant, { retentionDays }: Promised): Instant => from + retentionDays * DAY;
 
-/** Hosts whose person has left, by their keys, and until when each is kept. */
+/** Hosts whose person has left, by their keys and those of their disks, and until when each is kept. */
 export const keptDesktopsOf = (
   { pools }: Pick<Intent, 'pools'>,
   plan: Promised,
-): { readonly key: string; readonly until: Instant }[] =>
+): { readonly key: string; readonly disk: string; readonly until: Instant }[] =>
   pools.flatMap(({ role, hosts }) =>
-    hosts.flatMap(({ slot, leftAt }) =>
-      leftAt === undefined ? [] : [{ key: hostKey(role, slot), until: keptUntil(leftAt, plan) }],
+    hosts.flatMap(({ slot, disk, leftAt }) =>
+      leftAt === undefined
+        ? []
+        : [{ key: hostKey(role, slot), disk: diskKey(role, slot, disk), until: keptUntil(leftAt, plan) }],
     ),
   );
 

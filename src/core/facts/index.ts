@@ -191,6 +191,16 @@ export interface KnownResource {
   readonly people: number;
 }
 
+/** What was taken out of use and is kept for its data, until a day. */
+export interface RetainedResource {
+  readonly id: string;
+  readonly kind: string;
+  readonly name: string;
+  readonly attributes: Attributes;
+  readonly version: number;
+  readonly until: Instant;
+}
+
 /** What the provider says is there. */
 export interface PresentFacts {
   readonly ref: string;
@@ -248,6 +258,10 @@ export interface Facts {
   readonly overrides?: readonly Override[] | undefined;
   /** Undefined: there is none yet. */
   readonly environment?: EnvironmentFacts;
+  /** Whether the environment was ever there for people; left out: it was not, or nobody asked. */
+  readonly served?: boolean | undefined;
+  /** What is retained of the environment. */
+  readonly retained?: readonly RetainedResource[] | undefined;
   /** Codes of all images that are made here, whosesoever: each is used once. Never told outside. */
   readonly imagesTaken?: readonly string[] | undefined;
   /** Where an image is changed: who stands on its versions, and which sites there are. */

@@ -21,10 +21,13 @@ export interface Chosen {
 export interface FrameStep {
   readonly action: 'warn' | 'sweep' | 'prove';
   readonly seconds: number;
+  /** Whether it is done at once, also where the run has to wait for its window; left out: no. */
+  readonly ahead?: boolean;
 }
 
 /** Groups of facts that are read only for what names them. */
-export type ByNeed = 'approval' | 'template' | 'accounts' | 'grantees' | 'imagesTaken' | 'image';
+export type ByNeed =
+  'approval' | 'template' | 'accounts' | 'grantees' | 'imagesTaken' | 'image' | 'served' | 'retained';
 
 /** Something that is asked of a resource once. */
 export interface Asked {
@@ -87,6 +90,12 @@ export interface ChangeSpec<Input> extends About<Input>, Work<Input, Facts> {
   checks?(edited: Intent | null, input: Input, facts: Facts): Check[];
   /** Differences to mend besides what the edit makes. */
   chosen?(input: Input, facts: Facts, kinds: readonly ResourceKind[]): readonly Chosen[];
+  /** Whether what holds data is retained where it goes; left out: it is removed. */
+  retains?(input: Input): boolean;
+  /** Ids of what is retained that it removes; left out: nothing. */
+  drops?(input: Input): readonly string[];
+  /** Whether it can be begun for an environment that is retired. */
+  readonly ofRetired?: boolean;
   /** Whether everything of the environment is compared, not only what the edit touches. */
   readonly whole?: boolean;
   readonly opens?: readonly FrameStep[];
@@ -118,6 +127,8 @@ export interface BoundChange extends BoundWork<Facts> {
   readonly looksBackTo: number | undefined;
   readonly concerns: readonly string[];
   readonly grantees: readonly string[];
+  readonly retains: boolean;
+  readonly drops: readonly string[];
   edit(intent: Intent | null, facts: Facts, kinds: readonly ResourceKind[]): Result<Intent | null, Refusal>;
   checks(edited: Intent | null, facts: Facts): Check[];
   chosen(facts: Facts, kinds: readonly ResourceKind[]): readonly Chosen[];
@@ -143,6 +154,7 @@ interface ListedChange extends Omit<About<never>, 'input'> {
   readonly touches: readonly HostTouch[];
   readonly needs: readonly ByNeed[];
   readonly destroys?: boolean;
+  readonly ofRetired?: boolean;
   readonly whole?: boolean;
   readonly opens?: readonly FrameStep[];
   readonly closes?: readonly FrameStep[];
@@ -173,6 +185,7 @@ export const defineChange = <Input>(spec: ChangeSpec<Input>): IntentChange => ({
   touches: spec.touches ?? [],
   needs: spec.needs ?? [],
   ...(spec.destroys === undefined ? {} : { destroys: spec.destroys }),
+  ...(spec.ofRetired === undefined ? {} : { ofRetired: spec.ofRetired }),
   ...(spec.whole === undefined ? {} : { whole: spec.whole }),
   ...(spec.opens === undefined ? {} : { opens: spec.opens }),
   ...(spec.closes === undefined ? {} : { closes: spec.closes }),
@@ -185,6 +198,8 @@ export const defineChange = <Input>(spec: ChangeSpec<Input>): IntentChange => ({
       looksBackTo: spec.looksBackTo?.(input),
       concerns: spec.concerns?.(input) ?? [],
       grantees: spec.grantees?.(input) ?? [],
+      retains: spec.retains?.(input) ?? false,
+      drops: spec.drops?.(input) ?? [],
       edit: (intent, facts, kinds) => spec.edit(intent, input, facts, kinds),
       checks: (edited, facts) => spec.checks?.(edited, input, facts) ?? [],
       chosen: (facts, kinds) => spec.chosen?.(input, facts, kinds) ?? [],

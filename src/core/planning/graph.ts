@@ -1,4 +1,4 @@
-import type { Policy, Purpose, StepSpec } from '../resources';
+import { RETAIN, type Policy, type Purpose, type StepSpec } from '../resources';
 import type { FrameStep } from './change';
 import { durationKey, expected, type Durations } from '../durations';
 import type { PlannedTask } from './tasks';
@@ -18,6 +18,8 @@ export interface ProposedStep {
   readonly resource: string | null;
   /** Keys of the steps that must be done first. */
   readonly needs: readonly string[];
+  /** Whether it is done before the run's window comes. */
+  readonly ahead?: boolean;
   /** Expected length, and by when nine of ten like it are done. */
   readonly seconds: number;
   readonly late: number;
@@ -27,6 +29,9 @@ interface Chain {
   readonly planned: PlannedTask;
   readonly specs: readonly StepSpec[];
 }
+
+/** Whether it goes, from use at least: what stands on it goes first, and what it stands on after it. */
+const goes = ({ task }: PlannedTask): boolean => task.do === 'remove' || task.do === 'retain';
 
 const keyOf = (planned: PlannedTask, { action, part }: StepSpec): string =>
   `${action}${part === undefined ? '' : `-${part}`}:${planned.key}`;
@@ -44,7 +49,7 @@ export function stepsOf(
   durations: Durations = {},
 ): ProposedStep[] {
   const chains = tasks
-    .map((planned): Chain => ({ planned, specs: planned.kind.steps(planned.task, policy) }))
+    .map((planned): Chain => ({ planned, specs: specsOf(planned, policy) }))
     .filter((chain) => chain.specs.length > 0);
   const chainOf = new Map(chains.map((chain) => [chain.planned.key, chain]));
   const goneFirst = standingOn(chains);
@@ -62,6 +67,9 @@ export function stepsOf(
   const ends = own.filter((step) => !needed.has(step.key)).map((step) => step.key);
   return [...opens, ...own, ...framed(frame.closes, environment, ends.length > 0 ? ends : opened)];
 }
+
+const specsOf = ({ task, kind }: PlannedTask, policy: Policy): readonly StepSpec[] =>
+  task.do === 'retain' ? [RETAIN] : kind.steps(task, policy);
 
 function stepsOfChain(
   { planned, specs }: Chain,
@@ -91,10 +99,10 @@ function firstNeeds(
   chainOf: ReadonlyMap<string, Chain>,
   goneFirst: ReadonlyMap<string, readonly Chain[]>,
 ): string[] {
-  if (planned.task.do === 'remove') return (goneFirst.get(planned.key) ?? []).flatMap(endOf);
+  if (goes(planned)) return (goneFirst.get(planned.key) ?? []).flatMap(endOf);
   return planned.needs.flatMap((key) => {
     const chain = chainOf.get(key);
-    return chain && chain.planned.task.do !== 'remove' ? endOf(chain) : [];
+    return chain && !goes(chain.planned) ? endOf(chain) : [];
   });
 }
 
@@ -102,9 +110,7 @@ function firstNeeds(
 function standingOn(chains: readonly Chain[]): Map<string, Chain[]> {
   const found = new Map<string, Chain[]>();
   for (const chain of chains)
-    for (const key of chain.planned.task.do === 'remove'
-      ? chain.planned.needs
-      : (chain.planned.stoodOn ?? []))
+    for (const key of goes(chain.planned) ? chain.planned.needs : (chain.planned.stoodOn ?? []))
       found.set(key, [...(found.get(key) ?? []), chain]);
   return found;
 }
@@ -124,7 +130,7 @@ function wavesOf(chains: readonly Chain[], policy: Policy): Map<string, readonly
 
 function framed(frame: readonly FrameStep[], environment: string, after: readonly string[]): ProposedStep[] {
   const steps: ProposedStep[] = [];
-  for (const { action, seconds } of frame)
+  for (const { action, seconds, ahead } of frame)
     steps.push({
       key: `${action}:environment`,
       kind: 'environment',
@@ -135,6 +141,7 @@ function framed(frame: readonly FrameStep[], environment: string, after: readonl
       needs: steps.length > 0 ? steps.slice(-1).map((step) => step.key) : [...after],
       seconds,
       late: seconds,
+      ...(ahead === undefined ? {} : { ahead }),
     });
   return steps;
 }

@@ -4,9 +4,11 @@ import type { ResourceKind, Wanted } from '../resources';
 import { policyWith, type Change, type PolicyWish } from './change';
 import { commonChecks } from './checks';
 import { destroyedBy, destroysCheck, unsaidCheck } from './data';
+import { kindsByKey } from './compare';
 import { openDesk, type Findings } from './desk';
 import { proposeForHosts } from './host-proposal';
 import { refused, type Proposal } from './proposal';
+import { dropTasks, retainedUntilOf } from './retained';
 import { decide } from './tasks';
 import { baseOf, impactOf, wantedNow, workOf } from './work';
 
@@ -34,12 +36,17 @@ export function propose(
   const overrides = bound.value.overrides(facts, baseOf(base), kinds);
   if (!overrides.ok) return refused(change, facts, overrides.problem);
   const wanted = wantedNow(base, facts, overrides.value);
-  const { tasks, absent } = decide(kinds, facts, wanted, {
+  const kindOf = kindsByKey(kinds);
+  const { retains, drops } = bound.value;
+  const { tasks: decided, absent } = decide(kinds, facts, wanted, {
     whole: change.whole === true,
     chosen: bound.value.chosen(facts, kinds),
     asks: bound.value.asks(facts),
+    retains: retains ? retainedUntilOf(kindOf, facts) : undefined,
   });
-  const destroyed = destroyedBy(tasks, facts);
+  const retained = drops.length === 0 ? [] : (facts.retained ?? []);
+  const tasks = [...decided, ...dropTasks(kindOf, retained, drops)];
+  const destroyed = destroyedBy(tasks, facts, retained);
   const policy = policyWith(bound.value.policy(facts), wish);
   const work = workOf(
     kinds,

@@ -1,6 +1,14 @@
 import type { Facts, HostFacts, KnownResource, PresentFacts } from '../facts';
 import { isOfImage, type Attributes } from '../intent';
-import { same, type Difference, type ResourceKind, type Task, type Wanted } from '../resources';
+import {
+  same,
+  type Difference,
+  type ResourceKind,
+  type Retaining,
+  type Task,
+  type Wanted,
+} from '../resources';
+import type { Instant } from '../calendar';
 import type { Asked, Chosen } from './change';
 import { editedAttributes, extraKey, isEdited, kindsByKey, presentByKey } from './compare';
 
@@ -9,13 +17,15 @@ export interface PlannedTask {
   readonly key: string;
   readonly kind: ResourceKind;
   readonly name: string;
-  readonly task: Task<Attributes>;
+  readonly task: Task<Attributes> | Retaining;
   /** Keys that must stand before it, or for what goes, that it stands on. */
   readonly needs: readonly string[];
   /** What it stood on before and no longer does: that goes after it. */
   readonly stoodOn?: readonly string[];
   /** For what matches nothing we know: its name at the provider. */
   readonly ref?: string;
+  /** Our id of it, where its key no longer tells. */
+  readonly row?: string;
 }
 
 export interface Planned {
@@ -24,11 +34,16 @@ export interface Planned {
   readonly absent: readonly string[];
 }
 
+/** Until when a resource that goes is retained; undefined: it is removed. */
+export type RetainedUntil = (one: KnownResource) => Instant | undefined;
+
 /** What is compared: everything, or what the edit touches and what was chosen; and what is asked for besides. */
 interface Scope {
   readonly whole: boolean;
   readonly chosen: readonly Chosen[];
   readonly asks: readonly Asked[];
+  /** What of that which goes is retained; left out: nothing. */
+  readonly retains?: RetainedUntil | undefined;
 }
 
 /**
@@ -162,7 +177,7 @@ function removals(
       key: one.key,
       kind: kindOf(one.kind),
       name: one.name,
-      task: { do: 'remove', people: one.people },
+      task: goingOf(one, asked.retains),
       needs: one.needs,
     })),
     ...extra.map((one): PlannedTask => ({
@@ -174,6 +189,13 @@ function removals(
       ref: one.ref,
     })),
   ];
+}
+
+function goingOf(one: KnownResource, retains: RetainedUntil = () => undefined): PlannedTask['task'] {
+  const until = retains(one);
+  return until === undefined
+    ? { do: 'remove', people: one.people }
+    : { do: 'retain', people: one.people, until };
 }
 
 /** What is wanted otherwise than before, and what is new. */

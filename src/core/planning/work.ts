@@ -57,7 +57,8 @@ export function workOf(
     steps.map((step) => ({ ...step, seconds: step.late })),
     policy.atATime,
   );
-  const cost = costOf(kinds, facts, wanted, plan);
+  const retained = new Set(tasks.filter(({ task }) => task.do === 'retain').map(({ key }) => key));
+  const cost = costOf(kinds, facts, [...wanted, ...facts.known.filter(({ key }) => retained.has(key))], plan);
   return {
     tasks,
     steps: steps.map((step) => ({
@@ -98,7 +99,7 @@ export function impactOf(
 function costOf(
   kinds: readonly ResourceKind[],
   facts: Pick<HostFacts, 'environment' | 'known' | 'customer' | 'rates' | 'now'>,
-  wanted: readonly Wanted[],
+  wanted: readonly Pick<Wanted, 'kind' | 'attributes'>[],
   plan: Pick<CustomerFacts, 'plan' | 'stands'> | undefined,
 ): { lines: readonly CostLine[]; unpriced: readonly MeterNeed[] } {
   const kindOf = kindsByKey(kinds);

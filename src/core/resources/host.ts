@@ -16,6 +16,7 @@ import { wayOut } from './peering';
 import { onlyOne, roomOf, SPACES } from './claim';
 import { diskKey } from './personal-disk';
 import { poolKey } from './pool';
+import { shareKey } from './share';
 import {
   differing,
   type Ask,
@@ -113,6 +114,8 @@ export const host: ResourceKind<Host> = {
         needs: [
           `subnet:${pool.role}`,
           poolKey(pool.role),
+          // Profiles are written to until the last session ends.
+          ...(isShelf(intent) ? [] : [shareKey(pool.role)]),
           ...(pool.ownDiskGiB > 0 ? [diskKey(pool.role, one.slot, one.disk)] : []),
           ...(services ? [wayOut(intent.site)] : []),
         ],

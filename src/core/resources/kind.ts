@@ -1,7 +1,7 @@
 import type Joi from 'joi';
 import type { Condition, GatewayFacts, ReadyHost, ServicesFacts } from '../facts';
 import type { Attribute, Attributes, Intent } from '../intent';
-import type { Window } from '../calendar';
+import type { Instant, Window } from '../calendar';
 import type { Measure } from '../metering';
 import type { HostNeed } from '../placement';
 import { writeSize, type MachineSize } from '../machines';
@@ -60,7 +60,7 @@ export interface Difference {
   readonly says: string;
 }
 
-export const PURPOSES = ['make', 'change', 'replace', 'remove'] as const;
+export const PURPOSES = ['make', 'change', 'replace', 'remove', 'retain'] as const;
 export type Purpose = (typeof PURPOSES)[number];
 
 /** What is to be done with one resource. */
@@ -73,6 +73,15 @@ export type Task<A extends Attributes> =
       readonly people: number;
     }
   | { readonly do: 'remove'; readonly people: number };
+
+/** Something is taken out of use like what is removed, and kept for its data. It is the same for every kind that holds some. */
+export interface Retaining {
+  readonly do: 'retain';
+  readonly people: number;
+  readonly until: Instant;
+}
+
+export const RETAIN: StepSpec = { action: 'retain', seconds: 10 };
 
 /** A piece of work on one resource; the pieces of a resource are done one after the other. */
 export interface StepSpec {

@@ -7,6 +7,8 @@ type Share = {
   readonly gib: number;
 };
 
+export const shareKey = (role: string): string => `share:${role}`;
+
 /** File storage for the profiles of a pool's people. */
 export const share: ResourceKind<Share> = {
   key: 'share',
@@ -18,7 +20,7 @@ export const share: ResourceKind<Share> = {
   holdsData: ({ gib }) => [`profiles on a share of ${gib} GiB`],
   wanted: (intent) =>
     (isShelf(intent) ? [] : intent.pools).map((pool) => ({
-      key: `share:${pool.role}`,
+      key: shareKey(pool.role),
       kind: 'share',
       name: `${intent.name} ${pool.role} profiles`,
       attributes: { site: intent.site, gib: pool.shareGiB },

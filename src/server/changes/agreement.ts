@@ -49,8 +49,11 @@ export function fingerprintOf(proposal: Proposal, facts: Pick<HostFacts, 'known'
   return createHash('sha256').update(JSON.stringify(agreed)).digest('hex').slice(0, FINGERPRINT_LETTERS);
 }
 
-export function refuseWhereGone({ environment }: Pick<HostFacts, 'environment'>): void {
-  if (environment?.wanted === 'retired')
+export function refuseWhereGone(
+  { environment }: Pick<HostFacts, 'environment'>,
+  { ofRetired = false }: { readonly ofRetired?: boolean } = {},
+): void {
+  if (environment?.wanted === 'retired' && !ofRetired)
     throw conflict('retired', `${environment.intent.name} is being retired or gone already.`);
 }
 
@@ -95,7 +98,8 @@ export function stateOf(
     const was = known.get(key);
     const label = name === '' ? key : name;
     before[label] = was?.wanted === true ? was.attributes : null;
-    after[label] = task.do === 'remove' ? null : task.wanted.attributes;
+    after[label] =
+      'wanted' in task ? task.wanted.attributes : task.do === 'retain' ? { until: task.until } : null;
   }
   return {
     before: shortened(before, after),

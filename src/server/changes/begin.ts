@@ -199,7 +199,7 @@ export async function proposeUnderLocks<Made>(
     ];
     return write(app, scope, locks, async (tx) => {
       const facts = await readFacts(app, tx, scope, subject, factsFor(change), outside);
-      refuseWhereGone(facts);
+      refuseWhereGone(facts, change);
       const proposal = propose(app.catalogue.kinds, change, agreed.input, facts, agreed.policy ?? {});
       refuseUnlessAgreed(agreed.fingerprint, proposal, facts);
       if (!withSite && isTakenFromSite(takesOf(app.catalogue.kinds, facts, proposal)))
@@ -356,7 +356,7 @@ async function keepWanted(
     if (before) {
       await tx.write(
         `UPDATE resource SET name = ?, attributes = ?, needs = ?, node = ?, vcpu = ?, memory_gib = ?, disk_gib = ?,
-           joins_customer_id = ?, joins_id = ?, wanted = TRUE, version = version + 1 WHERE customer_id = ? AND id = ?`,
+           joins_customer_id = ?, joins_id = ?, wanted = TRUE, retained_until = NULL, version = version + 1 WHERE customer_id = ? AND id = ?`,
         [...values, customerId, before.id],
       );
       ids.set(wanted.key, { id: before.id, version: before.version + 1 });
@@ -384,14 +384,18 @@ async function keepWanted(
     await claim(tx, scope, { ...claims, id });
   }
   for (const task of proposal.tasks) {
-    if (task.task.do !== 'remove') continue;
+    if (task.task.do !== 'remove' && task.task.do !== 'retain') continue;
     const before = known.get(task.key);
     if (before) {
+      const until = task.task.do === 'retain' ? task.task.until : null;
       await tx.write(
-        'UPDATE resource SET wanted = FALSE, version = version + 1 WHERE customer_id = ? AND id = ?',
-        [customerId, before.id],
+        'UPDATE resource SET wanted = FALSE, retained_until = ?, version = version + 1 WHERE customer_id = ? AND id = ?',
+        [until, customerId, before.id],
       );
       ids.set(task.key, { id: before.id, version: before.version + 1 });
+    } else if (task.row !== undefined) {
+      const version = facts.retained?.find(({ id }) => id === task.row)?.version ?? 0;
+      ids.set(task.key, { id: task.row, version });
     } else if (task.ref !== undefined)
       ids.set(task.key, {
         id: await takeInToRemove(tx, scope, environment, facts, { ...task, ref: task.ref }, now),

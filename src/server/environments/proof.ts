@@ -10,6 +10,7 @@ import { raw, sql } from '../db';
 import { notFound } from '../problem';
 import { OutsideError } from '../outside';
 import type { Provider } from '../providers';
+import { IS_RETAINED } from '../retained';
 import { ASKED_FOR } from '../runs';
 import { namesOfEnvironment } from './end';
 
@@ -17,6 +18,8 @@ interface MadeRow {
   readonly kind: string;
   readonly ref: string;
   readonly name: string;
+  /** Until when it is retained; null: it is not. */
+  readonly until: number | null;
 }
 
 const ASK_AT_ONCE = 8;
@@ -65,7 +68,11 @@ export async function proofOf(app: App, scope: CustomerScope, environmentId: str
       environment.retired_at !== null &&
       directory.worked &&
       stillInDirectory.length === 0 &&
-      rows.every((row) => (row.says === 'gone' || row.says === 'unknown to the provider') && !row.metering),
+      rows.every(
+        (row) =>
+          row.says === 'kept' ||
+          ((row.says === 'gone' || row.says === 'unknown to the provider') && !row.metering),
+      ),
     rows,
     month: month.key,
     lastCharges: charges.total,
@@ -141,6 +148,7 @@ async function orphans(
     ref,
     says,
     goneAt: null,
+    keptUntil: null,
     lastCharge: nothing(currency),
     metering: false,
   });
@@ -170,7 +178,7 @@ async function inDirectory(
 /** Everything that ever carried the environment's tag or was noted for it; the customer's network where it went with it. */
 const madeFor = (app: App, scope: CustomerScope, environmentId: string): Promise<MadeRow[]> =>
   app.db.rows<MadeRow>(
-    `SELECT p.kind, p.ref, p.name FROM present_resource p
+    `SELECT p.kind, p.ref, p.name, IF(${IS_RETAINED}, r.retained_until, NULL) AS until FROM present_resource p
        LEFT JOIN resource r ON (r.customer_id, r.id) = (p.customer_id, p.resource_id)
      WHERE p.customer_id = ? AND (p.environment_id = ? OR r.environment_id = ?
        OR (r.environment_id IS NULL AND r.returned_at IS NOT NULL AND r.site_code =
@@ -182,13 +190,18 @@ const madeFor = (app: App, scope: CustomerScope, environmentId: string): Promise
     [scope.customer.id, environmentId, environmentId, environmentId, environmentId],
   );
 
-async function ask(port: Provider, made: MadeRow): Promise<Omit<ProofRow, 'lastCharge' | 'metering'>> {
+async function ask(
+  port: Provider,
+  { until, ...made }: MadeRow,
+): Promise<Omit<ProofRow, 'lastCharge' | 'metering'>> {
+  const row = { ...made, goneAt: null, keptUntil: null };
   try {
     const present = await port.resource(made.ref);
-    if (!present) return { ...made, says: 'unknown to the provider', goneAt: null };
-    return { ...made, says: present.state === 'gone' ? 'gone' : 'still there', goneAt: present.goneAt };
+    if (!present) return { ...row, says: 'unknown to the provider' };
+    if (present.state === 'gone') return { ...row, says: 'gone', goneAt: present.goneAt };
+    return until === null ? { ...row, says: 'still there' } : { ...row, says: 'kept', keptUntil: until };
   } catch (error) {
-    if (error instanceof OutsideError) return { ...made, says: 'could not be asked', goneAt: null };
+    if (error instanceof OutsideError) return { ...row, says: 'could not be asked' };
     throw error;
   }
 }

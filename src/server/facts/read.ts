@@ -15,6 +15,7 @@ import { accounts, grantees } from './people';
 import { present } from './present';
 import { rates } from './rates';
 import type { FactAsk, FactKey, FactReader, Subject } from './reader';
+import { retained, served } from './served';
 import { site } from './site';
 import { template } from './template';
 
@@ -35,6 +36,8 @@ const READERS: { readonly [Key in FactKey]: FactReader<Key> } = {
   present,
   overrides,
   image,
+  served,
+  retained,
 };
 
 /** Facts with some of their groups; of the others nothing was read. */

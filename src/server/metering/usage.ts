@@ -1,6 +1,7 @@
 import type { Period } from '../../core/calendar';
 import type { Meter, Usage } from '../../core/rating';
 import type { CustomerScope } from '../access';
+import { IS_RETAINED } from '../retained';
 import { empty, join, sql, type Connection, type Sql } from '../db';
 
 export interface UsageQuestion {
@@ -77,7 +78,9 @@ export async function openRefs(
   environmentId: string,
 ): Promise<Set<string>> {
   const rows = await connection.rows<{ ref: string }>(
-    'SELECT DISTINCT ref FROM meter_interval WHERE customer_id = ? AND environment_id = ? AND to_at IS NULL',
+    `SELECT DISTINCT m.ref FROM meter_interval m WHERE m.customer_id = ? AND m.environment_id = ? AND m.to_at IS NULL
+       AND NOT EXISTS (SELECT 1 FROM resource r WHERE r.customer_id = m.customer_id AND r.provider_code = m.provider_code
+         AND r.ref = m.ref AND ${IS_RETAINED})`,
     [scope.customer.id, environmentId],
   );
   return new Set(rows.map((row) => row.ref));

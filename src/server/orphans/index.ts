@@ -8,6 +8,7 @@ import { MSP, reachable, type Scope } from '../access';
 import type { App } from '../app';
 import { atMost, raw, sql, type Sql } from '../db';
 import { pricesInForce, type ProviderPrices } from '../providers';
+import { RETAINED_IN_RECORD } from '../retained';
 import { UNSETTLED } from '../runs';
 
 const MOST = 1_000;
@@ -70,6 +71,7 @@ async function candidatesOf(app: App, scope: Scope): Promise<Candidate[]> {
        JOIN customer c ON c.id = p.customer_id
        LEFT JOIN environment e ON e.customer_id = p.customer_id AND e.id = p.environment_id
        LEFT JOIN resource r ON r.customer_id = p.customer_id AND r.id = p.resource_id AND r.returned_at IS NULL
+     WHERE NOT ${raw(RETAINED_IN_RECORD)}
      ORDER BY p.customer_id = ${MSP.id} DESC, IFNULL(r.ref = p.ref, 0) DESC, p.made_at, p.ref ${atMost(MOST)}`,
   );
 }

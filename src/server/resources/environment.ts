@@ -1,7 +1,11 @@
+import { DateTime } from 'luxon';
+import type { Instant } from '../../core/calendar';
 import { done, failed, follow, keyOf, NOT_TOLD, wait, type Now, type Outcome } from './work';
 
 /** What is asked of the rest of the server for what belongs to a whole environment. */
 export interface FrameNow extends Now {
+  /** When the run's window begins, by the customer's clock, where that is yet to come. */
+  readonly opens: { readonly at: Instant; readonly zone: string } | undefined;
   /** Every kind of resource, each after what it stands on. */
   readonly kinds: readonly string[];
   /** What is still metered of it, or there by the provider's record, by the provider's names. */
@@ -23,14 +27,21 @@ const warn: FrameWork = async (now) => {
   const name = now.environment?.name ?? '';
   await now.mail.send(now.step.id, {
     to: people.map((person) => person.mail),
-    subject: `Your desktops in ${name} are being taken away`,
-    body:
-      minutes > 0
-        ? `Please save your work and sign out within ${minutes === 1 ? 'a minute' : `${minutes} minutes`}. After that the desktops of ${name} close for good.`
-        : `Please save your work and sign out now. The desktops of ${name} close for good.`,
+    subject: `Your desktops in ${name} are closing`,
+    body: `${deadline(now.opens, minutes)} After that the desktops of ${name} close for good.`,
   });
   return done(`${people.length} people were written to`);
 };
+
+/** By when people have to be out: at the hour that was chosen, or so many minutes from now. */
+function deadline(opens: FrameNow['opens'], minutes: number): string {
+  if (opens) {
+    const at = DateTime.fromMillis(opens.at, { zone: opens.zone, locale: 'en-GB' });
+    return `Please save your work and sign out before ${at.toFormat('HH:mm')} on ${at.toFormat('cccc d LLLL yyyy')} (${opens.zone}).`;
+  }
+  if (minutes === 0) return 'Please save your work and sign out now.';
+  return `Please save your work and sign out within ${minutes === 1 ? 'a minute' : `${minutes} minutes`}.`;
+}
 
 /** Takes away what carries the environment's tag and was never noted, because an answer was lost on the way. */
 const sweep: FrameWork = async (now) => {

@@ -1,5 +1,5 @@
 import type { Attributes } from '../../core/intent';
-import { make, only, remove, set, type NowOf, type ResourceWork } from './work';
+import { make, only, remove, retain, set, type NowOf, type ResourceWork } from './work';
 
 const wanted = ({ resource: { attributes } }: NowOf): Attributes => ({
   gib: attributes.gib ?? 1,
@@ -15,5 +15,6 @@ export const personalDiskWork: ResourceWork = {
       attributes.kept === true ? 'put aside' : `of ${String(attributes.person) || 'nobody yet'}`,
     ),
     remove,
+    retain,
   },
 };

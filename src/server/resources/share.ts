@@ -1,4 +1,4 @@
-import { make, only, remove, set, type ResourceWork } from './work';
+import { make, only, remove, retain, set, type ResourceWork } from './work';
 
 export const shareWork: ResourceWork = {
   read: only('gib'),
@@ -9,5 +9,6 @@ export const shareWork: ResourceWork = {
       ({ resource }) => `${String(resource.attributes.gib)} GiB`,
     ),
     remove,
+    retain,
   },
 };

@@ -19,6 +19,8 @@ type Result =
       readonly ref?: string;
       /** Whether nothing of it is there any more. */
       readonly gone?: true;
+      /** Whether it is out of use, and kept for its data. */
+      readonly retained?: true;
     }
   | {
       readonly kind: 'wait';
@@ -229,6 +231,22 @@ export const remove: StepWork = async (now) => {
   if (!there && (await now.inRecord(now.resource.id)) > 0) return wait(NOT_TOLD);
   if (!there) return { kind: 'done', says: 'nothing is there', gone: true };
   return follow(await provider.remove(there.ref, there.version, keyOf(now)), 'step', next);
+};
+
+/**
+ * Takes something out of use and leaves its data on it. Its tags say that it is no environment's any more: whoever asks the
+ * provider for those is not told of it.
+ */
+export const retain: StepWork = async (now) => {
+  const there = await presentOf(now);
+  if (!there && (await now.inRecord(now.resource.id)) > 0) return wait(NOT_TOLD);
+  if (!there) return { kind: 'done', says: 'nothing is there', gone: true };
+  if (there.busyWith !== null) return wait('something is at work on it');
+  if (there.attributes.kept !== true) await now.provider.change(there.ref, there.version, { kept: true });
+  // Its version may be another one now.
+  const { ref, version, tags } = await presentNow(now);
+  if (tags.environment !== '') await now.provider.tag(ref, version, { environment: '' });
+  return { kind: 'done', says: 'out of use, its data are kept', ref, retained: true };
 };
 
 /** A step's key at the provider: it is another one only once the provider said that what it began has ended. */

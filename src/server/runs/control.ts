@@ -4,6 +4,7 @@ import type { Lock } from '../db';
 import { conflict, notFound, Problem } from '../problem';
 import { write, type Tx, type WriteHouse } from '../write';
 import { countSteps } from './counts';
+import { OF_RETIRED } from './read';
 
 interface LockedRun {
   readonly title: string;
@@ -63,7 +64,7 @@ export async function resumeRun(
   await write(house, scope, lockOf(scope, id), async (tx) => {
     const run = await readLocked(tx, scope, id, version);
     if (run.state === 'running' || run.state === 'done') return;
-    if (run.environment_wanted === 'retired' && run.kind !== 'retire')
+    if (run.environment_wanted === 'retired' && !OF_RETIRED.includes(run.kind))
       throw conflict('retired', 'Its environment is being retired: this run stays stopped.');
     // Rounds stay as they are: they grew when the provider itself said that something had failed, and only then.
     await tx.write(

@@ -70,7 +70,15 @@ export async function createRun(tx: Tx, scope: CustomerScope, run: NewRun, now: 
       idle ? now : null,
     ],
   );
-  await queue(tx, customerId, id, run);
+  const stepIds = new Map(run.steps.map((step) => [step.key, newId()]));
+  const ahead = run.steps.find((step) => step.ahead === true);
+  if (ahead && run.works)
+    await tx.write('UPDATE run SET ahead_step = ? WHERE customer_id = ? AND id = ?', [
+      stepIds.get(ahead.key) ?? null,
+      customerId,
+      id,
+    ]);
+  await queue(tx, customerId, id, run, stepIds);
   await tx.record({
     action: `begin ${run.kind}`,
     subject: run.title.slice(0, 160),
@@ -84,8 +92,13 @@ export async function createRun(tx: Tx, scope: CustomerScope, run: NewRun, now: 
   return id;
 }
 
-async function queue(tx: Tx, customerId: string, runId: string, run: NewRun): Promise<void> {
-  const stepIds = new Map(run.steps.map((step) => [step.key, newId()]));
+async function queue(
+  tx: Tx,
+  customerId: string,
+  runId: string,
+  run: NewRun,
+  stepIds: ReadonlyMap<string, string>,
+): Promise<void> {
   const idOf = (key: string): string => {
     const found = stepIds.get(key);
     if (found === undefined) throw new Error(`${run.title}: no step ${key}`);

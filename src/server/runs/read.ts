@@ -4,7 +4,7 @@ import type { Impact } from '../../core/planning';
 import type { RunState, StepState, StopCause } from '../../core/runs';
 import type { Policy } from '../../core/resources';
 import { within, type CustomerScope, type Scope } from '../access';
-import { all, atMost, raw, sql, type Connection } from '../db';
+import { all, atMost, join, raw, sql, type Connection } from '../db';
 import { notFound } from '../problem';
 
 interface Stored {
@@ -73,11 +73,14 @@ export async function listRuns(db: Connection, scope: Scope | CustomerScope, pag
   return rows.map(readRun);
 }
 
+/** Kinds of runs that go on where an environment is to go or has gone. */
+export const OF_RETIRED: readonly string[] = ['retire', 'drop-retained'];
+
 /** Runs that are not done, newest first; without those that stay stopped because their environment goes or has gone. */
 export async function runsUnderWay(db: Connection, scope: Scope | CustomerScope): Promise<Run[]> {
   const rows = await db.rows<Stored>(
     sql`${raw(RUN)} WHERE ${within(scope, 'r.customer_id')} AND r.state IN ('running','stopping','stopped')
-       AND NOT (r.state = 'stopped' AND IFNULL(e.wanted, '') = 'retired' AND r.kind <> 'retire') ORDER BY r.id DESC LIMIT 50`,
+       AND NOT (r.state = 'stopped' AND IFNULL(e.wanted, '') = 'retired' AND r.kind NOT IN (${join(OF_RETIRED)})) ORDER BY r.id DESC LIMIT 50`,
   );
   return rows.map(readRun);
 }

@@ -41,6 +41,9 @@ function inWindow(run: 'p' | 'r'): string {
   return `${run}.works_from <= ? AND (${run}.works_until IS NULL OR ${run}.works_until > ?)`;
 }
 
+/** SQL: whether step `s` of run `r` may be done at an instant that is given twice: in the window, or ahead of it. */
+const ITS_TIME = `(s.id = r.ahead_step OR (${inWindow('r')}))`;
+
 /**
  * Others on the same resource come first: whoever is at work on it, and what an earlier run that goes on has yet to do
  * to it. So what is wanted last is done last.
@@ -98,13 +101,13 @@ interface Moment {
 async function nextToBegin(connection: Connection, { wall, now }: Moment): Promise<Stored | undefined> {
   const run = await connection.row<{ customer_id: string; id: string }>(
     `SELECT r.customer_id, r.id FROM run r
-     WHERE r.state = 'running' AND ${inWindow('r')}
+     WHERE r.state = 'running' AND (r.ahead_step IS NOT NULL OR ${inWindow('r')})
        AND EXISTS (SELECT 1 FROM step s WHERE s.customer_id = r.customer_id AND s.run_id = r.id
-         AND s.state = 'waiting' AND s.needs_left = 0 AND s.due_wall <= ? AND ${FREE})
+         AND ${ITS_TIME} AND s.state = 'waiting' AND s.needs_left = 0 AND s.due_wall <= ? AND ${FREE})
        AND (SELECT COUNT(*) FROM step w WHERE w.customer_id = r.customer_id AND w.run_id = r.id
          AND w.state = 'working') < r.at_a_time
      ORDER BY r.id LIMIT 1 FOR UPDATE SKIP LOCKED`,
-    [now, now, wall, now, now],
+    [now, now, now, now, wall, now, now],
   );
   if (!run) return undefined;
   await takeLocks(connection, [{ table: 'run', key: { customer_id: run.customer_id, id: run.id } }]);
@@ -118,9 +121,10 @@ async function nextToBegin(connection: Connection, { wall, now }: Moment): Promi
   if ((free?.places ?? 0) <= 0) return undefined;
   // The order that the estimate assumes: what has the longest way still to go comes first.
   const step = await connection.row<Stored>(
-    `SELECT ${STEP} WHERE s.customer_id = ? AND s.run_id = ? AND s.state = 'waiting' AND s.needs_left = 0
+    `SELECT ${STEP} JOIN run r ON (r.customer_id, r.id) = (s.customer_id, s.run_id)
+     WHERE s.customer_id = ? AND s.run_id = ? AND ${ITS_TIME} AND s.state = 'waiting' AND s.needs_left = 0
        AND s.due_wall <= ? AND ${FREE} ORDER BY s.tail_seconds DESC, s.ordinal LIMIT 1 FOR UPDATE SKIP LOCKED`,
-    [run.customer_id, run.id, wall, now, now],
+    [run.customer_id, run.id, now, now, wall, now, now],
   );
   if (!step || !(await isFree(connection, step, now))) return undefined;
   await connection.write(
@@ -157,6 +161,7 @@ export async function renew({ db, clock, leaseMs }: ClaimHouse, step: HeldStep):
 
 /** Whether any run is at work: then a step may be due at any moment. */
 export const isAnyAtWork = async ({ db, clock }: Pick<ClaimHouse, 'db' | 'clock'>): Promise<boolean> =>
-  (await db.row("SELECT 1 FROM run r WHERE r.state IN ('running','stopping') AND r.works_from <= ? LIMIT 1", [
-    clock.now(),
-  ])) !== undefined;
+  (await db.row(
+    "SELECT 1 FROM run r WHERE r.state IN ('running','stopping') AND (r.works_from <= ? OR r.ahead_step IS NOT NULL) LIMIT 1",
+    [clock.now()],
+  )) !== undefined;

@@ -1,3 +1,4 @@
+import type { Instant } from '../../core/calendar';
 import type { Policy, Purpose } from '../../core/resources';
 import { MSP, type CustomerScope } from '../access';
 import type { Connection } from '../db';
@@ -28,6 +29,8 @@ export interface HeldStep {
 export interface StepPlace {
   readonly site: string;
   readonly policy: Policy;
+  /** When the run’s window begins, by the customer’s clock, where that is yet to come. */
+  readonly opens: { readonly at: Instant; readonly zone: string } | undefined;
   readonly environment: EnvironmentNow | undefined;
   readonly resource: ResourceNow | undefined;
   /** Whether a later run has the same action on the same resource before it. */
@@ -56,6 +59,9 @@ export async function placeOf(connection: Connection, step: HeldStep): Promise<S
   const customerId = step.scope.customer.id;
   const run = await connection.row<{
     policy: string;
+    waits: number;
+    works_from: number;
+    zone: string;
     environment_id: string | null;
     name: string | null;
     site_code: string | null;
@@ -63,7 +69,7 @@ export async function placeOf(connection: Connection, step: HeldStep): Promise<S
     people: number | null;
     realm: string;
   }>(
-    `SELECT r.policy, e.id AS environment_id, e.name, e.site_code,
+    `SELECT r.policy, r.waits, r.works_from, c.zone, e.id AS environment_id, e.name, e.site_code,
        IFNULL(CONCAT(e.template_code, ' revision ', e.revision), 'our own') AS template, e.people, c.realm
      FROM run r JOIN customer c ON c.id = r.customer_id
        LEFT JOIN environment e ON (e.customer_id, e.id) = (r.customer_id, r.environment_id)
@@ -82,6 +88,7 @@ export async function placeOf(connection: Connection, step: HeldStep): Promise<S
   return {
     site: stored?.site_code ?? run.site_code ?? '',
     policy: JSON.parse(run.policy) as Policy,
+    opens: run.waits === 1 ? { at: run.works_from, zone: run.zone } : undefined,
     environment:
       run.environment_id === null
         ? undefined
@@ -107,7 +114,8 @@ async function overtaker(
   resource: ResourceNow,
 ): Promise<string | undefined> {
   if (resource.version === step.wantedVersion) return undefined;
-  if (step.purpose === 'remove') return resource.wanted ? 'it is wanted again' : undefined;
+  if (step.purpose === 'remove' || step.purpose === 'retain')
+    return resource.wanted ? 'it is wanted again' : undefined;
   if (!resource.wanted) return 'it is not wanted any more';
   const later = await connection.row<{ title: string }>(
     `SELECT r.title FROM step s JOIN run r ON (r.customer_id, r.id) = (s.customer_id, s.run_id)

@@ -1,13 +1,10 @@
 import type { App } from '../app';
 import { certificateToServe } from '../certificates';
 import { tagsOfCustomer } from '../customers';
+import { wasOpen } from '../facts';
 import { seatPeople } from '../grants';
 import { openRefs } from '../metering';
-import type { CustomerScope } from '../access';
-import type { Connection } from '../db';
 import { firstPeople } from '../people';
-import { wasCarriedOut } from '../runs';
-import { wasAnybodyIn } from '../sessions';
 import { saidOf, standingInRecord } from '../present';
 import type { Provider } from '../providers';
 import type { FrameNow } from '../resources';
@@ -52,6 +49,7 @@ export async function nowOf(app: App, step: HeldStep, place: StepPlace): Promise
     site: place.site,
     environment: place.environment,
     policy: place.policy,
+    opens: place.opens,
     clock: app.clock,
     provider,
     directory: {
@@ -83,6 +81,3 @@ export async function nowOf(app: App, step: HeldStep, place: StepPlace): Promise
     end: () => endEnvironment(app, scope, environmentId ?? ''),
   };
 }
-
-const wasOpen = async (db: Connection, scope: CustomerScope, environment: string): Promise<boolean> =>
-  (await wasCarriedOut(db, scope, environment)) || (await wasAnybodyIn(db, scope, environment));

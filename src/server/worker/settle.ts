@@ -166,14 +166,26 @@ async function noteDone(
   now: number,
 ): Promise<void> {
   const [customerId, id] = [step.scope.customer.id, step.resourceId];
+  // What was to be done ahead of the window is done: until that comes, nothing of this run has to be looked for.
+  if (id === null)
+    await tx.write('UPDATE run SET ahead_step = NULL WHERE customer_id = ? AND id = ? AND ahead_step = ?', [
+      customerId,
+      step.runId,
+      step.id,
+    ]);
   if (ending.ref !== undefined)
     await tx.write(
       `UPDATE resource r JOIN site s ON s.code = r.site_code SET r.ref = ?, r.provider_code = s.provider_code
        WHERE r.customer_id = ? AND r.id = ?`,
       [ending.ref, customerId, id],
     );
-  if (ending.gone !== true) return;
-  await nextRound(tx, step);
+  if (ending.gone === true) {
+    await nextRound(tx, step);
+    await tx.write(
+      'UPDATE resource SET retained_until = NULL WHERE customer_id = ? AND id = ? AND NOT wanted',
+      [customerId, id],
+    );
+  } else if (ending.retained !== true) return;
   // What is not wanted any more is given back: its name, its address, its place.
   const returned = await tx.write(
     `UPDATE resource SET returned_at = ? WHERE customer_id = ? AND id = ? AND NOT wanted AND returned_at IS NULL`,

@@ -246,8 +246,9 @@ const CHANGES: readonly PoolChange[] = [
             kind: 'retire-pool',
             verb: 'Retire',
             what: `pool ${role}`,
-            input: { pool: role },
+            input: { pool: role, data: 'kept' },
             danger: true,
+            field: { name: 'data', label: 'Profiles', type: 'one', options: ['kept', 'destroyed'] },
           },
   },
 ];

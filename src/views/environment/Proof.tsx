@@ -1,7 +1,7 @@
 import type { Proof as ProofOfGoing, ProofRow } from '../../contract';
 import { useState } from 'react';
 import { get, whyOf } from '../../client/api';
-import { count, writeExactly, writeMoney, writeMonth, writeWhen } from '../../client/format';
+import { count, writeDay, writeExactly, writeMoney, writeMonth, writeWhen } from '../../client/format';
 import { Button } from '../../ui/Button';
 import { Chip } from '../../ui/Chip';
 import { Empty, Panel } from '../../ui/Panel';
@@ -32,6 +32,7 @@ export function Proof({
     );
   };
   const gone = proof.rows.filter((row) => row.says === 'gone' && !row.metering).length;
+  const kept = proof.rows.filter((row) => row.says === 'kept').length;
   const columns: readonly Column<ProofRow>[] = [
     { id: 'kind', title: 'Kind', value: (row) => row.kind },
     {
@@ -51,8 +52,8 @@ export function Proof({
       title: 'The provider says',
       value: (row) => row.says,
       cell: (row) => (
-        <Chip tone={row.says === 'gone' || row.says === 'unknown to the provider' ? 'good' : 'bad'}>
-          {row.says}
+        <Chip tone={TONE[row.says]}>
+          {row.keptUntil === null ? row.says : `kept until ${writeDay(row.keptUntil, zone)}`}
         </Chip>
       ),
     },
@@ -79,11 +80,10 @@ export function Proof({
           {proof.clean ? <path d="M33 52L45 64L68 38" /> : <path d="M50 30V56M50 67V69" />}
         </svg>
         <div>
-          <h1>
-            {proof.clean ? `Nothing is left of ${proof.environment}` : `${proof.environment} is not all gone`}
-          </h1>
+          <h1>{titleOf(proof, kept)}</h1>
           <p>
-            {gone} of {count(proof.rows.length, 'resource is', 'resources are')} gone, as the provider says;
+            {gone} of {count(proof.rows.length, 'resource is', 'resources are')} gone
+            {kept > 0 && `, ${kept} kept for ${kept === 1 ? 'its' : 'their'} data`}, as the provider says;
             asked {writeExactly(proof.askedAt, zone)}
           </p>
           <ul className={styles.back}>
@@ -114,6 +114,19 @@ export function Proof({
       </Panel>
     </div>
   );
+}
+
+const TONE: Readonly<Record<ProofRow['says'], 'good' | 'plain' | 'bad'>> = {
+  gone: 'good',
+  kept: 'plain',
+  'unknown to the provider': 'good',
+  'still there': 'bad',
+  'could not be asked': 'bad',
+};
+
+function titleOf({ clean, environment }: ProofOfGoing, kept: number): string {
+  if (!clean) return `${environment} is not all gone`;
+  return kept > 0 ? `Only kept data are left of ${environment}` : `Nothing is left of ${environment}`;
 }
 
 /** What the directory says of the computer names; that it could not be asked is no good news. */

@@ -5,7 +5,7 @@ import { impactLine, type PolicyWish } from '../../core/planning';
 import { checkedBy, usePageForm } from '../../client/form';
 import { count, writeFigure, writeMoney, writeSpan } from '../../client/format';
 import { Button, ButtonLink } from '../../ui/Button';
-import { TextField } from '../../ui/Field';
+import { SelectField, TextField } from '../../ui/Field';
 import { ImpactLine } from '../../ui/ImpactLine';
 import { Mark, type MarkLook } from '../../ui/Mark';
 import { Panel } from '../../ui/Panel';
@@ -24,17 +24,23 @@ const RetirePolicy = lazy(() => import('./RetirePolicy'));
 
 /** What goes, in which order, what is lost with it and what comes back; the customer's code is typed before it does. */
 export function Retire({ customer, environment, initial }: Props) {
-  const { register, handleSubmit, formState, control } = usePageForm<{ code: string; reason: string }>({
+  const { register, handleSubmit, formState, control } = usePageForm<{
+    code: string;
+    reason: string;
+    data: 'kept' | 'destroyed';
+  }>({
     mode: 'onChange',
+    defaultValues: { data: 'kept' },
     resolver: checkedBy(async () => (await import('./confirmation')).confirmation(customer.code)),
   });
   // What is only begun is not wrong yet.
   const typed = (useWatch({ control, name: 'code' }) ?? '').trim().toUpperCase();
   const begun = customer.code.startsWith(typed);
+  const data = useWatch({ control, name: 'data' });
   const isInBrowser = useInBrowser();
   const [policy, setPolicy] = useState<PolicyWish | undefined>({});
   const { found, problem, busy, begin } = useProposal(changePath(customer.code, 'retire', environment.id), {
-    input: {},
+    input: { data },
     ...(policy && Object.keys(policy).length > 0 ? { policy } : {}),
   });
   const proposal = found?.proposal ?? initial;
@@ -67,6 +73,10 @@ export function Retire({ customer, environment, initial }: Props) {
               <RetirePolicy proposal={proposal} onPolicy={setPolicy} />
             </Suspense>
           )}
+          <SelectField label="Profiles and personal disks" {...register('data')}>
+            <option value="kept">keep as long as the plan promises</option>
+            <option value="destroyed">destroy with the environment</option>
+          </SelectField>
           <TextField
             label="Why"
             placeholder="for the trail"
@@ -171,11 +181,7 @@ function stagesOf(proposal: ProposalView): Stage[] {
       names: hosts.slice(0, MOST_NAMES).map((task) => task.name),
       back: count(hosts.length, 'name and its place', 'names and their places'),
     },
-    {
-      name: 'Profiles',
-      says: `the ${of('share').length === 1 ? 'share goes' : 'shares go'} with everything on it`,
-      lost: `${writeFigure(gib)} GiB for profiles`,
-    },
+    profilesOf(proposal, gib),
     {
       name: 'Addresses',
       says:
@@ -191,4 +197,13 @@ function stagesOf(proposal: ProposalView): Stage[] {
       back: `${writeMoney({ ...proposal.monthly, minor: -proposal.monthly.minor })} a month, counted always on`,
     },
   ];
+}
+
+/** What becomes of people's data: kept until a day, which the checks say, or destroyed. */
+function profilesOf({ checks, destroyed }: ProposalView, gib: number): Stage {
+  const kept = checks.find(({ key }) => key === 'retained');
+  const lost = destroyed.length > 0 ? { lost: `${writeFigure(gib)} GiB for profiles` } : {};
+  return kept
+    ? { name: 'Profiles', says: `kept: ${kept.says}`, ...lost }
+    : { name: 'Profiles', says: 'shares are deleted with everything on them', ...lost };
 }

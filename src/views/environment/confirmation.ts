@@ -11,4 +11,5 @@ export const confirmation = (code: string): Joi.ObjectSchema =>
       .required()
       .messages({ 'any.only': `this is ${code}`, 'string.empty': `type ${code}` }),
     reason,
+    data: Joi.string().valid('kept', 'destroyed'),
   });

@@ -115,7 +115,7 @@ export function Life({ code, name, zone, initial, mayTurn, mayLetGo }: Props) {
           <Turn
             title={state === 'leaving' ? 'Continue offboarding' : 'Offboard'}
             icon={<DoorOpen size={16} aria-hidden="true" />}
-            says="Every environment is retired, in the reverse order of its making; addresses and names are given back; metering and the plan end; then the proofs stand in the archive."
+            says={`Every environment is retired, addresses and names are given back, and the plan ends. Profiles and personal disks are kept for ${count(retentionDays, 'day', 'days')}, and charged as long.`}
             impact={`${count(environments.length, 'environment', 'environments')} · ${count(
               environments.reduce((sum, one) => sum + one.hosts, 0),
               'host',

@@ -153,6 +153,7 @@ const VERB: Readonly<Record<ProposedTask['do'], string>> = {
   change: 'changed',
   replace: 'made anew',
   remove: 'taken away',
+  retain: 'kept',
 };
 const MOST_NAMES = 8;
 

@@ -5,6 +5,7 @@ import { OF_GRANTS } from './grants';
 import { OF_HOSTS } from './hosts';
 import { OF_IMAGES } from './images';
 import { NEW_ENVIRONMENTS } from './new-environments';
+import { OF_RETAINED } from './retained';
 import type { Case } from './standing';
 import { OF_WHOLES } from './wholes';
 
@@ -18,4 +19,5 @@ export const CASES: readonly Case[] = [
   ...FOLLOWING,
   ...OF_DESKTOPS,
   ...OF_GRANTS,
+  ...OF_RETAINED,
 ];

@@ -15,6 +15,7 @@ import { names } from './names';
 import { nothing, nothingForHosts } from './nothing';
 import { planLimits } from './plan-limits';
 import { rates } from './rates';
+import { retained } from './retained';
 import { route } from './route';
 import type { HostPlan, Plan, PlanCheck } from './shape';
 import { shelf } from './shelf';
@@ -41,6 +42,7 @@ const PLAN_CHECKS: readonly PlanCheck[] = [
   certificate,
   joined,
   rates,
+  retained,
   window,
   approval,
 ];

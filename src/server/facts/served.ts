@@ -1,0 +1,16 @@
+import type { CustomerScope } from '../access';
+import type { Connection } from '../db';
+import { retainedOf } from '../retained';
+import { wasCarriedOut } from '../runs';
+import { wasAnybodyIn } from '../sessions';
+import type { FactReader } from './reader';
+
+/** Whether an environment was ever there for people: a run of it was carried out, or somebody was in. */
+export const wasOpen = async (db: Connection, scope: CustomerScope, environment: string): Promise<boolean> =>
+  (await wasCarriedOut(db, scope, environment)) || (await wasAnybodyIn(db, scope, environment));
+
+export const served: FactReader<'served'> = async ({ connection, scope, subject: { environment } }) =>
+  environment === undefined ? false : wasOpen(connection, scope, environment);
+
+export const retained: FactReader<'retained'> = async ({ connection, scope, subject: { environment } }) =>
+  environment === undefined ? [] : retainedOf(connection, scope, environment);
