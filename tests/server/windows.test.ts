@@ -162,7 +162,7 @@ describe('a run in a window', { timeout: 90_000 }, () => {
       'SVG',
       'retire',
       {},
-      { environment: dusk, policy: { window: { days: [1, 2, 3, 4, 5, 6, 7], from: '22:00', to: '04:00' } } },
+      { environment: dusk, policy: { window: { days: [1, 2, 3, 4, 5, 6, 7], from: '05:00', to: '09:00' } } },
     );
     const { works } = await runOf(gone.run);
     // Else it would be in its window by now.
@@ -170,7 +170,7 @@ describe('a run in a window', { timeout: 90_000 }, () => {
     while (await advance(world.app));
     const at = DateTime.fromMillis(works?.from ?? 0, { zone: ZONE, locale: 'en-GB' });
     expect(await mails()).toEqual([
-      `Please save your work and sign out before 22:00 on ${at.toFormat('cccc d LLLL yyyy')} (${ZONE}). After that the desktops of dusk close for good.`,
+      `Please save your work and sign out before 05:00 on ${at.toFormat('cccc d LLLL yyyy')} (${ZONE}). After that the desktops of dusk close for good.`,
     ]);
     const before = await runOf(gone.run);
     expect([before.state, before.done]).toEqual(['running', 1]);
