@@ -33,6 +33,7 @@ import { Ground } from '../../src/views/ground/Ground';
 import { Tries } from '../../src/views/ground/Tries';
 import { MoneyAcross } from '../../src/views/money/MoneyAcross';
 import { People } from '../../src/views/people/People';
+import { Retained } from '../../src/views/retained/Retained';
 import { Runs } from '../../src/views/runs/Runs';
 import { Serve } from '../../src/views/serve/Serve';
 import { Trail } from '../../src/views/trail/Trail';
@@ -731,12 +732,42 @@ describe('an environment', () => {
     expect(html).toMatch(/<button[^>]*disabled=""[^>]*>[^<]*Retire for C1/);
     expect(html).toContain('the network stays: it is still used');
     expect(html).toContain('lost: 120 GiB for profiles');
+    const says = 'profiles on a share of 120 GiB until 26 November 2027, as plan Harbour says';
+    const shares = proposal().tasks.map((one) =>
+      one.kind === 'share' ? { ...one, do: 'retain' as const } : one,
+    );
+    const check = { key: 'retained', title: 'Data kept', state: 'passes' as const, says };
+    const kept = retire({ ...proposal(), tasks: shares, checks: [check] });
+    expect(kept).toContain(`kept: ${says}`);
+    expect(kept).not.toContain('lost:');
     expect(html).toContain('cannot be undone');
     expect(html).toContain('1 person is signed in now. Their sessions are closed at once.');
     const last = retire(proposal([task('network', 'network', { cidr: '10.16.0.0/20' })]));
     expect(last).toContain('free again: 10.16.0.0/27 in 10.16.0.0/20');
     // A kind that this page has never heard of is named all the same.
     expect(retire(proposal([task('licence-file', 'a licence file')]))).toContain('a licence file');
+  });
+
+  it('says which data are kept of it and until when, and what of it cannot be found any more', () => {
+    const one = {
+      id: 'k1',
+      kind: 'share',
+      name: 'office profiles',
+      holds: 'profiles on a share of 120 GiB',
+      environmentId: 'e1',
+      environment: 'office',
+      until: AT,
+      there: true,
+    };
+    const shown = (initial: readonly (typeof one)[], more: object = {}) =>
+      show(Retained, { customer: { ...owner, zone: 'UTC' }, initial, mayChange: true, ...more });
+    expect(shown([])).toBe('');
+    expect(shown([{ ...one, environmentId: 'e2' }], { environment: 'e1' })).toBe('');
+    const html = shown([one, { ...one, id: 'k2', there: false }]);
+    expect(html).toContain('profiles on a share of 120 GiB');
+    expect(html).toContain('not found at the provider');
+    expect(html.match(/Delete now/g)).toHaveLength(2);
+    expect(shown([one], { mayChange: false })).not.toContain('Delete now');
   });
 
   it('has a proof that says at once whether anything is left', () => {
@@ -774,6 +805,11 @@ describe('an environment', () => {
       show(Proof, { customer: 'C1', id: 'e1', initial: facts, zone: 'UTC' });
     expect(shownProof(proof())).toContain('Nothing is left of office');
     const [row] = proof().rows;
+    const rows = row ? [row, { ...row, ref: 'b', says: 'kept' as const, keptUntil: AT, goneAt: null }] : [];
+    const kept = shownProof(proof({ rows }));
+    expect(kept).toContain('Only kept data are left of office');
+    expect(kept).toContain('1 of 2 resources are gone, 1 kept for its data');
+    expect(kept).toContain('kept until');
     const left = shownProof(
       proof({
         clean: false,

@@ -98,6 +98,9 @@ describe('what people kept in an environment that is retired', () => {
       ['remove', 'office desks profiles'],
     ]);
     expect([proposal.intent, proposal.destroyed]).toEqual([null, ['profiles on a share of 500 GiB']]);
+    // Its month ends with it.
+    expect(proposal.cost.map(({ meter, quantity }) => [meter, quantity])).toEqual([['share', -500]]);
+    expect(proposal.monthly.minor).toBeLessThan(0);
     expect(proposed('drop-retained', { retained: ['x'.repeat(26)] }, keptShare).refused).toEqual({
       retained: 'one of them is not kept here',
     });

@@ -279,7 +279,7 @@ test('from nothing: a lead with a second factor, a provider, prices, plans, two 
     await to(page, '/customers/LMK');
     await page.getByText('1 retired').click();
     await follow(page, page.getByRole('link', { name: 'main', exact: true }));
-    await expect(page.getByRole('heading', { name: 'Nothing is left of main' })).toBeVisible();
+    await expect(page.getByRole('heading', { name: 'Only kept data are left of main' })).toBeVisible();
     await to(page, '/customers/TRW');
     await expect(page.getByRole('img', { name: /2 serving/ }).first()).toBeVisible();
   });

@@ -108,7 +108,7 @@ test('the whole slice with the keyboard only: in, find, provision, drain, retire
   await seen(/^took /);
   await keyboard.to(/\|See props$/);
   await keyboard.press('Enter');
-  await expect(page.getByRole('heading', { name: 'Nothing is left of props' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Only kept data are left of props' })).toBeVisible();
 
   await keyboard.to(/Speed of the clock/);
   await keyboard.press('ArrowUp');

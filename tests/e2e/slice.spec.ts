@@ -1,7 +1,7 @@
 import { execFile } from 'node:child_process';
 import { promisify } from 'node:util';
 import { DEMO_PASSWORD } from '../../src/demo/scenario';
-import { address, token, api, expect, follow, go, signIn, test } from './laager';
+import { address, token, api, expect, follow, go, ready, signIn, test } from './laager';
 
 test('one life by hand: provision, watch the run, drain, see the costs, retire, see the proof', async ({
   page,
@@ -84,6 +84,16 @@ test('one life by hand: provision, watch the run, drain, see the costs, retire, 
   await page.getByLabel('Speed of the clock').selectOption('60');
 
   await follow(page, page.getByRole('link', { name: 'See vault' }));
+  await expect(page.getByRole('heading', { name: 'Only kept data are left of vault' })).toBeVisible();
+  // What people kept is listed with its day, and deleted before only by hand, with the code.
+  const kept = page.locator('section').filter({ has: page.getByRole('heading', { name: 'Data kept' }) });
+  await expect(kept).toContainText(/profiles on a share of \d+ GiB/);
+  await kept.getByRole('button', { name: 'Delete now' }).click();
+  await page.getByRole('dialog').getByLabel('Type HSB').fill('HSB');
+  await page.getByRole('dialog').getByRole('button', { name: 'Delete for HSB' }).click();
+  await expect(kept).toHaveCount(0, { timeout: 60_000 });
+  await page.reload();
+  await ready(page);
   await expect(page.getByRole('heading', { name: 'Nothing is left of vault' })).toBeVisible();
   await expect(page.getByRole('cell', { name: 'gone' }).first()).toBeVisible();
   await follow(page, page.getByRole('link', { name: 'Trail' }).first());

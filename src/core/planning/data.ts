@@ -1,24 +1,16 @@
 import { hostEdits, type HostTouch, type Intent } from '../intent';
-import type { Facts, RetainedResource } from '../facts';
+import type { Facts } from '../facts';
 import { blocks, warns, type Check } from './check';
 import type { Change } from './change';
-import { retainedKey } from './retained';
 import type { PlannedTask } from './tasks';
 
 /** Whose data would be destroyed with a resource, one by one: `the disk of kim`. */
-export function destroyedBy(
-  tasks: readonly PlannedTask[],
-  { known }: Pick<Facts, 'known'>,
-  retained: readonly RetainedResource[] = [],
-): string[] {
-  const before = new Map([
-    ...known.map((one) => [one.key, one.attributes] as const),
-    ...retained.map((one) => [retainedKey(one.id), one.attributes] as const),
-  ]);
-  return tasks.flatMap(({ key, kind, task }) => {
-    const was = before.get(key);
+export function destroyedBy(tasks: readonly PlannedTask[], { known }: Pick<Facts, 'known'>): string[] {
+  const before = new Map(known.map((one) => [one.key, one]));
+  return tasks.flatMap(({ key, kind, task, retained }) => {
+    const was = retained ?? before.get(key);
     if (!was || (task.do !== 'remove' && task.do !== 'replace')) return [];
-    return kind.holdsData?.(was) ?? [];
+    return kind.holdsData?.(was.attributes) ?? [];
   });
 }
 
@@ -75,5 +67,5 @@ export const destroysCheck = (destroyed: readonly string[]): Check | undefined =
         'destroys',
         'Data',
         `will be destroyed: ${listed(destroyed)}`,
-        'Keep or archive it first, unless nobody wants it any more.',
+        'Make sure that nobody needs it any more.',
       );

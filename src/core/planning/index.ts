@@ -32,7 +32,6 @@ export { compare, differenceSays, extraKey, kindsByKey, presentByKey, type Compa
 export { type ProposedStep } from './graph';
 export { editedOf, type PlannedTask } from './tasks';
 export { factsFor } from './facts-for';
-export { retainedKey } from './retained';
 export {
   claimedAt,
   isTakenFromSite,

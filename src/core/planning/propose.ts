@@ -44,9 +44,8 @@ export function propose(
     asks: bound.value.asks(facts),
     retains: retains ? retainedUntilOf(kindOf, facts) : undefined,
   });
-  const retained = drops.length === 0 ? [] : (facts.retained ?? []);
-  const tasks = [...decided, ...dropTasks(kindOf, retained, drops)];
-  const destroyed = destroyedBy(tasks, facts, retained);
+  const tasks = [...decided, ...dropTasks(kindOf, facts, drops)];
+  const destroyed = destroyedBy(tasks, facts);
   const policy = policyWith(bound.value.policy(facts), wish);
   const work = workOf(
     kinds,

@@ -1,10 +1,7 @@
 import { keptDesktopsOf, keptDisksOf, keptUntil } from '../desktops';
-import type { Facts, RetainedResource } from '../facts';
+import type { Facts } from '../facts';
 import type { ResourceKind } from '../resources';
 import type { PlannedTask, RetainedUntil } from './tasks';
-
-/** The key of what is retained: its own may be another's by now. */
-export const retainedKey = (id: string): string => `retained:${id}`;
 
 /**
  * What holds people's data is retained as long as the plan promises: from now, or from when its person left or its disk was
@@ -25,21 +22,22 @@ export function retainedUntilOf(
     (kindOf(kind).holdsData?.(attributes) ?? []).length === 0 ? undefined : (promised.get(key) ?? usual);
 }
 
-/** Removes what is retained, where it is named. */
+/** Removes what is retained, where it is named. It has a key of its own: what it had may be another's by now. */
 export function dropTasks(
   kindOf: (key: string) => ResourceKind,
-  retained: readonly RetainedResource[],
+  facts: Pick<Facts, 'retained'>,
   ids: readonly string[],
 ): PlannedTask[] {
+  if (ids.length === 0) return [];
   const named = new Set(ids);
-  return retained
+  return (facts.retained ?? [])
     .filter(({ id }) => named.has(id))
-    .map(({ id, kind, name }): PlannedTask => ({
-      key: retainedKey(id),
-      kind: kindOf(kind),
-      name,
+    .map((one): PlannedTask => ({
+      key: `retained:${one.id}`,
+      kind: kindOf(one.kind),
+      name: one.name,
       task: { do: 'remove', people: 0 },
       needs: [],
-      row: id,
+      retained: one,
     }));
 }

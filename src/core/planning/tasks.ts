@@ -1,4 +1,4 @@
-import type { Facts, HostFacts, KnownResource, PresentFacts } from '../facts';
+import type { Facts, HostFacts, KnownResource, PresentFacts, RetainedResource } from '../facts';
 import { isOfImage, type Attributes } from '../intent';
 import {
   same,
@@ -24,8 +24,8 @@ export interface PlannedTask {
   readonly stoodOn?: readonly string[];
   /** For what matches nothing we know: its name at the provider. */
   readonly ref?: string;
-  /** Our id of it, where its key no longer tells. */
-  readonly row?: string;
+  /** What it is, where its key no longer tells: it was retained. */
+  readonly retained?: RetainedResource;
 }
 
 export interface Planned {

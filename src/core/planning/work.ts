@@ -57,8 +57,14 @@ export function workOf(
     steps.map((step) => ({ ...step, seconds: step.late })),
     policy.atATime,
   );
+  // What is retained is paid for until it is dropped.
   const retained = new Set(tasks.filter(({ task }) => task.do === 'retain').map(({ key }) => key));
-  const cost = costOf(kinds, facts, [...wanted, ...facts.known.filter(({ key }) => retained.has(key))], plan);
+  const after = [...wanted, ...facts.known.filter(({ key }) => retained.has(key))];
+  const before = [
+    ...(facts.environment ? facts.known.filter((one) => one.wanted) : []),
+    ...tasks.flatMap((one) => one.retained ?? []),
+  ];
+  const cost = costOf(kinds, facts, { before, after }, plan);
   return {
     tasks,
     steps: steps.map((step) => ({
@@ -98,8 +104,8 @@ export function impactOf(
 /** What the month's cost changes by, at the rates of now, in the order of the kinds. */
 function costOf(
   kinds: readonly ResourceKind[],
-  facts: Pick<HostFacts, 'environment' | 'known' | 'customer' | 'rates' | 'now'>,
-  wanted: readonly Pick<Wanted, 'kind' | 'attributes'>[],
+  facts: Pick<HostFacts, 'customer' | 'rates' | 'now'>,
+  { before, after }: Readonly<Record<'before' | 'after', readonly Pick<Wanted, 'kind' | 'attributes'>[]>>,
   plan: Pick<CustomerFacts, 'plan' | 'stands'> | undefined,
 ): { lines: readonly CostLine[]; unpriced: readonly MeterNeed[] } {
   const kindOf = kindsByKey(kinds);
@@ -116,8 +122,8 @@ function costOf(
     const kind = kindOf(key);
     return kind.passing === true ? [] : kind.meters(attributes);
   };
-  for (const one of wanted) add(measuresOf(one), 1);
-  if (facts.environment) for (const one of facts.known) if (one.wanted) add(measuresOf(one), -1);
+  for (const one of after) add(measuresOf(one), 1);
+  for (const one of before) add(measuresOf(one), -1);
   const { stands = {} } = plan ?? {};
   const included = plan?.plan.included ?? [];
   // What is in the plan's fee costs nothing more, as long as there is no more of it.

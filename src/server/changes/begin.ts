@@ -393,10 +393,8 @@ async function keepWanted(
         [until, customerId, before.id],
       );
       ids.set(task.key, { id: before.id, version: before.version + 1 });
-    } else if (task.row !== undefined) {
-      const version = facts.retained?.find(({ id }) => id === task.row)?.version ?? 0;
-      ids.set(task.key, { id: task.row, version });
-    } else if (task.ref !== undefined)
+    } else if (task.retained !== undefined) ids.set(task.key, task.retained);
+    else if (task.ref !== undefined)
       ids.set(task.key, {
         id: await takeInToRemove(tx, scope, environment, facts, { ...task, ref: task.ref }, now),
         version: 1,

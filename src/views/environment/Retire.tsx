@@ -200,9 +200,9 @@ function stagesOf(proposal: ProposalView): Stage[] {
 }
 
 /** What becomes of people's data: kept until a day, which the checks say, or destroyed. */
-function profilesOf({ checks, destroyed }: ProposalView, gib: number): Stage {
+function profilesOf({ checks }: ProposalView, gib: number): Stage {
   const kept = checks.find(({ key }) => key === 'retained');
-  const lost = destroyed.length > 0 ? { lost: `${writeFigure(gib)} GiB for profiles` } : {};
+  const lost = gib > 0 ? { lost: `${writeFigure(gib)} GiB for profiles` } : {};
   return kept
     ? { name: 'Profiles', says: `kept: ${kept.says}`, ...lost }
     : { name: 'Profiles', says: 'shares are deleted with everything on them', ...lost };

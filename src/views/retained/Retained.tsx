@@ -40,41 +40,43 @@ export function Retained({ customer, environment, initial, mayChange }: Props) {
   const shown = value.filter((one) => environment === undefined || one.environmentId === environment);
   if (shown.length === 0) return null;
   return (
-    <Panel title="Data kept" side={count(shown.length, 'resource', 'resources')}>
-      <ul className={styles.list}>
-        {shown.map((one) => (
-          <li key={one.id}>
-            <span className={styles.what}>
-              <b>{one.holds}</b>
-              <span className={styles.of}>
-                {environment === undefined && `${one.environment}, `}
-                <span className="mono">{one.name}</span>
+    <div className={styles.page}>
+      <Panel title="Data kept" side={count(shown.length, 'resource', 'resources')}>
+        <ul className={styles.list}>
+          {shown.map((one) => (
+            <li key={one.id}>
+              <span className={styles.what}>
+                <b>{one.holds}</b>
+                <span className={styles.of}>
+                  {environment === undefined && `${one.environment}, `}
+                  <span className="mono">{one.name}</span>
+                </span>
               </span>
-            </span>
-            {one.there ? (
-              <Chip tone="plain">until {writeDay(one.until, zone)}</Chip>
-            ) : (
-              <Chip tone="bad">not found at the provider</Chip>
-            )}
-            {mayChange && (
-              <Button onPress={() => setChanging({ of: one.environmentId, change: dropping(one) })}>
-                Delete now…
-              </Button>
-            )}
-          </li>
-        ))}
-      </ul>
-      {changing && (
-        <Confirm
-          key={changing.change.what}
-          customer={customer}
-          environment={changing.of}
-          change={changing.change}
-          onClose={() => setChanging(undefined)}
-          onBegun={again}
-        />
-      )}
-    </Panel>
+              {one.there ? (
+                <Chip tone="plain">until {writeDay(one.until, zone)}</Chip>
+              ) : (
+                <Chip tone="bad">not found at the provider</Chip>
+              )}
+              {mayChange && (
+                <Button onPress={() => setChanging({ of: one.environmentId, change: dropping(one) })}>
+                  Delete now…
+                </Button>
+              )}
+            </li>
+          ))}
+        </ul>
+        {changing && (
+          <Confirm
+            key={changing.change.what}
+            customer={customer}
+            environment={changing.of}
+            change={changing.change}
+            onClose={() => setChanging(undefined)}
+            onBegun={again}
+          />
+        )}
+      </Panel>
+    </div>
   );
 }
 
