@@ -1,4 +1,4 @@
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import type { Host, Proof, Retained } from '../../src/contract';
 import { DESKS_AND_LAB } from '../../src/demo/templates';
 import { peopleOf } from '../../src/demo/people';
@@ -151,6 +151,23 @@ describe('data of what is retired', { timeout: 180_000 }, () => {
     expect([await retained(), await shares()]).toEqual([[], []]);
     const runs = await world.app.db.rows("SELECT COUNT(*) AS n FROM run WHERE kind = 'drop-retained'");
     expect(runs).toEqual([{ n: 2 }]);
+  });
+
+  it('are not swept away where the provider leaves their tags as they were', async () => {
+    const { environment } = await provisionFor(world, 'SVG', 'stubborn', 4, 'KQ');
+    await settled();
+    const { port } = await world.app.providers.at('KQ');
+    const tag = vi.spyOn(port, 'tag').mockResolvedValue();
+    await begin(world, 'SVG', 'retire', {}, { environment });
+    await settled();
+    expect(tag).toHaveBeenCalled();
+    tag.mockRestore();
+    expect(await shares()).toEqual(['stubborn desks profiles']);
+    const [one] = await retained();
+    expect([one?.there, (await proofOf(environment)).clean]).toEqual([true, true]);
+    await begin(world, 'SVG', 'drop-retained', { retained: [one?.id ?? ''] }, { environment });
+    await settled();
+    expect([await retained(), await shares()]).toEqual([[], []]);
   });
 
   it('of nobody are not kept: an environment that was never made goes with its share', async () => {

@@ -20,6 +20,7 @@ export const dropRetained = defineChange<DropRetained>({
   right: 'build',
   confirm: 'type the code',
   destroys: true,
+  partOf: 'retire',
   ofRetired: true,
   undo: 'none',
   needs: ['retained'],

@@ -1,5 +1,6 @@
 import { DateTime } from 'luxon';
 import type { Instant } from '../../core/calendar';
+import type { PresentResource } from '../providers';
 import { done, failed, follow, keyOf, NOT_TOLD, wait, type Now, type Outcome } from './work';
 
 /** What is asked of the rest of the server for what belongs to a whole environment. */
@@ -10,6 +11,8 @@ export interface FrameNow extends Now {
   readonly kinds: readonly string[];
   /** What is still metered of it, or there by the provider's record, by the provider's names. */
   standing(): Promise<number>;
+  /** What is retained of it, by the provider's names. */
+  retained(): Promise<ReadonlySet<string>>;
   /** Whether it was ever there for people: a run of it was carried out, or somebody was in. */
   wasOpen(): Promise<boolean>;
   /** The computer names that it has or had. */
@@ -43,15 +46,21 @@ function deadline(opens: FrameNow['opens'], minutes: number): string {
   return `Please save your work and sign out within ${minutes === 1 ? 'a minute' : `${minutes} minutes`}.`;
 }
 
+/** What carries the environment's tag; never what is retained, whatever the provider made of its tags. */
+async function leftOf({ provider, scope, environment, retained }: FrameNow): Promise<PresentResource[]> {
+  const [found, kept] = await Promise.all([
+    provider.resources({ customer: scope.customer.code, environment: environment?.id ?? '' }),
+    retained(),
+  ]);
+  return found.filter(({ ref }) => !kept.has(ref));
+}
+
 /** Takes away what carries the environment's tag and was never noted, because an answer was lost on the way. */
 const sweep: FrameWork = async (now) => {
-  const { provider, step, scope, environment } = now;
+  const { provider, step } = now;
   const next = (): Outcome => ({ kind: 'again', says: '', anew: 'step' });
   if (step.operation !== null) return follow(await provider.operation(step.operation), 'step', next);
-  const left = await provider.resources({
-    customer: scope.customer.code,
-    environment: environment?.id ?? '',
-  });
+  const left = await leftOf(now);
   // What others stand on goes last; what is of no kind that is known goes first.
   const rank = (kind: string): number => {
     const at = now.kinds.indexOf(kind);
@@ -65,11 +74,8 @@ const sweep: FrameWork = async (now) => {
 
 /** Nothing may be left: neither at the provider nor in the directory, and nothing may still be metered. */
 const prove: FrameWork = async (now) => {
-  const { provider, scope, environment, directory } = now;
-  const left = await provider.resources({
-    customer: scope.customer.code,
-    environment: environment?.id ?? '',
-  });
+  const { environment, directory } = now;
+  const left = await leftOf(now);
   // What turned up since it was swept is swept too.
   if (left.length > 0 || now.step.operation !== null) return sweep(now);
   const names = await now.names();

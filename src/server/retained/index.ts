@@ -1,1 +1,1 @@
-export { IS_RETAINED, listRetained, RETAINED_IN_RECORD, retainedOf } from './read';
+export { IS_RETAINED, listRetained, RETAINED_IN_RECORD, retainedOf, retainedRefs } from './read';

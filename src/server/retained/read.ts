@@ -46,6 +46,19 @@ export const retainedOf = async (
     }),
   );
 
+/** What is retained of an environment, by its provider's names, also what is yet to be taken out of use. */
+export async function retainedRefs(
+  db: Connection,
+  { customer }: CustomerScope,
+  environment: string,
+): Promise<ReadonlySet<string>> {
+  const rows = await db.rows<{ ref: string }>(
+    sql`SELECT ref FROM resource WHERE customer_id = ${customer.id} AND environment_id = ${environment}
+          AND retained_until IS NOT NULL AND ref IS NOT NULL`,
+  );
+  return new Set(rows.map(({ ref }) => ref));
+}
+
 /** Everything that is retained of a customer, with what it holds; what goes first comes first. */
 export const listRetained = async ({ db, catalogue }: App, scope: CustomerScope): Promise<Retained[]> =>
   (await rowsOf(db, scope, sql`TRUE`)).map((row) => ({

@@ -8,6 +8,7 @@ import { firstPeople } from '../people';
 import { saidOf, standingInRecord } from '../present';
 import type { Provider } from '../providers';
 import type { FrameNow } from '../resources';
+import { retainedRefs } from '../retained';
 import { readSecrets } from '../recipe-secrets';
 import { endEnvironment, namesOfEnvironment, tagsOfEnvironment } from '../environments';
 import { ownResource, resourceByKey, stillHeld, type HeldStep, type StepPlace } from './held-step';
@@ -76,6 +77,7 @@ export async function nowOf(app: App, step: HeldStep, place: StepPlace): Promise
     standing: async () =>
       (await openRefs(app.db, scope, environmentId ?? '')).size +
       (await standingInRecord(app.db, scope, { environment: environmentId ?? '' })),
+    retained: () => retainedRefs(app.db, scope, environmentId ?? ''),
     wasOpen: () => wasOpen(app.db, scope, environmentId ?? ''),
     names: () => namesOfEnvironment(app, scope, environmentId ?? ''),
     end: () => endEnvironment(app, scope, environmentId ?? ''),
