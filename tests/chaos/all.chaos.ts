@@ -1,7 +1,16 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { makeToken, scopeOfMail } from '../../src/server/sign-in';
 import { Engine } from '../processes/setup/engine';
-import { begunOtherwise, lossesOf, notFollowing, notOnce, recordOf, unproven, wronglyMetered } from './audit';
+import {
+  begunOtherwise,
+  lossesOf,
+  lostData,
+  notFollowing,
+  notOnce,
+  recordOf,
+  unproven,
+  wronglyMetered,
+} from './audit';
 import { makeTrouble, randomFrom } from './monkey';
 import {
   CHAOS_PLAN,
@@ -172,6 +181,9 @@ describe(`chaos for ${MINUTES} minutes, seed ${SEED}`, { timeout: LONG }, () => 
     await expect.poll(readUpTo, { timeout: 30_000 }).toBeGreaterThanOrEqual(last?.seq ?? 0);
     expect(await wronglyMetered(engine)).toEqual([]);
   });
+
+  it('destroyed nobody’s data that it was not asked to', async () =>
+    expect(await lostData(engine, stolen)).toEqual([]));
 
   it('has proof of everything that was retired', async () => expect(await unproven(engine)).toEqual([]));
 });

@@ -1,9 +1,11 @@
+import { CHANGES } from '../../src/core/changes';
 import type { Attributes } from '../../src/core/intent';
 import { OVERRIDDEN } from '../../src/core/overrides';
 import { proposeOverrides } from '../../src/server/changes';
 import { differencesOf, proofOf } from '../../src/server/environments';
 import type { CustomerScope } from '../../src/server/access';
 import type { App } from '../../src/server/app';
+import { join, sql } from '../../src/server/db';
 import { IS_RETAINED } from '../../src/server/retained';
 import type { FeedPage, Provider } from '../../src/server/providers';
 
@@ -154,6 +156,29 @@ export async function begunOtherwise(
         : [`${key}: run ${run} was answered and is not there`],
     ),
   ];
+}
+
+/** Runs of these may destroy people's data. */
+const DESTROYING = CHANGES.filter(({ destroys }) => destroys === true).map(({ kind }) => kind);
+
+/**
+ * Shares, and disks that were somebody's, which are gone though no step of a run that may destroy data removed them.
+ * @param stolen names of what was taken away past Laager
+ */
+export async function lostData({ app }: Audited, stolen: ReadonlySet<string>): Promise<readonly string[]> {
+  const gone = await app.db.rows<{ code: string; kind: string; name: string; ref: string }>(
+    sql`SELECT c.code, p.kind, p.name, p.ref FROM present_resource p JOIN customer c ON c.id = p.customer_id
+        WHERE c.kind = 'customer' AND p.present_condition = 'gone'
+          AND (p.kind = 'share' OR (p.kind = 'personal-disk' AND JSON_VALUE(p.attributes, '$.person') <> ''))
+          AND NOT EXISTS (SELECT 1 FROM step s JOIN run u ON (u.customer_id, u.id) = (s.customer_id, s.run_id)
+            WHERE s.customer_id = p.customer_id AND s.resource_id = p.resource_id AND s.purpose = 'remove'
+              AND u.kind IN (${join(DESTROYING)}))`,
+  );
+  return gone
+    .filter(({ name }) => !stolen.has(name))
+    .map(
+      ({ code, kind, name, ref }) => `${code}: ${kind} ${name} (${ref}) is gone, and nobody asked for that`,
+    );
 }
 
 /** What is said to be retired and is not proven to be gone. */

@@ -59,6 +59,12 @@ export interface Deed {
   readonly environment: string;
 }
 
+interface Host {
+  readonly id: string;
+  /** Null: of a shared pool; empty: nobody's yet. */
+  readonly person: string | null;
+}
+
 interface Known {
   readonly id: string;
   readonly name: string;
@@ -105,7 +111,7 @@ export async function workFor(
       api,
       'POST',
       wish.path,
-      { input: wish.input, fingerprint, reason: reasonFor(key), ...(wish.kind === 'retire' ? { code } : {}) },
+      { input: wish.input, fingerprint, reason: reasonFor(key), code },
       stop,
       key,
     );
@@ -235,8 +241,9 @@ const provisioning = (code: string, n: number, random: () => number): Wish => ({
   input: {
     environment: `e${n}x${Math.floor(random() * 1000)}`,
     people: 4 + Math.floor(random() * 8),
-    template: 'shared-office',
     site: 'KQ',
+    // A third has desktops of people's own too.
+    ...(random() < 0.33 ? { template: 'studio', drawers: 3, pilot: false } : { template: 'shared-office' }),
   },
 });
 
@@ -249,9 +256,13 @@ async function wishFor(
 ): Promise<Wish | undefined> {
   if (!environment) return undefined;
   const place = `/customers/${code}/environments/${environment.id}`;
-  const hosts = ((await ask(api, 'GET', `${place}/hosts`, undefined, stop))?.body.entries ?? []) as {
-    id: string;
-  }[];
+  if (random() < 0.1) {
+    const kept = await dropping(code, api, random, stop);
+    if (kept) return kept;
+  }
+  const hosts = ((await ask(api, 'GET', `${place}/hosts`, undefined, stop))?.body.entries ?? []) as Host[];
+  const own = hosts.filter(({ person }) => person !== null);
+  if (own.length > 0 && random() < 0.4) return withDesktops(code, place, api, own, random, stop);
   const some = hosts.filter(() => random() < 0.5).map((one) => one.id);
   const chosen = some.length > 0 ? some : hosts.slice(0, 1).map((one) => one.id);
   const inputs: readonly (readonly [string, object])[] = [
@@ -273,8 +284,57 @@ async function wishFor(
     ['maintain-hosts', { hosts: chosen, picture: random() < 0.5 }],
     ['end-maintenance', { hosts: chosen }],
     ['restart-hosts', { hosts: chosen }],
-    ['retire', {}],
+    ['retire', random() < 0.3 ? { data: 'destroyed' } : {}],
   ];
   const [kind, input] = oneOf(random, inputs) ?? ['drain', { hosts: chosen }];
   return { kind, path: `${place}/changes/${kind}`, input };
+}
+
+/** What is done with desktops of people's own: one of those of the environment gets, loses or keeps its person. */
+async function withDesktops(
+  code: string,
+  place: string,
+  api: Api,
+  own: readonly Host[],
+  random: () => number,
+  stop: AbortSignal,
+): Promise<Wish | undefined> {
+  const listed = await ask(api, 'GET', `/customers/${code}/people?limit=40`, undefined, stop);
+  const people = (listed?.body.entries ?? []) as { account: string }[];
+  const [host, person] = [oneOf(random, own), oneOf(random, people)];
+  if (!host || !person) return undefined;
+  const hosts = [host.id];
+  const data = random() < 0.5 ? 'archived' : 'wiped';
+  const inputs: readonly (readonly [string, object])[] = [
+    ['assign-desktops', { pool: 'draw', people: [person.account] }],
+    ['assign-desktops', { pool: 'draw', people: [person.account] }],
+    ['end-desktops', { hosts, data, host: random() < 0.5 ? 'stays' : 'goes' }],
+    ['move-desktop', { host: host.id, person: person.account, data: random() < 0.5 ? 'kept' : data }],
+    ['rebuild-desktops', { hosts }],
+    ['keep-desktops', { hosts }],
+    ['give-back', { hosts }],
+    ['grow-disk', { pool: 'draw', diskGiB: 256 + 32 * Math.floor(random() * 8) }],
+    ['add-hosts', { pool: 'draw', hosts: 1 }],
+    ['retire-pool', { pool: 'draw' }],
+  ];
+  const [kind, input] = oneOf(random, inputs) ?? ['rebuild-desktops', { hosts }];
+  return { kind, path: `${place}/changes/${kind}`, input };
+}
+
+/** Deletes something before its day that was kept for its data. */
+async function dropping(
+  code: string,
+  api: Api,
+  random: () => number,
+  stop: AbortSignal,
+): Promise<Wish | undefined> {
+  const listed = await ask(api, 'GET', `/customers/${code}/retained`, undefined, stop);
+  const one = oneOf(random, (listed?.body.entries ?? []) as { id: string; environmentId: string }[]);
+  return (
+    one && {
+      kind: 'drop-retained',
+      path: `/customers/${code}/environments/${one.environmentId}/changes/drop-retained`,
+      input: { retained: [one.id] },
+    }
+  );
 }

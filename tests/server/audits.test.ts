@@ -2,6 +2,7 @@ import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import {
   begunOtherwise,
   lossesOf,
+  lostData,
   notFollowing,
   notOnce,
   reasonFor,
@@ -43,6 +44,7 @@ describe('the audits', { timeout: 120_000 }, () => {
     expect(await notOnce(of, 'SVG')).toEqual([]);
     expect(await lossesOf(of, new Set())).toEqual({ losses: [], faults: [] });
     expect(await wronglyMetered(of)).toEqual([]);
+    expect(await lostData(of, new Set())).toEqual([]);
     expect(await unproven(of)).toEqual([]);
     expect(await begunOtherwise(of, new Map())).toEqual([]);
     expect(await notFollowing(of)).toEqual([]);
@@ -137,6 +139,17 @@ describe('the audits', { timeout: 120_000 }, () => {
     expect(await wronglyMetered(of)).toHaveLength(1);
     await grow(-1);
     expect(await wronglyMetered(of)).toEqual([]);
+  });
+
+  it('find data that nobody asked to be destroyed', async () => {
+    const share = (await world.port().resources({ customer: 'MHP' })).find(({ kind }) => kind === 'share');
+    if (!share) throw new Error('nothing was kept');
+    await world.port().remove(share.ref, share.version, 'swept by mistake');
+    await atTheProvider();
+    expect(await lostData(of, new Set())).toEqual([
+      `MHP: share ${share.name} (${share.ref}) is gone, and nobody asked for that`,
+    ]);
+    expect(await lostData(of, new Set([share.name]))).toEqual([]);
   });
 
   it('find what is said to be retired and is there', async () => {

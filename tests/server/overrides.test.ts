@@ -156,6 +156,33 @@ describe('what is set of hosts by hand', { timeout: 120_000 }, () => {
     expect((await hosts()).map(({ status }) => status)).toEqual(all.map(() => 'serving'));
   });
 
+  it('of one in maintenance is there again, its picture too, when it was lost and made anew', async () => {
+    const { id, name } = await first();
+    await begin(world, 'SVG', 'maintain-hosts', { hosts: [id], picture: true }, { environment });
+    await settle();
+    const there = (await world.port().resources({ customer: 'SVG' })).find((one) => one.name === name);
+    await world.port().remove(there?.ref ?? '', there?.version ?? 0, 'lost in maintenance');
+    await world.living.moveTo(world.clock.at + 10 * MINUTE);
+    await settle();
+    const path = `/customers/SVG/environments/${environment}/differences`;
+    const differing = async (): Promise<{ key: string; what: string }[]> =>
+      (await world.call('ida', 'GET', path)).body.differences as never;
+    const [lost] = await differing();
+    expect(lost?.what).toBe('missing');
+    await begin(
+      world,
+      'SVG',
+      'mend',
+      { differences: [{ key: lost?.key, how: 'as wanted' }] },
+      { environment },
+    );
+    await settle();
+    expect(await differing()).toEqual([]);
+    await begin(world, 'SVG', 'end-maintenance', { hosts: [id] }, { environment });
+    await settle();
+    expect([await differing(), (await first()).status]).toEqual([[], 'serving']);
+  });
+
   it('of two who switch a host at the same moment is the last one’s, and nothing is doubled', async () => {
     const { id } = await first();
     const path = changePath('SVG', 'power-off', environment);

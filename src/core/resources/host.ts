@@ -259,13 +259,20 @@ const MAKING: readonly StepSpec[] = [
 ];
 
 /** On the ready shelf no directory is joined. */
-const withoutFrom = ({ realm }: Host): StepSpec[] =>
-  MAKING.filter((one) => realm !== '' || one.action !== 'join');
+const withoutFrom = (host: Host): StepSpec[] => [
+  ...MAKING.filter((one) => host.realm !== '' || one.action !== 'join'),
+  ...pictureOf(host),
+];
+
+/** Made in maintenance that wants a picture of it, it has one from its beginning. */
+const pictureOf = ({ picture }: Host): StepSpec[] => (picture === true ? [PICTURE] : []);
+
+const PICTURE: StepSpec = { action: 'picture', seconds: 60 };
 
 /** What was ready before is in a minute; a server made by hand is first brought up to what is wanted. */
 function making(host: Host): StepSpec[] {
   if (host.from === undefined) return withoutFrom(host);
-  return host.realm === '' ? [...BRINGING_UP] : [...TAKING];
+  return [...(host.realm === '' ? BRINGING_UP : TAKING), ...pictureOf(host)];
 }
 
 const TAKING: readonly StepSpec[] = [
@@ -313,7 +320,7 @@ function changing(
   return [
     ...(drains ? emptying(policy, people) : []),
     // Before anything else is done to it, and once nobody is on it.
-    ...(has('picture') && wanted.attributes.picture === true ? [{ action: 'picture', seconds: 60 }] : []),
+    ...(has('picture') && wanted.attributes.picture === true ? [PICTURE] : []),
     ...(has('go back') ? [{ action: 'go-back', seconds: 90 }] : []),
     ...(has('size') ? [{ action: 'resize', seconds: 240 }] : []),
     ...(has('diskGiB')

@@ -110,6 +110,12 @@ export const OF_HOSTS: readonly Case[] = [
     standing,
   ],
   ['in maintenance, a picture before', 'maintain-hosts', PICTURED, standing],
+  [
+    'lost in maintenance that wants a picture of it',
+    'mend',
+    { differences: [{ key: 'host:desks:1', how: 'as wanted' }] },
+    { ...pictured, present: pictured.present.filter(({ key }) => key !== 'host:desks:1') },
+  ],
   ['back to its picture', 'go-back-to-picture', { hosts: PICTURED.hosts }, pictured],
   ['back to a picture that nobody took', 'go-back-to-picture', { hosts: PICTURED.hosts }, standing],
   ['taken back, its picture no more', 'end-maintenance', { hosts: PICTURED.hosts }, pictured],
