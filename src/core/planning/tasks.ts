@@ -166,8 +166,9 @@ function removals(
   const shares = facts.environment?.shares === true || isImage(facts);
   const goes = facts.known.filter((one) => {
     if (stays.has(one.key)) return false;
+    // What is shared goes with the last environment, in the run that retires that: no other run takes it.
     if (kindOf(one.kind).shared === true)
-      return facts.environment !== undefined && after.length === 0 && !shares;
+      return facts.environment?.wanted === 'serving' && after.length === 0 && !shares;
     return one.wanted || asked.whole;
   });
   const chosen = new Set(asked.chosen.map((one) => one.key));
