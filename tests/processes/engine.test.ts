@@ -84,7 +84,7 @@ describe('the engine', { timeout: 240_000 }, () => {
   const REMOVING = [
     'environment warn',
     'publication remove',
-    'share remove',
+    'share retain',
     'host unregister',
     'host leave',
     'host remove',
@@ -122,6 +122,18 @@ describe('the engine', { timeout: 240_000 }, () => {
       worker = engine.startWorker();
     }
     await engine.untilRun(run, 'done');
+    // What people kept is all that is left, and goes too when that is asked for.
+    const kept = await engine.provider().resources({ customer: 'SVG' });
+    expect(kept.map(({ kind }) => kind)).toEqual(['share']);
+    const rows = await engine.app.db.rows<{ id: string }>(
+      'SELECT id FROM resource WHERE retained_until IS NOT NULL AND environment_id = ?',
+      [environment],
+    );
+    const dropped = await engine.change('drop-retained', { retained: rows.map(({ id }) => id) }, environment);
+    await engine.untilOneWorks(dropped.run, new Set(['share remove']));
+    await engine.kill(worker);
+    engine.startWorker();
+    await engine.untilRun(dropped.run, 'done');
     expect(await engine.provider().resources({ customer: 'SVG' })).toEqual([]);
     expect(await engine.app.directory.computers('svg.example')).toEqual([]);
   });

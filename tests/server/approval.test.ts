@@ -192,6 +192,37 @@ describe('approval', { timeout: 90_000 }, () => {
     await world.living.untilQuiet();
   });
 
+  it('is for what was asked for, and for nothing else that is sent with it', async () => {
+    await say({ kinds: ['retire'] });
+    const hold = await ask('ida', 'retire', { data: 'kept' });
+    const seen = (await world.call('bram', 'GET', hold)).body as unknown as { now: { fingerprint: string } };
+    const { fingerprint } = seen.now;
+    const body = { fingerprint, reason: '', code: 'SVG' };
+    for (const more of [{ input: { data: 'destroyed' } }, { hold: 'x' }, { policy: { drainMinutes: 0 } }])
+      expect((await world.call('bram', 'POST', `${hold}/begin`, { body: { ...body, ...more } })).status).toBe(
+        422,
+      );
+    // Nor is the approval of one thing that of another: its fingerprint is not this one's.
+    const { body: destroying } = await world.call('ida', 'POST', `${path('retire')}/proposal`, {
+      body: { input: { data: 'destroyed' } },
+    });
+    const other = { ...body, fingerprint: destroying.fingerprint };
+    expect((await world.call('bram', 'POST', `${hold}/begin`, { body: other })).status).toBe(409);
+    // What changes between the lead's looking and their yes is shown to them first.
+    const grow = await ask('ida', 'grow-disk', { pool: 'desks', diskGiB: 320 });
+    const before = ((await world.call('bram', 'GET', grow)).body as unknown as typeof seen).now.fingerprint;
+    expect(
+      (await change(world, 'SVG', 'grow-disk', { pool: 'desks', diskGiB: 256 }, { environment, who: 'bram' }))
+        .status,
+    ).toBe(201);
+    await world.living.untilQuiet();
+    const stale = await world.call('bram', 'POST', `${grow}/begin`, {
+      body: { fingerprint: before, reason: '', code: 'SVG' },
+    });
+    expect([stale.status, stale.body.type]).toEqual([409, 'urn:laager:problem:changed']);
+    for (const one of [hold, grow]) await world.call('bram', 'DELETE', one);
+  });
+
   it('is loosened by two leads, where leads need it too', async () => {
     const elsaScope = await scopeOfMail(world.app.db, 'elsa@terntallow.example');
     if (!elsaScope) throw new Error('she is gone');
