@@ -91,6 +91,13 @@ describe('what people kept in an environment that is retired', () => {
       ),
     ).toEqual(['share:lab']));
 
+  it('is deleted only with approval, where retiring needs it', () => {
+    const ruled = { ...keptShare, approval: { above: [], kinds: ['retire'], leadsToo: false } };
+    const [one] = keptShare.retained ?? [];
+    const checks = proposed('drop-retained', { retained: [one?.id] }, ruled).checks;
+    expect(checks.find(({ key }) => key === 'approval')?.says).toContain('needs approval');
+  });
+
   it('is deleted by a change of its own, which names it', () => {
     const [one] = keptShare.retained ?? [];
     const proposal = proposed('drop-retained', { retained: [one?.id] }, keptShare);

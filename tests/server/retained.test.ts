@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
-import type { Host, Proof, Retained } from '../../src/contract';
+import type { Host, Life, ProposalView, Proof, Retained } from '../../src/contract';
 import { DESKS_AND_LAB } from '../../src/demo/templates';
 import { peopleOf } from '../../src/demo/people';
 import { notOnce } from '../chaos/audit';
@@ -110,6 +110,48 @@ describe('data of what is retired', { timeout: 180_000 }, () => {
     expect(await shares()).toHaveLength(1);
   });
 
+  it('are in what the customer costs a month, until they are deleted', async () => {
+    const monthly = async (): Promise<number> =>
+      ((await world.call('ida', 'GET', '/customers/SVG/life')).body as unknown as Life).now.minor;
+    const { environment } = await provisionFor(world, 'SVG', 'paid', 40, 'KQ');
+    await settled();
+    await begin(world, 'SVG', 'retire', {}, { environment });
+    await settled();
+    const kept = await monthly();
+    const id = (await retained()).find((one) => one.environmentId === environment)?.id ?? '';
+    const { body } = await world.call(
+      'ida',
+      'POST',
+      `${changePath('SVG', 'drop-retained', environment)}/proposal`,
+      {
+        body: { input: { retained: [id] } },
+      },
+    );
+    const { monthly: less } = (body.proposal as unknown as ProposalView).impact;
+    // More than what the plan's fee includes.
+    expect(less.minor).toBeLessThan(0);
+    await begin(world, 'SVG', 'drop-retained', { retained: [id] }, { environment });
+    await settled();
+    expect((await monthly()) - kept).toBe(less.minor);
+  });
+
+  it('of those who were in long ago are kept too: no session is remembered, and the making was disturbed', async () => {
+    const { environment } = await provisionFor(world, 'SVG', 'old', 4, 'KQ');
+    await settled();
+    // A step that another run did: this run alone does not say that it was ever whole.
+    await world.app.db.write(
+      `UPDATE step s JOIN run r ON (r.customer_id, r.id) = (s.customer_id, s.run_id) SET s.state = 'overtaken'
+       WHERE r.environment_id = ? AND s.action = 'check'`,
+      [environment],
+    );
+    const { body } = await world.call('ida', 'POST', `${changePath('SVG', 'retire', environment)}/proposal`, {
+      body: { input: {} },
+    });
+    expect(body.proposal.destroyed).toEqual([]);
+    await begin(world, 'SVG', 'retire', { data: 'destroyed' }, { environment });
+    await settled();
+  });
+
   it('are deleted before their day only once the code is typed, and only where they are', async () => {
     const [one] = await retained();
     const id = one?.id ?? '';
@@ -150,7 +192,7 @@ describe('data of what is retired', { timeout: 180_000 }, () => {
     await settled();
     expect([await retained(), await shares()]).toEqual([[], []]);
     const runs = await world.app.db.rows("SELECT COUNT(*) AS n FROM run WHERE kind = 'drop-retained'");
-    expect(runs).toEqual([{ n: 2 }]);
+    expect(runs).toEqual([{ n: 3 }]);
   });
 
   it('are not swept away where the provider leaves their tags as they were', async () => {

@@ -1,7 +1,7 @@
 import type { CustomerScope } from '../access';
 import type { Connection } from '../db';
 import { retainedOf } from '../retained';
-import { wasCarriedOut } from '../runs';
+import { wasCarriedOut, wasEverMade } from '../runs';
 import { wasAnybodyIn } from '../sessions';
 import type { FactReader } from './reader';
 
@@ -9,8 +9,11 @@ import type { FactReader } from './reader';
 export const wasOpen = async (db: Connection, scope: CustomerScope, environment: string): Promise<boolean> =>
   (await wasCarriedOut(db, scope, environment)) || (await wasAnybodyIn(db, scope, environment));
 
+/** Sessions of long ago are forgotten, and data are lost by this answer: wherever items were ever published, it is yes. */
 export const served: FactReader<'served'> = async ({ connection, scope, subject: { environment } }) =>
-  environment === undefined ? false : wasOpen(connection, scope, environment);
+  environment !== undefined &&
+  ((await wasOpen(connection, scope, environment)) ||
+    (await wasEverMade(connection, scope, environment, 'publication')));
 
 export const retained: FactReader<'retained'> = async ({ connection, scope, subject: { environment } }) =>
   environment === undefined ? [] : retainedOf(connection, scope, environment);

@@ -2,14 +2,15 @@ import type { Attributes } from '../../core/intent';
 import type { MeterNeed } from '../../core/rating';
 import { within, type CustomerScope, type Scope } from '../access';
 import type { App } from '../app';
-import { sql, type Connection } from '../db';
+import { raw, sql, type Connection } from '../db';
+import { IS_RETAINED } from '../retained';
 
 interface Need extends MeterNeed {
   /** The id of the customer whose it is. */
   readonly customer: string;
 }
 
-/** What all that is wanted is metered as. @param off as it would be with every host off */
+/** What all that is wanted, and what is retained, is metered as. @param off as it would be with every host off */
 export async function needsOf(
   app: App,
   connection: Connection,
@@ -17,8 +18,8 @@ export async function needsOf(
   off = false,
 ): Promise<Need[]> {
   const rows = await connection.rows<{ customer: string; kind: string; attributes: string }>(
-    sql`SELECT customer_id AS customer, kind, attributes FROM resource
-        WHERE ${within(scope, 'customer_id')} AND wanted AND returned_at IS NULL`,
+    sql`SELECT r.customer_id AS customer, r.kind, r.attributes FROM resource r
+        WHERE ${within(scope, 'r.customer_id')} AND ((r.wanted AND r.returned_at IS NULL) OR ${raw(IS_RETAINED)})`,
   );
   const kinds = new Map(app.catalogue.kinds.map((kind) => [kind.key, kind]));
   return rows.flatMap(({ customer, kind: key, attributes }) => {

@@ -1,5 +1,5 @@
 export { begunWithoutApproval, createRun, type NewRun, type RunStep } from './create';
-export { countUnderWay, listRuns, getRun, runsDone, runsUnderWay, wasCarriedOut } from './read';
+export { countUnderWay, listRuns, getRun, runsDone, runsUnderWay, wasCarriedOut, wasEverMade } from './read';
 export { stopRun, resumeRun } from './control';
 export { countSteps } from './counts';
 export { forgetWhose } from './forget';

@@ -1,5 +1,5 @@
 import type { Run, RunWithSteps, Step } from '../../contract';
-import { undoneByOf } from '../../core/changes';
+import { CHANGES, undoneByOf } from '../../core/changes';
 import type { Impact } from '../../core/planning';
 import type { RunState, StepState, StopCause } from '../../core/runs';
 import type { Policy } from '../../core/resources';
@@ -73,8 +73,11 @@ export async function listRuns(db: Connection, scope: Scope | CustomerScope, pag
   return rows.map(readRun);
 }
 
-/** Kinds of runs that go on where an environment is to go or has gone. */
-export const OF_RETIRED: readonly string[] = ['retire', 'drop-retained'];
+/** Kinds of runs that go on where an environment is to go or has gone: what retires it, and what is done after that. */
+export const OF_RETIRED: readonly string[] = [
+  'retire',
+  ...CHANGES.filter(({ ofRetired }) => ofRetired === true).map(({ kind }) => kind),
+];
 
 /** Runs that are not done, newest first; without those that stay stopped because their environment goes or has gone. */
 export async function runsUnderWay(db: Connection, scope: Scope | CustomerScope): Promise<Run[]> {
@@ -179,4 +182,17 @@ export const wasCarriedOut = async (
     sql`SELECT 1 FROM run r WHERE r.customer_id = ${customer.id} AND r.environment_id = ${environment} AND r.state = 'done'
         AND NOT EXISTS (SELECT 1 FROM step s WHERE s.customer_id = r.customer_id AND s.run_id = r.id
           AND s.state = 'overtaken') LIMIT 1`,
+  )) !== undefined;
+
+/** Whether something of a kind was ever made for an environment. */
+export const wasEverMade = async (
+  db: Connection,
+  { customer }: CustomerScope,
+  environment: string,
+  kind: string,
+): Promise<boolean> =>
+  (await db.row(
+    sql`SELECT 1 FROM run r JOIN step s ON (s.customer_id, s.run_id) = (r.customer_id, r.id)
+        WHERE r.customer_id = ${customer.id} AND r.environment_id = ${environment} AND s.kind = ${kind}
+          AND s.purpose = 'make' AND s.state = 'done' LIMIT 1`,
   )) !== undefined;

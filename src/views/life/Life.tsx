@@ -115,7 +115,7 @@ export function Life({ code, name, zone, initial, mayTurn, mayLetGo }: Props) {
           <Turn
             title={state === 'leaving' ? 'Continue offboarding' : 'Offboard'}
             icon={<DoorOpen size={16} aria-hidden="true" />}
-            says={`Every environment is retired, addresses and names are given back, and the plan ends. Profiles and personal disks are kept for ${count(retentionDays, 'day', 'days')}, and charged as long.`}
+            says={`Every environment is retired, addresses and names are given back, and the plan ends. ${dataSays(retentionDays)}`}
             impact={`${count(environments.length, 'environment', 'environments')} · ${count(
               environments.reduce((sum, one) => sum + one.hosts, 0),
               'host',
@@ -172,6 +172,11 @@ export function Life({ code, name, zone, initial, mayTurn, mayLetGo }: Props) {
     </div>
   );
 }
+
+const dataSays = (days: number): string =>
+  days === 0
+    ? 'Profiles and personal disks are deleted.'
+    : `Profiles and personal disks are kept, and charged for, another ${count(days, 'day', 'days')}.`;
 
 const keptSays = (until: number, deletedAt: number | null, zone: string): string =>
   deletedAt === null

@@ -1,23 +1,17 @@
-import { useState } from 'react';
+import { useState, type ComponentProps } from 'react';
 import type { Retained as RetainedData } from '../../contract';
 import { get } from '../../client/api';
 import { count, writeDay } from '../../client/format';
 import { useLive } from '../../client/live';
 import { Button } from '../../ui/Button';
 import { Chip } from '../../ui/Chip';
-import type { MarkLook } from '../../ui/Mark';
 import { Panel } from '../../ui/Panel';
 import type { Changing } from '../shared/changing';
 import { Confirm } from '../shared/Confirm';
 import styles from './Retained.module.css';
 
 interface Props {
-  readonly customer: {
-    readonly code: string;
-    readonly name: string;
-    readonly mark: MarkLook;
-    readonly zone: string;
-  };
+  readonly customer: ComponentProps<typeof Confirm>['customer'] & { readonly zone: string };
   /** Only of this one; left out: of all of the customer's. */
   readonly environment?: string;
   readonly initial: readonly RetainedData[];
